@@ -1,0 +1,3 @@
+from almanaque.cli import main
+
+raise SystemExit(main())

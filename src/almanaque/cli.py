@@ -1,0 +1,251 @@
+"""The command line. `demo` and `test` do everything; the others are for those who run a server of their own."""
+
+import argparse
+import json
+import os
+import secrets
+import subprocess
+import sys
+from collections.abc import Callable, Sequence
+from datetime import UTC, datetime
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from almanaque import __version__
+from almanaque.core.errors import CoreError
+from almanaque.host.errors import HostError
+from almanaque.settings import settings
+from almanaque.store.errors import StoreError
+
+CLONE = Path(__file__).resolve().parents[2]
+DEMO_DATABASE = "almanaque"
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; every failure is one sentence on standard error. 2 means that the call itself was wrong."""
+    parser = _parser()
+    given = parser.parse_args(arguments)
+    if given.command is None:
+        parser.print_help()
+        return 2
+    try:
+        return int(given.run(given) or 0)
+    except CoreError as error:
+        print(f"almanaque: {error}", file=sys.stderr)
+        return 2
+    except (HostError, StoreError) as error:
+        print(f"almanaque: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="almanaque", description="Beds, dates and harvests for school garden educators."
+    )
+    parser.add_argument("--version", action="version", version=f"almanaque {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND")
+
+    def add(name: str, run: Callable[[argparse.Namespace], int | None], words: str) -> argparse.ArgumentParser:
+        command = commands.add_parser(name, help=words, description=words)
+        command.set_defaults(run=run)
+        return command
+
+    demo = add("demo", _demo, "start everything on this machine with an invented school")
+    demo.add_argument("--port", type=int, default=0, help="port of the pages (a free one if left out)")
+    serve = add("serve", _serve, "serve pages and worker on databases of your own (ALMANAQUE_… in the environment)")
+    serve.add_argument("--database", help="address for the application's role")
+    serve.add_argument("--owner-database", help="address for the owner's role")
+    add("web", _web, "the web process alone (demo and serve start it)")
+    add("worker", _worker, "the worker process alone (demo and serve start it)")
+    add("migrate", _migrate, "bring the database to this version's schema")
+    backup = add("backup", _backup, "write the whole database to a file")
+    backup.add_argument("file", type=Path)
+    restore = add("restore", _restore, "fill a new database from a backup, check it, then put it in place")
+    restore.add_argument("file", type=Path)
+    add("reset-demo", _reset_demo, "throw the demo's database away; the next demo starts afresh")
+    test = add("test", _test, "run every test")
+    test.add_argument("only", nargs="*", help="folders or files under tests/, all if left out")
+    add("check", _check, "run the linters and type checks")
+    add("bench", _bench, "measure server times beside a baseline of the same run")
+    add("screenshots", _screenshots, "take the pictures of docs/screenshots from a fresh demo")
+    calc = add("calc", _calc, "the rules without server or database; answers in JSON")
+    calc.add_argument("rest", nargs=argparse.REMAINDER)
+    return parser
+
+
+def _demo(given: argparse.Namespace) -> int:
+    from almanaque.demo import load
+    from almanaque.host import postgres, processes
+    from almanaque.store import migrate
+
+    cluster = postgres.Cluster(postgres.state_folder(CLONE))
+    started_here = cluster.start()
+    try:
+        cluster.ensure_database(DEMO_DATABASE)
+        addresses = cluster.addresses(DEMO_DATABASE)
+        migrate.run(addresses.owner, app_role=postgres.APP)
+        if load.is_empty(addresses.owner):
+            print("almanaque: writing the demo school and its three years …", file=sys.stderr)
+        load.ensure(addresses.owner, addresses.app)
+        port = given.port or postgres.free_port()
+        address = f"http://127.0.0.1:{port}"
+
+        def ready() -> None:
+            print(f"\n  Almanaque is at {address}   (stop it with Ctrl-C)\n")
+            print(f"  Demo day {load.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {load.PASSWORD}\n")
+            for person in load.LOGINS:
+                print(f"    {person.login:<14}{person.about}")
+            print(flush=True)
+
+        environment = {
+            "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO": "1",
+            "ALMANAQUE_HOST": "127.0.0.1", "ALMANAQUE_PORT": str(port), "ALMANAQUE_PUBLIC_URL": address,
+        }  # fmt: skip
+        return processes.run_together(environment, address=address, when_ready=ready)
+    finally:
+        if started_here:
+            cluster.stop()
+
+
+def _serve(given: argparse.Namespace) -> int:
+    from almanaque.host import processes
+    from almanaque.store.db import Database
+
+    chosen = settings()
+    url = given.database or _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
+    owner = given.owner_database or _needed("ALMANAQUE_OWNER_DATABASE_URL", chosen.owner_database_url)
+    if urlsplit(url).username == urlsplit(owner).username:
+        raise HostError(
+            "The application's database role and the owner's must be two roles. Change one of the addresses."
+        )
+    database = Database(url, max_size=1)
+    database.open()
+    try:
+        database.check_ready()
+    finally:
+        database.close()
+    secret = chosen.secret
+    if len(secret) < 32:
+        secret = secrets.token_urlsafe(32)
+        print(
+            "almanaque: ALMANAQUE_SECRET is not set (32 characters or more); open forms end with this run.",
+            file=sys.stderr,
+        )
+    address = f"http://{chosen.host}:{chosen.port}"
+    environment = {"ALMANAQUE_DATABASE_URL": url, "ALMANAQUE_SECRET": secret, "ALMANAQUE_DEMO": "0"}
+    return processes.run_together(
+        environment, address=address, when_ready=lambda: print(f"Almanaque is at {address}", flush=True)
+    )
+
+
+def _web(_: argparse.Namespace) -> None:
+    import uvicorn
+
+    from almanaque.web.app import create_app
+
+    chosen = settings()
+    _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
+    _needed("ALMANAQUE_SECRET", chosen.secret)
+    uvicorn.run(create_app(chosen), host=chosen.host, port=chosen.port, log_level="warning", server_header=False)
+
+
+def _worker(_: argparse.Namespace) -> None:
+    from almanaque.worker import main as worker
+
+    worker.run(_needed("ALMANAQUE_DATABASE_URL", settings().database_url))
+
+
+def _migrate(_: argparse.Namespace) -> None:
+    from almanaque.store import migrate
+
+    owner, app_role = _owner_and_role()
+    names = migrate.run(owner, app_role=app_role)
+    print("\n".join(f"applied {name}" for name in names) or "The database has this version's schema already.")
+
+
+def _backup(given: argparse.Namespace) -> None:
+    from almanaque.host import backup
+
+    size = backup.write(_owner_and_role()[0], given.file)
+    print(f"wrote {given.file} ({size:,} bytes)")
+
+
+def _restore(given: argparse.Namespace) -> None:
+    from almanaque.host import backup
+
+    owner, app_role = _owner_and_role()
+    kept = backup.restore(owner, given.file, app_role=app_role, now=datetime.now(UTC))
+    print(f"The backup is in place. The database it replaced is kept as {kept}; drop it when you are sure.")
+
+
+def _reset_demo(_: argparse.Namespace) -> None:
+    from almanaque.host import postgres
+
+    cluster = postgres.Cluster(postgres.state_folder(CLONE))
+    started_here = cluster.start()
+    try:
+        cluster.drop_database(DEMO_DATABASE)
+    finally:
+        if started_here:
+            cluster.stop()
+    print("The demo is empty; the next `./almanaque demo` writes it afresh.")
+
+
+def _test(given: argparse.Namespace) -> int:
+    from almanaque.host import testing
+
+    return testing.run_tests(CLONE, given.only)
+
+
+def _check(_: argparse.Namespace) -> int:
+    from almanaque.host import testing
+
+    return testing.run_checks(CLONE)
+
+
+def _bench(_: argparse.Namespace) -> int:
+    return subprocess.run(
+        [sys.executable, "-m", "tests.bench"], cwd=CLONE, check=False, env=_with_clone_on_path()
+    ).returncode
+
+
+def _screenshots(_: argparse.Namespace) -> int:
+    return subprocess.run(
+        [sys.executable, "-m", "tests.screenshots"], cwd=CLONE, check=False, env=_with_clone_on_path()
+    ).returncode
+
+
+def _calc(given: argparse.Namespace) -> int:
+    from almanaque import calc
+
+    print(json.dumps(calc.answer(given.rest), ensure_ascii=False))
+    return 0
+
+
+def _owner_and_role() -> tuple[str, str]:
+    """The owner's address and the application's role: from the environment, else those of the demo's cluster."""
+    chosen = settings()
+    if chosen.owner_database_url:
+        app = urlsplit(_needed("ALMANAQUE_DATABASE_URL", chosen.database_url)).username
+        return chosen.owner_database_url, app or ""
+    from almanaque.host import postgres
+
+    cluster = postgres.Cluster(postgres.state_folder(CLONE))
+    if not cluster.running():
+        raise HostError(
+            "No database address is set and the demo is not running. "
+            "Set ALMANAQUE_OWNER_DATABASE_URL and ALMANAQUE_DATABASE_URL, or start the demo in another window."
+        )
+    return cluster.addresses(DEMO_DATABASE).owner, postgres.APP
+
+
+def _needed(name: str, value: str) -> str:
+    if not value:
+        raise HostError(f"{name} is not set. See docs/deploy.md for what it holds.")
+    return value
+
+
+def _with_clone_on_path() -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": f"{CLONE / 'src'}{os.pathsep}{CLONE}"}

@@ -1,0 +1,96 @@
+"""Dates, verdict and jobs of a planting, computed from the rules and written where they are missing or out of date."""
+
+import hashlib
+import json
+from collections.abc import Iterator
+from typing import Any
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context, vars_or_text
+from almanaque.core import fit, spacing, tasks
+from almanaque.core.crops import Crop
+from almanaque.core.growth import GrowthDates, forecast
+from almanaque.core.spacing import Layout
+from almanaque.core.tasks import Step
+from almanaque.store import garden
+from almanaque.store import tasks as task_store
+from almanaque.store.garden import Bed, Planting
+
+RULES_VERSION = 1  # raise it when a rule changes what it answers, so that every forecast is made anew
+
+
+def layout_of(planting: Planting, bed: Bed, crop: Crop) -> Layout:
+    """Where this planting's plants stand in its bed: the count set by hand, else the published one, else the spacing."""
+    grid = bed.grid()
+    cells = [cell for cell in planting.cells if cell[0] < grid.columns and cell[1] < grid.rows]
+    per_square = planting.per_square or crop.per_square
+    return spacing.place_in_squares(cells, grid, spacing_mm=crop.spacing_mm, per_square=per_square)
+
+
+def dates_of(planting: Planting, crop: Crop) -> GrowthDates:
+    """Forecast dates that follow from what really happened, where it has."""
+    started = planting.events.get("started", planting.start_on)
+    return forecast(crop, planting.method, started, set_out=planting.events.get("set out"))
+
+
+def refresh(
+    connection: Connection[Any], context: Context, planting: Planting, bed: Bed, *, force: bool = False
+) -> None:
+    """Bring a planting's forecast and jobs up to date, if what they depend on has changed."""
+    crop = context.crops[planting.crop]
+    depends_on = _digest(context, planting, bed, crop)
+    if planting.depends_on == depends_on and not force:
+        return
+    judged = fit.judge(crop, planting.method, planting.events.get("started", planting.start_on), context.setting)
+    dates = dates_of(planting, crop)
+    judged = fit.Fit(crop, planting.method, dates, judged.verdict, judged.findings)
+    garden.save_forecast(connection, context.school.id, planting.id, judged, depends_on)
+    wanted = list(_steps_to_come(context, planting, bed, crop, dates))
+    adopted = planting.class_group_id or bed.class_group_id
+    given = tasks.assign(
+        wanted,
+        context.calendar,
+        adopted_by=str(adopted) if adopted else None,
+        names=context.group_names(dates.bed_from),
+        load=task_store.work_load(connection, start=dates.start, without=planting.id),
+    )
+    task_store.save_assignments(connection, context.school.id, given, planting_id=planting.id, bed_id=bed.id)
+
+
+def refresh_school(connection: Connection[Any], context: Context) -> int:
+    """Bring every planting that is not over up to date after a wider change; return how many were looked at."""
+    beds = {bed.id: bed for bed in garden.beds(connection)}
+    open_ones = [p for p in garden.plantings(connection) if p.status in ("pencilled", "planned", "in the ground")]
+    for planting in open_ones:
+        refresh(connection, context, planting, beds[planting.bed_id])
+    return len(open_ones)
+
+
+def _steps_to_come(context: Context, planting: Planting, bed: Bed, crop: Crop, dates: GrowthDates) -> Iterator[Step]:
+    """The steps that still ask for a job. Pencil makes none; what has happened needs none."""
+    if planting.status not in ("planned", "in the ground"):
+        return
+    layout = layout_of(planting, bed, crop)
+    past: dict[str, tuple[str, ...]] = {
+        "started": ("start indoors",) if planting.method == "indoors" else ("prepare bed", "sow", "transplant"),
+        "set out": ("harden off", "prepare bed", "transplant"),
+        "emerged": ("keep moist",),
+    }
+    done = {step for kind, steps in past.items() if kind in planting.events for step in steps}
+    for step in tasks.steps(
+        crop, planting.method, dates, plants=layout.plants, squares=layout.squares, units=context.school.units
+    ):
+        if step.step not in done:
+            yield step
+
+
+def _digest(context: Context, planting: Planting, bed: Bed, crop: Crop) -> str:
+    """A hash of everything the dates, verdict and jobs depend on."""
+    parts = [
+        RULES_VERSION, crop.model_dump(), context.school.weather_digest, context.calendar_digest, context.school.units,
+        planting.status, planting.method, planting.start_on, planting.per_square, planting.events,
+        planting.class_group_id, bed.class_group_id, sorted(planting.cells), bed.cell_mm, bed.length_mm, bed.width_mm,
+    ]  # fmt: skip
+    text = json.dumps(parts, default=vars_or_text, sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()[:24]

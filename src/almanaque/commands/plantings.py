@@ -1,0 +1,240 @@
+"""Commands on the bed sheet: paint, ink, rub out, undo, and what really happened. Each is one transaction of the caller."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any
+from uuid import UUID, uuid4
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.forecasts import refresh
+from almanaque.core.bed import Cell, cell_name, parse_cells
+from almanaque.core.crops import Method
+from almanaque.core.errors import BadInput
+from almanaque.store import garden
+from almanaque.store.garden import Bed, Planting, Status
+
+OPEN: tuple[Status, ...] = ("pencilled", "planned")
+
+
+@dataclass(frozen=True)
+class Paint:
+    """What to paint: squares as written, crop, way and day of starting, in pencil or ink, and a count set by hand."""
+
+    squares: str
+    crop: str
+    method: Method
+    start_on: date
+    ink: bool
+    per_square: int | None = None
+    variety: str = ""
+
+
+@dataclass(frozen=True)
+class Hand:
+    """Who does it, on which day, and the version of the bed that they saw."""
+
+    by: UUID | None
+    today: date
+    version: int | None = None
+
+
+def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Paint, hand: Hand) -> UUID:
+    """Give squares to a crop; return the planting. Squares join a planting of the same crop, way and day.
+
+    Pencilled and planned squares that would be taken at the same time are painted over; what is in the ground stays,
+    and the sheet shows the clash. Raises BadInput for squares outside the bed and for a day that has passed in ink.
+    """
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    bed = garden.bed(connection, bed_id)
+    cells = parse_cells(wish.squares, bed.grid())
+    crop = context.crops[wish.crop]
+    if wish.method not in crop.methods:
+        raise BadInput(f"{crop.name.en} is not started that way. Choose another.", field="method")
+    if wish.ink and wish.start_on < hand.today:
+        raise BadInput("A plan in ink begins today or later. Choose a later day, or pencil it in.", field="start_on")
+    present = garden.plantings(connection, bed_id=bed_id)
+    status: Status = "planned" if wish.ink else "pencilled"
+    new = Planting(
+        id=uuid4(), bed_id=bed_id, crop=wish.crop, variety=wish.variety, status=status,
+        draft_id=garden.draft_id(connection) if not wish.ink else None, method=wish.method, start_on=wish.start_on,
+        per_square=wish.per_square, class_group_id=bed.class_group_id, cells=frozenset(cells), events={},
+        depends_on="", dates=None, verdict=None, findings=(),
+    )  # fmt: skip
+    same = [p for p in present if p.status == status and _kind(p) == _kind(new)]
+    if same:
+        new = replace(same[0], cells=same[0].cells | new.cells)
+    garden.save_planting(connection, context.school.id, new)
+    refresh(connection, context, new, bed, force=True)
+    new = garden.planting(connection, new.id)
+    others = [
+        p
+        for p in present
+        if p.id != new.id and p.status in OPEN and p.cells & cells
+        and p.overlaps(new.bed_from, new.bed_to(hand.today), hand.today)
+    ]  # fmt: skip
+    _take(connection, context, bed, others, cells)
+    before = {"put_back": [garden.planting_out(p) for p in (*others, *same)], "made": [] if same else [str(new.id)]}
+    _record(connection, context, bed, f"paint {crop.name.en.lower()}", before, hand)
+    return new.id
+
+
+def rub_out(
+    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, shown: date, hand: Hand
+) -> int:
+    """Take squares from the pencilled and planned plantings shown on a day; return how many squares became free.
+
+    Raises BadInput when the squares hold only what is in the ground, or nothing.
+    """
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    bed = garden.bed(connection, bed_id)
+    cells = parse_cells(squares, bed.grid())
+    touched = [p for p in garden.plantings(connection, bed_id=bed_id, since=shown) if p.cells & cells]
+    mine = [p for p in touched if p.status in OPEN]
+    if not mine:
+        if touched:
+            name = context.crops[touched[0].crop].name.en.lower()
+            raise BadInput(f"The {name} there is in the ground. Mark it as cleared or lost instead of rubbing it out.")
+        raise BadInput("There is nothing to rub out in those squares.")
+    freed = {cell for planting in mine for cell in planting.cells & cells}
+    _take(connection, context, bed, mine, cells)
+    before = {"put_back": [garden.planting_out(p) for p in mine], "made": []}
+    _record(connection, context, bed, f"rub out {len(freed)} squares", before, hand)
+    return len(freed)
+
+
+def set_ink(
+    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, ink: bool, shown: date, hand: Hand
+) -> int:
+    """Turn the pencilled plantings under these squares to ink, or planned ones back to pencil; return how many."""
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    bed = garden.bed(connection, bed_id)
+    cells = parse_cells(squares, bed.grid())
+    have: Status = "pencilled" if ink else "planned"
+    want: Status = "planned" if ink else "pencilled"
+    chosen = [
+        p for p in garden.plantings(connection, bed_id=bed_id, since=shown) if p.cells & cells and p.status == have
+    ]
+    if not chosen:
+        raise BadInput(
+            "Nothing is pencilled in those squares." if ink else "Nothing is planned in ink in those squares."
+        )
+    if ink and any(p.start_on < hand.today for p in chosen):
+        raise BadInput("A plan in ink begins today or later. Rub it out and pencil it in for a later day.")
+    if not ink and any(garden.has_history(connection, p.id) for p in chosen):
+        raise BadInput("Work on it has begun, so it cannot go back to pencil.")
+    for planting in chosen:
+        draft = None if ink else garden.draft_id(connection)
+        changed = replace(planting, status=want, draft_id=draft)
+        garden.save_planting(connection, context.school.id, changed)
+        refresh(connection, context, changed, bed)
+    before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
+    _record(connection, context, bed, "ink" if ink else "pencil", before, hand)
+    return len(chosen)
+
+
+def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
+    """Apply the inverse of the last command on the bed; return its name. Raises BadInput when there is none to undo."""
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    bed = garden.bed(connection, bed_id)
+    change = garden.last_change(connection, bed_id)
+    if change is None:
+        raise BadInput("There is nothing to undo on this bed.")
+    if "put_back" not in change.before:
+        raise BadInput(f"Since then it was noted that {change.command}. Older changes stay as they are.")
+    made = [UUID(made) for made in change.before["made"]]
+    old = [garden.planting_in(kept) for kept in change.before["put_back"]]
+    if any(garden.has_history(connection, planting_id) for planting_id in (*made, *(p.id for p in old))):
+        raise BadInput("Work on it has begun in the meantime, so this cannot be undone.")
+    for planting_id in made:
+        garden.delete_planting(connection, planting_id)
+    for planting in old:
+        garden.save_planting(connection, context.school.id, planting)
+        refresh(connection, context, garden.planting(connection, planting.id), bed, force=True)
+    garden.mark_undone(connection, bed_id, change.id)
+    return change.command
+
+
+def happened(
+    connection: Connection[Any], context: Context, planting_id: UUID, kind: str, day: date, hand: Hand
+) -> None:
+    """Note what really happened to a planting; dates and jobs follow from it. Raises BadInput for a day still to come."""
+    planting = garden.planting(connection, planting_id)
+    if day > hand.today:
+        raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
+    if planting.status == "pencilled":
+        raise BadInput("It is only pencilled. Turn it to ink first.")
+    garden.lock_bed(connection, planting.bed_id, version=None)
+    garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
+    _follow(
+        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {_PASSIVE[kind]}", hand
+    )
+
+
+def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, hand: Hand) -> None:
+    """Take back what was noted by mistake."""
+    planting = garden.planting(connection, planting_id)
+    if kind not in planting.events:
+        return
+    garden.delete_event(connection, planting_id, kind)
+    _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
+
+
+_PASSIVE = {
+    "started": "started", "emerged": "seen to be up", "set out": "set out",
+    "first picking": "picked", "cleared": "cleared", "lost": "lost",
+}  # fmt: skip
+
+
+def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, hand: Hand) -> None:
+    """Status, dates and jobs after an event; the bed's history gets a line that undo does not go behind."""
+    planting = garden.planting(connection, planting_id)
+    changed = replace(planting, status=_status_after(planting))
+    garden.save_planting(connection, context.school.id, changed)
+    bed = garden.bed(connection, planting.bed_id)
+    refresh(connection, context, changed, bed)
+    garden.record_change(
+        connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
+    )  # fmt: skip
+
+
+def _status_after(planting: Planting) -> Status:
+    if "lost" in planting.events:
+        return "lost"
+    if "cleared" in planting.events:
+        return "finished"
+    in_place = "set out" if planting.method == "indoors" else "started"
+    return "in the ground" if in_place in planting.events else "planned"
+
+
+def _take(
+    connection: Connection[Any], context: Context, bed: Bed, plantings: Iterable[Planting], cells: set[Cell]
+) -> None:
+    """Take squares from plantings; one that is left with none goes, unless something hangs on it."""
+    for planting in plantings:
+        left = planting.cells - cells
+        if left:
+            smaller = replace(planting, cells=left)
+            garden.save_planting(connection, context.school.id, smaller)
+            refresh(connection, context, smaller, bed)
+        elif garden.has_history(connection, planting.id):
+            name = context.crops[planting.crop].name.en.lower()
+            where = cell_name(min(planting.cells, key=lambda cell: (cell[1], cell[0])))
+            raise BadInput(f"Work on the {name} at {where} has begun. Mark it as lost instead of rubbing it out.")
+        else:
+            garden.delete_planting(connection, planting.id)
+
+
+def _record(
+    connection: Connection[Any], context: Context, bed: Bed, command: str, before: dict[str, Any], hand: Hand
+) -> None:
+    garden.record_change(
+        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=before, by=hand.by
+    )
+
+
+def _kind(planting: Planting) -> tuple[object, ...]:
+    """Squares painted with the same of all these belong to one planting."""
+    return planting.crop, planting.variety, planting.method, planting.start_on, planting.per_square

@@ -1,0 +1,62 @@
+"""The one shape of every judgement: what is the matter, why, who says so, and what to do about it.
+
+Severity `fault` makes a plan miss, `care` asks for someone's care, `note` is worth knowing.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+Severity = Literal["fault", "care", "note"]
+
+# Every code the rules can give, with what it means. A test holds the rules to this list.
+CODES: dict[str, str] = {
+    "sow_no_school": "no school on the day of sowing, so no class to do it",
+    "sow_no_lesson": "no class has a garden lesson in the week of sowing",
+    "seedbed_over_break": "the seedbed would dry out over a break before the seed is up",
+    "ready_no_school": "ready when nobody is at school",
+    "ready_few_lessons": "only few lessons meet the picking",
+    "frost_risk": "a freeze that the crop does not bear",
+    "cold_ground": "too cold for the seed to come up",
+    "heat_risk": "the heat makes a cool crop bolt",
+    "outside_year": "the calendar does not reach that far",
+    "no_weather": "no weather on file, so frost and heat are not judged",
+    "squares_left_over": "painted squares too few for a whole block",
+    "bed_taken": "another planting is in those squares at that time",
+    "spacing_readings": "how a spacing is read: along the square and in the square",
+    "caution": "where somebody can be hurt",
+}
+
+
+@dataclass(frozen=True)
+class Fix:
+    """One thing to do about it. `action` and `value` let a page offer it as a button (for example start_on, a date)."""
+
+    label: str
+    action: str = ""
+    value: str = ""
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A judgement about `subject`. `source` says whose rule spoke; `message` is a whole sentence."""
+
+    code: str
+    severity: Severity
+    subject: str
+    message: str
+    reason: str
+    source: str
+    fixes: tuple[Fix, ...] = ()
+
+    def __post_init__(self) -> None:
+        if self.code not in CODES:
+            raise ValueError(f"{self.code} is not in findings.CODES")
+
+
+_RANK: dict[Severity, int] = {"fault": 0, "care": 1, "note": 2}
+
+
+def worst_first(findings: Sequence[Finding]) -> list[Finding]:
+    """The same findings, faults first, otherwise in their order."""
+    return sorted(findings, key=lambda finding: _RANK[finding.severity])

@@ -1,0 +1,167 @@
+"""Will the children be here when it is sown, and here when it is ready? A verdict with its reasons, and what would mend it."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Literal
+
+from almanaque.core.climate import Climate
+from almanaque.core.crops import METHOD_WORDS, Crop, Method
+from almanaque.core.findings import Finding, Fix, worst_first
+from almanaque.core.growth import GrowthDates, forecast
+from almanaque.core.school_year import Calendar
+
+Verdict = Literal["fits", "with care", "misses"]
+VERDICT_WORDS: dict[Verdict, str] = {
+    "fits": "fits the school year",
+    "with care": "fits with care",
+    "misses": "misses the school year",
+}
+
+LESSONS_TO_PICK = 2  # lessons that must meet the picking
+FROST_CARE, FROST_FAULT = 0.10, 0.50  # share of years with a killing freeze
+SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
+STEP_WINDOW = timedelta(days=6)  # a step may be done within a week of its day
+OURS = "our own rule"
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What a verdict depends on besides the crop: the calendar with its lessons, and the climate if there is one."""
+
+    calendar: Calendar
+    climate: Climate | None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Dates, verdict, and the findings behind it, worst first."""
+
+    crop: Crop
+    method: Method
+    dates: GrowthDates
+    verdict: Verdict
+    findings: tuple[Finding, ...]
+
+    @property
+    def lead(self) -> str:
+        """The one sentence to show where there is room for one."""
+        told = [finding.message for finding in self.findings if finding.severity != "note"]
+        return told[0] if told else "Sown and picked while children are here."
+
+
+def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
+    """Judge one way and day of starting a crop. Raises BadInput when the crop is not started that way."""
+    dates = forecast(crop, method, start)
+    findings = worst_first([*_hands(crop, method, dates, setting.calendar), *_picking(crop, dates, setting.calendar),
+                            *_weather(crop, method, dates, setting.climate)])  # fmt: skip
+    severities = {finding.severity for finding in findings}
+    verdict: Verdict = "misses" if "fault" in severities else "with care" if "care" in severities else "fits"
+    return Fit(crop, method, dates, verdict, tuple(findings))
+
+
+def nearest_fit(crop: Crop, method: Method, start: date, setting: Setting, *, not_before: date) -> Fit | None:
+    """The candidate day nearest to `start`, from `not_before` on, on which the crop fits; later wins a tie."""
+    for distance in range(SEARCH_DAYS + 1):
+        for day in {start + timedelta(days=distance), start - timedelta(days=distance)}:
+            if day >= not_before and setting.calendar.reaches(day):
+                found = judge(crop, method, day, setting)
+                if found.verdict == "fits":
+                    return found
+    return None
+
+
+def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
+    """The nearest changes that would make it fit: another day, then another way of starting it on a day near by."""
+    for method in (fit.method, *(m for m in fit.crop.methods if m != fit.method)):
+        found = nearest_fit(fit.crop, method, fit.dates.start, setting, not_before=not_before)
+        if found is not None:
+            words = "Start" if method == fit.method else f"{METHOD_WORDS[method].capitalize()}:"
+            yield Fix(f"{words} {_day(found.dates.start)}", f"start:{method}", found.dates.start.isoformat())
+
+
+def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
+    """Someone must be there to sow or set out, and to keep the seedbed moist until the seed is up."""
+    name = crop.name.en
+    work = "Setting out" if method in ("indoors", "starts") else "Sowing"
+    if not calendar.reaches(dates.bed_from):
+        yield Finding("outside_year", "care", name, f"The calendar does not reach {_day(dates.bed_from)}.",
+                      "School days are not known there, so they cannot be judged.", OURS,
+                      (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+    elif calendar.school_days_between(dates.bed_from, dates.bed_from + STEP_WINDOW) == 0:
+        later = calendar.next_school_day(dates.bed_from)
+        fixes = (Fix(f"Move to {_day(later)}", f"start:{method}", (later - (dates.bed_from - dates.start)).isoformat()),)\
+            if later else ()  # fmt: skip
+        yield Finding("sow_no_school", "fault", name, f"{work} on {_day(dates.bed_from)} falls in a break.",
+                      "No school that week, so no class to do it.", OURS, fixes)  # fmt: skip
+    elif calendar.slots and not calendar.lessons(dates.bed_from, dates.bed_from + STEP_WINDOW):
+        yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {_day(dates.bed_from)}.",
+                      "School is in, but no class has a slot that week.", OURS, (Fix("Someone else does it"),))  # fmt: skip
+    if method == "direct" and dates.emerge_to is not None:
+        for gap in calendar.breaks_between(dates.bed_from, dates.emerge_to):
+            if gap.starts > dates.bed_from:
+                yield Finding("seedbed_over_break", "care", name,
+                              f"Still coming up when {gap.name} begins on {_day(gap.starts)}.",
+                              f"Seed sown {_day(dates.bed_from)} is up by {_day(dates.emerge_to)} at the latest and must "
+                              "stay moist until then.", OURS, (Fix("Ask a carer to water the seedbed"),))  # fmt: skip
+                break
+
+
+def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
+    """The picking window must meet lessons."""
+    name = crop.name.en
+    window = f"{_day(dates.first_pick)} to {_day(dates.last_pick)}"
+    if not calendar.reaches(dates.first_pick):
+        yield Finding("outside_year", "care", name, f"Ready {window}, beyond the calendar on file.",
+                      "School days are not known there, so they cannot be judged.", OURS,
+                      (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+        return
+    school_days = calendar.school_days_between(dates.first_pick, dates.last_pick)
+    if school_days == 0:
+        gap = calendar.next_break(dates.first_pick)
+        yield Finding("ready_no_school", "fault", name, f"Ready {window}, when nobody is at school.",
+                      f"{gap.name} lasts from {_day(gap.starts)} to {_day(gap.ends)}." if gap else "No school then.",
+                      OURS, (Fix("Name carers who pick"),))  # fmt: skip
+    elif calendar.slots:
+        lessons = len(calendar.lessons(dates.first_pick, dates.last_pick))
+        if lessons < LESSONS_TO_PICK:
+            met = "no garden lesson meets" if not lessons else "one garden lesson meets"
+            yield Finding("ready_few_lessons", "care", name, f"Ready {window}; {met} it.",
+                          f"{school_days} school day{'s' if school_days != 1 else ''} in the picking time; "
+                          f"{LESSONS_TO_PICK} lessons are wanted.", OURS, (Fix("Ask a class for an extra visit"),))  # fmt: skip
+
+
+def _weather(crop: Crop, method: Method, dates: GrowthDates, climate: Climate | None) -> Iterator[Finding]:
+    name = crop.name.en
+    if climate is None:
+        yield Finding("no_weather", "note", name, "Frost, cold ground and heat are not judged.",
+                      "There is no weather on file for this place.", OURS, (Fix("Add weather", "page", "/school"),))  # fmt: skip
+        return
+    out = dates.emerge_from or dates.bed_from
+    cold, of = climate.years_colder(out, dates.first_pick, crop.bears_c)
+    share = cold / of if of else 0.0
+    if share >= FROST_CARE:
+        yield Finding("frost_risk", "fault" if share >= FROST_FAULT else "care", name,
+                      f"A freeze it does not bear in {cold} of {of} years.",
+                      f"Between {_day(out)} and {_day(dates.first_pick)} a night fell below {crop.bears_c:g} °C.",
+                      "the weather on file", (Fix("Later, or under a cover"),))  # fmt: skip
+    mean = climate.normal_mean_c(dates.bed_from)
+    if mean is not None and mean < crop.germination_least_c:
+        yield Finding("cold_ground", "care", name,
+                      f"Too cold on {_day(dates.bed_from)} to {'come up' if method in ('direct', 'cloves') else 'grow on'}.",
+                      f"A normal day has {mean:.0f} °C then; it wants {crop.germination_least_c:g} °C. "
+                      "Packet days do not count such days: expect it later.",
+                      "the weather on file", (Fix("Wait for warmer ground, or start indoors"),))  # fmt: skip
+    if crop.season == "cool":
+        hottest = climate.normal_max_c(dates.first_pick)
+        if hottest is not None and hottest > crop.heat_c:
+            yield Finding("heat_risk", "care", name, f"Ripens in the heat: {hottest:.0f} °C on a normal {_day(dates.first_pick)}.",
+                          f"Above {crop.heat_c:g} °C it bolts, turns bitter or stops.", "the weather on file",
+                          (Fix("Earlier, or in autumn"),))  # fmt: skip
+
+
+_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+def _day(day: date) -> str:
+    return f"{day.day} {_MONTHS[day.month - 1]}"

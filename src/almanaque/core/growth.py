@@ -1,0 +1,57 @@
+"""When a planting comes up and ripens, by packet days."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from almanaque.core.crops import METHOD_WORDS, Crop, Method
+from almanaque.core.errors import BadInput
+
+SOURCE = "packet days"
+CLEAR_DAYS = 7
+HARDEN_DAYS = 7
+
+
+@dataclass(frozen=True)
+class GrowthDates:
+    """Forecast dates of one planting. `bed_from` is the day on which it takes its place in the bed.
+
+    `emerge_*` are None where nothing is sown in the bed. `first_pick` is the middle of its range.
+    """
+
+    start: date
+    bed_from: date
+    emerge_from: date | None
+    emerge_to: date | None
+    first_pick_early: date
+    first_pick: date
+    first_pick_late: date
+    last_pick: date
+    clear_by: date
+
+
+def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = None) -> GrowthDates:
+    """Dates for a first day `start`: of sowing or setting in place, of sowing indoors, or of setting out bought starts.
+
+    The first picking lies at the least, middle and most of the packet's days; the last one `picking_days` after the
+    middle. `set_out` is the day on which plants started indoors really went out. Raises BadInput when the crop is not started that way. **Source:** common practice; the days are the crop's.
+    """
+    if method not in crop.days:
+        raise BadInput(f"{crop.name.en} is not {METHOD_WORDS[method]}. Choose another way of starting it.")
+    least, most = crop.days[method]
+    bed_from = start
+    if method == "indoors":
+        bed_from = set_out or start + timedelta(weeks=crop.weeks_indoors)
+    sown = method in ("direct", "cloves")
+    middle = bed_from + timedelta(days=(least + most) // 2)
+    last = middle + timedelta(days=crop.picking_days)
+    return GrowthDates(
+        start=start,
+        bed_from=bed_from,
+        emerge_from=bed_from + timedelta(days=crop.emerges[0]) if sown else None,
+        emerge_to=bed_from + timedelta(days=crop.emerges[1]) if sown else None,
+        first_pick_early=bed_from + timedelta(days=least),
+        first_pick=middle,
+        first_pick_late=bed_from + timedelta(days=most),
+        last_pick=last,
+        clear_by=last + timedelta(days=CLEAR_DAYS),
+    )

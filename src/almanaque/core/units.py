@@ -1,0 +1,226 @@
+"""Lengths, areas, volumes, masses and temperatures as people write them, in feet and inches or in metric units.
+
+Kept values are millimetres, grams, litres and degrees Celsius. Conversion factors are the exact ones of the
+international yard and pound agreement of 1959: 1 in = 25.4 mm, 1 lb = 453.59237 g; 1 US gallon = 231 in³.
+"""
+
+import re
+from decimal import ROUND_HALF_UP, Decimal
+from fractions import Fraction
+from typing import Literal
+
+from almanaque.core.errors import BadInput
+
+Units = Literal["us", "metric"]
+
+MM_PER_INCH = Decimal("25.4")
+MM_PER_FOOT = Decimal("304.8")
+GRAMS_PER_POUND = Decimal("453.59237")
+GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16
+LITRES_PER_GALLON = Decimal("3.785411784")
+SQUARE_METRES_PER_SQUARE_FOOT = Decimal("0.09290304")
+
+_LENGTHS = {
+    "mm": Decimal(1), "cm": Decimal(10), "m": Decimal(1000),
+    "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH,
+    "ft": MM_PER_FOOT, "foot": MM_PER_FOOT, "feet": MM_PER_FOOT, "'": MM_PER_FOOT,
+}  # fmt: skip
+_MASSES = {
+    "g": Decimal(1), "kg": Decimal(1000),
+    "oz": GRAMS_PER_OUNCE, "ounce": GRAMS_PER_OUNCE, "ounces": GRAMS_PER_OUNCE,
+    "lb": GRAMS_PER_POUND, "lbs": GRAMS_PER_POUND, "pound": GRAMS_PER_POUND, "pounds": GRAMS_PER_POUND,
+}  # fmt: skip
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
+_NUMBER = r"(?P<number>\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
+_PART = re.compile(rf"\s*{_NUMBER}\s*(?P<unit>[a-z]+|[\"'])?\s*")
+LONGEST_TEXT = 60
+LONGEST_MM = Decimal(99_999_999)
+
+
+def parse_length(text: str, *, bare_unit: str = "") -> Decimal:
+    """Length [mm] from `4 ft 6 in`, `4'6"`, `54"`, `1.37 m`, `137 cm` or `1/4 in`.
+
+    A bare number takes `bare_unit` ('ft', 'cm' …); without one it raises. Raises BadInput for a negative length and for
+    anything that cannot be read. The result is rounded to 0.0001 mm.
+
+    >>> parse_length("4 ft 6 in")
+    Decimal('1371.6000')
+    """
+    return _parse(text, _LENGTHS, bare_unit, "length", 'Write it like 4 ft 6 in, 54", 1.37 m or 137 cm.')
+
+
+def parse_mass(text: str, *, bare_unit: str = "") -> Decimal:
+    """Mass [g] from `2 lb 3 oz`, `340 g` or `1.2 kg`. Raises BadInput as parse_length does.
+
+    >>> parse_mass("1/2 lb")
+    Decimal('226.7962')
+    """
+    return _parse(text, _MASSES, bare_unit, "mass", "Write it like 2 lb 3 oz, 340 g or 1.2 kg.")
+
+
+def parse_size(text: str) -> tuple[Decimal, Decimal]:
+    """Length and width [mm] from `4 ft x 3 ft` (x, × or by between them). Raises BadInput."""
+    halves = re.split(r"\s*(?:[x×]|\bby\b)\s*", text.strip().lower())
+    if len(halves) != 2 or not all(halves):
+        raise BadInput(f"“{_short(text)}” is not a size: give two lengths with an x between them, like 4 ft x 3 ft.")
+    length, width = parse_length(halves[0]), parse_length(halves[1])
+    if length == 0 or width == 0:
+        raise BadInput(f"“{_short(text)}” has a side of nothing: both sides of a bed must be longer than 0.")
+    return length, width
+
+
+def parse_temperature(text: str, *, bare_unit: str = "") -> Decimal:
+    """Temperature [°C] from `32 °F`, `0C` or `-2.5 °C`. Raises BadInput below absolute zero and without a unit."""
+    match = re.fullmatch(r"\s*([-−]?\d+(?:[.,]\d+)?)\s*°?\s*([cf])?\s*", text.lower())
+    unit = (match[2] or bare_unit.lower()) if match else ""
+    if match is None or unit not in ("c", "f"):
+        raise BadInput(f"“{_short(text)}” is not a temperature: write it like 32 °F or 0 °C.")
+    degrees = Decimal(match[1].replace("−", "-").replace(",", "."))
+    celsius = degrees if unit == "c" else (degrees - 32) * 5 / 9
+    if celsius < Decimal("-273.15"):
+        raise BadInput(f"“{_short(text)}” is colder than anything can be.")
+    return celsius.quantize(Decimal("0.0001"))
+
+
+def format_length(mm: Decimal | float, units: Units, *, feet: bool = True) -> str:
+    """Text of a length [mm]: feet, inches and sixteenths, or metres and centimetres.
+
+    `feet=False` keeps a spacing in inches (`24 in`), as packets print it. What it writes, `parse_length` reads back
+    exactly for lengths that are whole sixteenths of an inch, or whole millimetres in metric units.
+
+    >>> format_length(Decimal("1371.6"), "us"), format_length(Decimal("1371.6"), "metric")
+    ('4 ft 6 in', '1.372 m')
+    """
+    value = Decimal(mm)
+    if units == "metric":
+        whole_mm = value.quantize(Decimal(1), ROUND_HALF_UP)
+        if whole_mm >= 1000:
+            return f"{_plain(whole_mm / 1000)} m"
+        return f"{_plain(whole_mm / 10)} cm" if whole_mm >= 10 else f"{whole_mm} mm"
+    sixteenths = int((value / MM_PER_INCH * 16).quantize(Decimal(1), ROUND_HALF_UP))
+    whole_feet, rest = divmod(sixteenths, 12 * 16) if feet else (0, sixteenths)
+    inches = _mixed(Fraction(rest, 16))
+    if not whole_feet:
+        return f"{inches} in"
+    return f"{whole_feet} ft" if not rest else f"{whole_feet} ft {inches} in"
+
+
+def format_mass(grams: Decimal | float, units: Units) -> str:
+    """Text of a mass [g]: pounds to a tenth (ounces below one), or kilograms to a hundredth (grams below one).
+
+    >>> format_mass(1000, "us"), format_mass(80, "us"), format_mass(1240, "metric")
+    ('2.2 lb', '2.8 oz', '1.24 kg')
+    """
+    value = Decimal(grams)
+    if units == "metric":
+        return f"{_rounded(value / 1000, '0.01')} kg" if value >= 1000 else f"{_rounded(value, '1')} g"
+    if value >= GRAMS_PER_POUND:
+        return f"{_rounded(value / GRAMS_PER_POUND, '0.1')} lb"
+    return f"{_rounded(value / GRAMS_PER_OUNCE, '0.1')} oz"
+
+
+def format_temperature(celsius: Decimal | float, units: Units) -> str:
+    """Text of a temperature [°C], to the whole degree."""
+    value = Decimal(celsius)
+    degrees = value if units == "metric" else value * 9 / 5 + 32
+    rounded = degrees.quantize(Decimal(1), ROUND_HALF_UP)
+    letter = "C" if units == "metric" else "F"
+    return f"{'−' if rounded < 0 else ''}{abs(rounded)} °{letter}"
+
+
+def format_rain(mm: Decimal | float, units: Units) -> str:
+    """Text of a depth of rain [mm]: inches to a tenth, or whole millimetres."""
+    value = Decimal(mm)
+    return f"{_rounded(value / MM_PER_INCH, '0.1')} in" if units == "us" else f"{_rounded(value, '1')} mm"
+
+
+def format_volume(litres: Decimal | float, units: Units) -> str:
+    """Text of a volume [L]: cubic feet from one on, as soil is sold, or litres."""
+    value = Decimal(litres)
+    if units == "us":
+        return f"{_rounded(value / (MM_PER_FOOT**3 / 1_000_000), '0.1')} cu ft"
+    return f"{_rounded(value, '1')} L"
+
+
+def area_units(square_metres: float, units: Units) -> float:
+    """Area [m²] in square feet or square metres."""
+    return square_metres / float(SQUARE_METRES_PER_SQUARE_FOOT) if units == "us" else square_metres
+
+
+def format_area(square_metres: float, units: Units) -> str:
+    """Text of an area [m²]."""
+    value = Decimal(area_units(square_metres, units))
+    return f"{_rounded(value, '0.1')} {'sq ft' if units == 'us' else 'm²'}"
+
+
+def format_yield(grams_per_square_metre: float, units: Units) -> str:
+    """Text of a yield [g/m²]: pounds per square foot or kilograms per square metre, to a hundredth."""
+    if units == "us":
+        value = Decimal(grams_per_square_metre) * SQUARE_METRES_PER_SQUARE_FOOT / GRAMS_PER_POUND
+        return f"{_rounded(value, '0.01')} lb per sq ft"
+    return f"{_rounded(Decimal(grams_per_square_metre) / 1000, '0.01')} kg per m²"
+
+
+def _parse(text: str, known: dict[str, Decimal], bare_unit: str, kind: str, advice: str) -> Decimal:
+    cleaned = _tidy(text)
+    if not cleaned or len(cleaned) > LONGEST_TEXT:
+        raise BadInput(
+            f"A {kind} is missing. {advice}" if not cleaned else f"That {kind} is too long to read. {advice}"
+        )
+    if cleaned.startswith("-"):
+        raise BadInput(f"“{_short(text)}” is below zero: a {kind} cannot be negative. {advice}")
+    total, at, last_factor = Decimal(0), 0, None
+    while at < len(cleaned):
+        part = _PART.match(cleaned, at)
+        if part is None:
+            raise BadInput(f"“{_short(text)}” is not a {kind}. {advice}")
+        unit = part["unit"] or (bare_unit if at == 0 and part.end() == len(cleaned) else "")
+        if unit not in known:
+            raise BadInput(f"“{_short(text)}” does not say its unit. {advice}" if not unit
+                           else f"“{_short(text)}”: “{unit}” is not a unit of {kind}. {advice}")  # fmt: skip
+        if last_factor is not None and known[unit] >= last_factor:
+            raise BadInput(f"“{_short(text)}” is not a {kind}: the larger unit comes first, and each once. {advice}")
+        last_factor = known[unit]
+        total += _number(part["number"], text) * last_factor
+        at = part.end()
+    if total > LONGEST_MM:
+        raise BadInput(f"“{_short(text)}” is too large. Check the unit. {advice}")
+    return total.quantize(Decimal("0.0001"), ROUND_HALF_UP)
+
+
+def _tidy(text: str) -> str:
+    lowered = text.strip().lower()
+    for vulgar, plain in _VULGAR.items():
+        lowered = lowered.replace(vulgar, f" {plain}")
+    for typographic, plain in {"′": "'", "’": "'", "″": '"', "”": '"', "''": '"', "−": "-", "–": "-"}.items():
+        lowered = lowered.replace(typographic, plain)
+    return lowered.strip()
+
+
+def _number(text: str, whole: str) -> Decimal:
+    total = Fraction(0)
+    for word in text.split():
+        if re.fullmatch(r"\d+/0+", word):
+            raise BadInput(f"“{_short(whole)}” divides by nothing. Correct the fraction.")
+        total += Fraction(word) if "/" in word else Fraction(word.replace(",", "."))
+    return Decimal(total.numerator) / Decimal(total.denominator)
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 40 else text[:39] + "…"
+
+
+def _plain(value: Decimal) -> str:
+    """Without an exponent and without zeros behind the point."""
+    return f"{value.normalize():f}"
+
+
+def _rounded(value: Decimal, step: str) -> str:
+    return f"{value.quantize(Decimal(step), ROUND_HALF_UP):f}"
+
+
+def _mixed(value: Fraction) -> str:
+    whole, rest = divmod(value, 1)
+    if not rest:
+        return str(whole)
+    return f"{whole} {rest}" if whole else str(rest)

@@ -1,0 +1,194 @@
+"""Brindlecombe School in the Ostrel Valley: invented, northern, feet and °F. Theme of the year: soup day in November."""
+
+from datetime import date, time
+
+from almanaque.core.school_year import Span
+from almanaque.demo.shapes import Bed, Crop, Feature, Group, Note, Routine, School, Year
+from almanaque.standins.weather import Place
+
+
+def _d(text: str) -> date:
+    return date.fromisoformat(text)
+
+
+def _span(name: str, starts: str, ends: str) -> Span:
+    return Span(name, _d(starts), _d(ends))
+
+
+YEARS = (
+    Year(
+        "2024–25", _d("2024-08-28"), _d("2025-08-26"),
+        (_span("Autumn term", "2024-08-28", "2024-12-20"), _span("Winter term", "2025-01-06", "2025-03-21"),
+         _span("Spring term", "2025-03-31", "2025-06-13")),
+        (_span("Leaf-fall break", "2024-11-25", "2024-11-29"), _span("Winter break", "2024-12-21", "2025-01-05"),
+         _span("Staff day", "2025-02-14", "2025-02-14"), _span("Spring break", "2025-03-22", "2025-03-30")),
+        (_span("Soup day", "2024-11-20", "2024-11-20"),),
+    ),
+    Year(
+        "2025–26", _d("2025-08-27"), _d("2026-08-25"),
+        (_span("Autumn term", "2025-08-27", "2025-12-18"), _span("Winter term", "2026-01-05", "2026-03-20"),
+         _span("Spring term", "2026-03-30", "2026-06-12")),
+        (_span("Leaf-fall break", "2025-11-24", "2025-11-28"), _span("Winter break", "2025-12-19", "2026-01-04"),
+         _span("Staff day", "2026-02-13", "2026-02-13"), _span("Spring break", "2026-03-21", "2026-03-29")),
+        (_span("Soup day", "2025-11-19", "2025-11-19"),),
+    ),
+    Year(
+        "2026–27", _d("2026-08-26"), _d("2027-08-24"),
+        (_span("Autumn term", "2026-08-26", "2026-12-18"), _span("Winter term", "2027-01-04", "2027-03-19"),
+         _span("Spring term", "2027-03-29", "2027-06-16")),
+        (_span("Leaf-fall break", "2026-11-23", "2026-11-27"), _span("Winter break", "2026-12-19", "2027-01-03"),
+         _span("Staff day", "2027-02-12", "2027-02-12"), _span("Spring break", "2027-03-20", "2027-03-28"),
+         _span("Valley fair", "2027-05-14", "2027-05-14")),
+        (_span("Soup day", "2026-11-18", "2026-11-18"), _span("Last day of school", "2027-06-16", "2027-06-16")),
+    ),
+    Year(
+        "2027–28", _d("2027-08-25"), _d("2028-08-22"),
+        (_span("Autumn term", "2027-08-25", "2027-12-17"), _span("Winter term", "2028-01-03", "2028-03-17"),
+         _span("Spring term", "2028-03-27", "2028-06-14")),
+        (_span("Leaf-fall break", "2027-11-22", "2027-11-26"), _span("Winter break", "2027-12-18", "2028-01-02"),
+         _span("Spring break", "2028-03-18", "2028-03-26")),
+        (_span("Soup day", "2027-11-17", "2027-11-17"),),
+    ),
+)  # fmt: skip
+
+GROUPS = (
+    Group("Alders", 2021, 25, ((3, time(14, 0), 45),)),
+    Group("Birches", 2022, 22, ((1, time(13, 10), 40),)),
+    Group("Cedars", 2023, 24, ((4, time(9, 20), 45),)),
+    Group("Docks", 2024, 24, ((1, time(9, 40), 45),)),
+    Group("Elders", 2025, 23, ((3, time(9, 40), 45),)),
+    Group("Ferns", 2026, 18, ((2, time(10, 20), 30),)),
+    Group("Garden club", None, 12, ((2, time(13, 30), 60),)),
+)
+
+FEATURES = (
+    Feature("building", "School, 14 ft high", "2 ft x 1 ft", "26 ft x 6 ft"),
+    Feature("path", "Main path", "2 ft x 40 ft", "66 ft x 4 ft"),
+    Feature("path", "Middle path", "47 ft x 2 ft", "4 ft x 38 ft"),
+    Feature("tree", "Old maple", "55 ft x 2 ft", "11 ft x 11 ft"),
+    Feature("gate", "Gate", "2 ft x 40 ft", "1 ft x 4 ft"),
+    Feature("tap", "Tap", "45 ft x 36 ft", "1 ft x 1 ft"),
+)
+
+BEDS = (
+    Bed("Bed 1", "Roots", "raised", "8 ft x 4 ft", "11 in", "4 ft x 11 ft", "larch boards", 2021, adopted_by="Birches"),
+    Bed("Bed 2", "Leaves", "raised", "8 ft x 4 ft", "11 in", "17 ft x 11 ft", "larch boards", 2021, adopted_by="Docks"),
+    Bed("Bed 3", "Mixed", "raised", "8 ft x 4 ft", "11 in", "4 ft x 19 ft", "larch boards", 2021, adopted_by="Cedars",
+        kept=(("Rosemary", "6 ft", "0 in", "2 ft", "2 ft"),)),
+    Bed("Bed 4", "Summer", "raised", "6 ft x 4 ft", "14 in", "17 ft x 19 ft", "larch boards", 2023, adopted_by="Ferns"),
+    Bed("Bed 5", "Soup", "raised", "8 ft x 3 ft", "11 in", "4 ft x 27 ft", "larch boards", 2021, adopted_by="Docks"),
+    Bed("Bed 6", "Tomatoes", "raised", "12 ft x 4 ft", "14 in", "17 ft x 27 ft", "oak sleepers", 2023, adopted_by="Alders"),
+    Bed("Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "54 ft x 18 ft", "larch boards", 2021, adopted_by="Elders"),
+    Bed("Bed 8", "Berries", "raised", "6 ft x 3 ft", "10 in", "54 ft x 26 ft", "larch boards", 2021, adopted_by="Garden club"),
+    Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "31 ft x 8 ft", "oak", 2024, adopted_by="Elders"),
+    Bed("Trough", "Window herbs", "container", "3 ft x 1 ft", "9 in", "36 ft x 8 ft", "zinc", 2024, adopted_by="Ferns"),
+    Bed("Fence strip", "Climbers", "ground", "16 ft x 2 ft", "12 in", "52 ft x 34 ft", "", None, adopted_by="Garden club"),
+)  # fmt: skip
+
+PLANTINGS = (
+    # 2024–25
+    Crop("Bed 5", "kale", "starts", _d("2024-08-29"), "A1-D2", cleared=_d("2025-03-14"), group="Docks", pickings=(
+        (_d("2024-10-22"), "3.1", "lb", "kitchen"), (_d("2024-11-19"), "4.6", "lb", "kitchen"), (_d("2025-03-06"), "2", "bunch", "taken home"))),
+    Crop("Bed 2", "spinach", "direct", _d("2024-09-03"), "A1-D2", cleared=_d("2024-12-05"), pickings=(
+        (_d("2024-10-17"), "1.4", "lb", "eaten in class"), (_d("2024-11-07"), "1.1", "lb", "kitchen"))),
+    Crop("Bed 1", "garlic", "cloves", _d("2024-10-08"), "A1-B4", cleared=_d("2025-06-12"), pickings=(
+        (_d("2025-06-11"), "68", "count", "taken home"),)),
+    Crop("Bed 4", "radish", "direct", _d("2025-04-03"), "A1-C2", cleared=_d("2025-05-16"), pickings=(
+        (_d("2025-05-06"), "44", "count", "eaten in class"), (_d("2025-05-13"), "2.6", "lb", "kitchen"))),
+    Crop("Bed 2", "pea", "direct", _d("2025-04-01"), "E1-H2", cleared=_d("2025-06-13"), pickings=(
+        (_d("2025-06-03"), "2", "pint", "eaten in class"), (_d("2025-06-10"), "3", "pint", "eaten in class"))),
+    Crop("Bed 5", "carrot", "direct", _d("2025-04-01"), "E1-H3", cleared=_d("2025-07-02"), pickings=(
+        (_d("2025-06-12"), "5.2", "lb", "eaten in class"),)),
+    Crop("Bed 7", "lettuce", "starts", _d("2025-04-08"), "A1-D2", cleared=_d("2025-06-06"), pickings=(
+        (_d("2025-05-15"), "6", "head", "kitchen"), (_d("2025-05-29"), "3.2", "lb", "kitchen"))),
+    Crop("Bed 6", "pumpkin", "direct", _d("2025-05-20"), "A1-F3", cleared=_d("2025-10-03"), pickings=(
+        (_d("2025-09-18"), "7", "count", "kitchen"), (_d("2025-10-02"), "19.5", "lb", "sold"))),
+    # 2025–26
+    Crop("Bed 8", "strawberry", "starts", _d("2025-08-28"), "A1-F3", group="Garden club", pickings=(
+        (_d("2026-06-03"), "5", "pint", "eaten in class"), (_d("2026-06-10"), "6.4", "lb", "eaten in class"))),
+    Crop("Bed 5", "kale", "starts", _d("2025-08-29"), "A1-D2", cleared=_d("2026-03-17"), pickings=(
+        (_d("2025-10-21"), "3.8", "lb", "kitchen"), (_d("2025-11-18"), "5.3", "lb", "kitchen"), (_d("2026-03-10"), "1.2", "lb", "compost"))),
+    Crop("Bed 2", "spinach", "direct", _d("2025-09-02"), "A1-D2", cleared=_d("2025-12-04"), pickings=(
+        (_d("2025-10-16"), "1.9", "lb", "eaten in class"), (_d("2025-11-06"), "1.3", "lb", "kitchen"))),
+    Crop("Bed 1", "garlic", "cloves", _d("2025-10-07"), "E1-G4", cleared=_d("2026-06-11"), pickings=(
+        (_d("2026-06-09"), "9.7", "lb", "taken home"),)),
+    Crop("Bed 3", "winter-wheat", "direct", _d("2025-10-02"), "A1-C4", cleared=_d("2026-06-12"), pickings=(
+        (_d("2026-06-12"), "2", "lb", "kept as seed"),)),
+    Crop("Bed 4", "radish", "direct", _d("2026-04-02"), "A1-C2", cleared=_d("2026-05-15"), pickings=(
+        (_d("2026-05-06"), "3.4", "lb", "eaten in class"), (_d("2026-05-12"), "2.2", "lb", "kitchen"))),
+    Crop("Bed 2", "pea", "direct", _d("2026-03-31"), "E1-H2", cleared=_d("2026-06-12"), pickings=(
+        (_d("2026-06-02"), "4", "pint", "eaten in class"), (_d("2026-06-09"), "2.1", "lb", "eaten in class"))),
+    Crop("Bed 5", "carrot", "direct", _d("2026-03-31"), "E1-H3", cleared=_d("2026-07-01"), pickings=(
+        (_d("2026-06-11"), "7.9", "lb", "eaten in class"),)),
+    Crop("Bed 7", "lettuce", "starts", _d("2026-04-07"), "A1-D2", cleared=_d("2026-06-05"), pickings=(
+        (_d("2026-05-14"), "3.3", "lb", "kitchen"), (_d("2026-05-28"), "2.9", "lb", "kitchen"))),
+    Crop("Bed 6", "tomato", "indoors", _d("2026-03-24"), "A1-H2", set_out=_d("2026-05-19"), cleared=_d("2026-09-29"), pickings=(
+        (_d("2026-08-27"), "11.5", "lb", "kitchen"), (_d("2026-09-10"), "14.2", "lb", "sold"), (_d("2026-09-24"), "6.3", "lb", "given away"))),
+    Crop("Bed 1", "potato", "cloves", _d("2026-05-05"), "A1-C4", cleared=_d("2026-09-09"), pickings=(
+        (_d("2026-09-01"), "17.6", "lb", "kitchen"), (_d("2026-09-08"), "6.1", "lb", "kitchen"))),
+    # 2026–27, up to the demo day
+    Crop("Bed 5", "kale", "starts", _d("2026-08-27"), "A1-D2", cleared=_d("2027-03-16"), group="Docks", pickings=(
+        (_d("2026-10-20"), "4.2", "lb", "kitchen"), (_d("2026-11-17"), "6.1", "lb", "kitchen"), (_d("2027-03-09"), "1.8", "lb", "taken home"))),
+    Crop("Bed 2", "spinach", "direct", _d("2026-09-01"), "A1-D2", cleared=_d("2026-12-03"), pickings=(
+        (_d("2026-10-15"), "2.2", "lb", "eaten in class"), (_d("2026-11-10"), "1.6", "lb", "kitchen"))),
+    Crop("Half barrel", "lettuce", "direct", _d("2026-08-27"), "A1-B2", cleared=_d("2026-11-12"), pickings=(
+        (_d("2026-10-22"), "14", "handful", "eaten in class"),)),
+    Crop("Bed 1", "garlic", "cloves", _d("2026-10-06"), "A1-D4", group="Birches"),
+    Crop("Bed 3", "winter-wheat", "direct", _d("2026-10-01"), "A1-C4", group="Cedars"),
+    Crop("Bed 7", "spinach", "direct", _d("2027-03-30"), "A1-D2", group="Elders"),
+    Crop("Bed 2", "pea", "direct", _d("2027-03-30"), "E1-H2"),
+    Crop("Bed 5", "carrot", "direct", _d("2027-03-30"), "A1-D3"),
+    Crop("Bed 4", "radish", "direct", _d("2027-04-07"), "A1-C2"),
+    Crop("Bed 2", "lettuce", "direct", _d("2027-04-06"), "A3-D4"),
+    Crop("Trough", "lettuce", "starts", _d("2027-04-07"), "A1-C1"),
+    Crop("Half barrel", "radish", "direct", _d("2027-03-11"), "A1-B2", pickings=(
+        (_d("2027-04-13"), "31", "count", "eaten in class"),)),
+    Crop("Bed 6", "tomato", "indoors", _d("2027-03-30"), "A1-H2", status="started"),
+    Crop("Bed 3", "beet", "starts", _d("2027-04-20"), "D1-F2", status="planned"),
+    Crop("Bed 1", "potato", "cloves", _d("2027-04-20"), "E1-H4", status="planned"),
+    Crop("Bed 7", "lettuce", "starts", _d("2027-04-22"), "A3-D4", status="planned"),
+    Crop("Bed 4", "pumpkin", "direct", _d("2027-05-18"), "D1-F3", status="planned"),
+    Crop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
+    Crop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
+    Crop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
+)  # fmt: skip
+
+NOTES = (
+    Note(_d("2026-11-18"), "Bed 5", "Soup day: the kale fed 140 bowls. Pick the lower leaves the day before, it washes faster."),
+    Note(_d("2027-03-16"), "Bed 5", "Kale cleared, stems to the compost. Two barrows of leaf mould dug in."),
+    Note(_d("2027-04-06"), "Bed 4", "Holes in the first radish leaves, pin-prick size: flea beetles. 6 of 20 leaves. Net put on.",
+         _d("2027-04-14")),
+    Note(_d("2027-04-08"), "Bed 1", "Drip line blocked at the third hole.", _d("2027-04-13")),
+    Note(_d("2027-04-13"), "Half barrel", "Radishes pulled, 31 of them; one class asked for more of the white-tipped ones."),
+    Note(_d("2027-04-13"), "Bed 2", "Peas are up, four leaves. Something nibbles the end row by the path.", _d("2027-04-20")),
+    Note(_d("2027-04-12"), "Bed 3", "Wheat a hand high and thick. Two plants nobody sowed in E3: name them or pull them.",
+         _d("2027-04-16")),
+)  # fmt: skip
+
+ROUTINES = (
+    Routine("worm box", "Feed the worms, empty the tray", "Elders", 10, caution="Wash hands after the worm box."),
+    Routine("weeding", "Weed bed edges and paths, roots out", "Docks", 15),
+    Routine("weather corner", "Read thermometer, gauge and vane; write them up", "Ferns", 10),
+    Routine("compost", "Turn the compost, feel whether it is warm", "Garden club", 20, caution="Forks: points down, an adult close by."),
+)  # fmt: skip
+
+SCHOOL = School(
+    name="Brindlecombe School",
+    setting="Ostrel Valley · Kindergarten to Grade 5",
+    zone="America/New_York",
+    latitude=42.9,
+    longitude=-75.4,
+    units="us",
+    theme="Soup day",
+    weather=Place(
+        seed=4127, mean_c=10.4, swing_c=12.6, daily_range_c=11.0, warmest_day_of_year=203, wet_share=0.33, rain_mm=8.0
+    ),
+    site_size="70 ft x 46 ft",
+    years=YEARS,
+    groups=GROUPS,
+    features=FEATURES,
+    beds=BEDS,
+    plantings=PLANTINGS,
+    notes=NOTES,
+    routines=ROUTINES,
+)

@@ -1,0 +1,228 @@
+"""Write the demo schools: the frame as rows, the seasons by the same commands that the pages use."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+from uuid import UUID
+
+import psycopg
+from psycopg import Connection
+
+from almanaque.commands import context as contexts
+from almanaque.commands import pickings, plantings
+from almanaque.commands.context import Context
+from almanaque.commands.pickings import PickingWish
+from almanaque.commands.plantings import Hand, Paint
+from almanaque.core.school_year import week_of
+from almanaque.core.tasks import Assignment, Step
+from almanaque.core.units import parse_length, parse_size
+from almanaque.demo import brindlecombe, shapes, tallowbank
+from almanaque.demo.shapes import demo_id
+from almanaque.passwords import hash_password
+from almanaque.standins import weather as weather_standin
+from almanaque.store import garden, journal, tasks, weather
+from almanaque.store.db import Database
+
+DEMO_DAY = date(2027, 4, 14)
+LAST_WEATHER_DAY = date(2027, 8, 31)
+PASSWORD = "soup-day-2026"  # noqa: S105 - printed by the demo for everyone to use
+WEATHER_SOURCE = "simulated station"
+SCHOOLS = (brindlecombe.SCHOOL, tallowbank.SCHOOL)
+
+
+@dataclass(frozen=True)
+class Login:
+    login: str
+    name: str
+    about: str
+    roles: tuple[tuple[shapes.School, str], ...]
+
+
+LOGINS = (
+    Login("coordinator", "Oda Fennel", "plans, and changes calendar and people", ((brindlecombe.SCHOOL, "coordinator"),)),
+    Login("educator", "Ivo Tarn", "plans and logs, in two schools",
+          ((brindlecombe.SCHOOL, "educator"), (tallowbank.SCHOOL, "coordinator"))),
+    Login("helper", "Runa Oakes", "ticks jobs off, writes notes, logs pickings", ((brindlecombe.SCHOOL, "helper"),)),
+    Login("viewer", "Pell Marsh", "looks only", ((brindlecombe.SCHOOL, "viewer"),)),
+)  # fmt: skip
+
+
+def is_empty(owner_url: str) -> bool:
+    """True until a demo has been written to its end: the logins are written last."""
+    with psycopg.connect(owner_url) as connection:
+        row = connection.execute("SELECT EXISTS (SELECT FROM membership)").fetchone()
+        return row is None or not row[0]
+
+
+def ensure(owner_url: str, app_url: str) -> None:
+    """Write the demo unless it is there. One that was broken off half-way is thrown away and written again."""
+    if not is_empty(owner_url):
+        return
+    with psycopg.connect(owner_url) as owner:
+        owner.execute("TRUNCATE school, account CASCADE")
+        for school in SCHOOLS:
+            _write_frame(owner, school)
+    database = Database(app_url, max_size=1)
+    database.open()
+    try:
+        for school in SCHOOLS:
+            with database.school(school_id(school)) as connection:
+                _write_seasons(connection, school)
+    finally:
+        database.close()
+    with psycopg.connect(owner_url) as owner:
+        _write_logins(owner)
+        owner.execute("ANALYZE")
+
+
+def school_id(school: shapes.School) -> UUID:
+    return demo_id(school.name)
+
+
+def account_id(login: str) -> UUID:
+    return demo_id("account", login)
+
+
+def _write_logins(owner: Connection[Any]) -> None:
+    for person in LOGINS:
+        owner.execute(
+            "INSERT INTO account (id, login, name, password_hash) VALUES (%s, %s, %s, %s)",
+            [account_id(person.login), person.login, person.name, hash_password(PASSWORD)],
+        )
+        for school, role in person.roles:
+            owner.execute(
+                "INSERT INTO membership (school_id, account_id, role) VALUES (%s, %s, %s)",
+                [school_id(school), account_id(person.login), role],
+            )
+
+
+def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
+    """School, calendar, classes, site and beds, and the decades of made-up weather."""
+    sid = school_id(school)
+
+    def insert(table: str, **values: Any) -> None:
+        columns = ", ".join(values)
+        marks = ", ".join(["%s"] * len(values))
+        owner.execute(f"INSERT INTO {table} ({columns}) VALUES ({marks})".encode(), list(values.values()))  # noqa: S608
+
+    insert("school", id=sid, name=school.name, setting=school.setting, zone=school.zone, latitude=school.latitude,
+           longitude=school.longitude, units=school.units, theme=school.theme,
+           created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
+    for year in school.years:
+        yid = demo_id(school.name, "year", year.name)
+        insert("school_year", school_id=sid, id=yid, name=year.name, starts=year.starts, ends=year.ends)
+        for table, spans in (("term", year.terms), ("closure", year.closures)):
+            for span in spans:
+                insert(table, school_id=sid, id=demo_id(school.name, year.name, table, span.name), school_year_id=yid,
+                       name=span.name, starts=span.starts, ends=span.ends)  # fmt: skip
+        for span in year.feasts:
+            insert("feast", school_id=sid, id=demo_id(school.name, year.name, "feast", span.name), school_year_id=yid,
+                   name=span.name, on_day=span.starts)  # fmt: skip
+    for group in school.groups:
+        gid = demo_id(school.name, "group", group.name)
+        insert(
+            "class_group",
+            school_id=sid,
+            id=gid,
+            name=group.name,
+            entry_year=group.entry_year,
+            head_count=group.head_count,
+        )
+        for weekday, starts_at, minutes in group.slots:
+            insert("slot", school_id=sid, id=demo_id(gid, weekday, starts_at), class_group_id=gid, weekday=weekday,
+                   starts_at=starts_at, minutes=minutes)  # fmt: skip
+    width, depth = parse_size(school.site_size)
+    site = demo_id(school.name, "site")
+    insert("site", school_id=sid, id=site, name="School garden", width_mm=width, depth_mm=depth)
+    for feature in school.features:
+        (x, y), (length, breadth) = parse_size_or_corner(feature.at), parse_size(feature.size)
+        insert("feature", school_id=sid, id=demo_id(school.name, "feature", feature.name), site_id=site, kind=feature.kind,
+               name=feature.name, x_mm=x, y_mm=y, width_mm=length, depth_mm=breadth)  # fmt: skip
+    for ordinal, bed in enumerate(school.beds, start=1):
+        _write_bed(insert, school, bed, site, ordinal)
+    insert("draft", school_id=sid, id=demo_id(school.name, "draft"), name="Pencil plan")
+    made = weather_standin.make(school.weather, school.first_weather_day, LAST_WEATHER_DAY)
+    weather.copy_in(owner, sid, WEATHER_SOURCE, made.first_day, made.tmin_c, made.tmax_c, made.rain_mm)
+
+
+def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, ordinal: int) -> None:
+    sid, bid = school_id(school), demo_id(school.name, "bed", bed.name)
+    (x, y), (length, width) = parse_size_or_corner(bed.at), parse_size(bed.size)
+    insert("bed", school_id=sid, id=bid, site_id=site, ordinal=ordinal, name=bed.name, purpose=bed.purpose, kind=bed.kind,
+           material=bed.material, built_year=bed.built_year, x_mm=x, y_mm=y, length_mm=length, width_mm=width,
+           depth_mm=parse_length(bed.depth), cell_mm=parse_length(bed.cell),
+           class_group_id=demo_id(school.name, "group", bed.adopted_by) if bed.adopted_by else None)  # fmt: skip
+    for label, *place in bed.kept:
+        x, y, length, width = (parse_length(part) for part in place)
+        insert("kept_part", school_id=sid, id=demo_id(bid, label), bed_id=bid, label=label, x_mm=x, y_mm=y,
+               length_mm=length, width_mm=width)  # fmt: skip
+
+
+def parse_size_or_corner(text: str) -> tuple[Any, Any]:
+    """A corner on the map, where a side may lie at 0."""
+    x, y = text.split(" x ")
+    return parse_length(x), parse_length(y)
+
+
+def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
+    context = contexts.load(connection)
+    for number, planting in enumerate(school.plantings):
+        _plant(connection, context, school, planting, number)
+    for number, note in enumerate(school.notes):
+        nid = demo_id(school.name, "note", number)
+        journal.save(connection, context.school.id, entry_id=nid, bed_id=demo_id(school.name, "bed", note.bed),
+                     noted_on=note.day, body=note.body, come_back_on=note.come_back_on, by=None)  # fmt: skip
+        if note.closed_on:
+            journal.close(connection, nid, note.closed_on)
+    for routine in school.routines:
+        _write_routine(connection, context, school, routine)
+    # What lies behind the demo day was done on its day; a few of this week's jobs as well.
+    connection.execute(
+        """UPDATE task SET status = 'done', done_on = coalesce(on_day, from_day)
+           WHERE status = 'open' AND coalesce(on_day, to_day) < %s""",
+        [DEMO_DAY - timedelta(days=1)],
+    )
+
+
+def _plant(
+    connection: Connection[Any], context: Context, school: shapes.School, wish: shapes.Crop, number: int
+) -> None:
+    """Pencil, plan, plant, pick and clear one planting by the commands, each on its own day."""
+    bed = demo_id(school.name, "bed", wish.bed)
+    paint = Paint(wish.squares, wish.crop, wish.method, wish.start, ink=wish.status != "pencilled")
+    planting_id = plantings.paint(connection, context, bed, paint, Hand(None, min(wish.start, DEMO_DAY)))
+    if wish.group:
+        connection.execute("UPDATE planting SET class_group_id = %s WHERE id = %s",
+                           [demo_id(school.name, "group", wish.group), planting_id])  # fmt: skip
+    if wish.status in ("pencilled", "planned"):
+        return
+    plantings.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
+    if wish.set_out:
+        plantings.happened(connection, context, planting_id, "set out", wish.set_out, Hand(None, wish.set_out))
+    for index, (day, amount, unit, use) in enumerate(wish.pickings):
+        picking = PickingWish(demo_id(school.name, "picking", number, index), planting_id, amount, unit, use, day)
+        pickings.pick(connection, context, picking, Hand(None, day))
+    if wish.cleared:
+        connection.execute(
+            "UPDATE task SET status = 'done', done_on = least(coalesce(on_day, from_day), %s)"
+            " WHERE planting_id = %s AND status = 'open'",
+            [wish.cleared, planting_id],
+        )
+        plantings.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
+
+
+def _write_routine(
+    connection: Connection[Any], context: Context, school: shapes.School, routine: shapes.Routine
+) -> None:
+    """The routine's jobs from two weeks before the demo day to the end of its school year, one in each of the class's lessons."""
+    group = str(demo_id(school.name, "group", routine.group))
+    monday = week_of(DEMO_DAY)[0]
+    year = context.calendar.year_of(DEMO_DAY)
+    end = year.ends if year else DEMO_DAY
+    for ordinal, lesson in enumerate(
+        context.calendar.lessons(monday - timedelta(weeks=2), end, group_id=group), start=1
+    ):
+        step = Step("routine", ordinal, routine.title, lesson.day, lesson.day, routine.minutes, routine.caution)
+        given = Assignment(step, lesson.day, group, False, "Looks after this station.")
+        bed = garden.bed(connection, demo_id(school.name, "bed", routine.bed)).id if routine.bed else None
+        tasks.save_routine(connection, context.school.id, given, routine=routine.name, bed_id=bed)

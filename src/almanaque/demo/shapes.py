@@ -1,0 +1,116 @@
+"""How the demo schools are written down."""
+
+from dataclasses import dataclass, field
+from datetime import date, time
+from uuid import NAMESPACE_URL, UUID, uuid5
+
+from almanaque.core.crops import Method
+from almanaque.core.school_year import Span
+from almanaque.core.units import Units
+from almanaque.standins.weather import Place
+
+
+def demo_id(*words: object) -> UUID:
+    """The same words give the same id on every machine."""
+    return uuid5(NAMESPACE_URL, "almanaque-demo/" + "/".join(str(word) for word in words))
+
+
+@dataclass(frozen=True)
+class Year:
+    name: str
+    starts: date
+    ends: date
+    terms: tuple[Span, ...]
+    closures: tuple[Span, ...]
+    feasts: tuple[Span, ...] = ()
+
+
+@dataclass(frozen=True)
+class Group:
+    name: str
+    entry_year: int | None
+    head_count: int
+    slots: tuple[tuple[int, time, int], ...]
+
+
+@dataclass(frozen=True)
+class Bed:
+    """Sizes and places as people write them; `kept` is (label, x, y, length, width)."""
+
+    name: str
+    purpose: str
+    kind: str
+    size: str
+    depth: str
+    at: str
+    material: str = ""
+    built_year: int | None = None
+    cell: str = "12 in"
+    adopted_by: str = ""
+    kept: tuple[tuple[str, str, str, str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Feature:
+    kind: str
+    name: str
+    at: str
+    size: str
+
+
+@dataclass(frozen=True)
+class Crop:
+    """A planting: from pencil to finished by what `happened` says. Pickings are (day, amount, unit, use)."""
+
+    bed: str
+    crop: str
+    method: Method
+    start: date
+    squares: str
+    set_out: date | None = None
+    cleared: date | None = None
+    status: str = "in the ground"
+    group: str = ""
+    pickings: tuple[tuple[date, str, str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Note:
+    day: date
+    bed: str
+    body: str
+    come_back_on: date | None = None
+    closed_on: date | None = None
+
+
+@dataclass(frozen=True)
+class Routine:
+    """A job that comes every so many weeks for one class."""
+
+    name: str
+    title: str
+    group: str
+    minutes: int
+    bed: str = ""
+    caution: str = ""
+
+
+@dataclass(frozen=True)
+class School:
+    name: str
+    setting: str
+    zone: str
+    latitude: float
+    longitude: float
+    units: Units
+    theme: str
+    weather: Place
+    site_size: str
+    years: tuple[Year, ...]
+    groups: tuple[Group, ...]
+    features: tuple[Feature, ...]
+    beds: tuple[Bed, ...]
+    plantings: tuple[Crop, ...]
+    notes: tuple[Note, ...] = ()
+    routines: tuple[Routine, ...] = ()
+    first_weather_day: date = field(default=date(1990, 1, 1))

@@ -1,0 +1,73 @@
+"""Start the web process and the worker, wait, and stop both together."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Mapping
+from types import FrameType
+
+from almanaque.host.errors import HostError
+
+STARTUP_SECONDS = 30.0
+GRACE_SECONDS = 8.0
+
+
+def run_together(environment: Mapping[str, str], *, address: str, when_ready: Callable[[], None]) -> int:
+    """Run web and worker until Ctrl-C, a termination signal, or the end of either; return an exit code."""
+    everything = {**os.environ, **environment}
+    stopped = False
+
+    def stop(_number: int, _frame: FrameType | None) -> None:
+        nonlocal stopped
+        stopped = True
+
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, stop)
+    # Sessions of their own, so that Ctrl-C reaches us alone and we stop them in order.
+    children = {
+        name: subprocess.Popen([sys.executable, "-m", "almanaque", name], env=everything, start_new_session=True)
+        for name in ("web", "worker")
+    }
+    try:
+        began = time.monotonic()
+        while not stopped and not answers(address):
+            _raise_if_ended(children)
+            if time.monotonic() - began > STARTUP_SECONDS:
+                raise HostError(f"The web process did not answer at {address} within {STARTUP_SECONDS:.0f} s.")
+            time.sleep(0.05)
+        if not stopped:
+            when_ready()
+        while not stopped:
+            _raise_if_ended(children)
+            time.sleep(0.2)
+        return 0
+    finally:
+        for child in children.values():
+            if child.poll() is None:
+                child.terminate()
+        deadline = time.monotonic() + GRACE_SECONDS
+        for child in children.values():
+            try:
+                child.wait(max(0.1, deadline - time.monotonic()))
+            except subprocess.TimeoutExpired:
+                child.kill()
+                child.wait()
+
+
+def _raise_if_ended(children: Mapping[str, subprocess.Popen[bytes]]) -> None:
+    for name, child in children.items():
+        if child.poll() is not None:
+            raise HostError(f"The {name} process ended (exit code {child.returncode}); its last words stand above.")
+
+
+def answers(address: str) -> bool:
+    """True when the application at this address says that it is well."""
+    try:
+        with urllib.request.urlopen(f"{address}/healthz", timeout=1) as reply:  # noqa: S310 - our own loopback address
+            return bool(reply.status == 200)
+    except (urllib.error.URLError, OSError):
+        return False

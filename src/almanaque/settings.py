@@ -1,0 +1,29 @@
+"""What a person who runs Almanaque may set, from the environment (ALMANAQUE_…). Values are never printed."""
+
+from functools import cache
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+class Settings(BaseSettings):
+    """`database_url` is the application's address, `owner_database_url` the one for migrate, backup and restore."""
+
+    model_config = SettingsConfigDict(env_prefix="ALMANAQUE_", extra="ignore")
+
+    database_url: str = ""
+    owner_database_url: str = ""
+    secret: str = Field(default="", description="signs form tokens; 32 characters or more, the same on every process")
+    public_url: str = ""
+    host: str = "127.0.0.1"
+    port: int = 8310
+    demo: bool = False
+
+    @property
+    def secure_cookies(self) -> bool:
+        return self.public_url.startswith("https://")
+
+
+@cache
+def settings() -> Settings:
+    return Settings()

@@ -1,0 +1,1 @@
+"""What stands outside the garden, simulated: a weather station's readings. Nothing here is real weather."""

@@ -1,0 +1,45 @@
+"""What can go wrong below the pages.
+
+StoreError
+├── Unreachable        the database does not answer
+├── SchemaMismatch     the database is of another version than the code
+├── UnsafeRole         the application would run with the owner's or a superuser's rights
+├── Refused            a named constraint said no; `constraint` is its name
+├── NotFound           no such row in this school
+├── Stale              the row was changed by someone else since it was read
+└── IdTaken            the same id was already used for something else
+"""
+
+
+class StoreError(Exception):
+    """`str(error)` is a sentence for the person at the screen."""
+
+
+class Unreachable(StoreError):
+    pass
+
+
+class SchemaMismatch(StoreError):
+    pass
+
+
+class UnsafeRole(StoreError):
+    pass
+
+
+class NotFound(StoreError):
+    pass
+
+
+class Stale(StoreError):
+    pass
+
+
+class IdTaken(StoreError):
+    pass
+
+
+class Refused(StoreError):
+    def __init__(self, sentence: str, *, constraint: str) -> None:
+        super().__init__(sentence)
+        self.constraint = constraint

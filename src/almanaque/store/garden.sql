@@ -1,0 +1,67 @@
+-- beds: all beds in the order of the round, with their kept parts
+SELECT b.id, b.site_id, b.ordinal, b.name, b.purpose, b.kind, b.material, b.built_year,
+  b.x_mm::float8, b.y_mm::float8, b.length_mm::float8, b.width_mm::float8, b.depth_mm::float8, b.cell_mm::float8,
+  b.class_group_id, b.version,
+  (SELECT coalesce(jsonb_agg(jsonb_build_array(k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.label)), '[]')
+   FROM kept_part k WHERE k.school_id = b.school_id AND k.bed_id = b.id) AS kept
+FROM bed b
+WHERE %(bed)s::uuid IS NULL OR b.id = %(bed)s
+ORDER BY b.ordinal;
+
+-- sites: the ground the beds lie on
+SELECT id, name, width_mm::float8, depth_mm::float8 FROM site ORDER BY name;
+
+-- features: what stands on a site on a day
+SELECT kind, name, x_mm::float8, y_mm::float8, width_mm::float8, depth_mm::float8
+FROM feature
+WHERE site_id = %(site)s AND coalesce(from_day <= %(day)s, true) AND coalesce(to_day > %(day)s, true)
+ORDER BY kind, name;
+
+-- plantings: plantings with their squares, forecast and events; of one bed, or in the ground at some time between two days
+SELECT p.id, p.bed_id, p.crop, p.variety, p.status, p.draft_id, p.method, p.start_on, p.per_square, p.class_group_id,
+  (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row) ORDER BY a.row, a.col), '[]')
+   FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id) AS cells,
+  (SELECT coalesce(jsonb_object_agg(e.kind, e.on_day), '{}')
+   FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id) AS events,
+  f.depends_on, f.bed_from, f.emerge_from, f.emerge_to, f.first_pick_early, f.first_pick, f.first_pick_late,
+  f.last_pick, f.clear_by, f.verdict, f.findings
+FROM planting p
+LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id
+WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
+  AND (%(bed)s::uuid IS NULL OR p.bed_id = %(bed)s)
+  AND (%(until)s::date IS NULL OR coalesce(f.bed_from, p.start_on) <= %(until)s)
+  AND (%(since)s::date IS NULL OR coalesce(
+        (SELECT max(e.on_day) FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id
+           AND e.kind IN ('cleared', 'lost')),
+        CASE WHEN p.status = 'in the ground' THEN 'infinity'::date END,
+        f.clear_by, p.start_on) >= %(since)s)
+ORDER BY p.start_on, p.crop, p.id;
+
+-- save_planting: write a planting under its id, new or changed
+INSERT INTO planting (school_id, id, bed_id, crop, variety, status, draft_id, method, start_on, per_square, class_group_id)
+VALUES (%(school_id)s, %(id)s, %(bed_id)s, %(crop)s, %(variety)s, %(status)s, %(draft_id)s, %(method)s, %(start_on)s,
+        %(per_square)s, %(class_group_id)s)
+ON CONFLICT (school_id, id) DO UPDATE SET
+  crop = excluded.crop, variety = excluded.variety, status = excluded.status, draft_id = excluded.draft_id,
+  method = excluded.method, start_on = excluded.start_on, per_square = excluded.per_square,
+  class_group_id = excluded.class_group_id;
+
+-- save_forecast: write the dates and verdict of a planting
+INSERT INTO forecast (school_id, planting_id, depends_on, bed_from, emerge_from, emerge_to, first_pick_early, first_pick,
+                      first_pick_late, last_pick, clear_by, verdict, findings)
+VALUES (%(school_id)s, %(planting_id)s, %(depends_on)s, %(bed_from)s, %(emerge_from)s, %(emerge_to)s,
+        %(first_pick_early)s, %(first_pick)s, %(first_pick_late)s, %(last_pick)s, %(clear_by)s, %(verdict)s, %(findings)s)
+ON CONFLICT (school_id, planting_id) DO UPDATE SET
+  depends_on = excluded.depends_on, bed_from = excluded.bed_from, emerge_from = excluded.emerge_from,
+  emerge_to = excluded.emerge_to, first_pick_early = excluded.first_pick_early, first_pick = excluded.first_pick,
+  first_pick_late = excluded.first_pick_late, last_pick = excluded.last_pick, clear_by = excluded.clear_by,
+  verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
+
+-- last_change: the newest command on a bed that was not undone
+SELECT id, command, before, version FROM change
+WHERE bed_id = %(bed)s AND NOT undone ORDER BY version DESC LIMIT 1;
+
+-- has_history: whether anything happened to a planting that must not be lost
+SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)
+    OR EXISTS (SELECT FROM harvest WHERE planting_id = %(planting)s)
+    OR EXISTS (SELECT FROM task WHERE planting_id = %(planting)s AND status <> 'open');

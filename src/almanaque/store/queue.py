@@ -1,0 +1,30 @@
+"""The job queue in PostgreSQL. A job is put in by the transaction that makes it necessary, or not at all."""
+
+from typing import Any
+from uuid import UUID
+
+from procrastinate import App, PsycopgConnector
+from psycopg import Connection
+
+from almanaque.store.db import SESSION_OPTIONS
+
+RECOMPUTE_SCHOOL = "recompute_school"
+
+
+def app_for(url: str) -> App:
+    """The queue on a database. `worker` gives it its tasks."""
+    return App(connector=PsycopgConnector(conninfo=url, kwargs={"options": SESSION_OPTIONS}, min_size=1, max_size=3))
+
+
+_names_only = App(connector=PsycopgConnector())
+
+
+def recompute_school(connection: Connection[Any], school_id: UUID) -> None:
+    """Ask for the school's forecasts to be brought up to date; asked twice before it has run, it runs once."""
+    waiting = connection.execute(
+        "SELECT FROM procrastinate_jobs WHERE queueing_lock = %s AND status = 'todo'", [f"recompute {school_id}"]
+    ).fetchone()
+    if waiting is None:
+        _names_only.configure_task(
+            RECOMPUTE_SCHOOL, queueing_lock=f"recompute {school_id}", lock=str(school_id), connection=connection
+        ).defer(school_id=str(school_id))

@@ -1,0 +1,34 @@
+-- tasks: jobs of a time, of one planting, or both; with the names of bed and class
+SELECT t.id, t.planting_id, t.routine, t.step, t.ordinal, t.bed_id, t.title, t.caution, t.from_day, t.to_day, t.on_day,
+  t.class_group_id, t.carer, t.why, t.minutes, t.status, t.done_on, t.hand_set, b.name AS bed_name
+FROM task t LEFT JOIN bed b ON b.school_id = t.school_id AND b.id = t.bed_id
+WHERE (%(task)s::uuid IS NULL OR t.id = %(task)s)
+  AND (%(planting)s::uuid IS NULL OR t.planting_id = %(planting)s)
+  AND (%(start)s::date IS NULL OR coalesce(t.done_on, t.on_day, t.to_day) >= %(start)s)
+  AND (%(end)s::date IS NULL OR coalesce(t.done_on, t.on_day, t.from_day) <= %(end)s)
+ORDER BY coalesce(t.on_day, t.from_day), b.ordinal, t.step, t.ordinal;
+
+-- save_task: write a job under its identity; a finished or hand-set one keeps its day and people
+INSERT INTO task AS t (school_id, id, planting_id, routine, step, ordinal, bed_id, title, caution, from_day, to_day, on_day,
+                       class_group_id, carer, why, minutes)
+VALUES (%(school_id)s, %(id)s, %(planting_id)s, %(routine)s, %(step)s, %(ordinal)s, %(bed_id)s, %(title)s, %(caution)s,
+        %(from_day)s, %(to_day)s, %(on_day)s, %(class_group_id)s, %(carer)s, %(why)s, %(minutes)s)
+ON CONFLICT (school_id, coalesce(planting_id::text, routine), step, ordinal) DO UPDATE SET
+  title = excluded.title, caution = excluded.caution, from_day = excluded.from_day, to_day = excluded.to_day,
+  minutes = excluded.minutes, on_day = excluded.on_day, class_group_id = excluded.class_group_id,
+  carer = excluded.carer, why = excluded.why
+WHERE t.status = 'open' AND NOT t.hand_set;
+
+-- drop_open_tasks: jobs of a planting that nobody has touched and that the rules no longer ask for
+DELETE FROM task t WHERE t.planting_id = %(planting)s AND t.status = 'open' AND NOT t.hand_set
+  AND NOT ((t.step || '/' || t.ordinal) = ANY (%(keep)s));
+
+-- load: minutes already given to each class and day from a day on, other than by one planting
+SELECT on_day, class_group_id, sum(minutes)::integer FROM task
+WHERE status = 'open' AND on_day >= %(start)s AND class_group_id IS NOT NULL
+  AND (planting_id IS DISTINCT FROM %(planting)s)
+GROUP BY on_day, class_group_id;
+
+-- set_status: mark a job done, not needed or open again
+UPDATE task SET status = %(status)s, done_on = %(day)s, done_by = %(by)s WHERE id = %(task)s
+RETURNING id, planting_id, step;

@@ -1,0 +1,1 @@
+"""Background jobs: what takes longer than a page may."""
