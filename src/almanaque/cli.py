@@ -100,7 +100,7 @@ def _demo(given: argparse.Namespace) -> int:
             print(flush=True)
 
         environment = {
-            "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO": "1",
+            "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO_DAY": load.DEMO_DAY.isoformat(),
             "ALMANAQUE_HOST": "127.0.0.1", "ALMANAQUE_PORT": str(port), "ALMANAQUE_PUBLIC_URL": address,
         }  # fmt: skip
         return processes.run_together(environment, address=address, when_ready=ready)
@@ -134,7 +134,7 @@ def _serve(given: argparse.Namespace) -> int:
             file=sys.stderr,
         )
     address = f"http://{chosen.host}:{chosen.port}"
-    environment = {"ALMANAQUE_DATABASE_URL": url, "ALMANAQUE_SECRET": secret, "ALMANAQUE_DEMO": "0"}
+    environment = {"ALMANAQUE_DATABASE_URL": url, "ALMANAQUE_SECRET": secret}
     return processes.run_together(
         environment, address=address, when_ready=lambda: print(f"Almanaque is at {address}", flush=True)
     )
@@ -143,18 +143,27 @@ def _serve(given: argparse.Namespace) -> int:
 def _web(_: argparse.Namespace) -> None:
     import uvicorn
 
+    from almanaque import clock
     from almanaque.web.app import create_app
 
     chosen = settings()
     _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
     _needed("ALMANAQUE_SECRET", chosen.secret)
-    uvicorn.run(create_app(chosen), host=chosen.host, port=chosen.port, log_level="warning", server_header=False)
+    uvicorn.run(
+        create_app(chosen, clock.from_settings(chosen)),
+        host=chosen.host,
+        port=chosen.port,
+        log_level="warning",
+        server_header=False,
+    )
 
 
 def _worker(_: argparse.Namespace) -> None:
+    from almanaque import clock
     from almanaque.worker import main as worker
 
-    worker.run(_needed("ALMANAQUE_DATABASE_URL", settings().database_url))
+    chosen = settings()
+    worker.run(_needed("ALMANAQUE_DATABASE_URL", chosen.database_url), clock.from_settings(chosen))
 
 
 def _migrate(_: argparse.Namespace) -> None:

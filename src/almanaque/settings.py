@@ -1,5 +1,6 @@
 """What a person who runs Almanaque may set, from the environment (ALMANAQUE_…). Values are never printed."""
 
+from datetime import date
 from functools import cache
 
 from pydantic import Field
@@ -17,7 +18,7 @@ class Settings(BaseSettings):
     public_url: str = ""
     host: str = "127.0.0.1"
     port: int = 8310
-    demo: bool = False
+    demo_day: date | None = None
 
     @property
     def secure_cookies(self) -> bool:

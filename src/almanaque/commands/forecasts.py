@@ -3,6 +3,8 @@
 import hashlib
 import json
 from collections.abc import Iterator
+from dataclasses import replace
+from datetime import date
 from typing import Any
 
 from psycopg import Connection
@@ -10,6 +12,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context, vars_or_text
 from almanaque.core import fit, spacing, tasks
 from almanaque.core.crops import Crop
+from almanaque.core.findings import Finding
 from almanaque.core.growth import GrowthDates, forecast
 from almanaque.core.spacing import Layout
 from almanaque.core.tasks import Step
@@ -35,16 +38,19 @@ def dates_of(planting: Planting, crop: Crop) -> GrowthDates:
 
 
 def refresh(
-    connection: Connection[Any], context: Context, planting: Planting, bed: Bed, *, force: bool = False
+    connection: Connection[Any], context: Context, planting: Planting, bed: Bed, *, today: date, force: bool = False
 ) -> None:
-    """Bring a planting's forecast and jobs up to date, if what they depend on has changed."""
+    """Bring a planting's forecast and jobs up to date, if what they depend on has changed.
+
+    What would mend a plan that does not fit is looked for from `today` on and kept with its first finding.
+    """
     crop = context.crops[planting.crop]
     depends_on = _digest(context, planting, bed, crop)
     if planting.depends_on == depends_on and not force:
         return
     judged = fit.judge(crop, planting.method, planting.events.get("started", planting.start_on), context.setting)
     dates = dates_of(planting, crop)
-    judged = fit.Fit(crop, planting.method, dates, judged.verdict, judged.findings)
+    judged = replace(judged, dates=dates, findings=_with_mends(context, planting, judged, today))
     garden.save_forecast(connection, context.school.id, planting.id, judged, depends_on)
     wanted = list(_steps_to_come(context, planting, bed, crop, dates))
     adopted = planting.class_group_id or bed.class_group_id
@@ -58,12 +64,22 @@ def refresh(
     task_store.save_assignments(connection, context.school.id, given, planting_id=planting.id, bed_id=bed.id)
 
 
-def refresh_school(connection: Connection[Any], context: Context) -> int:
+def _with_mends(context: Context, planting: Planting, judged: fit.Fit, today: date) -> tuple[Finding, ...]:
+    """The findings, the first of them with the nearest changes that would make an open plan fit."""
+    if judged.verdict == "fits" or planting.status not in ("pencilled", "planned") or planting.events:
+        return judged.findings
+    first, *others = judged.findings
+    mends = tuple(fit.mends(judged, context.setting, not_before=today))
+    other_fixes = tuple(f for f in first.fixes if not f.action.startswith("start:"))
+    return (replace(first, fixes=(*mends, *other_fixes)), *others)
+
+
+def refresh_school(connection: Connection[Any], context: Context, *, today: date) -> int:
     """Bring every planting that is not over up to date after a wider change; return how many were looked at."""
     beds = {bed.id: bed for bed in garden.beds(connection)}
     open_ones = [p for p in garden.plantings(connection) if p.status in ("pencilled", "planned", "in the ground")]
     for planting in open_ones:
-        refresh(connection, context, planting, beds[planting.bed_id])
+        refresh(connection, context, planting, beds[planting.bed_id], today=today)
     return len(open_ones)
 
 

@@ -67,7 +67,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     if same:
         new = replace(same[0], cells=same[0].cells | new.cells)
     garden.save_planting(connection, context.school.id, new)
-    refresh(connection, context, new, bed, force=True)
+    refresh(connection, context, new, bed, today=hand.today, force=True)
     new = garden.planting(connection, new.id)
     others = [
         p
@@ -75,7 +75,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
         if p.id != new.id and p.status in OPEN and p.cells & cells
         and p.overlaps(new.bed_from, new.bed_to(hand.today), hand.today)
     ]  # fmt: skip
-    _take(connection, context, bed, others, cells)
+    _take(connection, context, bed, others, cells, hand.today)
     before = {"put_back": [garden.planting_out(p) for p in (*others, *same)], "made": [] if same else [str(new.id)]}
     _record(connection, context, bed, f"paint {crop.name.en.lower()}", before, hand)
     return new.id
@@ -99,7 +99,7 @@ def rub_out(
             raise BadInput(f"The {name} there is in the ground. Mark it as cleared or lost instead of rubbing it out.")
         raise BadInput("There is nothing to rub out in those squares.")
     freed = {cell for planting in mine for cell in planting.cells & cells}
-    _take(connection, context, bed, mine, cells)
+    _take(connection, context, bed, mine, cells, hand.today)
     before = {"put_back": [garden.planting_out(p) for p in mine], "made": []}
     _record(connection, context, bed, f"rub out {len(freed)} squares", before, hand)
     return len(freed)
@@ -129,10 +129,32 @@ def set_ink(
         draft = None if ink else garden.draft_id(connection)
         changed = replace(planting, status=want, draft_id=draft)
         garden.save_planting(connection, context.school.id, changed)
-        refresh(connection, context, changed, bed)
+        refresh(connection, context, changed, bed, today=hand.today)
     before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
     _record(connection, context, bed, "ink" if ink else "pencil", before, hand)
     return len(chosen)
+
+
+def move(
+    connection: Connection[Any], context: Context, planting_id: UUID, *, method: Method, start_on: date, hand: Hand
+) -> UUID:
+    """Give a plan that has not begun another first day or way of starting; return its bed."""
+    planting = garden.planting(connection, planting_id)
+    garden.lock_bed(connection, planting.bed_id, version=hand.version)
+    name = context.crops[planting.crop].name.en.lower()
+    if planting.status not in OPEN or planting.events:
+        raise BadInput(f"The {name} has begun, so its first day stays as it is.")
+    if start_on < hand.today:
+        raise BadInput("That day has passed. Choose today or a later one.", field="start_on")
+    if method not in context.crops[planting.crop].methods:
+        raise BadInput(f"{name.capitalize()} is not started that way. Choose another.", field="method")
+    bed = garden.bed(connection, planting.bed_id)
+    changed = replace(planting, method=method, start_on=start_on)
+    garden.save_planting(connection, context.school.id, changed)
+    refresh(connection, context, changed, bed, today=hand.today)
+    before = {"put_back": [garden.planting_out(planting)], "made": []}
+    _record(connection, context, bed, f"move {name}", before, hand)
+    return bed.id
 
 
 def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
@@ -152,7 +174,7 @@ def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: H
         garden.delete_planting(connection, planting_id)
     for planting in old:
         garden.save_planting(connection, context.school.id, planting)
-        refresh(connection, context, garden.planting(connection, planting.id), bed, force=True)
+        refresh(connection, context, garden.planting(connection, planting.id), bed, today=hand.today, force=True)
     garden.mark_undone(connection, bed_id, change.id)
     return change.command
 
@@ -194,7 +216,7 @@ def _follow(connection: Connection[Any], context: Context, planting_id: UUID, wo
     changed = replace(planting, status=_status_after(planting))
     garden.save_planting(connection, context.school.id, changed)
     bed = garden.bed(connection, planting.bed_id)
-    refresh(connection, context, changed, bed)
+    refresh(connection, context, changed, bed, today=hand.today)
     garden.record_change(
         connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
     )  # fmt: skip
@@ -210,7 +232,12 @@ def _status_after(planting: Planting) -> Status:
 
 
 def _take(
-    connection: Connection[Any], context: Context, bed: Bed, plantings: Iterable[Planting], cells: set[Cell]
+    connection: Connection[Any],
+    context: Context,
+    bed: Bed,
+    plantings: Iterable[Planting],
+    cells: set[Cell],
+    today: date,
 ) -> None:
     """Take squares from plantings; one that is left with none goes, unless something hangs on it."""
     for planting in plantings:
@@ -218,7 +245,7 @@ def _take(
         if left:
             smaller = replace(planting, cells=left)
             garden.save_planting(connection, context.school.id, smaller)
-            refresh(connection, context, smaller, bed)
+            refresh(connection, context, smaller, bed, today=today)
         elif garden.has_history(connection, planting.id):
             name = context.crops[planting.crop].name.en.lower()
             where = cell_name(min(planting.cells, key=lambda cell: (cell[1], cell[0])))

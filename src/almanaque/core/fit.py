@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
+from itertools import chain
 from typing import Literal
 
 from almanaque.core.climate import Climate
@@ -60,14 +61,33 @@ def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
     return Fit(crop, method, dates, verdict, tuple(findings))
 
 
+def fits(crop: Crop, method: Method, start: date, setting: Setting) -> bool:
+    """True when nothing speaks against it; stops at the first thing that does, so many days can be tried."""
+    dates = forecast(crop, method, start)
+    against = chain(
+        _hands(crop, method, dates, setting.calendar),
+        _picking(crop, dates, setting.calendar),
+        _weather(crop, method, dates, setting.climate),
+    )
+    return all(finding.severity == "note" for finding in against)
+
+
 def nearest_fit(crop: Crop, method: Method, start: date, setting: Setting, *, not_before: date) -> Fit | None:
     """The candidate day nearest to `start`, from `not_before` on, on which the crop fits; later wins a tie."""
     for distance in range(SEARCH_DAYS + 1):
-        for day in {start + timedelta(days=distance), start - timedelta(days=distance)}:
-            if day >= not_before and setting.calendar.reaches(day):
-                found = judge(crop, method, day, setting)
-                if found.verdict == "fits":
-                    return found
+        for day in dict.fromkeys((start + timedelta(days=distance), start - timedelta(days=distance))):
+            if day >= not_before and setting.calendar.reaches(day) and fits(crop, method, day, setting):
+                return judge(crop, method, day, setting)
+    return None
+
+
+def latest_fit(crop: Crop, method: Method, setting: Setting, *, not_before: date, picked_by: date) -> date | None:
+    """The last day from `not_before` on for which it fits and is picked for the first time by `picked_by`; None if none."""
+    day = picked_by - timedelta(days=crop.days[method][0])
+    while day >= not_before:
+        if forecast(crop, method, day).first_pick <= picked_by and fits(crop, method, day, setting):
+            return day
+        day -= timedelta(days=1)
     return None
 
 
@@ -122,7 +142,14 @@ def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Fin
         yield Finding("ready_no_school", "fault", name, f"Ready {window}, when nobody is at school.",
                       f"{gap.name} lasts from {_day(gap.starts)} to {_day(gap.ends)}." if gap else "No school then.",
                       OURS, (Fix("Name carers who pick"),))  # fmt: skip
-    elif calendar.slots:
+        return
+    gap = next(iter(calendar.breaks_between(dates.first_pick, dates.first_pick)), None)
+    if gap is not None:
+        weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
+        yield Finding("ready_in_break", "care", name, f"First ripe {_day(dates.first_pick)}, in the {gap.name.lower()}.",
+                      f"About {weeks} week{'s' if weeks != 1 else ''} of picking before children are back.", OURS,
+                      (Fix("Name carers who pick"),))  # fmt: skip
+    if calendar.slots:
         lessons = len(calendar.lessons(dates.first_pick, dates.last_pick))
         if lessons < LESSONS_TO_PICK:
             met = "no garden lesson meets" if not lessons else "one garden lesson meets"

@@ -61,19 +61,20 @@ class Load:
 def steps(crop: Crop, method: Method, dates: GrowthDates, *, plants: int, squares: int, units: Units) -> Iterator[Step]:
     """The steps of a planting in the order of the work, in the school's units. **Source:** common practice, no source."""
     name = crop.name.en.lower()
-    many = f"{plants} " if plants else ""
     if method == "indoors":
-        yield Step("start indoors", 1, f"Sow {many}{name} indoors", dates.start, dates.start + 6 * DAY, 25)
+        yield Step(
+            "start indoors", 1, f"Sow {name} indoors: {plants} plants wanted", dates.start, dates.start + 6 * DAY, 25
+        )
         harden = dates.bed_from - HARDEN_DAYS * DAY
         yield Step("harden off", 1, f"Harden off the {name}: outdoors by day", harden, dates.bed_from - DAY, 10)
     yield Step("prepare bed", 1, f"Prepare {_squares(squares)} for {name}: clear, compost, water, string the grid",
                dates.bed_from - WEEK, dates.bed_from - DAY, 25, SOIL_CAUTION)  # fmt: skip
     if method in ("indoors", "starts"):
-        yield Step("transplant", 1, f"Set out {many}{name}, soil level as in the pot; water in",
+        yield Step("transplant", 1, f"Set out {name}: {_places(plants)}, soil level as in the pot; water in",
                    dates.bed_from, dates.bed_from + 6 * DAY, 30, SOIL_CAUTION)  # fmt: skip
     else:
         verb = "Sow" if method == "direct" else "Set"
-        yield Step("sow", 1, f"{verb} {many}{name}, {format_length(crop.depth_mm, units)} deep",
+        yield Step("sow", 1, f"{verb} {name}: {_places(plants)}, {format_length(crop.depth_mm, units)} deep",
                    dates.bed_from, dates.bed_from + 6 * DAY, 30, SOIL_CAUTION)  # fmt: skip
     if method == "direct" and dates.emerge_to is not None:
         weeks = max(1, -(-(dates.emerge_to - dates.bed_from).days // 7))
@@ -142,6 +143,10 @@ def _has_room(lesson: Lesson, step: Step, load: Load) -> bool:
 
 def _least_loaded(lessons: Sequence[Lesson], load: Load) -> Lesson | None:
     return min(lessons, key=lambda lesson: (load.at(lesson), lesson.day, lesson.starts_at), default=None)
+
+
+def _places(count: int) -> str:
+    return "1 plant" if count == 1 else f"{count} plants"
 
 
 def _squares(count: int) -> str:

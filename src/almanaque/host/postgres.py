@@ -125,7 +125,7 @@ class Cluster:
     def ensure_database(self, database: str) -> bool:
         """Create an empty database that the owner role owns; return False when it was there."""
         with psycopg.connect(self.url("postgres", "postgres"), autocommit=True) as connection:
-            if connection.execute("SELECT FROM pg_database WHERE datname = %s", [database]).fetchone():
+            if connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [database]).fetchone():
                 return False
             connection.execute(
                 sql.SQL("CREATE DATABASE {} OWNER {}").format(sql.Identifier(database), sql.Identifier(OWNER))
@@ -166,7 +166,7 @@ class Cluster:
     def _make_roles(self) -> None:
         with psycopg.connect(self.url("postgres", "postgres"), autocommit=True) as connection:
             for role, rights in ((OWNER, sql.SQL("LOGIN CREATEDB")), (APP, sql.SQL("LOGIN"))):
-                if not connection.execute("SELECT FROM pg_roles WHERE rolname = %s", [role]).fetchone():
+                if not connection.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [role]).fetchone():
                     connection.execute(
                         sql.SQL("CREATE ROLE {} {} PASSWORD {}").format(
                             sql.Identifier(role), rights, sql.Literal(self._passwords()[role])

@@ -52,7 +52,7 @@ def make(place: Place, first_day: date, last_day: date) -> Readings:
         weather[day] = 0.72 * weather[day - 1] + 0.69 * noise[day]
     wet = random.random(days) < place.wet_share
     rain = np.where(wet, random.gamma(0.8, place.rain_mm / 0.8, days), 0.0)
-    mean = yearly + offset + 3.4 * weather
+    mean = yearly + offset + 2.9 * weather
     half_range = np.maximum(1.5, place.daily_range_c / 2 + random.normal(0, 1.2, days) - 1.6 * wet)
     tmin, tmax, fell = (np.round(part, 1).astype(np.float64) for part in (mean - half_range, mean + half_range, rain))
     return Readings(first_day, tmin, tmax, fell)

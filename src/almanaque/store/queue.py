@@ -22,7 +22,7 @@ _names_only = App(connector=PsycopgConnector())
 def recompute_school(connection: Connection[Any], school_id: UUID) -> None:
     """Ask for the school's forecasts to be brought up to date; asked twice before it has run, it runs once."""
     waiting = connection.execute(
-        "SELECT FROM procrastinate_jobs WHERE queueing_lock = %s AND status = 'todo'", [f"recompute {school_id}"]
+        "SELECT 1 FROM procrastinate_jobs WHERE queueing_lock = %s AND status = 'todo'", [f"recompute {school_id}"]
     ).fetchone()
     if waiting is None:
         _names_only.configure_task(

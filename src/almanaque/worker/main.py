@@ -6,6 +6,7 @@ from uuid import UUID
 import structlog
 from procrastinate import App
 
+from almanaque.clock import Clock
 from almanaque.commands import context, forecasts
 from almanaque.store import queue
 from almanaque.store.db import Database
@@ -13,25 +14,26 @@ from almanaque.store.db import Database
 log = structlog.get_logger()
 
 
-def with_tasks(app: App, database: Database) -> App:
+def with_tasks(app: App, database: Database, clock: Clock) -> App:
     """Give the queue its tasks."""
 
     @app.task(name=queue.RECOMPUTE_SCHOOL)
     def recompute_school(school_id: str) -> None:
         with database.school(UUID(school_id)) as connection:
-            count = forecasts.refresh_school(connection, context.load(connection))
+            school = context.load(connection)
+            count = forecasts.refresh_school(connection, school, today=clock.today(school.school.zone))
         log.info("recomputed", school=school_id, plantings=count)
 
     return app
 
 
-def run(url: str) -> None:
+def run(url: str, clock: Clock) -> None:
     """Work until a termination signal. Raises what `Database.check_ready` raises."""
     database = Database(url, max_size=2)
     database.open()
     try:
         database.check_ready()
-        app = with_tasks(queue.app_for(url), database)
+        app = with_tasks(queue.app_for(url), database, clock)
         asyncio.run(_work(app))
     finally:
         database.close()

@@ -1,0 +1,165 @@
+"""The web application: routes, static files, and one place where errors become answers."""
+
+import secrets
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from urllib.parse import quote
+
+import structlog
+from fastapi import Depends, FastAPI, Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import PlainTextResponse, RedirectResponse
+from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.staticfiles import StaticFiles
+
+from almanaque.clock import Clock
+from almanaque.core.errors import CoreError
+from almanaque.settings import Settings
+from almanaque.store import errors
+from almanaque.store.db import Database
+from almanaque.web import frame, htmx, security
+from almanaque.web.pictures import charts
+from almanaque.web.rooms import entry, garden, harvest, journal, patterns, school, seeds, week, year
+
+log = structlog.get_logger()
+
+
+class VersionedFiles(StaticFiles):
+    """Our files carry a version or hash in their address, so they may be kept for a year."""
+
+    def file_response(self, *args: object, **kwargs: object) -> Response:
+        response: Response = super().file_response(*args, **kwargs)  # type: ignore[arg-type]
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+
+def create_app(settings: Settings, clock: Clock) -> FastAPI:
+    """Put the application together. It opens its database when it starts, and does not start on an unsafe or foreign one."""
+    database = Database(settings.database_url)
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        database.open()
+        database.check_ready()
+        charts.warm_up()
+        yield
+        database.close()
+
+    app = FastAPI(
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url=None,
+        dependencies=[Depends(security.guard_writes)],
+    )
+    app.state.settings, app.state.clock, app.state.database = settings, clock, database
+    app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
+    for room in (entry, week, garden, year, journal, harvest, seeds, school, patterns):
+        app.include_router(room.router)
+    app.add_api_route("/healthz", _well, methods=["GET"])
+    app.add_middleware(GZipMiddleware, minimum_size=800)
+    app.add_middleware(security.Shell)
+    _answer_errors(app)
+    return app
+
+
+def _well(request: Request) -> Response:
+    """200 while the database answers."""
+    with request.app.state.database.transaction() as connection:
+        connection.execute("SELECT 1")
+    return PlainTextResponse("well")
+
+
+def _answer_errors(app: FastAPI) -> None:
+    def said(request: Request, error: Exception) -> Response:
+        if isinstance(error, security.NotLoggedIn):
+            return _to_login(request)
+        title, sentence, status = _words_for(error)
+        return _answer(request, title, sentence, status)
+
+    def unexpected(request: Request, error: Exception) -> Response:
+        number = secrets.token_hex(3).upper()
+        log.error("unexpected", number=number, path=request.url.path, exc_info=error)
+        response = _answer(
+            request, "Something went wrong",
+            f"This was our fault and nothing was changed. If it happens again, quote number {number}.", 500,
+        )  # fmt: skip
+        response.headers.update(security.HEADERS)  # this answer is made outside the shell
+        return response
+
+    kinds: list[type[Exception]] = [
+        CoreError, errors.StoreError, security.NotLoggedIn, security.NotAllowed, security.ForgedForm, security.TooLarge,
+        HTTPException, RequestValidationError,
+    ]  # fmt: skip
+    for kind in kinds:
+        app.add_exception_handler(kind, said)
+    app.add_exception_handler(Exception, unexpected)
+
+
+_NOT_FOUND = "There is no such page or row in this school. It may have been rubbed out, or belong to another school."
+
+
+def _words_for(error: Exception) -> tuple[str, str, int]:
+    """Title, sentence and status for an error we know."""
+    match error:
+        case security.NotAllowed():
+            return "Not for this role", str(error), 403
+        case security.ForgedForm():
+            return (
+                "The form was too old",
+                "It did not come from a page of this login. Go back, load the page again, and send it once more.",
+                403,
+            )
+        case security.TooLarge():
+            return (
+                "Too much at once",
+                "More than 1 MB was sent. Shorten it, or send it in parts. Nothing was changed.",
+                413,
+            )
+        case errors.NotFound():
+            return "Not here", f"{error} It may have been rubbed out, or belong to another school.", 404
+        case errors.Unreachable():
+            return "The database does not answer", str(error), 503
+        case errors.Stale() | errors.IdTaken() | errors.Refused():
+            return "Not changed", str(error), 409
+        case errors.StoreError():
+            return "Almanaque cannot run", str(error), 503
+        case CoreError():
+            return "That cannot be", str(error), 422
+        case RequestValidationError():
+            first = error.errors()[0]
+            if first["loc"][0] == "path":
+                return "Not here", _NOT_FOUND, 404
+            return (
+                "The form was incomplete",
+                f"“{first['loc'][-1]}” is missing or not as expected. Load the page again.",
+                422,
+            )
+        case HTTPException(status_code=404):
+            return "Not here", _NOT_FOUND, 404
+        case HTTPException(status_code=405):
+            return "Not that way", "This address does not take that kind of request.", 405
+        case HTTPException():
+            return "That did not work", "The request could not be read. Load the page again.", error.status_code
+    return "That did not work", "Load the page again.", 500
+
+
+def _answer(request: Request, title: str, sentence: str, status: int) -> Response:
+    """A part for htmx, put where messages stand; otherwise a page that needs no database."""
+    if request.headers.get("HX-Request") == "true":
+        response = frame.bare_page(request, "parts/message.html", {"sentence": sentence}, status=status)
+        return htmx.retarget(response, "#message")
+    back = request.headers.get("Referer", "")
+    host = request.headers.get("Host", "")
+    inside = back.partition("://")[2].startswith(host + "/") if host else False
+    values = {"title": title, "sentence": sentence, "status": status, "back": back if inside else "/week"}
+    return frame.bare_page(request, "error.html", values, status=status)
+
+
+def _to_login(request: Request) -> Response:
+    if request.headers.get("HX-Request") == "true":
+        return Response(status_code=204, headers={"HX-Redirect": "/login"})
+    to = request.url.path + (f"?{request.url.query}" if request.url.query else "") if request.method == "GET" else ""
+    return RedirectResponse(f"/login?to={quote(to)}" if to not in ("", "/") else "/login", status_code=303)

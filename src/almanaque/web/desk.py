@@ -1,0 +1,115 @@
+"""The desk: who asks, with which rights, on which day; and the room it opens, one transaction in the visitor's school."""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from fastapi import Request
+from psycopg import Connection
+
+from almanaque.clock import Clock
+from almanaque.commands import context as contexts
+from almanaque.commands.context import Context
+from almanaque.commands.plantings import Hand
+from almanaque.core.errors import BadInput
+from almanaque.store import accounts
+from almanaque.store.accounts import Visitor
+from almanaque.store.db import Database
+from almanaque.web import security
+from almanaque.web.rights import RIGHTS, WORDS, Right
+
+
+@dataclass(frozen=True)
+class Room:
+    """An open transaction in the visitor's school. `day` is the ribbon's, `today` the clock's."""
+
+    desk: "Desk"
+    connection: Connection[Any]
+    context: Context
+    today: date
+    day: date
+    day_problem: str
+
+    def hand(self, version: int | None = None) -> Hand:
+        return Hand(self.desk.visitor.account_id, self.today, version)
+
+    @property
+    def moved(self) -> bool:
+        """True when the ribbon stands on another day than today."""
+        return self.day != self.today
+
+
+@dataclass(frozen=True)
+class Desk:
+    request: Request
+    visitor: Visitor
+    token_hash: bytes
+
+    @property
+    def database(self) -> Database:
+        database: Database = self.request.app.state.database
+        return database
+
+    @property
+    def clock(self) -> Clock:
+        clock: Clock = self.request.app.state.clock
+        return Clock(self.visitor.demo_day or clock.demo_day) if clock.demo_day else clock
+
+    def may(self, right: Right) -> bool:
+        return right in RIGHTS.get(self.visitor.role, frozenset())
+
+    @contextmanager
+    def open(self) -> Iterator[Room]:
+        """One transaction: it is kept when the block ends and undone when it raises."""
+        with self.database.school(self.visitor.school_id) as connection:
+            context = contexts.load(connection)
+            today = self.clock.today(context.school.zone)
+            day, problem = read_day(self.request.query_params.get("day", ""), today)
+            yield Room(self, connection, context, today, day, problem)
+
+
+def may(right: Right) -> Callable[[Request], Desk]:
+    """The desk of a visitor who has this right; others are sent to log in, or told what it would take."""
+
+    def desk(request: Request) -> Desk:
+        token = request.cookies.get(security.SESSION_COOKIE, "")
+        if not token:
+            raise security.NotLoggedIn
+        hashed = security.token_hash(token)
+        with request.app.state.database.transaction() as connection:
+            visitor = accounts.visitor(connection, hashed)
+        if visitor is None:
+            raise security.NotLoggedIn
+        found = Desk(request, visitor, hashed)
+        if not found.may(right):
+            raise security.NotAllowed(
+                f"A {visitor.role} cannot {WORDS[right]}. Ask the school's coordinator if you should."
+            )
+        return found
+
+    return desk
+
+
+def read_day(text: str, today: date) -> tuple[date, str]:
+    """The day in the address, or today with a sentence when it is none."""
+    if not text:
+        return today, ""
+    try:
+        return parse_day(text), ""
+    except BadInput as error:
+        return today, f"{error.message} Today is shown."
+
+
+def parse_day(text: str, *, field: str = "day") -> date:
+    """A date as forms send it. Raises BadInput for 31 February and for years far away."""
+    try:
+        found = date.fromisoformat(text.strip())
+    except ValueError:
+        raise BadInput(
+            f"“{text.strip()[:20]}” is not a day in the calendar. Write it as year-month-day.", field=field
+        ) from None
+    if not 1950 <= found.year <= 2150:
+        raise BadInput(f"The year {found.year} is too far away. Check the date.", field=field)
+    return found

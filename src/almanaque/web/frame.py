@@ -1,0 +1,143 @@
+"""What every page shares: top bar, ribbon, messages; and how a template becomes an answer."""
+
+import hashlib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlencode
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse, RedirectResponse
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from almanaque.web import security, words
+from almanaque.web.desk import Desk, Room
+from almanaque.web.ribbon import ribbon
+
+HERE = Path(__file__).parent
+VENDOR = {
+    "bootstrap": "vendor/bootstrap-5.3.9.min.css",
+    "htmx": "vendor/htmx-2.0.11.min.js",
+    "alpine": "vendor/alpine-csp-3.17.4.min.js",
+    "icons": "vendor/icons-1.13.2.svg",
+}
+
+
+@dataclass(frozen=True)
+class RoomLink:
+    key: str
+    name: str
+    path: str
+    icon: str
+
+
+ROOMS = (
+    RoomLink("week", "Week", "/week", "calendar3-week"),
+    RoomLink("garden", "Garden", "/garden", "grid-3x3"),
+    RoomLink("year", "Year", "/year", "bar-chart-steps"),
+    RoomLink("journal", "Journal", "/journal", "journal-text"),
+    RoomLink("harvest", "Harvest", "/harvest", "basket2"),
+    RoomLink("seeds", "Seeds", "/seeds", "envelope-paper"),
+    RoomLink("school", "School", "/school", "building"),
+)
+
+
+@cache
+def templates() -> Environment:
+    environment = Environment(
+        loader=FileSystemLoader(HERE / "templates"),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    environment.globals["static"] = static
+    environment.filters.update(
+        short_day=words.short_day, weekday_day=words.weekday_day, long_day=words.long_day, clock=words.clock
+    )
+    return environment
+
+
+@cache
+def static(name: str) -> str:
+    """Address of a file we ship: vendored ones carry their version in the name, ours a hash."""
+    path = VENDOR.get(name, name)
+    if path.startswith("vendor/"):
+        return f"/static/{path}"
+    digest = hashlib.sha256((HERE / "static" / path).read_bytes()).hexdigest()[:12]
+    return f"/static/{path}?v={digest}"
+
+
+def part(room: Room, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:
+    """Draw a part of a page."""
+    return HTMLResponse(templates().get_template(template).render(**_shared(room), **values), status)
+
+
+def page(
+    room: Room,
+    key: str,
+    title: str,
+    values: Mapping[str, Any],
+    *,
+    template: str = "",
+    status: int = 200,
+    message: str = "",
+) -> HTMLResponse:
+    """Draw a whole page in its room. `message` is a sentence to show on top, such as why a form was not taken."""
+    shown = dict(
+        _shared(room), room_key=key, title=title, rooms=ROOMS, ribbon=ribbon(room.context, room.day),
+        message=message or room.day_problem, school_name=room.context.school.name, school_setting=room.context.school.setting,
+    )  # fmt: skip
+    return HTMLResponse(templates().get_template(template or f"{key}/page.html").render(**shown, **values), status)
+
+
+def bare_page(request: Request, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:
+    """Draw a page without a school: login and errors."""
+    shown = {"form_token": security.form_token(request), **values}
+    return HTMLResponse(templates().get_template(template).render(**shown), status)
+
+
+def go(room: Room, path: str, **query: str) -> RedirectResponse:
+    """Send the visitor to a page after a write, the ribbon staying where it is."""
+    return RedirectResponse(address(room, path, **query), status_code=303)
+
+
+def address(room: Room, path: str, **query: str) -> str:
+    """A page's address with the ribbon's day in it when that is not today."""
+    if room.moved and "day" not in query:
+        query["day"] = room.day.isoformat()
+    return f"{path}?{urlencode(query)}" if query else path
+
+
+def _shared(room: Room) -> dict[str, Any]:
+    desk: Desk = room.desk
+
+    def url(path: str, **query: Any) -> str:
+        return address(room, path, **{key: str(value) for key, value in query.items() if value is not None})
+
+    return {
+        "url": url,
+        "may": desk.may,
+        "visitor": desk.visitor,
+        "today": room.today,
+        "day": room.day,
+        "moved": room.moved,
+        "demo": desk.clock.demo_day is not None,
+        "form_token": security.form_token(desk.request),
+        "path": desk.request.url.path,
+        "units": room.context.school.units,
+    }
+
+
+def later_than_today(room: Room) -> str:
+    """A sentence for forms while the ribbon stands elsewhere."""
+    if not room.moved:
+        return ""
+    return f"The ribbon stands on {words.long_day(room.day)}; what you enter here is dated today, {words.short_day(room.today)}."
+
+
+def iso(day: date | None) -> str:
+    return day.isoformat() if day else ""

@@ -1,0 +1,48 @@
+"""A colour and a hatch of our own for every plant family, so that nothing is told by colour alone."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Hatch:
+    """A pattern tile of `size` pixels, `turn` degrees, with a light `mark` path over the colour."""
+
+    key: str
+    name: str
+    colour: str
+    size: int
+    turn: int
+    mark: str
+    mark_width: float
+
+    @property
+    def fill(self) -> str:
+        return f"url(#family-{self.key})"
+
+
+def _hatch(name: str, colour: str, mark: str, *, size: int = 8, turn: int = 0, width: float = 1.6) -> Hatch:
+    return Hatch(name.lower(), name, colour, size, turn, mark, width)
+
+
+_DOT = "M4 4h.01"
+FAMILIES: dict[str, Hatch] = {
+    hatch.name: hatch
+    for hatch in (
+        _hatch("Amaranthaceae", "#8c2f63", "M0 4h8", turn=-30, size=7),
+        _hatch("Amaryllidaceae", "#6a58a8", "M0 3h8", size=6, width=1.4),
+        _hatch("Apiaceae", "#c05a1c", "M3 0v6", size=6, width=1.4),
+        _hatch("Asteraceae", "#6f7d14", _DOT, size=7, width=2.4),
+        _hatch("Brassicaceae", "#24706d", "M0 4h8", turn=45),
+        _hatch("Cucurbitaceae", "#a8780a", "M0 5h10M5 0v10", size=10, turn=45, width=1.2),
+        _hatch("Fabaceae", "#4b7f29", "M4 0v8", size=8, turn=20),
+        _hatch("Poaceae", "#8a7430", "M0 3h6M3 0v6", size=6, width=1),
+        _hatch("Rosaceae", "#b23660", "M2 2h.01M6 6h.01", size=8, width=2.2),
+        _hatch("Solanaceae", "#a53530", "M0 8L4 4L8 8M0 4L4 0L8 4", size=8, width=1.1),
+    )
+}
+KEPT = Hatch("kept", "kept for something lasting", "#5d6b7d", 9, 60, "M0 4h9", 1.4)
+
+
+def family(name: str) -> Hatch:
+    """The hatch of a botanical family; families without one of their own share a plain one."""
+    return FAMILIES.get(name, Hatch("other", "other", "#59635c", 8, 0, "M4 4h.01", 1.2))

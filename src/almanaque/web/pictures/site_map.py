@@ -1,0 +1,87 @@
+"""The site at true scale: beds where they lie, what stands around them, how full each bed is. All values in pixels."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from almanaque.core.units import Units, format_length
+from almanaque.store.garden import Bed, Feature, Site
+
+WIDEST, HIGHEST = 800.0, 540.0
+
+
+@dataclass(frozen=True)
+class FeatureShape:
+    kind: str
+    name: str
+    x: float
+    y: float
+    width: float
+    height: float
+    label_x: float
+    label_y: float
+
+
+@dataclass(frozen=True)
+class BedShape:
+    id: str
+    name: str
+    purpose: str
+    words: str
+    kind: str
+    x: float
+    y: float
+    width: float
+    height: float
+    lines: str
+    label_x: float
+    label_y: float
+    narrow: bool
+
+
+@dataclass(frozen=True)
+class SiteMap:
+    width: float
+    height: float
+    beds: list[BedShape]
+    features: list[FeatureShape]
+    bar: float
+    bar_label: str
+
+
+def draw(
+    site: Site, beds: Sequence[Bed], features: Sequence[Feature], *, units: Units, words: Mapping[str, str]
+) -> SiteMap:
+    """Draw a site; `words` says by bed id what stands in each."""
+    scale = min(WIDEST / site.width_mm, HIGHEST / site.depth_mm)
+
+    def px(mm: float) -> float:
+        return round(mm * scale, 1)
+
+    bar_mm = 20 * 304.8 if units == "us" else 5000.0
+    return SiteMap(
+        width=px(site.width_mm),
+        height=px(site.depth_mm),
+        beds=[_bed(bed, px, words[str(bed.id)]) for bed in beds if bed.site_id == site.id],
+        features=[
+            FeatureShape(
+                f.kind, f.name, px(f.x_mm), px(f.y_mm), px(f.width_mm), px(f.depth_mm),
+                px(f.x_mm + f.width_mm / 2), px(f.y_mm + f.depth_mm / 2) + 4,
+            )
+            for f in features
+        ],
+        bar=px(bar_mm),
+        bar_label=format_length(bar_mm, units),
+    )  # fmt: skip
+
+
+def _bed(bed: Bed, px: Callable[[float], float], words: str) -> BedShape:
+    grid = bed.grid()
+    x, y = px(bed.x_mm), px(bed.y_mm)
+    lines = [
+        f"M{px(bed.x_mm + n * grid.pitch_x_mm)} {y}v{px(bed.width_mm)}" for n in range(1, grid.columns)
+    ] + [f"M{x} {px(bed.y_mm + n * grid.pitch_y_mm)}h{px(bed.length_mm)}" for n in range(1, grid.rows)]  # fmt: skip
+    return BedShape(
+        id=str(bed.id), name=bed.name, purpose=bed.purpose, words=words, kind=bed.kind, x=x, y=y,
+        width=px(bed.length_mm), height=px(bed.width_mm), lines="".join(lines), label_x=x + 6, label_y=y + 17,
+        narrow=px(bed.width_mm) < 36 or px(bed.length_mm) < 60,
+    )  # fmt: skip

@@ -1,0 +1,231 @@
+"""Week: lessons by day with their jobs, the weather, what to sow before the next break, and what to come back to."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+from functools import lru_cache
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands import jobs
+from almanaque.commands.context import Context
+from almanaque.core import fit
+from almanaque.core.crops import METHOD_WORDS
+from almanaque.core.school_year import Lesson, week_of
+from almanaque.store import garden, journal, tasks, weather
+from almanaque.store.garden import Planting
+from almanaque.store.tasks import Task, TaskStatus
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.htmx import HtmxRequest
+from almanaque.web.pictures import weather as weather_picture
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+QUICK_DAYS = 60  # crops that ripen within so many packet days are named as last calls
+MOST_CALLS = 4
+
+
+@dataclass(frozen=True)
+class LessonView:
+    at: str
+    name: str
+    words: str
+    jobs: list[Task]
+
+
+@dataclass(frozen=True)
+class DayView:
+    title: str
+    today: bool
+    note: str
+    lessons: list[LessonView]
+    others: list[Task]
+
+
+@dataclass(frozen=True)
+class WeekView:
+    title: str
+    summary: str
+    days: list[DayView]
+    nobody: list[Task]
+    previous: date
+    following: date
+
+
+@dataclass(frozen=True)
+class Ready:
+    bed_id: str
+    bed: str
+    crop: str
+    words: str
+
+
+@router.get("/")
+@router.get("/week")
+def week(desk: Look) -> Response:
+    with desk.open() as room:
+        monday = week_of(room.day)[0]
+        readings = weather.days(
+            room.connection, room.context.school.weather_source, room.day - timedelta(days=6), min(room.day, room.today)
+        )
+        values = {
+            "week": _week_view(room, monday),
+            "weather": weather_picture.draw(readings, units=room.context.school.units),
+            "weather_source": room.context.school.weather_source,
+            "before_break": _before_break(room.context, room.day),
+            "come_back": journal.to_come_back_to(room.connection, day=room.day),
+            "ready": _ready(room),
+        }
+        return frame.page(room, "week", "This week in the garden", values)
+
+
+@router.post("/tasks/{task_id}")
+def tick(
+    desk: Annotated[Desk, Depends(may("tick"))],
+    htmx: HtmxRequest,
+    task_id: UUID,
+    status: Annotated[TaskStatus, Form()] = "done",
+    day: Annotated[str, Form()] = "",
+) -> Response:
+    """Tick a job off or open it again; the answer is that job alone, or the week."""
+    with desk.open() as room:
+        jobs.tick(room.connection, room.context, task_id, status, parse_day(day) if day else room.today, room.hand())
+        if htmx.part:
+            return frame.part(room, "week/_job.html", {"job": tasks.task(room.connection, task_id)})
+        return frame.go(room, "/week")
+
+
+def _week_view(room: Room, monday: date) -> WeekView:
+    context = room.context
+    days = week_of(monday)
+    found = tasks.tasks(room.connection, start=days[0], end=days[-1])
+    lessons = context.calendar.lessons(days[0], days[-1])
+    given = [t for t in found if t.on_day is not None and days[0] <= t.on_day <= days[-1] and t.status != "not needed"]
+    nobody = [t for t in found if t.on_day is None and t.status == "open"]
+    heads = {str(group.id): group.head_count for group in context.groups}
+    names = context.group_names(monday)
+    views = []
+    for day in days:
+        that_day = [t for t in given if t.on_day == day]
+        in_lessons = [lesson for lesson in lessons if lesson.day == day]
+        groups = {lesson.group_id for lesson in in_lessons}
+        if day.weekday() >= 5 and not that_day:
+            continue
+        views.append(
+            DayView(
+                title=words.weekday(day),
+                today=day == room.today,
+                note=_day_note(context, day, bool(in_lessons)),
+                lessons=[_lesson_view(lesson, that_day, names, heads) for lesson in in_lessons],
+                others=[t for t in that_day if str(t.class_group_id) not in groups],
+            )
+        )
+    done = sum(t.status == "done" for t in given)
+    summary = words.joined(
+        [
+            words.span(days[0], days[4]),
+            f"week {number} of school" if (number := context.calendar.week_number(monday)) else "",
+            words.count(len(lessons), "lesson"),
+            f"{words.count(len(given), 'job')}, {done} done",
+        ]
+    )
+    title = "This week in the garden" if room.today in days else f"The week of {words.short_day(monday)}"
+    return WeekView(title, summary, views, nobody, monday - timedelta(days=7), monday + timedelta(days=7))
+
+
+def _lesson_view(lesson: Lesson, that_day: Iterable[Task], names: dict[str, str], heads: dict[str, int]) -> LessonView:
+    own = [t for t in that_day if str(t.class_group_id) == lesson.group_id]
+    beds = sorted({t.bed_name for t in own if t.bed_name})
+    free = lesson.minutes - sum(t.minutes for t in own)
+    facts = [", ".join(beds), f"{heads[lesson.group_id]} children", f"{lesson.minutes} min"]
+    if own and free < 0:
+        facts.append(f"{-free} min too full")
+    return LessonView(words.clock(lesson.starts_at), names[lesson.group_id], words.joined(facts), own)
+
+
+def _day_note(context: Context, day: date, lessons: bool) -> str:
+    if not context.calendar.in_session(day):
+        year = context.calendar.year_of(day)
+        closed = next((c.name for c in year.closures if day in c), "") if year else ""
+        return f"No school{': ' + closed if closed else ''}"
+    return "" if lessons else "No garden lessons"
+
+
+@dataclass(frozen=True)
+class BeforeBreak:
+    title: str
+    facts: str
+    calls: list[tuple[str, str]]
+
+
+def _before_break(context: Context, day: date) -> BeforeBreak | None:
+    gap = context.calendar.next_break(day)
+    if gap is None:
+        return None
+    if day in gap:
+        return BeforeBreak(f"{gap.name} until {words.short_day(gap.ends)}", "Carers look after the beds.", [])
+    last = gap.starts - timedelta(days=1)
+    school_days = context.calendar.school_days_between(day, last)
+    groups = [
+        len(context.calendar.lessons(day, last, group_id=str(group.id))) for group in context.groups if group.slots
+    ]
+    most = max(groups, default=0)
+    each = f", {min(groups)} to {most} garden lessons a class" if most else ""
+    facts = f"{words.count(school_days, 'school day')} until {gap.name.lower()} on {words.short_day(gap.starts)}{each}."
+    return BeforeBreak(f"Before the {gap.name.lower()}", facts, list(_calls(_CallsFor(context), day, last)))
+
+
+@dataclass(frozen=True)
+class _CallsFor:
+    """A context that can be a key: the same calendar and weather give the same last calls."""
+
+    context: Context
+
+    def __hash__(self) -> int:
+        return hash((self.context.school.id, self.context.school.weather_digest, self.context.calendar_digest))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _CallsFor) and hash(self) == hash(other)
+
+
+@lru_cache(maxsize=256)
+def _calls(key: _CallsFor, day: date, last: date) -> tuple[tuple[str, str], ...]:
+    """The last day on which each quick crop can still be sown or set out and picked before the break."""
+    context = key.context
+    found: list[tuple[date, str, str]] = []
+    for crop in context.crops:
+        method = crop.methods[0]
+        if crop.days[method][1] > QUICK_DAYS or method == "indoors":
+            continue
+        latest = fit.latest_fit(crop, method, context.setting, not_before=day, picked_by=last)
+        if latest is not None:
+            found.append((latest, crop.name.en, METHOD_WORDS[method]))
+    found.sort()
+    return tuple((words.short_day(latest), f"{name.lower()}, {method}") for latest, name, method in found[:MOST_CALLS])
+
+
+def _ready(room: Room) -> list[Ready]:
+    """What can be picked on the day shown, or within the week."""
+    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    present = garden.plantings(room.connection, since=room.day, until=room.day)
+    found = []
+    for planting in present:
+        if planting.status == "in the ground" and _is_ready(planting, room.day):
+            crop = room.context.crops[planting.crop]
+            until = planting.dates.last_pick if planting.dates else room.day
+            found.append(
+                Ready(str(planting.bed_id), beds[planting.bed_id], crop.name.en,
+                      f"{crop.ready_sign}; until about {words.short_day(until)}")
+            )  # fmt: skip
+    return found
+
+
+def _is_ready(planting: Planting, day: date) -> bool:
+    dates = planting.dates
+    if dates is None:
+        return False
+    first = planting.events.get("first picking", dates.first_pick_early)
+    return first <= day + timedelta(days=6) and day <= dates.last_pick

@@ -1,0 +1,143 @@
+"""Sessions, form tokens, response headers and the limit on what may be sent.
+
+A session is a random token in a cookie; the database keeps only its hash. A form token is an HMAC over that cookie (or,
+before logging in, over a cookie of its own), so that a page of another site cannot write in somebody's name.
+"""
+
+import hashlib
+import hmac
+import secrets
+from collections.abc import Awaitable, Callable, MutableMapping
+from datetime import timedelta
+from typing import Any
+
+from fastapi import Request, Response
+from starlette.exceptions import HTTPException
+
+SESSION_COOKIE = "almanaque_session"
+FORM_COOKIE = "almanaque_form"
+TOKEN_FIELD = "form_token"  # noqa: S105 - the name of a form field
+TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
+SESSION_LASTS = timedelta(days=14)
+SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+BODY_LIMIT = 1_000_000
+
+CONTENT_SECURITY_POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
+    "connect-src 'self'; manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; "
+    "frame-ancestors 'none'"
+)
+HEADERS = {
+    "Content-Security-Policy": CONTENT_SECURITY_POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
+}
+
+
+class NotLoggedIn(Exception):
+    """Send the visitor to the login page and back."""
+
+
+class NotAllowed(Exception):
+    """The role does not allow it; `str(error)` says what it would take."""
+
+
+class ForgedForm(Exception):
+    """A write whose form token or origin is not ours."""
+
+
+class TooLarge(HTTPException):
+    """More was sent than the address takes."""
+
+    def __init__(self) -> None:
+        super().__init__(413)
+
+
+def new_token() -> str:
+    return secrets.token_urlsafe(32)
+
+
+def token_hash(token: str) -> bytes:
+    return hashlib.sha256(token.encode()).digest()
+
+
+def form_token(request: Request) -> str:
+    """The token that forms of this visitor must carry; empty before there is any cookie to bind it to."""
+    bound = request.cookies.get(SESSION_COOKIE) or request.cookies.get(FORM_COOKIE) or ""
+    return sign(request.app.state.settings.secret, bound) if bound else ""
+
+
+def sign(secret: str, bound: str) -> str:
+    return hmac.new(secret.encode(), bound.encode(), "sha256").hexdigest()
+
+
+async def guard_writes(request: Request) -> None:
+    """Refuse any write that does not come from one of our own pages. Stands before every route."""
+    if request.method in SAFE_METHODS:
+        return
+    site = request.headers.get("Sec-Fetch-Site", "same-origin")
+    origin = request.headers.get("Origin")
+    if site != "same-origin" or (origin is not None and origin.partition("://")[2] != request.headers.get("Host")):
+        raise ForgedForm
+    given = request.headers.get(TOKEN_HEADER, "")
+    if not given:
+        value = (await request.form()).get(TOKEN_FIELD, "")
+        given = value if isinstance(value, str) else ""
+    wanted = form_token(request)
+    if not wanted or not hmac.compare_digest(given.encode(), wanted.encode()):
+        raise ForgedForm
+
+
+def set_cookie(response: Response, request: Request, name: str, value: str, *, lasts: timedelta | None) -> None:
+    response.set_cookie(
+        name,
+        value,
+        max_age=int(lasts.total_seconds()) if lasts else None,
+        httponly=True,
+        samesite="lax",
+        secure=request.app.state.settings.secure_cookies,
+        path="/",
+    )
+
+
+Scope = MutableMapping[str, Any]
+Message = MutableMapping[str, Any]
+Receive = Callable[[], Awaitable[Message]]
+Send = Callable[[Message], Awaitable[None]]
+
+
+class Shell:
+    """Around the whole application: security headers on every answer, and no body above the limit."""
+
+    def __init__(self, app: Callable[[Scope, Receive, Send], Awaitable[None]]) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        seen = 0
+
+        async def limited() -> Message:
+            nonlocal seen
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > BODY_LIMIT:
+                raise TooLarge
+            return message
+
+        async def with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                present = {name.lower() for name, _ in message["headers"]}
+                extra = [
+                    (k.lower().encode(), v.encode()) for k, v in HEADERS.items() if k.lower().encode() not in present
+                ]
+                if b"cache-control" not in present:
+                    extra.append((b"cache-control", b"no-store"))
+                message["headers"] = [*message["headers"], *extra]
+            await send(message)
+
+        await self.app(scope, limited, with_headers)

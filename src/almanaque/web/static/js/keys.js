@@ -1,0 +1,37 @@
+// Small things every page has: the list of keys, printing, menus that close, and a word when the server is out of reach.
+document.addEventListener('keydown', function (event) {
+  if (event.target.closest('input, select, textarea') || event.ctrlKey || event.metaKey || event.altKey) { return; }
+  if (event.key === '?') {
+    var list = document.getElementById('keys');
+    if (list && !list.open) { list.showModal(); }
+  }
+  if (event.key === 'Escape') { closeMenus(null); }
+});
+
+function closeMenus(except) {
+  document.querySelectorAll('details.menu[open]').forEach(function (menu) { if (menu !== except) { menu.open = false; } });
+}
+
+document.addEventListener('click', function (event) {
+  closeMenus(event.target.closest('details.menu'));
+  if (event.target.closest('[data-print]')) { window.print(); }
+});
+
+function say(sentence) {
+  var place = document.getElementById('message');
+  var line = document.createElement('p');
+  line.className = 'message';
+  line.textContent = sentence;
+  place.replaceChildren(line);
+  place.scrollIntoView({ block: 'nearest' });
+}
+document.addEventListener('htmx:sendError', function () { say('The server cannot be reached. Nothing was changed; try again in a moment.'); });
+document.addEventListener('htmx:beforeRequest', function (event) {
+  if (event.detail.requestConfig.verb === 'post') { document.getElementById('message').replaceChildren(); }
+});
+// A ticked job keeps the keyboard where it was.
+document.addEventListener('htmx:afterSwap', function (event) {
+  var job = event.detail.target && event.detail.target.id && document.getElementById(event.detail.target.id);
+  var tick = job && job.classList.contains('job') && job.querySelector('.tick');
+  if (tick) { tick.focus(); }
+});

@@ -1,0 +1,57 @@
+"""Finished words for templates: dates, plurals and counts. Babel knows the months."""
+
+from datetime import date, time
+
+from babel.dates import format_date
+
+LOCALE = "en"
+
+
+def short_day(day: date) -> str:
+    """`14 Apr`"""
+    return format_date(day, "d MMM", locale=LOCALE)
+
+
+def weekday_day(day: date) -> str:
+    """`Wed 14 Apr`"""
+    return format_date(day, "EEE d MMM", locale=LOCALE)
+
+
+def long_day(day: date) -> str:
+    """`Wednesday, 14 April 2027`"""
+    return format_date(day, "EEEE, d MMMM y", locale=LOCALE)
+
+
+def weekday(day: date) -> str:
+    return format_date(day, "EEE d", locale=LOCALE)
+
+
+def month(day: date) -> str:
+    return format_date(day, "MMM", locale=LOCALE)
+
+
+def month_name(day: date) -> str:
+    return format_date(day, "MMMM", locale=LOCALE)
+
+
+def span(start: date, end: date) -> str:
+    """`2 – 9 Jun`, `28 May – 9 Jun`"""
+    if start == end:
+        return short_day(start)
+    if (start.year, start.month) == (end.year, end.month):
+        return f"{start.day} – {short_day(end)}"
+    return f"{short_day(start)} – {short_day(end)}"
+
+
+def clock(at: time) -> str:
+    return f"{at.hour}:{at.minute:02}"
+
+
+def count(number: int, one: str, many: str = "") -> str:
+    """`1 square`, `4 squares`, `1,200 plants`"""
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def joined(parts: list[str]) -> str:
+    """Parts that are there, with a middle dot between."""
+    return " · ".join(part for part in parts if part)
