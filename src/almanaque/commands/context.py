@@ -39,7 +39,7 @@ class Context:
 
     @cached_property
     def setting(self) -> fit.Setting:
-        return fit.Setting(self.calendar, self.climate)
+        return fit.Setting(self.calendar, self.climate, self.school.units)
 
     @cached_property
     def calendar_digest(self) -> str:

@@ -74,6 +74,7 @@ class Crop(Strict):
     height_mm: LengthMm
     width_mm: LengthMm
     support: bool = False
+    stock: str = Field(default="", description="what is set when it is neither sown nor set out: cloves, sets …")
     germination: float = Field(gt=0, le=1, description="usual share of good seed that comes up")
     survival: float = Field(default=0.9, gt=0, le=1)
     weights_g: dict[str, float] = Field(description="grams of one count, bunch, head or bag")
@@ -98,6 +99,8 @@ class Crop(Strict):
         for name, (least, most) in {"emerges": self.emerges, **{f"days.{m}": r for m, r in self.days.items()}}.items():
             if not 0 <= least <= most <= 400:
                 raise ValueError(f"{name} must be two whole numbers in order, at most 400")
+        if "cloves" in self.methods and not self.stock:
+            raise ValueError("stock is missing for a crop that is set in the ground")
         if "indoors" in self.methods and not self.weeks_indoors:
             raise ValueError("weeks_indoors is missing for a crop that is started indoors")
         if not 0 < self.yield_g_m2[0] <= self.yield_g_m2[1]:

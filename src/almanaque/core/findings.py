@@ -24,7 +24,6 @@ CODES: dict[str, str] = {
     "no_weather": "no weather on file, so frost and heat are not judged",
     "squares_left_over": "painted squares too few for a whole block",
     "bed_taken": "another planting is in those squares at that time",
-    "spacing_readings": "how a spacing is read: along the square and in the square",
     "caution": "where somebody can be hurt",
 }
 

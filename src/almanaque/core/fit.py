@@ -11,6 +11,7 @@ from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.growth import GrowthDates, forecast
 from almanaque.core.school_year import Calendar
+from almanaque.core.units import Units, format_temperature
 
 Verdict = Literal["fits", "with care", "misses"]
 VERDICT_WORDS: dict[Verdict, str] = {
@@ -32,6 +33,7 @@ class Setting:
 
     calendar: Calendar
     climate: Climate | None
+    units: Units
 
 
 @dataclass(frozen=True)
@@ -55,7 +57,7 @@ def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
     """Judge one way and day of starting a crop. Raises BadInput when the crop is not started that way."""
     dates = forecast(crop, method, start)
     findings = worst_first([*_hands(crop, method, dates, setting.calendar), *_picking(crop, dates, setting.calendar),
-                            *_weather(crop, method, dates, setting.climate)])  # fmt: skip
+                            *_weather(crop, method, dates, setting), *_cautions(crop)])  # fmt: skip
     severities = {finding.severity for finding in findings}
     verdict: Verdict = "misses" if "fault" in severities else "with care" if "care" in severities else "fits"
     return Fit(crop, method, dates, verdict, tuple(findings))
@@ -67,7 +69,7 @@ def fits(crop: Crop, method: Method, start: date, setting: Setting) -> bool:
     against = chain(
         _hands(crop, method, dates, setting.calendar),
         _picking(crop, dates, setting.calendar),
-        _weather(crop, method, dates, setting.climate),
+        _weather(crop, method, dates, setting),
     )
     return all(finding.severity == "note" for finding in against)
 
@@ -158,8 +160,12 @@ def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Fin
                           f"{LESSONS_TO_PICK} lessons are wanted.", OURS, (Fix("Ask a class for an extra visit"),))  # fmt: skip
 
 
-def _weather(crop: Crop, method: Method, dates: GrowthDates, climate: Climate | None) -> Iterator[Finding]:
-    name = crop.name.en
+def _weather(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    name, climate = crop.name.en, setting.climate
+
+    def degrees(celsius: float) -> str:
+        return format_temperature(celsius, setting.units)
+
     if climate is None:
         yield Finding("no_weather", "note", name, "Frost, cold ground and heat are not judged.",
                       "There is no weather on file for this place.", OURS, (Fix("Add weather", "page", "/school"),))  # fmt: skip
@@ -170,21 +176,28 @@ def _weather(crop: Crop, method: Method, dates: GrowthDates, climate: Climate | 
     if share >= FROST_CARE:
         yield Finding("frost_risk", "fault" if share >= FROST_FAULT else "care", name,
                       f"A freeze it does not bear in {cold} of {of} years.",
-                      f"Between {_day(out)} and {_day(dates.first_pick)} a night fell below {crop.bears_c:g} °C.",
+                      f"Between {_day(out)} and {_day(dates.first_pick)} a night fell below {degrees(crop.bears_c)}.",
                       "the weather on file", (Fix("Later, or under a cover"),))  # fmt: skip
     mean = climate.normal_mean_c(dates.bed_from)
     if mean is not None and mean < crop.germination_least_c:
         yield Finding("cold_ground", "care", name,
                       f"Too cold on {_day(dates.bed_from)} to {'come up' if method in ('direct', 'cloves') else 'grow on'}.",
-                      f"A normal day has {mean:.0f} °C then; it wants {crop.germination_least_c:g} °C. "
+                      f"A normal day has {degrees(mean)} then; it wants {degrees(crop.germination_least_c)}. "
                       "Packet days do not count such days: expect it later.",
                       "the weather on file", (Fix("Wait for warmer ground, or start indoors"),))  # fmt: skip
     if crop.season == "cool":
         hottest = climate.normal_max_c(dates.first_pick)
         if hottest is not None and hottest > crop.heat_c:
-            yield Finding("heat_risk", "care", name, f"Ripens in the heat: {hottest:.0f} °C on a normal {_day(dates.first_pick)}.",
-                          f"Above {crop.heat_c:g} °C it bolts, turns bitter or stops.", "the weather on file",
+            yield Finding("heat_risk", "care", name, f"Ripens in the heat: {degrees(hottest)} on a normal {_day(dates.first_pick)}.",
+                          f"Above {degrees(crop.heat_c)} it bolts, turns bitter or stops.", "the weather on file",
                           (Fix("Earlier, or in autumn"),))  # fmt: skip
+
+
+def _cautions(crop: Crop) -> Iterator[Finding]:
+    """Where someone can be hurt, shown where the crop is planned; the school's own rules come first."""
+    if crop.caution:
+        yield Finding("caution", "note", crop.name.en, crop.caution, "The school's own rules come first.",
+                      "common practice, no source")  # fmt: skip
 
 
 _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

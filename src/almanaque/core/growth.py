@@ -55,3 +55,19 @@ def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = 
         last_pick=last,
         clear_by=last + timedelta(days=CLEAR_DAYS),
     )
+
+
+def picking_season(crop: Crop, dates: GrowthDates, day: date) -> tuple[date, date]:
+    """First and last picking of the season that a day falls in or before; a perennial's comes again every year.
+
+    An annual has one season only. **Source:** common practice, no source.
+    """
+    first, last = dates.first_pick, dates.last_pick
+    while crop.life == "perennial" and last < day:
+        first, last = _next_year(first), _next_year(last)
+    return first, last
+
+
+def _next_year(day: date) -> date:
+    """The same day a year later; 29 February becomes 28 February."""
+    return day.replace(year=day.year + 1, day=28 if (day.month, day.day) == (2, 29) else day.day)

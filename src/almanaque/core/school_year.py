@@ -168,12 +168,12 @@ class Calendar:
 
     def week_number(self, day: date) -> int | None:
         """Week of the school year: week 1 holds its first school day, weeks begin on Monday; None outside."""
-        year = self.year_of(day)
-        if year is None or not year.school_days:
-            return None
-        first = year.school_days[0]
-        monday = first - DAY * first.weekday()
-        return (day - monday).days // 7 + 1 if day >= monday else None
+        for year in reversed(self.years):
+            if year.school_days:
+                monday = week_of(year.school_days[0])[0]
+                if day >= monday:
+                    return (day - monday).days // 7 + 1
+        return None
 
     def lessons(self, start: date, end: date, *, group_id: str | None = None) -> list[Lesson]:
         """Garden lessons from `start` to `end`, both included, on days when school is in; in order of time."""

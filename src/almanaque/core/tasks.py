@@ -67,7 +67,7 @@ def steps(crop: Crop, method: Method, dates: GrowthDates, *, plants: int, square
         )
         harden = dates.bed_from - HARDEN_DAYS * DAY
         yield Step("harden off", 1, f"Harden off the {name}: outdoors by day", harden, dates.bed_from - DAY, 10)
-    yield Step("prepare bed", 1, f"Prepare {_squares(squares)} for {name}: clear, compost, water, string the grid",
+    yield Step("prepare bed", 1, f"Prepare {_squares(squares)} for {name}: compost, water, string",
                dates.bed_from - WEEK, dates.bed_from - DAY, 25, SOIL_CAUTION)  # fmt: skip
     if method in ("indoors", "starts"):
         yield Step("transplant", 1, f"Set out {name}: {_places(plants)}, soil level as in the pot; water in",

@@ -62,27 +62,27 @@ GROUPS = (
 )
 
 FEATURES = (
-    Feature("building", "School, 14 ft high", "2 ft x 1 ft", "26 ft x 6 ft"),
-    Feature("path", "Main path", "2 ft x 40 ft", "66 ft x 4 ft"),
-    Feature("path", "Middle path", "47 ft x 2 ft", "4 ft x 38 ft"),
-    Feature("tree", "Old maple", "55 ft x 2 ft", "11 ft x 11 ft"),
-    Feature("gate", "Gate", "2 ft x 40 ft", "1 ft x 4 ft"),
-    Feature("tap", "Tap", "45 ft x 36 ft", "1 ft x 1 ft"),
+    Feature("building", "School, 14 ft high", "2 ft x 1 ft", "21 ft x 5 ft"),
+    Feature("path", "Main path", "0 ft x 30 ft", "52 ft x 4 ft"),
+    Feature("path", "Middle path", "30 ft x 1 ft", "3 ft x 29 ft"),
+    Feature("tree", "Old maple", "42 ft x 1 ft", "9 ft x 9 ft"),
+    Feature("gate", "Gate", "1 ft x 30 ft", "1 ft x 4 ft"),
+    Feature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft"),
 )
 
 BEDS = (
-    Bed("Bed 1", "Roots", "raised", "8 ft x 4 ft", "11 in", "4 ft x 11 ft", "larch boards", 2021, adopted_by="Birches"),
-    Bed("Bed 2", "Leaves", "raised", "8 ft x 4 ft", "11 in", "17 ft x 11 ft", "larch boards", 2021, adopted_by="Docks"),
-    Bed("Bed 3", "Mixed", "raised", "8 ft x 4 ft", "11 in", "4 ft x 19 ft", "larch boards", 2021, adopted_by="Cedars",
+    Bed("Bed 1", "Roots", "raised", "8 ft x 4 ft", "11 in", "3 ft x 9 ft", "larch boards", 2021, adopted_by="Birches"),
+    Bed("Bed 2", "Leaves", "raised", "8 ft x 4 ft", "11 in", "14 ft x 9 ft", "larch boards", 2021, adopted_by="Docks"),
+    Bed("Bed 3", "Mixed", "raised", "8 ft x 4 ft", "11 in", "3 ft x 16 ft", "larch boards", 2021, adopted_by="Cedars",
         kept=(("Rosemary", "6 ft", "0 in", "2 ft", "2 ft"),)),
-    Bed("Bed 4", "Summer", "raised", "6 ft x 4 ft", "14 in", "17 ft x 19 ft", "larch boards", 2023, adopted_by="Ferns"),
-    Bed("Bed 5", "Soup", "raised", "8 ft x 3 ft", "11 in", "4 ft x 27 ft", "larch boards", 2021, adopted_by="Docks"),
-    Bed("Bed 6", "Tomatoes", "raised", "12 ft x 4 ft", "14 in", "17 ft x 27 ft", "oak sleepers", 2023, adopted_by="Alders"),
-    Bed("Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "54 ft x 18 ft", "larch boards", 2021, adopted_by="Elders"),
-    Bed("Bed 8", "Berries", "raised", "6 ft x 3 ft", "10 in", "54 ft x 26 ft", "larch boards", 2021, adopted_by="Garden club"),
-    Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "31 ft x 8 ft", "oak", 2024, adopted_by="Elders"),
-    Bed("Trough", "Window herbs", "container", "3 ft x 1 ft", "9 in", "36 ft x 8 ft", "zinc", 2024, adopted_by="Ferns"),
-    Bed("Fence strip", "Climbers", "ground", "16 ft x 2 ft", "12 in", "52 ft x 34 ft", "", None, adopted_by="Garden club"),
+    Bed("Bed 4", "Summer", "raised", "6 ft x 4 ft", "14 in", "14 ft x 16 ft", "larch boards", 2023, adopted_by="Ferns"),
+    Bed("Bed 5", "Soup", "raised", "8 ft x 3 ft", "11 in", "3 ft x 23 ft", "larch boards", 2021, adopted_by="Docks"),
+    Bed("Bed 6", "Tomatoes", "raised", "12 ft x 4 ft", "14 in", "14 ft x 23 ft", "oak sleepers", 2023, adopted_by="Alders"),
+    Bed("Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "37 ft x 13 ft", "larch boards", 2021, adopted_by="Elders"),
+    Bed("Bed 8", "Berries", "raised", "6 ft x 3 ft", "10 in", "37 ft x 20 ft", "larch boards", 2021, adopted_by="Garden club"),
+    Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "25 ft x 10 ft", "oak", 2024, adopted_by="Elders"),
+    Bed("Trough", "Window herbs", "container", "3 ft x 1 ft", "9 in", "25 ft x 16 ft", "zinc", 2024, adopted_by="Ferns"),
+    Bed("Fence strip", "Climbers", "ground", "16 ft x 2 ft", "12 in", "34 ft x 26 ft", "", None, adopted_by="Garden club"),
 )  # fmt: skip
 
 PLANTINGS = (
@@ -154,15 +154,21 @@ PLANTINGS = (
 )  # fmt: skip
 
 NOTES = (
+    Note(_d("2026-09-03"), "Bed 1", "Potatoes dug by two classes. Four green ones sorted out and thrown away."),
+    Note(_d("2026-09-24"), "Bed 6", "Last tomatoes before the cold. The row by the path ripened first again."),
+    Note(_d("2026-10-06"), "Bed 1", "Garlic set, one clove for each child in Grade 4 and the rest by the club. Straw over it."),
     Note(_d("2026-11-18"), "Bed 5", "Soup day: the kale fed 140 bowls. Pick the lower leaves the day before, it washes faster."),
+    Note(_d("2027-03-11"), "Half barrel", "Radish sown under a pane of glass, as a try. Ground 41 °F at noon."),
     Note(_d("2027-03-16"), "Bed 5", "Kale cleared, stems to the compost. Two barrows of leaf mould dug in."),
-    Note(_d("2027-04-06"), "Bed 4", "Holes in the first radish leaves, pin-prick size: flea beetles. 6 of 20 leaves. Net put on.",
+    Note(_d("2027-03-30"), "Bed 2", "Peas in, an inch deep. Twelve seeds left in the packet."),
+    Note(_d("2027-04-06"), "Bed 4", "Holes in the first leaves of the chard left from autumn, pin-prick size. Net put on.",
          _d("2027-04-14")),
     Note(_d("2027-04-08"), "Bed 1", "Drip line blocked at the third hole.", _d("2027-04-13")),
-    Note(_d("2027-04-13"), "Half barrel", "Radishes pulled, 31 of them; one class asked for more of the white-tipped ones."),
-    Note(_d("2027-04-13"), "Bed 2", "Peas are up, four leaves. Something nibbles the end row by the path.", _d("2027-04-20")),
+    Note(_d("2027-04-09"), "Bed 7", "Spinach is up, two leaves each, thin in the second row.", _d("2027-04-22"), _d("2027-04-13")),
     Note(_d("2027-04-12"), "Bed 3", "Wheat a hand high and thick. Two plants nobody sowed in E3: name them or pull them.",
          _d("2027-04-16")),
+    Note(_d("2027-04-13"), "Half barrel", "Radishes pulled, 31 of them; one class asked for more of the white-tipped ones."),
+    Note(_d("2027-04-13"), "Bed 2", "Peas are up, four leaves. Something nibbles the end row by the path.", _d("2027-04-20")),
 )  # fmt: skip
 
 ROUTINES = (
@@ -183,7 +189,7 @@ SCHOOL = School(
     weather=Place(
         seed=4127, mean_c=11.0, swing_c=12.4, daily_range_c=10.5, warmest_day_of_year=203, wet_share=0.33, rain_mm=8.0
     ),
-    site_size="70 ft x 46 ft",
+    site_size="52 ft x 35 ft",
     years=YEARS,
     groups=GROUPS,
     features=FEATURES,

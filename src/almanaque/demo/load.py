@@ -166,6 +166,8 @@ def parse_size_or_corner(text: str) -> tuple[Any, Any]:
 
 def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
     context = contexts.load(connection)
+    for routine in school.routines:
+        _write_routine(connection, context, school, routine)
     for number, planting in enumerate(school.plantings):
         _plant(connection, context, school, planting, number)
     for number, note in enumerate(school.notes):
@@ -174,13 +176,11 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
                      noted_on=note.day, body=note.body, come_back_on=note.come_back_on, by=None)  # fmt: skip
         if note.closed_on:
             journal.close(connection, nid, note.closed_on)
-    for routine in school.routines:
-        _write_routine(connection, context, school, routine)
-    # What lies behind the demo day was done on its day; a few of this week's jobs as well.
+    # What lies behind the demo day was done on its day; putting up supports was put off.
     connection.execute(
         """UPDATE task SET status = 'done', done_on = coalesce(on_day, from_day)
-           WHERE status = 'open' AND coalesce(on_day, to_day) < %s""",
-        [DEMO_DAY - timedelta(days=1)],
+           WHERE status = 'open' AND coalesce(on_day, to_day) < %s AND (step <> 'support' OR to_day < %s)""",
+        [DEMO_DAY, DEMO_DAY],
     )
 
 

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from almanaque.commands.context import Context
 from almanaque.web import words
 
+LABELS_UNTIL = 50  # percent; further right the form stands
 STEP_DAYS = 4  # the freeze line is drawn through every fourth day
 
 
@@ -32,13 +33,13 @@ class Ribbon:
     shown: date
     handle: float
     terms: list[Band]
+    term_labels: list[Band]
     breaks: list[Band]
     months: list[Mark]
     feasts: list[Mark]
     freeze_path: str
     sentence: str
     freeze_sentence: str
-    label_end: bool
 
 
 def ribbon(context: Context, day: date) -> Ribbon | None:
@@ -64,13 +65,15 @@ def ribbon(context: Context, day: date) -> Ribbon | None:
         first = (first + timedelta(days=32)).replace(day=1)
     single = [c for c in year.closures if c.days == 1]
     rows = next(row for row in context.years if row.name == year.name)
+    terms = [band(term.name, term.starts, term.ends) for term in year.terms]
     return Ribbon(
         year_name=year.name,
         first=year.starts,
         days=days,
         shown=day,
         handle=at(day),
-        terms=[band(term.name, term.starts, term.ends) for term in year.terms],
+        terms=terms,
+        term_labels=[term for term in terms if term.left < LABELS_UNTIL],
         breaks=[band(gap.name, gap.starts, gap.ends) for gap in calendar.breaks_between(year.starts, year.ends)]
         + [band(c.name, c.starts, c.ends) for c in single],
         months=months,
@@ -80,7 +83,6 @@ def ribbon(context: Context, day: date) -> Ribbon | None:
         freeze_path=_freeze_path(context, year.starts, days),
         sentence=_sentence(context, day),
         freeze_sentence=_freeze_sentence(context, day),
-        label_end=at(day) > 62,
     )
 
 

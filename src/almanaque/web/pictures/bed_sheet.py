@@ -16,7 +16,7 @@ from almanaque.web.pictures.families import Hatch, family
 
 WIDEST, HIGHEST, LARGEST_SCALE = 740.0, 400.0, 0.36
 LEFT, TOP, RIGHT, BOTTOM, WALL = 58.0, 34.0, 14.0, 14.0, 9.0
-CODE_FITS = 9.0  # radius from which a two-letter code can be read in a plant
+CODE_FITS = 12.5  # radius from which a two-letter code can be read in a plant
 
 
 @dataclass(frozen=True)

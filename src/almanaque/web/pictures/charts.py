@@ -18,7 +18,7 @@ def yield_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str) 
         "$schema": "https://vega.github.io/schema/vega-lite/v5.json",
         "description": description,
         "width": 560,
-        "height": {"step": 13},
+        "height": {"step": 10},
         "background": None,
         "data": {"values": list(rows)},
         "mark": {"type": "bar", "height": {"band": 0.86}},

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from almanaque.core.bed import Cell
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden import Bed, Feature, Site
 
@@ -22,6 +23,17 @@ class FeatureShape:
 
 
 @dataclass(frozen=True)
+class FillShape:
+    """A square in which something stands, in its family's hatch."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    fill: str
+
+
+@dataclass(frozen=True)
 class BedShape:
     id: str
     name: str
@@ -32,10 +44,8 @@ class BedShape:
     y: float
     width: float
     height: float
+    fills: list[FillShape]
     lines: str
-    label_x: float
-    label_y: float
-    narrow: bool
 
 
 @dataclass(frozen=True)
@@ -49,9 +59,15 @@ class SiteMap:
 
 
 def draw(
-    site: Site, beds: Sequence[Bed], features: Sequence[Feature], *, units: Units, words: Mapping[str, str]
+    site: Site,
+    beds: Sequence[Bed],
+    features: Sequence[Feature],
+    *,
+    units: Units,
+    words: Mapping[str, str],
+    planted: Mapping[str, Mapping[Cell, str]],
 ) -> SiteMap:
-    """Draw a site; `words` says by bed id what stands in each."""
+    """Draw a site; by bed id, `words` says what stands in each and `planted` the fill of its taken squares."""
     scale = min(WIDEST / site.width_mm, HIGHEST / site.depth_mm)
 
     def px(mm: float) -> float:
@@ -61,7 +77,7 @@ def draw(
     return SiteMap(
         width=px(site.width_mm),
         height=px(site.depth_mm),
-        beds=[_bed(bed, px, words[str(bed.id)]) for bed in beds if bed.site_id == site.id],
+        beds=[_bed(bed, px, words[str(bed.id)], planted[str(bed.id)]) for bed in beds if bed.site_id == site.id],
         features=[
             FeatureShape(
                 f.kind, f.name, px(f.x_mm), px(f.y_mm), px(f.width_mm), px(f.depth_mm),
@@ -74,7 +90,7 @@ def draw(
     )  # fmt: skip
 
 
-def _bed(bed: Bed, px: Callable[[float], float], words: str) -> BedShape:
+def _bed(bed: Bed, px: Callable[[float], float], words: str, planted: Mapping[Cell, str]) -> BedShape:
     grid = bed.grid()
     x, y = px(bed.x_mm), px(bed.y_mm)
     lines = [
@@ -82,6 +98,11 @@ def _bed(bed: Bed, px: Callable[[float], float], words: str) -> BedShape:
     ] + [f"M{x} {px(bed.y_mm + n * grid.pitch_y_mm)}h{px(bed.length_mm)}" for n in range(1, grid.rows)]  # fmt: skip
     return BedShape(
         id=str(bed.id), name=bed.name, purpose=bed.purpose, words=words, kind=bed.kind, x=x, y=y,
-        width=px(bed.length_mm), height=px(bed.width_mm), lines="".join(lines), label_x=x + 6, label_y=y + 17,
-        narrow=px(bed.width_mm) < 36 or px(bed.length_mm) < 60,
+        width=px(bed.length_mm), height=px(bed.width_mm),
+        fills=[
+            FillShape(px(bed.x_mm + c * grid.pitch_x_mm), px(bed.y_mm + r * grid.pitch_y_mm),
+                      px(grid.pitch_x_mm), px(grid.pitch_y_mm), fill)
+            for (c, r), fill in planted.items()
+        ],
+        lines="".join(lines),
     )  # fmt: skip

@@ -5,12 +5,13 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from almanaque.commands.context import Context
+from almanaque.core.growth import picking_season
 from almanaque.core.school_year import SchoolYear
 from almanaque.store.garden import Bed, Planting
 from almanaque.web import words
 from almanaque.web.pictures.families import Hatch, family
 
-WIDTH, LEFT, RIGHT, TOP, LANE, ROW_PADDING, FOOT = 1220.0, 132.0, 8.0, 8.0, 30.0, 12.0, 26.0
+WIDTH, LEFT, RIGHT, TOP, LANE, ROW_PADDING, FOOT = 1220.0, 132.0, 8.0, 8.0, 27.0, 9.0, 26.0
 SHORTEST = 3.0
 
 
@@ -92,8 +93,9 @@ def draw(
             end = max(planting.bed_to(today), planting.start_on + timedelta(days=40))  # room for the name as well
             lane = next((n for n, free in enumerate(lanes) if free < planting.start_on), len(lanes))
             lanes[lane : lane + 1] = [end]
-            bars.append(_bar(context, planting, at, y + ROW_PADDING + lane * LANE, today))
-        height = max(1, len(lanes)) * LANE + ROW_PADDING + 4
+            bars.append(_bar(context, year, planting, at, y + ROW_PADDING + lane * LANE, today))
+        height = max(1, len(lanes)) * LANE + ROW_PADDING + 2
+        height = max(height, 42.0)
         rows.append(RowShape(str(bed.id), bed.name, bed.purpose, y, height, bars))
         y += height
     months = []
@@ -111,7 +113,9 @@ def draw(
     )  # fmt: skip
 
 
-def _bar(context: Context, planting: Planting, at: Callable[[date], float], y: float, today: date) -> Bar:
+def _bar(
+    context: Context, year: SchoolYear, planting: Planting, at: Callable[[date], float], y: float, today: date
+) -> Bar:
     crop = context.crops[planting.crop]
     hatch = family(crop.family)
     dates = planting.dates
@@ -119,8 +123,13 @@ def _bar(context: Context, planting: Planting, at: Callable[[date], float], y: f
     end = planting.bed_to(today)
     start = planting.events.get("started", planting.start_on)
     up = min(dates.emerge_to or dates.bed_from, end)
-    first = min(max(planting.events.get("first picking", dates.first_pick), up), end)
-    last = max(first, min(dates.last_pick if planting.status != "finished" else end, end))
+    season_first, season_last = picking_season(crop, dates, year.starts)
+    if season_first == dates.first_pick:
+        season_first = planting.events.get("first picking", season_first)
+    if crop.life == "perennial" and planting.status != "finished":
+        end = year.ends
+    first = min(max(season_first, up), end)
+    last = max(first, min(end if planting.status == "finished" else season_last, end))
     start_x, up_x, first_x, last_x = at(start), at(up), at(first), at(last)
     picking = f"picking {words.span(first, last)}" if planting.status != "lost" else "lost"
     return Bar(
@@ -129,7 +138,7 @@ def _bar(context: Context, planting: Planting, at: Callable[[date], float], y: f
               f"{planting.verdict or 'not judged'}.",
         y=y, dot_x=start_x if start_x > LEFT else None, seed_x=start_x, seed_width=round(up_x - start_x, 1),
         indoors=planting.method == "indoors", grow_x=up_x, grow_width=round(max(0.0, first_x - up_x), 1),
-        pick_x=first_x, pick_width=round(max(SHORTEST, last_x - first_x), 1),
+        pick_x=min(first_x, WIDTH - RIGHT - SHORTEST), pick_width=round(max(SHORTEST, last_x - first_x), 1),
         label_x=min(start_x + 6, WIDTH - RIGHT - 4) if start_x < WIDTH - 110 else start_x - 6,
         label_end=start_x >= WIDTH - 110, fill=hatch.fill, colour=hatch.colour,
         pencil=planting.status == "pencilled", verdict=planting.verdict or "",

@@ -20,7 +20,7 @@ from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.htmx import HtmxRequest, vary
 from almanaque.web.pictures import bed_sheet, site_map
-from almanaque.web.pictures.families import family
+from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.rooms import sheet
 
 router = APIRouter()
@@ -37,6 +37,15 @@ def site(desk: Look) -> Response:
         present = garden.plantings(room.connection, since=room.day, until=room.day)
         rows = [_bed_row(room, bed, [p for p in present if p.bed_id == bed.id]) for bed in beds]
         said = {row["id"]: row["short"] for row in rows}
+        planted = {
+            str(bed.id): {
+                cell: family(room.context.crops[p.crop].family).fill
+                for p in present
+                if p.bed_id == bed.id and p.status in ("in the ground", "finished")
+                for cell in p.cells
+            }
+            for bed in beds
+        }
         maps = [
             site_map.draw(
                 place,
@@ -44,12 +53,19 @@ def site(desk: Look) -> Response:
                 garden.features(room.connection, place.id, room.day),
                 units=room.context.school.units,
                 words=said,
+                planted=planted,
             )
             for place in garden.sites(room.connection)
         ]
         squares = sum(len(bed.grid().cells) for bed in beds)
         summary = words.joined([words.count(len(beds), "bed"), words.count(squares, "square")])
-        values = {"maps": maps, "rows": rows, "summary": summary, "month": words.month_name(room.day)}
+        values = {
+            "maps": maps,
+            "rows": rows,
+            "summary": summary,
+            "hatches": list(FAMILIES.values()),
+            "month": words.month_name(room.day),
+        }
         return frame.page(room, "garden", f"The garden in {words.month_name(room.day)}", values)
 
 

@@ -12,7 +12,8 @@ from fastapi import APIRouter, Depends, Form, Response
 from almanaque.commands import jobs
 from almanaque.commands.context import Context
 from almanaque.core import fit
-from almanaque.core.crops import METHOD_WORDS
+from almanaque.core.crops import METHOD_WORDS, Crop
+from almanaque.core.growth import picking_season
 from almanaque.core.school_year import Lesson, week_of
 from almanaque.store import garden, journal, tasks, weather
 from almanaque.store.garden import Planting
@@ -34,6 +35,7 @@ class LessonView:
     name: str
     words: str
     jobs: list[Task]
+    cautions: list[str]
 
 
 @dataclass(frozen=True)
@@ -143,7 +145,12 @@ def _lesson_view(lesson: Lesson, that_day: Iterable[Task], names: dict[str, str]
     facts = [", ".join(beds), f"{heads[lesson.group_id]} children", f"{lesson.minutes} min"]
     if own and free < 0:
         facts.append(f"{-free} min too full")
-    return LessonView(words.clock(lesson.starts_at), names[lesson.group_id], words.joined(facts), own)
+    return LessonView(words.clock(lesson.starts_at), names[lesson.group_id], words.joined(facts), own, _cautions(own))
+
+
+def _cautions(jobs: Iterable[Task]) -> list[str]:
+    """What can hurt someone in these jobs, each said once."""
+    return list(dict.fromkeys(job.caution for job in jobs if job.caution and job.status == "open"))
 
 
 def _day_note(context: Context, day: date, lessons: bool) -> str:
@@ -213,9 +220,9 @@ def _ready(room: Room) -> list[Ready]:
     present = garden.plantings(room.connection, since=room.day, until=room.day)
     found = []
     for planting in present:
-        if planting.status == "in the ground" and _is_ready(planting, room.day):
-            crop = room.context.crops[planting.crop]
-            until = planting.dates.last_pick if planting.dates else room.day
+        crop = room.context.crops[planting.crop]
+        until = _ready_until(planting, crop, room.day)
+        if until is not None:
             found.append(
                 Ready(str(planting.bed_id), beds[planting.bed_id], crop.name.en,
                       f"{crop.ready_sign}; until about {words.short_day(until)}")
@@ -223,9 +230,11 @@ def _ready(room: Room) -> list[Ready]:
     return found
 
 
-def _is_ready(planting: Planting, day: date) -> bool:
-    dates = planting.dates
-    if dates is None:
-        return False
-    first = planting.events.get("first picking", dates.first_pick_early)
-    return first <= day + timedelta(days=6) and day <= dates.last_pick
+def _ready_until(planting: Planting, crop: Crop, day: date) -> date | None:
+    """The last day of picking, when picking has begun or may begin within the week; None otherwise."""
+    if planting.dates is None or planting.status != "in the ground":
+        return None
+    first, last = picking_season(crop, planting.dates, day)
+    if first == planting.dates.first_pick:
+        first = planting.events.get("first picking", planting.dates.first_pick_early)
+    return last if first <= day + timedelta(days=6) and day <= last else None

@@ -1,0 +1,23 @@
+"""What all tests share: a derandomised Hypothesis and the proof that every test file ran something."""
+
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+settings.register_profile("ci", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("ci")
+
+
+def pytest_collection_finish(session: pytest.Session) -> None:
+    """A test file without a test stays green for ever, so it is a fault."""
+    if session.config.option.keyword or session.config.option.markexpr:
+        return
+    asked = [Path(argument.split("::")[0]).resolve() for argument in session.config.args]
+    if any("::" in argument for argument in session.config.args):
+        return
+    ran = {item.path for item in session.items}
+    files = {path for root in asked for path in ([root] if root.is_file() else root.rglob("test_*.py"))}
+    silent = sorted(str(path) for path in files - ran)
+    if silent:
+        raise pytest.UsageError(f"These test files yield no test: {', '.join(silent)}")

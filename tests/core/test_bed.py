@@ -1,0 +1,73 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from almanaque.core.bed import Grid, Rectangle, cell_name, grid_of, parse_cells, soil_litres
+from almanaque.core.errors import BadInput
+
+FT = 304.8
+
+
+def test_a_bed_of_four_by_three_feet_has_twelve_squares() -> None:
+    grid = grid_of(4 * FT, 3 * FT, FT)
+    assert (grid.columns, grid.rows, len(grid.cells)) == (4, 3, 12)
+
+
+def test_a_bed_a_hair_short_still_has_its_squares_and_they_stay_inside() -> None:
+    grid = grid_of(1200, 1200, FT)
+    assert (grid.columns, grid.rows) == (4, 4)
+    assert grid.columns * grid.pitch_x_mm <= 1200
+
+
+def test_a_kept_part_takes_every_square_it_covers() -> None:
+    grid = grid_of(8 * FT, 4 * FT, FT, (Rectangle(6 * FT, 0, 2 * FT, 2 * FT, "Rosemary"),))
+    assert grid.kept == {(6, 0), (7, 0), (6, 1), (7, 1)}
+    assert len(grid.cells) == 28
+
+
+def test_a_kept_part_that_only_touches_a_square_leaves_it() -> None:
+    assert grid_of(4 * FT, 4 * FT, FT, (Rectangle(0, 0, FT + 3, FT),)).kept == {(0, 0)}
+
+
+@pytest.mark.parametrize("size", [(0, 3 * FT, FT), (3 * FT, 0, FT), (3 * FT, 3 * FT, 0), (-1, 5, 5)])
+def test_a_bed_of_nothing_is_refused(size: tuple[float, float, float]) -> None:
+    with pytest.raises(BadInput):
+        grid_of(*size)
+
+
+def test_more_squares_than_can_be_drawn_are_refused_with_their_number() -> None:
+    with pytest.raises(BadInput, match="10,200 squares"):
+        grid_of(100_000, 1_000, 100)
+
+
+@given(st.integers(0, 701), st.integers(0, 98))
+def test_every_square_has_a_name_that_reads_back(column: int, row: int) -> None:
+    grid = Grid(10, 702, 99, 10, 10, frozenset())
+    assert parse_cells(cell_name((column, row)), grid) == {(column, row)}
+
+
+def test_squares_are_read_as_names_and_blocks() -> None:
+    grid = grid_of(4 * FT, 3 * FT, FT)
+    assert parse_cells("A1-B2", grid) == {(0, 0), (1, 0), (0, 1), (1, 1)}
+    assert parse_cells("b2 – a1, d3", grid) == {(0, 0), (1, 0), (0, 1), (1, 1), (3, 2)}
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [("E1", "outside this bed; its last square is D3"), ("A4", "outside"), ("A0", "outside"), ("", "No square was chosen"),
+     ("12", "not a square"), ("A1-B2-C3", "not a square"), ("A1;DROP", "not a square")],
+)  # fmt: skip
+def test_squares_that_are_not_there_are_refused(text: str, says: str) -> None:
+    with pytest.raises(BadInput, match=says):
+        parse_cells(text, grid_of(4 * FT, 3 * FT, FT))
+
+
+def test_a_kept_square_named_alone_is_refused_and_in_a_block_left_out() -> None:
+    grid = grid_of(2 * FT, FT, FT, (Rectangle(0, 0, FT, FT, "Thyme"),))
+    assert parse_cells("A1-B1", grid) == {(1, 0)}
+    with pytest.raises(BadInput, match="kept"):
+        parse_cells("A1", grid)
+
+
+def test_soil_volume() -> None:
+    assert soil_litres(1000, 1000, 100) == 100

@@ -1,0 +1,101 @@
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from almanaque.core.errors import BadInput
+from almanaque.core.units import (
+    format_area,
+    format_length,
+    format_mass,
+    format_temperature,
+    format_yield,
+    parse_length,
+    parse_mass,
+    parse_size,
+    parse_temperature,
+)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("4 ft 6 in", "1371.6"), ("4'6\"", "1371.6"), ("4′6″", "1371.6"), ('54"', "1371.6"), ("1.37 m", "1370"),
+        ("137 cm", "1370"), ("1/4 in", "6.35"), ("4 1/2 in", "114.3"), ("½ in", "12.7"), ("2½ in", "63.5"),
+        ("0,3 m", "300"), ("1/16 in", "1.5875"), ("4 FEET", "1219.2"), ("1 m 37 cm", "1370"),
+    ],
+)  # fmt: skip
+def test_lengths_are_read_as_people_write_them(text: str, mm: str) -> None:
+    assert parse_length(text) == Decimal(mm)
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("-3 ft", "below zero"), ("4 ft x", "not a length"), ("", "missing"), ("12", "does not say its unit"),
+        ("12 stone", "not a unit of length"), ("6 in 4 ft", "larger unit comes first"),
+        ("4 ft 4 ft", "each once"), ("9999999 m", "too large"), ("x" * 200, "too long"), ("∞ ft", "not a length"),
+    ],
+)  # fmt: skip
+def test_a_length_that_cannot_be_read_says_why_and_how_to_write_it(text: str, says: str) -> None:
+    with pytest.raises(BadInput, match=says) as refused:
+        parse_length(text)
+    assert "4 ft 6 in" in refused.value.message
+
+
+def test_a_fraction_over_nothing_is_refused() -> None:
+    with pytest.raises(BadInput, match="divides by nothing"):
+        parse_length("1/0 in")
+
+
+def test_a_bare_number_takes_the_unit_of_its_field() -> None:
+    assert parse_length("12", bare_unit="in") == Decimal("304.8")
+
+
+@given(st.integers(min_value=0, max_value=16 * 12 * 400))
+def test_whole_sixteenths_survive_writing_and_reading(sixteenths: int) -> None:
+    mm = Decimal(sixteenths) * Decimal("1.5875")
+    assert parse_length(format_length(mm, "us")) == mm
+    assert parse_length(format_length(mm, "us", feet=False)) == mm
+
+
+@given(st.integers(min_value=0, max_value=200_000))
+def test_whole_millimetres_survive_writing_and_reading(mm: int) -> None:
+    assert parse_length(format_length(mm, "metric")) == mm
+
+
+@given(st.text(max_size=80))
+def test_any_text_is_a_length_or_a_plain_refusal(text: str) -> None:
+    try:
+        outcome: object = parse_length(text)
+    except BadInput as error:
+        outcome = error.message
+    assert outcome.endswith(".") if isinstance(outcome, str) else outcome >= 0
+
+
+def test_a_size_needs_two_sides_longer_than_nothing() -> None:
+    assert parse_size("4 ft x 3 ft") == (Decimal("1219.2"), Decimal("914.4"))
+    assert parse_size("1.2 m × 80 cm") == (Decimal(1200), Decimal(800))
+    for text in ("4 ft x", "4 ft", "4 ft x 3 ft x 2 ft", "0 ft x 3 ft"):
+        with pytest.raises(BadInput):
+            parse_size(text)
+
+
+def test_masses_and_temperatures() -> None:
+    assert parse_mass("2 lb 3 oz") == Decimal("992.2333")
+    assert parse_temperature("32 °F") == 0
+    assert parse_temperature("−2.5 °C") == Decimal("-2.5")
+    for text in ("30", "-500 °C", "warm"):
+        with pytest.raises(BadInput):
+            parse_temperature(text)
+
+
+def test_what_is_shown_carries_its_unit() -> None:
+    assert format_length(Decimal("609.6"), "us", feet=False) == "24 in"
+    assert format_mass(450, "us") == "15.9 oz"
+    assert format_mass(999, "metric") == "999 g"
+    assert format_temperature(-2, "metric") == "−2 °C"
+    assert format_temperature(-40, "us") == "−40 °F"
+    assert format_area(2.97289728, "us") == "32.0 sq ft"
+    assert format_yield(4882.428, "us") == "1.00 lb per sq ft"
