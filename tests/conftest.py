@@ -5,6 +5,10 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
+from tests.database import cluster, database, demo, empty, test_cluster
+
+__all__ = ["cluster", "database", "demo", "empty"]
+
 settings.register_profile("ci", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("ci")
 
@@ -21,3 +25,11 @@ def pytest_collection_finish(session: pytest.Session) -> None:
     silent = sorted(str(path) for path in files - ran)
     if silent:
         raise pytest.UsageError(f"These test files yield no test: {', '.join(silent)}")
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    """Stop the tests' database server at the end of the run; workers leave that to their controller."""
+    if not hasattr(config, "workerinput"):
+        made = test_cluster()
+        if (made.folder / "prepared-for").exists():
+            made.stop()

@@ -101,7 +101,7 @@ def rub_out(
     freed = {cell for planting in mine for cell in planting.cells & cells}
     _take(connection, context, bed, mine, cells, hand.today)
     before = {"put_back": [garden.planting_out(p) for p in mine], "made": []}
-    _record(connection, context, bed, f"rub out {len(freed)} squares", before, hand)
+    _record(connection, context, bed, f"rub out {len(freed)} square{'' if len(freed) == 1 else 's'}", before, hand)
     return len(freed)
 
 

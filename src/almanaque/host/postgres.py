@@ -54,7 +54,13 @@ def find_bin() -> Path:
 
 
 def state_folder(clone: Path, purpose: str = "") -> Path:
-    """The folder of this clone's cluster; `purpose` keeps the tests' cluster apart from the demo's."""
+    """The folder of this clone's cluster; `purpose` keeps the tests' cluster apart from the demo's.
+
+    ALMANAQUE_STATE_FOLDER in the environment puts it elsewhere.
+    """
+    chosen = os.environ.get("ALMANAQUE_STATE_FOLDER")
+    if chosen and not purpose:
+        return Path(chosen)
     digest = hashlib.sha256(str(clone.resolve()).encode()).hexdigest()[:12]
     if os.geteuid() == 0:
         base = Path("/var/lib/almanaque")

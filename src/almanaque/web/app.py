@@ -154,7 +154,13 @@ def _answer(request: Request, title: str, sentence: str, status: int) -> Respons
     back = request.headers.get("Referer", "")
     host = request.headers.get("Host", "")
     inside = back.partition("://")[2].startswith(host + "/") if host else False
-    values = {"title": title, "sentence": sentence, "status": status, "back": back if inside else "/week"}
+    values = {
+        "title": title,
+        "sentence": sentence,
+        "status": status,
+        "typed": getattr(request.state, "typed", []),
+        "back": back if inside else "/week",
+    }
     return frame.bare_page(request, "error.html", values, status=status)
 
 

@@ -89,7 +89,7 @@ def page(
     """Draw a whole page in its room. `message` is a sentence to show on top, such as why a form was not taken."""
     shown = dict(
         _shared(room), room_key=key, title=title, rooms=ROOMS, ribbon=ribbon(room.context, room.day),
-        message=message or room.day_problem, school_name=room.context.school.name, school_setting=room.context.school.setting,
+        message=message or room.day_problem, path=_here(room, key), school_name=room.context.school.name, school_setting=room.context.school.setting,
     )  # fmt: skip
     return HTMLResponse(templates().get_template(template or f"{key}/page.html").render(**shown, **values), status)
 
@@ -112,6 +112,12 @@ def address(room: Room, path: str, **query: str) -> str:
     return f"{path}?{urlencode(query)}" if query else path
 
 
+def _here(room: Room, key: str) -> str:
+    """Where the ribbon's form leads: this page, or its room when the page answers a form."""
+    request = room.desk.request
+    return request.url.path if request.method == "GET" else next((r.path for r in ROOMS if r.key == key), "/week")
+
+
 def _shared(room: Room) -> dict[str, Any]:
     desk: Desk = room.desk
 
@@ -127,7 +133,6 @@ def _shared(room: Room) -> dict[str, Any]:
         "moved": room.moved,
         "demo": desk.clock.demo_day is not None,
         "form_token": security.form_token(desk.request),
-        "path": desk.request.url.path,
         "units": room.context.school.units,
     }
 

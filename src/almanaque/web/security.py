@@ -21,6 +21,7 @@ TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
 SESSION_LASTS = timedelta(days=14)
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
+TYPED = ("body", "note", "name", "amount", "squares")  # fields that people write in
 
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -82,10 +83,15 @@ async def guard_writes(request: Request) -> None:
     origin = request.headers.get("Origin")
     if site != "same-origin" or (origin is not None and origin.partition("://")[2] != request.headers.get("Host")):
         raise ForgedForm
-    given = request.headers.get(TOKEN_HEADER, "")
-    if not given:
-        value = (await request.form()).get(TOKEN_FIELD, "")
-        given = value if isinstance(value, str) else ""
+    form = await request.form()
+    # Kept for the error page, so that what somebody wrote is not lost with the answer.
+    request.state.typed = [
+        (name, value)
+        for name, value in form.multi_items()
+        if name in TYPED and isinstance(value, str) and value.strip()
+    ]
+    value = form.get(TOKEN_FIELD, "")
+    given = request.headers.get(TOKEN_HEADER, "") or (value if isinstance(value, str) else "")
     wanted = form_token(request)
     if not wanted or not hmac.compare_digest(given.encode(), wanted.encode()):
         raise ForgedForm

@@ -1,0 +1,108 @@
+"""The bed sheet and the ribbon without a pointer."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import Visit
+from tests.database import bed_id
+
+
+def test_squares_are_chosen_painted_inked_rubbed_out_and_undone_by_keys(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    page.locator("[data-cell=A1]").focus()
+    for key in ("ArrowDown", "ArrowDown", "ArrowDown"):
+        page.keyboard.press(key)
+    expect(page.locator("[data-cell=A4]")).to_be_focused()
+    page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator(".cell.is-chosen")).to_have_count(2)
+    page.keyboard.press("p")
+    expect(page.locator("#said")).to_contain_text("in 2 squares")
+    expect(page.locator("[data-cell=B4]")).to_be_focused()
+    page.keyboard.press("x")
+    expect(page.locator("#said")).to_have_text("1 square rubbed out.")
+    page.keyboard.press("u")
+    expect(page.locator("#said")).to_have_text("Undone: rub out 1 square.")
+    page.keyboard.press("Space")
+    expect(page.locator("#squares")).to_have_value("B4")
+    page.keyboard.press("Escape")
+    expect(page.locator(".cell.is-chosen")).to_have_count(0)
+
+
+def test_the_live_count_follows_the_chosen_squares(working: Visit) -> None:
+    page = working.bed("Bed 4", "?crop=kale")
+    page.locator("[data-cell=C3]").focus()
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Shift+ArrowDown")
+    expect(page.locator("#preview")).to_contain_text("1 plant in 4 squares")
+    expect(page.locator("#preview")).to_contain_text("1 in every block of 2 × 2 squares")
+
+
+def test_a_kept_square_cannot_be_chosen(working: Visit) -> None:
+    page = working.bed("Bed 3")
+    page.locator("[data-cell=G1]").focus()
+    page.keyboard.press("Space")
+    expect(page.locator(".cell.is-chosen")).to_have_count(0)
+
+
+def test_brackets_move_the_ribbon_a_day(looking: Visit) -> None:
+    page = looking.go("/week")
+    page.keyboard.press("]")
+    page.wait_for_url("**/week?day=2027-04-15")
+    page.keyboard.press("[")
+    page.wait_for_url(re.compile("/week$"))
+
+
+def test_the_slider_moves_with_the_arrows_and_says_the_day(looking: Visit) -> None:
+    page = looking.go("/year")
+    slider = page.get_by_role("slider")
+    expect(slider).to_have_attribute("aria-valuetext", re.compile("Spring term · Wed 14 Apr"))
+    slider.focus()
+    page.keyboard.press("ArrowUp")
+    page.wait_for_url("**/year?day=2027-04-21")
+
+
+def test_dragging_the_ribbon_shows_that_day_on_every_page(looking: Visit) -> None:
+    page = looking.go("/week")
+    box = page.locator(".ribbon-picture").bounding_box()
+    page.mouse.move(box["x"] + box["width"] * 0.64, box["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.2, box["y"] + 30, steps=5)
+    page.mouse.up()
+    page.wait_for_url(re.compile(r"day=2026-1[01]-\d\d"))
+    page.get_by_role("link", name="Garden").click()
+    page.wait_for_url(re.compile(r"/garden\?day=2026-1[01]-\d\d"))
+
+
+def test_the_question_mark_lists_the_keys(looking: Visit) -> None:
+    page = looking.bed("Bed 1")
+    page.locator("main").focus()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("pencil the crop in")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_hidden()
+
+
+def test_the_first_stop_of_the_tab_key_skips_to_the_page(looking: Visit) -> None:
+    page = looking.go("/harvest")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("link", name="Skip to the page")).to_be_focused()
+    page.keyboard.press("Enter")
+    assert page.evaluate("document.activeElement.id") == "main"
+
+
+def test_what_the_margin_offers_is_taken_with_one_press(working: Visit) -> None:
+    page = working.bed("Bed 5")
+    note = page.locator(".margin-note", has_text="Cabbage")
+    note.get_by_role("button").first.click()
+    expect(page.locator("#said")).to_contain_text("Moved to")
+    expect(page.locator(".margin-note", has_text="nobody is at school")).to_have_count(0)
+
+
+def test_a_refusal_is_said_where_messages_stand_and_the_sheet_stays(working: Visit) -> None:
+    page = working.go(f"/garden/beds/{bed_id('Bed 4')}")
+    page.fill("#squares", "Z9")
+    page.click("button:has-text('Pencil in')")
+    expect(page.locator("#message")).to_contain_text("Z9 is outside this bed; its last square is F4.")
+    expect(page.locator(".bed-picture")).to_be_visible()
+    expect(page.locator("#squares")).to_have_value("Z9")

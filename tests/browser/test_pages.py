@@ -1,0 +1,76 @@
+"""Every page in both sizes: nothing for axe to find, nothing that scrolls sideways, large targets on the phone."""
+
+import pytest
+from playwright.sync_api import expect
+
+from almanaque.web.frame import ROOMS
+from tests.browser.conftest import DESK, PHONE, Visit
+from tests.database import bed_id
+
+PAGES = [*(room.path for room in ROOMS), f"/garden/beds/{bed_id('Bed 3')}", f"/garden/beds/{bed_id('Fence strip')}",
+         "/patterns", "/schools", "/nowhere", "/week?day=2027-07-20", "/year?day=2025-01-10"]  # fmt: skip
+BOTH = pytest.mark.parametrize(
+    "looking", [("coordinator", DESK), ("coordinator", PHONE)], indirect=True, ids=["desk", "phone"]
+)
+
+
+@BOTH
+@pytest.mark.parametrize("path", PAGES)
+def test_axe_finds_nothing_and_nothing_scrolls_sideways(looking: Visit, path: str) -> None:
+    page = looking.go(path)
+    if path == "/nowhere":
+        looking.faults.clear()  # the browser's own word on the 404
+    assert looking.axe() == []
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+
+
+@pytest.mark.parametrize("looking", [("viewer", DESK), ("", PHONE)], indirect=True, ids=["viewer", "stranger"])
+def test_axe_finds_nothing_for_those_who_only_look_or_are_not_in(looking: Visit) -> None:
+    for path in ("/week", f"/garden/beds/{bed_id('Bed 3')}", "/school"):
+        looking.go(path)
+        assert looking.axe() == []
+
+
+@pytest.mark.parametrize("looking", [("helper", PHONE)], indirect=True)
+def test_on_the_phone_what_is_pressed_is_large(looking: Visit) -> None:
+    page = looking.go("/week")
+    for control in (
+        *page.locator(".tick:not(.is-still)").all(),
+        *page.locator(".rooms a").all(),
+        *page.locator(".button").all(),
+    ):
+        if control.is_visible():
+            box = control.bounding_box()
+            assert min(box["width"], box["height"]) >= 40 or box["width"] >= 44
+    page = looking.go("/harvest")
+    for control in page.locator("#pick .form-control, #pick .form-select, #pick .button").all():
+        assert control.bounding_box()["height"] >= 40
+
+
+def test_without_colour_every_verdict_still_differs(looking: Visit) -> None:
+    page = looking.go("/patterns")
+    marks = page.evaluate(
+        "[...document.querySelectorAll('.verdict')].map(v => getComputedStyle(v, '::before').content)"
+    )
+    assert len(set(marks)) == len(marks) == 3
+
+
+@pytest.mark.parametrize("path", ["/week", "/year", f"/garden/beds/{bed_id('Bed 3')}"])
+def test_it_prints_without_controls_on_one_page(looking: Visit, path: str) -> None:
+    page = looking.go(path)
+    page.emulate_media(media="print")
+    for selector in (".topbar", ".ribbon", ".page-tools", "#paint"):
+        for control in page.locator(selector).all():
+            expect(control).to_be_hidden()
+    pdf = page.pdf(format="Letter", landscape=True, print_background=True)
+    assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") == 1 or path.startswith("/garden")
+
+
+def test_fonts_styles_and_scripts_come_from_here(looking: Visit) -> None:
+    hosts = set()
+    looking.page.on("request", lambda request: hosts.add(request.url.split("/")[2]))
+    page = looking.go("/week")
+    assert hosts == {looking.base.split("//")[1]}
+    assert page.evaluate(
+        "document.fonts.check('16px \"Atkinson Hyperlegible\"') && document.fonts.check('700 16px Literata')"
+    )

@@ -1,0 +1,148 @@
+"""No row of another school, whatever the statement forgets."""
+
+from collections.abc import Iterator
+from uuid import uuid4
+
+import psycopg
+import pytest
+
+from almanaque.host import postgres
+from almanaque.host.postgres import Addresses, Cluster
+from almanaque.store import accounts, errors, garden
+from almanaque.store.db import Database
+from tests.database import NORTH, SOUTH, bed_id
+
+GLOBAL = {"account", "login_session", "login_attempt", "schema_migration"}
+
+
+@pytest.fixture
+def owner(demo: Addresses) -> Iterator[psycopg.Connection]:
+    with psycopg.connect(demo.owner) as connection:
+        yield connection
+
+
+def tables(owner: psycopg.Connection) -> set[str]:
+    rows = owner.execute("SELECT relname FROM pg_class WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'")
+    return {name for (name,) in rows.fetchall()}
+
+
+def test_every_table_of_a_school_has_row_security_and_its_policy(owner: psycopg.Connection) -> None:
+    rows = owner.execute(
+        """SELECT c.relname, c.relrowsecurity, count(p.polname), bool_and(pg_get_expr(p.polqual, p.polrelid) LIKE '%almanaque.school%')
+           FROM pg_class c LEFT JOIN pg_policy p ON p.polrelid = c.oid
+           WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r' GROUP BY 1, 2"""
+    ).fetchall()
+    lacking = [
+        name for name, on, policies, right in rows if name not in GLOBAL and not (on and policies == 1 and right)
+    ]
+    assert lacking == []
+    assert len(rows) - len(GLOBAL) >= 20
+
+
+def test_every_key_of_a_schools_table_begins_with_the_school(owner: psycopg.Connection) -> None:
+    rows = owner.execute(
+        """SELECT c.conrelid::regclass::text, c.contype, a.attname
+           FROM pg_constraint c JOIN pg_attribute a ON a.attrelid = c.conrelid AND a.attnum = c.conkey[1]
+           WHERE c.connamespace = 'public'::regnamespace AND c.contype IN ('p', 'f')
+             AND (c.contype = 'p' OR c.confrelid NOT IN ('account'::regclass))"""
+    ).fetchall()
+    wrong = [row for row in rows if row[0] not in GLOBAL | {"school"} and row[2] != "school_id"]
+    assert wrong == []
+
+
+def test_the_applications_role_owns_nothing_and_cannot_read_accounts(
+    demo: Addresses, owner: psycopg.Connection
+) -> None:
+    with psycopg.connect(demo.app) as app:
+        for table in ("account", "login_session", "login_attempt"):
+            with pytest.raises(psycopg.errors.InsufficientPrivilege):
+                app.execute(f"SELECT * FROM {table}".encode())
+            app.rollback()
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            app.execute(
+                "INSERT INTO school (id, name, zone, latitude, longitude, units) VALUES (gen_random_uuid(), 'x', 'x', 0, 0, 'us')"
+            )
+    owned = owner.execute("SELECT count(*) FROM pg_class WHERE relowner = 'almanaque_app'::regrole").fetchone()
+    assert owned == (0,)
+
+
+def test_functions_that_run_with_the_owners_rights_have_a_fixed_path(owner: psycopg.Connection) -> None:
+    rows = owner.execute(
+        "SELECT proname, proconfig FROM pg_proc WHERE prosecdef AND pronamespace = 'public'::regnamespace"
+    ).fetchall()
+    assert len(rows) >= 9
+    assert all(config and "search_path=pg_catalog, public" in config for _, config in rows)
+
+
+def test_without_a_school_every_read_raises(demo: Addresses, owner: psycopg.Connection) -> None:
+    for table in tables(owner) - GLOBAL:
+        with (
+            psycopg.connect(demo.app) as app,
+            pytest.raises((psycopg.errors.UndefinedObject, psycopg.errors.InvalidTextRepresentation)),
+        ):
+            app.execute(f"SELECT * FROM {table}".encode())
+
+
+def test_a_forgotten_school_raises_after_another_transaction_set_one(database: Database) -> None:
+    with database.school(NORTH) as connection:
+        assert connection.execute("SELECT count(*) FROM bed").fetchone() == (11,)
+    unset = (psycopg.errors.InvalidTextRepresentation, psycopg.errors.UndefinedObject)
+    with pytest.raises(unset), database.transaction() as connection:
+        connection.execute("SELECT count(*) FROM bed")
+
+
+def test_a_school_sees_and_changes_only_its_own_rows(database: Database) -> None:
+    with database.school(SOUTH) as connection:
+        assert [bed.name for bed in garden.beds(connection)] == ["Bed A", "Bed B"]
+        with pytest.raises(errors.NotFound):
+            garden.bed(connection, bed_id("Bed 1"))
+        assert connection.execute("UPDATE bed SET name = 'mine' WHERE id = %s", [bed_id("Bed 1")]).rowcount == 0
+        assert connection.execute("DELETE FROM harvest").rowcount == 2
+
+
+def test_a_row_cannot_be_written_into_another_school(database: Database) -> None:
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), database.school(SOUTH) as connection:
+        connection.execute("INSERT INTO draft (school_id, id, name) VALUES (%s, %s, 'x')", [NORTH, uuid4()])
+
+
+def test_a_row_cannot_point_into_another_school(database: Database) -> None:
+    with pytest.raises(errors.Refused), database.school(SOUTH) as connection:
+        connection.execute(
+            "INSERT INTO planting (school_id, id, bed_id, crop, status, method, start_on) VALUES (%s, %s, %s, 'kale', 'planned', 'direct', '2027-04-14')",
+            [SOUTH, uuid4(), bed_id("Bed 1")],
+        )
+
+
+@pytest.mark.parametrize("role", ["owner", "postgres"])
+def test_the_application_does_not_start_with_a_role_that_row_security_does_not_bind(
+    cluster: Cluster, demo: Addresses, role: str
+) -> None:
+    url = demo.owner if role == "owner" else cluster.url("postgres", demo.app.rsplit("/", 1)[1])
+    database = Database(url, max_size=1)
+    database.open()
+    with pytest.raises(errors.UnsafeRole, match="plain role"):
+        database.check_ready()
+    database.close()
+
+
+def test_the_plain_role_is_accepted(database: Database) -> None:
+    database.check_ready()
+
+
+def test_a_session_reaches_only_schools_of_its_account(database: Database) -> None:
+    from datetime import UTC, datetime, timedelta
+
+    later = datetime.now(UTC) + timedelta(days=1)
+    with database.transaction() as connection:
+        helper = accounts.account(connection, "helper")
+        assert helper is not None
+        assert accounts.open_session(connection, b"h", helper.account_id, later)
+        assert not accounts.choose_school(connection, b"h", SOUTH)
+        assert [s.school_id for s in accounts.schools(connection, b"h")] == [NORTH]
+        assert accounts.visitor(connection, b"other") is None
+        accounts.open_session(connection, b"old", helper.account_id, datetime.now(UTC) - timedelta(seconds=1))
+        assert accounts.visitor(connection, b"old") is None
+
+
+def test_the_owner_and_the_app_are_the_roles_we_think(cluster: Cluster) -> None:
+    assert (postgres.OWNER, postgres.APP) == ("almanaque_owner", "almanaque_app")

@@ -1,0 +1,36 @@
+from collections.abc import Iterator
+
+import pytest
+from fastapi.testclient import TestClient
+
+from almanaque.clock import Clock
+from almanaque.demo import load
+from almanaque.host.postgres import Addresses
+from almanaque.settings import Settings
+from almanaque.web.app import create_app
+from tests.web.pages import log_in
+
+
+def client_for(addresses: Addresses) -> TestClient:
+    settings = Settings(database_url=addresses.app, secret="s" * 40, demo_day=load.DEMO_DAY)
+    return TestClient(
+        create_app(settings, Clock(load.DEMO_DAY)), base_url="http://testserver", raise_server_exceptions=False
+    )
+
+
+@pytest.fixture
+def client(demo: Addresses) -> Iterator[TestClient]:
+    with client_for(demo) as client:
+        yield client
+
+
+@pytest.fixture
+def coordinator(client: TestClient) -> TestClient:
+    log_in(client, "coordinator")
+    return client
+
+
+@pytest.fixture
+def viewer(client: TestClient) -> TestClient:
+    log_in(client, "viewer")
+    return client

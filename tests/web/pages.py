@@ -1,0 +1,87 @@
+"""Read pages as a visitor's browser would: forms with their fields, links, and the text that stands there."""
+
+from dataclasses import dataclass, field
+from html.parser import HTMLParser
+from urllib.parse import urlsplit
+
+from fastapi.testclient import TestClient
+from httpx2 import Response
+
+from almanaque.demo import load
+
+VOID = {"input", "meta", "link", "br", "img", "hr"}
+
+
+@dataclass
+class Form:
+    action: str
+    method: str
+    fields: dict[str, str] = field(default_factory=dict)
+
+
+class Page(HTMLParser):
+    """A parsed page. `text` is what is read, without scripts and templates' white space."""
+
+    def __init__(self, response: Response) -> None:
+        super().__init__()
+        self.response, self.status = response, response.status_code
+        self.forms: list[Form] = []
+        self.links: list[str] = []
+        self.tags: list[tuple[str, dict[str, str]]] = []
+        self._words: list[str] = []
+        self._open: list[str] = []
+        self._textarea = ""
+        self.feed(response.text)
+        self.text = " ".join(" ".join(self._words).split())
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        given = {name: value or "" for name, value in attrs}
+        self.tags.append((tag, given))
+        if tag not in VOID:
+            self._open.append(tag)
+        if tag == "form":
+            self.forms.append(Form(given.get("action", ""), given.get("method", "get")))
+        if tag == "a" and given.get("href"):
+            self.links.append(given["href"])
+        if self.forms and tag == "input" and given.get("name"):
+            self.forms[-1].fields.setdefault(given["name"], given.get("value", ""))
+        if self.forms and tag == "textarea":
+            self._textarea = given.get("name", "")
+            self.forms[-1].fields[self._textarea] = ""
+
+    def handle_endtag(self, tag: str) -> None:
+        if tag in self._open:
+            while self._open.pop() != tag:
+                pass
+        if tag == "textarea":
+            self._textarea = ""
+
+    def handle_data(self, data: str) -> None:
+        if "script" not in self._open:
+            self._words.append(data)
+        if self._textarea and self.forms:
+            self.forms[-1].fields[self._textarea] += data
+
+    def form(self, action: str) -> Form:
+        """The form that writes to this address."""
+        return next(form for form in self.forms if urlsplit(form.action).path == action and form.method == "post")
+
+
+def open_page(client: TestClient, path: str) -> Page:
+    return Page(client.get(path))
+
+
+def log_in(client: TestClient, login: str, password: str = load.PASSWORD) -> Page:
+    form = open_page(client, "/login").form("/login")
+    return Page(client.post("/login", data={**form.fields, "login": login, "password": password}))
+
+
+def token(client: TestClient) -> str:
+    """The form token of whoever is logged in."""
+    return open_page(client, "/schools").form("/logout").fields["form_token"]
+
+
+def post(client: TestClient, path: str, part: bool = False, **data: str) -> Page:
+    """Send a form as a page of ours would, or as htmx does."""
+    headers = {"HX-Request": "true"} if part else {}
+    return Page(client.post(path, data={"form_token": token(client), **data}, headers=headers))
