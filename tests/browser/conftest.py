@@ -24,7 +24,7 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "-
 AXE = next((Path(__file__).parent / "vendor").glob("axe-*.min.js"))
 DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 # 422 and 409 are how the server says no to a form; the browser reports them as errors.
-EXPECTED = re.compile(r"status of (422|409)")
+EXPECTED = re.compile(r"(status of|Status Error Code) (422|409)")
 
 
 @pytest.fixture(scope="session")

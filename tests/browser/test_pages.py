@@ -41,10 +41,10 @@ def test_on_the_phone_what_is_pressed_is_large(looking: Visit) -> None:
     ):
         if control.is_visible():
             box = control.bounding_box()
-            assert min(box["width"], box["height"]) >= 40 or box["width"] >= 44
+            assert min(box["width"], box["height"]) >= 44, control.inner_text()
     page = looking.go("/harvest")
     for control in page.locator("#pick .form-control, #pick .form-select, #pick .button").all():
-        assert control.bounding_box()["height"] >= 40
+        assert control.bounding_box()["height"] >= 44
 
 
 def test_without_colour_every_verdict_still_differs(looking: Visit) -> None:
@@ -74,3 +74,9 @@ def test_fonts_styles_and_scripts_come_from_here(looking: Visit) -> None:
     assert page.evaluate(
         "document.fonts.check('16px \"Atkinson Hyperlegible\"') && document.fonts.check('700 16px Literata')"
     )
+
+
+def test_axe_would_find_a_fault(looking: Visit) -> None:
+    page = looking.go("/journal")
+    page.evaluate("document.querySelector('label[for=note-body]').remove()")
+    assert any(fault.startswith("label") for fault in looking.axe())

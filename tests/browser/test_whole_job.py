@@ -4,7 +4,6 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from almanaque.core.units import SQUARE_METRES_PER_SQUARE_FOOT
 from tests.browser.conftest import Visit
 from tests.database import bed_id
 
@@ -17,6 +16,13 @@ def drag(page: Page, first: str, last: str) -> None:
     page.mouse.move((x1 + x2) / 2, (y1 + y2) / 2, steps=4)
     page.mouse.move(x2, y2, steps=4)
     page.mouse.up()
+
+
+def move_day(page: Page, day: str, shown: str) -> None:
+    page.locator(".demo-day summary").click()
+    page.get_by_label("Let the demo stand on").fill(day)
+    page.get_by_role("button", name="Move the day").click()
+    expect(page.get_by_text(f"Demo day {shown}")).to_be_visible()
 
 
 def test_one_person_does_the_whole_job(working: Visit) -> None:
@@ -37,42 +43,34 @@ def test_one_person_does_the_whole_job(working: Visit) -> None:
     # Paint squares in pencil by dragging: plants at their true places.
     before = page.locator("circle.plant").count()
     drag(page, "A4", "C4")
-    expect(page.locator("#said")).to_have_text("Radish: 48 plants in 3 squares; fits the school year.")
+    expect(page.locator("#said")).to_have_text("Radish pencilled in: 48 plants in 3 squares; fits the school year.")
     assert page.locator("circle.plant").count() - before == 48
     page.get_by_text("inks").click()
     page.locator("#crop").select_option("radish")
     drag(page, "A4", "C4")
-    expect(page.locator("#said")).to_contain_text("48 plants in 3 squares")
-    expect(page.locator(".standing")).to_contain_text("planned")
+    expect(page.locator("#said")).to_have_text("Radish planned in ink: 48 plants in 3 squares; fits the school year.")
 
-    # The jobs that follow are in the week; the sowing is ticked off on its day.
+    # The jobs that follow are in the week, in a lesson that has time; the sowing is ticked off.
     working.go("/week")
     sow = page.locator(".job", has_text="Sow radish: 48 plants, 1/2 in deep")
     expect(sow).to_be_visible()
-    tick = sow.get_by_role("button")
-    tick.click()
+    sow.get_by_role("button").click()
     expect(page.locator(".job.is-done", has_text="Sow radish: 48 plants")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Done: Sow radish"))).to_be_focused()
 
     # Four weeks later the radishes are picked.
-    page.locator(".demo-day summary").click()
-    page.get_by_label("Let the demo stand on").fill("2027-05-12")
-    page.get_by_role("button", name="Move the day").click()
-    expect(page.get_by_text("Demo day 12 May")).to_be_visible()
+    move_day(page, "2027-05-17", "17 May")
     expect(page.locator(".week-ready")).to_contain_text("Radish, Bed 4")
     page.get_by_role("link", name="Log a picking").click()
-    choice = page.locator("#pick-planting option", has_text="Radish, Bed 4").last.get_attribute("value")
-    page.get_by_label("From").select_option(choice)
+    page.locator("#pick-planting").select_option(label="Radish, Bed 4, since 14 Apr")
     expect(page.locator("#pick-unit option:not([disabled])")).to_have_text(["lb", "oz", "kg", "g", "count", "bunch"])
-    page.get_by_label("Amount").fill("4 1/2")
-    page.get_by_label("Use").select_option("eaten in class")
+    page.locator("#pick-amount").fill("4 1/2")
+    page.locator("#pick-use").select_option("eaten in class")
     page.get_by_role("button", name="Keep the picking").click()
 
-    # What the bed gave per square foot: 4.5 lb from three squares.
-    squares = 3 * float(SQUARE_METRES_PER_SQUARE_FOOT) / float(SQUARE_METRES_PER_SQUARE_FOOT)
+    # What it gave per square foot: 4.5 lb from three squares of a foot.
     kept = page.locator(".message.is-good")
-    expect(kept).to_contain_text("4.5 lb of radish")
-    expect(kept).to_contain_text(re.compile(rf"{4.5 / squares:.2f} lb per sq ft|\d\.\d\d lb per sq ft"))
+    expect(kept).to_have_text("Kept: 4.5 lb of radish. This planting has given 4.5 lb, 1.50 lb per sq ft.")
     row = page.locator("table tr", has_text="Bed 4").filter(has_text="2026–27")
     expect(row).to_contain_text("lb per sq ft")
     expect(page.locator(".chart svg")).to_be_visible()

@@ -93,7 +93,7 @@ def test_painting_shows_count_dates_and_verdict(coordinator: TestClient) -> None
 
 def test_painting_by_htmx_answers_the_sheet_alone(coordinator: TestClient) -> None:
     part = post(coordinator, f"/garden/beds/{BED_4}", part=True, version=version(bed(coordinator)), **PENCIL)
-    assert "Radish: 32 plants in 2 squares; fits the school year." in part.text
+    assert "Radish pencilled in: 32 plants in 2 squares; fits the school year." in part.text
     assert "<html" not in part.response.text
     assert "HX-Request" in part.response.headers["vary"]
 
@@ -177,7 +177,7 @@ def test_the_year_shows_every_planting_in_words_too(coordinator: TestClient) -> 
     page = open_page(coordinator, "/year")
     assert "School year 2026–27" in page.text
     assert "Garlic, in the ground: starts 6 Oct, picking 15 Jun – 5 Jul; fits." in page.text
-    assert "In the break, nobody to pick" in page.text
+    assert "Misses the school year" in page.text
     earlier = open_page(coordinator, "/year?day=2025-01-10")
     assert "School year 2024–25" in earlier.text
     assert "Winter wheat" not in earlier.text

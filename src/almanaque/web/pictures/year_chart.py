@@ -101,7 +101,8 @@ def draw(
     months = []
     first = year.starts.replace(day=1)
     while first <= year.ends:
-        months.append(band(words.month(first), max(first, year.starts), max(first, year.starts)))
+        if first >= year.starts:
+            months.append(band(words.month(first), first, first))
         first = (first + timedelta(days=32)).replace(day=1)
     crops = [context.crops[p.crop] for p in plantings]
     return YearChart(

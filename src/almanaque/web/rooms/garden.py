@@ -92,7 +92,7 @@ def command(
     desk: Plan,
     htmx: HtmxRequest,
     bed_id: UUID,
-    command: Annotated[Command, Form()] = "pencil",
+    command: Annotated[Command, Form()],
     squares: Annotated[str, Form()] = "",
     crop: Annotated[str, Form()] = "",
     method: Annotated[str, Form()] = "",
@@ -191,7 +191,8 @@ def _paint(
     bed = garden.bed(room.connection, bed_id)
     layout = layout_of(made, bed, chosen)
     verdict = VERDICT_WORDS[made.verdict] if made.verdict else ""
-    return f"{chosen.name.en}: {words.count(layout.plants, 'plant')} in {words.count(layout.squares, 'square')}; {verdict}."
+    done = "planned in ink" if ink else "pencilled in"
+    return f"{chosen.name.en} {done}: {words.count(layout.plants, 'plant')} in {words.count(layout.squares, 'square')}; {verdict}."
 
 
 def _bed_page(room: Room, bed: Bed, *, crop: str, message: str = "", status: int = 200) -> Response:

@@ -181,7 +181,7 @@ def _choices(room: Room) -> list[dict[str, str]]:
     for planting in garden.plantings(room.connection, since=room.today, until=room.today):
         if planting.status == "in the ground":
             crop = room.context.crops[planting.crop]
-            found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}",
+            found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
                           "units": " ".join(yields.units_of(crop))})  # fmt: skip
     return sorted(found, key=lambda choice: choice["label"])
 

@@ -10,6 +10,7 @@ from almanaque.web.desk import Desk, may
 from almanaque.web.pictures import year_chart
 
 router = APIRouter()
+OPEN = ("pencilled", "planned", "in the ground")
 
 
 @router.get("/year")
@@ -21,9 +22,10 @@ def year(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
         beds = garden.beds(room.connection)
         names = {bed.id: bed.name for bed in beds}
         present = garden.plantings(room.connection, since=shown.starts, until=shown.ends)
-        judged = [p for p in present if p.status in ("pencilled", "planned", "in the ground")]
+        # A verdict speaks of the first picking season; a perennial in a later one has none yet.
+        judged = [p for p in present if p.status in OPEN and p.dates and p.dates.last_pick >= room.day]
         groups = []
-        for verdict, title in (("misses", "In the break, nobody to pick"), ("with care", "Needs a hand")):
+        for verdict, title in (("misses", "Misses the school year"), ("with care", "Needs a hand")):
             group = [
                 {
                     "bed": names[p.bed_id],
@@ -35,11 +37,12 @@ def year(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
                 if p.verdict == verdict
             ]
             groups.append({"title": title, "items": group})
+        over = sum(p.status in ("finished", "lost") for p in present)
         fits = sum(p.verdict == "fits" for p in judged)
         summary = words.joined(
             [
                 words.count(len(present), "planting"),
-                f"{len(present) - len(judged)} over",
+                f"{over} over",
                 f"{fits} of {len(judged)} to come fit the school year",
             ]
         )

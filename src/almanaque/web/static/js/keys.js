@@ -29,6 +29,12 @@ document.addEventListener('htmx:sendError', function () { say('The server cannot
 document.addEventListener('htmx:beforeRequest', function (event) {
   if (event.detail.requestConfig.verb === 'post') { document.getElementById('message').replaceChildren(); }
 });
+// htmx knows only buttons that were clicked inside their form. The event itself knows the button in every case: by key,
+// by Enter in a field, and for a button that stands outside and names its form.
+document.addEventListener('htmx:configRequest', function (event) {
+  var submitter = event.detail.triggeringEvent && event.detail.triggeringEvent.submitter;
+  if (submitter && submitter.name) { event.detail.parameters[submitter.name] = submitter.value; }
+});
 // A ticked job keeps the keyboard where it was.
 document.addEventListener('htmx:afterSwap', function (event) {
   var job = event.detail.target && event.detail.target.id && document.getElementById(event.detail.target.id);
