@@ -1,7 +1,5 @@
 """Harvest: log a picking, and read in the book what the beds gave."""
 
-import csv
-import io
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
@@ -16,6 +14,7 @@ from almanaque.core import yields
 from almanaque.core.errors import BadInput
 from almanaque.core.units import GRAMS_PER_POUND, SQUARE_METRES_PER_SQUARE_FOOT, Units, format_mass, format_yield
 from almanaque.core.yields import Total
+from almanaque.formats import csv_table
 from almanaque.store import garden, harvest
 from almanaque.store.harvest import Picked
 from almanaque.web import frame, words
@@ -77,21 +76,18 @@ def pick(
 
 @router.get("/harvest.csv")
 def book_as_csv(desk: Look) -> Response:
-    """Every picking, with units in the header; cells that a spreadsheet would take for a formula are defused."""
+    """Every picking up to the ribbon's day, with units in the header."""
     with desk.open() as room:
-        out = io.StringIO()
-        writer = csv.writer(out, lineterminator="\r\n")
-        writer.writerow(["day", "bed", "crop", "part", "amount", "unit", "mass_g", "estimated", "use", "note"])
-        for row in harvest.pickings(room.connection, until=room.day):
-            writer.writerow(
-                [
-                    row.picked_on.isoformat(), row.bed_name, room.context.crops[row.crop].name.en, row.part, row.amount,
-                    row.unit, row.grams if row.grams is not None else "", "yes" if row.estimated else "no",
-                    "; ".join(row.uses), _defused(row.note),
-                ]
-            )  # fmt: skip
+        header = ["day", "bed", "crop", "part", "amount", "unit", "mass_g", "estimated", "use", "note"]
+        rows = [
+            [
+                row.picked_on.isoformat(), row.bed_name, room.context.crops[row.crop].name.en, row.part, row.amount,
+                row.unit, row.grams, "yes" if row.estimated else "no", "; ".join(row.uses), row.note,
+            ]
+            for row in harvest.pickings(room.connection, until=room.day)
+        ]  # fmt: skip
         headers = {"Content-Disposition": "attachment; filename=harvest.csv"}
-        return Response("\ufeff" + out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+        return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 def _page(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
@@ -212,10 +208,6 @@ def _kept(room: Room, rows: list[Picked]) -> str:
 
 def _plain(amount: Decimal) -> str:
     return f"{amount.normalize():f}"
-
-
-def _defused(text: str) -> str:
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
 def _id(text: str, field: str) -> UUID:

@@ -93,6 +93,7 @@ def _place(room: Room) -> list[tuple[str, str]]:
     rows = [
         ("Place", f"{abs(school.latitude):.1f}° {'north' if school.latitude >= 0 else 'south'}, "
                   f"{abs(school.longitude):.1f}° {'east' if school.longitude >= 0 else 'west'}"),
+        *([("Theme of the year", school.theme)] if school.theme else []),
         ("Time zone", school.zone),
         ("Units", "feet, inches and °F" if school.units == "us" else "metric"),
     ]  # fmt: skip

@@ -1,0 +1,111 @@
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from almanaque.host import backup, postgres
+from almanaque.host.errors import HostError
+from almanaque.host.postgres import Addresses, Cluster
+
+NOW = datetime(2027, 4, 14, 12, 0, tzinfo=UTC)
+
+
+def contents(url: str) -> dict[str, list]:
+    """Every row of every table, as text."""
+    with psycopg.connect(url) as connection:
+        tables = connection.execute(
+            "SELECT relname FROM pg_class WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'"
+        )
+        return {
+            name: sorted(row[0] for row in connection.execute(f"SELECT t::text FROM {name} t".encode()).fetchall())
+            for (name,) in tables.fetchall()
+        }
+
+
+@pytest.fixture
+def saved(demo: Addresses, cluster: Cluster, tmp_path: Path) -> Iterator[tuple[Addresses, Path]]:
+    file = tmp_path / "garden.backup"
+    assert backup.write(demo.owner, file) > 10_000
+    yield demo, file
+    name = demo.owner.rsplit("/", 1)[1]
+    with psycopg.connect(cluster.url("postgres", "postgres"), autocommit=True) as connection:
+        for (left,) in connection.execute(
+            "SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{name}_%"]
+        ).fetchall():
+            cluster.drop_database(left)
+
+
+def test_a_restore_gives_back_every_row_and_keeps_what_it_replaced(saved: tuple[Addresses, Path]) -> None:
+    addresses, file = saved
+    before = contents(addresses.owner)
+    with psycopg.connect(addresses.owner) as owner:
+        owner.execute("DELETE FROM use_of_harvest")
+        owner.execute("UPDATE bed SET name = 'spoilt'")
+    with psycopg.connect(addresses.app) as still_connected:
+        still_connected.execute("SELECT 1")
+        kept = backup.restore(addresses.owner, file, app_role=postgres.APP, now=NOW)
+    assert contents(addresses.owner) == before
+    assert set(contents(addresses.owner.rsplit("/", 1)[0] + "/" + kept)["use_of_harvest"]) == set()
+    with psycopg.connect(addresses.app) as app:
+        app.execute(
+            "SELECT set_config('almanaque.school', (SELECT school_id FROM auth_schools('x') LIMIT 1)::text, true)"
+        )
+        assert app.execute(
+            "SELECT has_table_privilege('bed', 'INSERT'), has_table_privilege('account', 'SELECT')"
+        ).fetchone() == (True, False)
+
+
+def databases(owner_url: str) -> set[str]:
+    with psycopg.connect(owner_url) as connection:
+        return {name for (name,) in connection.execute("SELECT datname FROM pg_database").fetchall()}
+
+
+@pytest.mark.parametrize("spoil", ["cut", "rubbish", "missing"])
+def test_a_file_that_is_no_backup_changes_nothing(saved: tuple[Addresses, Path], spoil: str) -> None:
+    addresses, file = saved
+    before, there = contents(addresses.owner), databases(addresses.owner)
+    if spoil == "cut":
+        file.write_bytes(file.read_bytes()[:9000])
+    elif spoil == "rubbish":
+        file.write_text("not a backup", encoding="utf-8")
+    else:
+        file.unlink()
+    with pytest.raises(HostError):
+        backup.restore(addresses.owner, file, app_role=postgres.APP, now=NOW)
+    assert contents(addresses.owner) == before
+    assert databases(addresses.owner) == there
+
+
+def test_a_backup_of_another_version_is_not_put_in_place(saved: tuple[Addresses, Path], tmp_path: Path) -> None:
+    addresses, _ = saved
+    with psycopg.connect(addresses.owner) as owner:
+        owner.execute("INSERT INTO schema_migration VALUES (99, '0099_later.sql', 'x', now())")
+    newer = tmp_path / "newer.backup"
+    backup.write(addresses.owner, newer)
+    there = databases(addresses.owner)
+    with pytest.raises(HostError, match="read but not put in place.*newer than this version"):
+        backup.restore(addresses.owner, newer, app_role=postgres.APP, now=NOW)
+    assert databases(addresses.owner) == there
+
+
+def test_a_backup_without_people_is_not_put_in_place(empty: Addresses, tmp_path: Path) -> None:
+    backup.write(empty.owner, tmp_path / "empty.backup")
+    with pytest.raises(HostError, match="holds no school"):
+        backup.restore(empty.owner, tmp_path / "empty.backup", app_role=postgres.APP, now=NOW)
+
+
+def test_a_backup_goes_only_where_it_can_and_is_private(demo: Addresses, tmp_path: Path) -> None:
+    with pytest.raises(HostError, match="give a file name"):
+        backup.write(demo.owner, tmp_path / "no" / "such" / "folder")
+    with pytest.raises(HostError, match="give a file name"):
+        backup.write(demo.owner, tmp_path)
+    backup.write(demo.owner, tmp_path / "b")
+    assert (tmp_path / "b").stat().st_mode & 0o077 == 0
+    assert [path.name for path in tmp_path.iterdir()] == ["b"]
+
+
+def test_a_server_that_does_not_answer_is_said(tmp_path: Path) -> None:
+    with pytest.raises(HostError, match="did not finish"):
+        backup.write("postgresql://a:b@127.0.0.1:9/x", tmp_path / "b")

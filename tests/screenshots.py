@@ -1,0 +1,53 @@
+"""Take the pictures of docs/screenshots from a fresh demo: `./almanaque screenshots`."""
+
+import os
+import sys
+import time
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from almanaque.demo import load
+from tests.browser.conftest import DESK, FLAGS, PHONE, serve
+from tests.database import DEMO, _prepare, bed_id, fresh_copy, test_cluster
+
+FOLDER = Path(__file__).parents[1] / "docs/screenshots"
+BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
+SHOTS = (
+    ("week", "/week", DESK), ("garden", "/garden", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
+    ("year", "/year", DESK), ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("seeds", "/seeds", DESK),
+    ("school", "/school", DESK), ("phone-week", "/week", PHONE), ("phone-bed", BED_3, PHONE), ("phone-pick", "/harvest#pick", PHONE),
+)  # fmt: skip
+
+
+def main() -> int:
+    cluster = test_cluster()
+    _prepare(cluster, f"pictures {os.getpid()}")
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    for addresses in fresh_copy(cluster, DEMO):
+        for base in serve(addresses.app):
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+                for name, path, viewport in SHOTS:
+                    context = browser.new_context(viewport=viewport, locale="en-GB")
+                    shoot(context.new_page(), base, path, FOLDER / f"{name}.png")
+                    context.close()
+                browser.close()
+    cluster.stop()
+    print(f"{len(SHOTS)} pictures in {FOLDER.name}/")
+    return 0
+
+
+def shoot(page: Page, base: str, path: str, file: Path) -> None:
+    page.goto(f"{base}/login")
+    page.fill("#login", "educator")
+    page.fill("#password", load.PASSWORD)
+    page.click("button:has-text('Log in')")
+    page.goto(base + path)
+    page.wait_for_load_state("networkidle")
+    time.sleep(0.2)
+    page.screenshot(path=file)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
