@@ -143,9 +143,10 @@ def _serve(given: argparse.Namespace) -> int:
 def _web(_: argparse.Namespace) -> None:
     import uvicorn
 
-    from almanaque import clock
+    from almanaque import clock, logs
     from almanaque.web.app import create_app
 
+    logs.configure()
     chosen = settings()
     _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
     _needed("ALMANAQUE_SECRET", chosen.secret)
@@ -159,9 +160,10 @@ def _web(_: argparse.Namespace) -> None:
 
 
 def _worker(_: argparse.Namespace) -> None:
-    from almanaque import clock
+    from almanaque import clock, logs
     from almanaque.worker import main as worker
 
+    logs.configure()
     chosen = settings()
     worker.run(_needed("ALMANAQUE_DATABASE_URL", chosen.database_url), clock.from_settings(chosen))
 

@@ -60,6 +60,13 @@ def test_sowing_in_a_break_misses_and_offers_the_next_school_day() -> None:
     assert judged.findings[0].fixes[0].value == "2027-03-29"
 
 
+def test_sowing_indoors_and_setting_out_both_need_someone() -> None:
+    in_break = judge(CROPS["tomato"], "indoors", D("2027-03-20"), PLAIN)
+    assert "Sowing indoors on 20 Mar falls in a break." in [f.message for f in in_break.findings]
+    out_in_break = judge(CROPS["tomato"], "indoors", D("2027-05-17"), PLAIN)
+    assert "Setting out on 5 Jul falls in a break." in [f.message for f in out_in_break.findings]
+
+
 def test_a_seedbed_over_a_break_needs_a_carer() -> None:
     judged = judge(CROPS["carrot"], "direct", D("2027-03-16"), PLAIN)
     assert codes(judged)["seedbed_over_break"] == "care"
@@ -116,7 +123,8 @@ def test_the_nearest_day_that_fits_really_fits_and_none_nearer_does() -> None:
     assert judge(CROPS["radish"], "direct", found.dates.start, PLAIN).verdict == "fits"
     gap = abs((found.dates.start - start).days)
     nearer = [start + timedelta(days=n) for n in range(-gap + 1, gap)]
-    assert all(judge(CROPS["radish"], "direct", day, PLAIN).verdict != "fits" for day in nearer)
+    assert not any(CALENDAR.in_session(day) and fit.fits(CROPS["radish"], "direct", day, PLAIN) for day in nearer)
+    assert CALENDAR.in_session(found.dates.start)
 
 
 @pytest.mark.parametrize("key", ["radish", "carrot", "lettuce", "pea", "kale", "garlic"])

@@ -43,15 +43,12 @@ def test_a_restore_gives_back_every_row_and_keeps_what_it_replaced(saved: tuple[
     with psycopg.connect(addresses.owner) as owner:
         owner.execute("DELETE FROM use_of_harvest")
         owner.execute("UPDATE bed SET name = 'spoilt'")
-    with psycopg.connect(addresses.app) as still_connected:
-        still_connected.execute("SELECT 1")
-        kept = backup.restore(addresses.owner, file, app_role=postgres.APP, now=NOW)
+    still_connected = psycopg.connect(addresses.app)
+    kept = backup.restore(addresses.owner, file, app_role=postgres.APP, now=NOW)
+    still_connected.close()
     assert contents(addresses.owner) == before
     assert set(contents(addresses.owner.rsplit("/", 1)[0] + "/" + kept)["use_of_harvest"]) == set()
     with psycopg.connect(addresses.app) as app:
-        app.execute(
-            "SELECT set_config('almanaque.school', (SELECT school_id FROM auth_schools('x') LIMIT 1)::text, true)"
-        )
         assert app.execute(
             "SELECT has_table_privilege('bed', 'INSERT'), has_table_privilege('account', 'SELECT')"
         ).fetchone() == (True, False)

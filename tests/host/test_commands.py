@@ -56,6 +56,13 @@ def wait_for(process: subprocess.Popen, pattern: str, seconds: float) -> str:
     raise AssertionError(f"not said within {seconds} s: {pattern}\n{text}")
 
 
+def ended(process: subprocess.Popen) -> int:
+    """Exit code of a process that was told to stop; its output is closed."""
+    code = process.wait(20)
+    process.stdout.close()
+    return code
+
+
 def start_demo(state: Path) -> tuple[subprocess.Popen, str]:
     process = subprocess.Popen(
         [sys.executable, "-m", "almanaque", "demo"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
@@ -72,7 +79,7 @@ def test_the_demo_starts_answers_and_stops_everything_on_ctrl_c(state: Path) -> 
     cluster = postgres.Cluster(state)
     assert cluster.running()
     process.send_signal(signal.SIGINT)
-    assert process.wait(20) == 0
+    assert ended(process) == 0
     assert not cluster.running()
     with pytest.raises(OSError):
         urllib.request.urlopen(f"{address}/login", timeout=1)
@@ -87,7 +94,7 @@ def test_the_demo_starts_answers_and_stops_everything_on_ctrl_c(state: Path) -> 
     os.kill(int(children.stdout.split()[0]), signal.SIGKILL)
     said = wait_for(process, "The worker process ended", 20)
     assert "almanaque: The worker process ended" in said
-    assert process.wait(20) == 1
+    assert ended(process) == 1
     assert not cluster.running()
 
 
@@ -121,7 +128,7 @@ def test_serve_runs_on_a_database_of_ones_own_and_stops_when_told(demo: Addresse
     with urllib.request.urlopen(f"http://127.0.0.1:{port}/login") as page:
         assert b"In the demo the logins" not in page.read()
     process.terminate()
-    assert process.wait(20) == 0
+    assert ended(process) == 0
 
 
 def test_migrate_and_backup_work_from_the_command_line(empty: Addresses, tmp_path: Path) -> None:

@@ -75,19 +75,20 @@ def fits(crop: Crop, method: Method, start: date, setting: Setting) -> bool:
 
 
 def nearest_fit(crop: Crop, method: Method, start: date, setting: Setting, *, not_before: date) -> Fit | None:
-    """The candidate day nearest to `start`, from `not_before` on, on which the crop fits; later wins a tie."""
+    """The school day nearest to `start`, from `not_before` on, on which the crop fits; later wins a tie."""
     for distance in range(SEARCH_DAYS + 1):
         for day in dict.fromkeys((start + timedelta(days=distance), start - timedelta(days=distance))):
-            if day >= not_before and setting.calendar.reaches(day) and fits(crop, method, day, setting):
+            if day >= not_before and setting.calendar.in_session(day) and fits(crop, method, day, setting):
                 return judge(crop, method, day, setting)
     return None
 
 
 def latest_fit(crop: Crop, method: Method, setting: Setting, *, not_before: date, picked_by: date) -> date | None:
-    """The last day from `not_before` on for which it fits and is picked for the first time by `picked_by`; None if none."""
+    """The last school day from `not_before` on for which it fits and is picked for the first time by `picked_by`; None if none."""
     day = picked_by - timedelta(days=crop.days[method][0])
     while day >= not_before:
-        if forecast(crop, method, day).first_pick <= picked_by and fits(crop, method, day, setting):
+        in_time = forecast(crop, method, day).first_pick <= picked_by
+        if in_time and setting.calendar.in_session(day) and fits(crop, method, day, setting):
             return day
         day -= timedelta(days=1)
     return None
@@ -105,20 +106,23 @@ def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
 def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
     """Someone must be there to sow or set out, and to keep the seedbed moist until the seed is up."""
     name = crop.name.en
-    work = "Setting out" if method in ("indoors", "starts") else "Sowing"
-    if not calendar.reaches(dates.bed_from):
-        yield Finding("outside_year", "care", name, f"The calendar does not reach {_day(dates.bed_from)}.",
-                      "School days are not known there, so they cannot be judged.", OURS,
-                      (Fix("Add the school year", "page", "/school"),))  # fmt: skip
-    elif calendar.school_days_between(dates.bed_from, dates.bed_from + STEP_WINDOW) == 0:
-        later = calendar.next_school_day(dates.bed_from)
-        fixes = (Fix(f"Move to {_day(later)}", f"start:{method}", (later - (dates.bed_from - dates.start)).isoformat()),)\
-            if later else ()  # fmt: skip
-        yield Finding("sow_no_school", "fault", name, f"{work} on {_day(dates.bed_from)} falls in a break.",
-                      "No school that week, so no class to do it.", OURS, fixes)  # fmt: skip
-    elif calendar.slots and not calendar.lessons(dates.bed_from, dates.bed_from + STEP_WINDOW):
-        yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {_day(dates.bed_from)}.",
-                      "School is in, but no class has a slot that week.", OURS, (Fix("Someone else does it"),))  # fmt: skip
+    for work, day in _days_by_hand(method, dates):
+        if not calendar.reaches(day):
+            yield Finding("outside_year", "care", name, f"The calendar does not reach {_day(day)}.",
+                          "School days are not known there, so they cannot be judged.", OURS,
+                          (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+        elif calendar.school_days_between(day, day + STEP_WINDOW) == 0:
+            later = calendar.next_school_day(day)
+            moved = (
+                (Fix(f"{work} {_day(later)}", f"start:{method}", (later - (day - dates.start)).isoformat()),)
+                if later
+                else ()
+            )
+            yield Finding("sow_no_school", "fault", name, f"{work} on {_day(day)} falls in a break.",
+                          "No school that week, so no class to do it.", OURS, moved)  # fmt: skip
+        elif calendar.slots and not calendar.lessons(day, day + STEP_WINDOW):
+            yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {_day(day)}.",
+                          "School is in, but no class has a slot that week.", OURS, (Fix("Someone else does it"),))  # fmt: skip
     if method == "direct" and dates.emerge_to is not None:
         for gap in calendar.breaks_between(dates.bed_from, dates.emerge_to):
             if gap.starts > dates.bed_from:
@@ -127,6 +131,13 @@ def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -
                               f"Seed sown {_day(dates.bed_from)} is up by {_day(dates.emerge_to)} at the latest and must "
                               "stay moist until then.", OURS, (Fix("Ask a carer to water the seedbed"),))  # fmt: skip
                 break
+
+
+def _days_by_hand(method: Method, dates: GrowthDates) -> list[tuple[str, date]]:
+    """The days on which children sow or set out, with the name of the work."""
+    if method == "indoors":
+        return [("Sowing indoors", dates.start), ("Setting out", dates.bed_from)]
+    return [("Setting out" if method == "starts" else "Sowing" if method == "direct" else "Setting", dates.bed_from)]
 
 
 def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:

@@ -15,7 +15,7 @@ SELECT id, name, width_mm::float8, depth_mm::float8 FROM site ORDER BY name;
 SELECT kind, name, x_mm::float8, y_mm::float8, width_mm::float8, depth_mm::float8
 FROM feature
 WHERE site_id = %(site)s AND coalesce(from_day <= %(day)s, true) AND coalesce(to_day > %(day)s, true)
-ORDER BY kind, name;
+ORDER BY kind = 'path' DESC, kind, name;
 
 -- plantings: plantings with their squares, forecast and events; of one bed, or in the ground at some time between two days
 SELECT p.id, p.bed_id, p.crop, p.variety, p.status, p.draft_id, p.method, p.start_on, p.per_square, p.class_group_id,

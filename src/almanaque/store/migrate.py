@@ -120,6 +120,6 @@ def grant(connection: Connection[Any], app_role: str) -> None:
         "GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public, queue TO {role}",
         "REVOKE ALL ON account, login_session, login_attempt FROM {role}",
         "REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role}",
-        "GRANT UPDATE (name, setting, theme, units) ON school TO {role}",
+        "GRANT UPDATE (name, setting, theme, units, weather_source, weather_digest) ON school TO {role}",
     ):
         connection.execute(sql.SQL(statement).format(role=role))

@@ -17,7 +17,7 @@ def yield_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str) 
     spec = {
         "$schema": "https://vega.github.io/schema/vega-lite/v5.json",
         "description": description,
-        "width": 560,
+        "width": 620,
         "height": {"step": 10},
         "background": None,
         "data": {"values": list(rows)},

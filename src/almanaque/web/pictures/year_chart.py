@@ -11,7 +11,7 @@ from almanaque.store.garden import Bed, Planting
 from almanaque.web import words
 from almanaque.web.pictures.families import Hatch, family
 
-WIDTH, LEFT, RIGHT, TOP, LANE, ROW_PADDING, FOOT = 1220.0, 132.0, 8.0, 8.0, 27.0, 9.0, 26.0
+WIDTH, LEFT, RIGHT, TOP, LANE, ROW_PADDING, FOOT = 1220.0, 132.0, 8.0, 8.0, 31.0, 8.0, 26.0
 SHORTEST = 3.0
 
 

@@ -188,7 +188,7 @@ def _recent(room: Room, row: Picked) -> dict[str, str]:
     return {
         "day": words.short_day(row.picked_on), "crop": room.context.crops[row.crop].name.en, "bed": row.bed_name,
         "amount": f"{_plain(row.amount)} {row.unit}",
-        "weight": f"about {weight} (estimated)" if row.estimated else "" if row.unit in ("lb", "kg") else weight,
+        "weight": f"about {weight}" if row.estimated else "" if row.unit in ("lb", "kg") else weight,
         "use": ", ".join(row.uses), "note": row.note,
     }  # fmt: skip
 
