@@ -25,7 +25,7 @@ def yield_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str) 
         "encoding": {
             "y": {"field": "bed", "type": "nominal", "sort": None, "title": None},
             "yOffset": {"field": "season", "sort": None},
-            "x": {"field": "value", "type": "quantitative", "title": unit},
+            "x": {"field": "value", "type": "quantitative", "title": unit, "axis": {"tickCount": 6}},
             "color": {
                 "field": "season",
                 "type": "nominal",
