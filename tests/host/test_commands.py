@@ -56,6 +56,14 @@ def wait_for(process: subprocess.Popen, pattern: str, seconds: float) -> str:
     raise AssertionError(f"not said within {seconds} s: {pattern}\n{text}")
 
 
+def child_of(process: subprocess.Popen, name: str) -> int:
+    """The process that runs `almanaque <name>` for another; read from /proc, since a bare machine has no pgrep."""
+    for number in Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text(encoding="utf-8").split():
+        if Path(f"/proc/{number}/cmdline").read_bytes().rstrip(b"\0").endswith(name.encode()):
+            return int(number)
+    raise AssertionError(f"no child runs {name}")
+
+
 def ended(process: subprocess.Popen) -> int:
     """Exit code of a process that was told to stop; its output is closed."""
     code = process.wait(20)
@@ -88,10 +96,7 @@ def test_the_demo_starts_answers_and_stops_everything_on_ctrl_c(state: Path) -> 
     process, address = start_demo(state)
     assert time.monotonic() - began < 15
     # When the worker ends, everything ends, with a sentence.
-    children = subprocess.run(
-        ["pgrep", "-P", str(process.pid), "-f", "almanaque worker"], capture_output=True, text=True, check=True
-    )
-    os.kill(int(children.stdout.split()[0]), signal.SIGKILL)
+    os.kill(child_of(process, "worker"), signal.SIGKILL)
     said = wait_for(process, "The worker process ended", 20)
     assert "almanaque: The worker process ended" in said
     assert ended(process) == 1

@@ -140,6 +140,24 @@ def test_what_cannot_be_painted_is_said_and_nothing_changes(coordinator: TestCli
     assert version(bed(coordinator)) == before
 
 
+def test_on_a_day_to_come_only_pencil_is_allowed(coordinator: TestClient) -> None:
+    address = f"/garden/beds/{BED_4}?day=2027-05-20"
+    refused = post(coordinator, address, **{**PENCIL, "command": "ink", "start_on": "2027-05-20"})
+    assert refused.status == 422
+    assert "only pencil is allowed" in refused.text
+    assert "only pencil is allowed" in open_page(coordinator, address).text
+    taken = post(coordinator, address, **{**PENCIL, "start_on": "2027-05-20"})
+    assert "Radish pencilled · 32 plants" in taken.text
+
+
+def test_the_ribbon_shows_the_garden_as_it_stood_and_will_stand(coordinator: TestClient) -> None:
+    last_autumn = open_page(coordinator, f"/garden/beds/{bed_id('Bed 2')}?day=2026-10-01")
+    assert "Spinach finished" in last_autumn.text
+    assert "Pea" not in last_autumn.text.split("Notes in the margin")[0].split("One square")[1].split("Spinach")[0]
+    summer = open_page(coordinator, "/garden?day=2027-06-01")
+    assert "Beds on 1 Jun" in summer.text
+
+
 def test_the_preview_counts_before_anything_is_painted(coordinator: TestClient) -> None:
     query = "crop=kale&method=starts&start_on=2027-04-20&squares=A3-B4&only=preview"
     page = open_page(coordinator, f"/garden/beds/{BED_4}/choice?{query}")

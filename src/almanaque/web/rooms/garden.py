@@ -28,6 +28,7 @@ Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo"]
 FIRST_CROP = "radish"
+ONLY_PENCIL = "The ribbon stands on a day to come, where only pencil is allowed. Go back to today to plan in ink."
 
 
 @router.get("/garden")
@@ -104,6 +105,8 @@ def command(
     try:
         with desk.open() as room:
             hand = room.hand(version)
+            if command in ("ink", "to-ink") and room.day > room.today:
+                raise BadInput(ONLY_PENCIL)
             if command == "undo":
                 name = plantings.undo(room.connection, room.context, bed_id, hand=hand)
                 said = f"Undone: {name}."
@@ -202,6 +205,7 @@ def _bed_page(room: Room, bed: Bed, *, crop: str, message: str = "", status: int
         **_choice(room, bed, chosen),
         "crops": sorted(((c.key, c.name.en) for c in room.context.crops), key=lambda pair: pair[1]),
         "entries": journal.entries(room.connection, until=room.day, bed_id=bed.id, limit=4),
+        "only_pencil": ONLY_PENCIL if room.day > room.today else "",
         "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
     }
     title = words.joined([bed.name, bed.purpose])
