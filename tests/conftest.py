@@ -5,7 +5,8 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from tests.database import cluster, database, demo, empty, test_cluster
+from almanaque.host import postgres
+from tests.database import CLONE, cluster, database, demo, empty, test_cluster
 
 __all__ = ["cluster", "database", "demo", "empty"]
 
@@ -30,6 +31,5 @@ def pytest_collection_finish(session: pytest.Session) -> None:
 def pytest_unconfigure(config: pytest.Config) -> None:
     """Stop the tests' database server at the end of the run; workers leave that to their controller."""
     if not hasattr(config, "workerinput"):
-        made = test_cluster()
-        if (made.folder / "prepared-for").exists():
-            made.stop()
+        if (postgres.state_folder(CLONE, "test") / "prepared-for").exists():
+            test_cluster().stop()

@@ -66,7 +66,7 @@ FEATURES = (
     Feature("path", "Main path", "0 ft x 30 ft", "52 ft x 4 ft"),
     Feature("path", "Middle path", "30 ft x 1 ft", "3 ft x 29 ft"),
     Feature("tree", "Old maple", "42 ft x 1 ft", "9 ft x 9 ft"),
-    Feature("gate", "Gate", "1 ft x 30 ft", "1 ft x 4 ft"),
+    Feature("gate", "Gate", "1 ft x 30 ft", "4 in x 4 ft"),
     Feature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft"),
 )
 

@@ -159,21 +159,7 @@ def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
 
 def save_planting(connection: Connection[Any], school_id: UUID, planting: Planting) -> None:
     """Write a planting and exactly its squares."""
-    fields = (
-        "id",
-        "bed_id",
-        "crop",
-        "variety",
-        "status",
-        "draft_id",
-        "method",
-        "start_on",
-        "per_square",
-        "class_group_id",
-    )
-    connection.execute(
-        SQL["save_planting"], {"school_id": school_id, **{name: getattr(planting, name) for name in fields}}
-    )
+    connection.execute(SQL["save_planting"], {"school_id": school_id, **_columns(planting)})
     connection.execute("DELETE FROM patch WHERE planting_id = %s", [planting.id])
     connection.cursor().executemany(
         "INSERT INTO patch (school_id, planting_id, col, row) VALUES (%s, %s, %s, %s)",
@@ -271,22 +257,7 @@ def mark_undone(connection: Connection[Any], bed_id: UUID, change_id: UUID) -> N
 
 def planting_out(planting: Planting) -> dict[str, Any]:
     """A planting as JSON, enough to put it back as it was."""
-    plain = {
-        name: getattr(planting, name)
-        for name in (
-            "id",
-            "bed_id",
-            "crop",
-            "variety",
-            "status",
-            "draft_id",
-            "method",
-            "start_on",
-            "per_square",
-            "class_group_id",
-        )
-    }
-    out: dict[str, Any] = json.loads(json.dumps({**plain, "cells": sorted(planting.cells)}, default=str))
+    out: dict[str, Any] = json.loads(json.dumps({**_columns(planting), "cells": sorted(planting.cells)}, default=str))
     return out
 
 
@@ -299,6 +270,14 @@ def planting_in(kept: dict[str, Any]) -> Planting:
         class_group_id=UUID(kept["class_group_id"]) if kept["class_group_id"] else None,
         cells=_cells(kept["cells"]), events={}, depends_on="", dates=None, verdict=None, findings=(),
     )  # fmt: skip
+
+
+def _columns(planting: Planting) -> dict[str, Any]:
+    """What the planting's own row holds, by column."""
+    names = (
+        "id", "bed_id", "crop", "variety", "status", "draft_id", "method", "start_on", "per_square", "class_group_id",
+    )  # fmt: skip
+    return {name: getattr(planting, name) for name in names}
 
 
 def _cells(pairs: list[list[int]]) -> frozenset[Cell]:

@@ -30,6 +30,8 @@ class Ribbon:
     year_name: str
     first: date
     days: int
+    last: int
+    at: int
     shown: date
     handle: float
     terms: list[Band]
@@ -70,6 +72,8 @@ def ribbon(context: Context, day: date) -> Ribbon | None:
         year_name=year.name,
         first=year.starts,
         days=days,
+        last=days - 1,
+        at=(day - year.starts).days,
         shown=day,
         handle=at(day),
         terms=terms,

@@ -206,7 +206,7 @@ def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Mark
 def _planting(item: Shown, scale: float, box: Callable[[Cell], Box]) -> PlantingShape:
     hatch = family(item.crop.family)
     radius = _px(max(2.2, min(item.crop.width_mm, item.pitch_mm) * scale / 2 * 0.92))
-    squares = [box(cell) for cell in sorted(item.cells, key=lambda cell: (cell[1], cell[0]))]
+    squares = [_inset(box(cell), 2) for cell in sorted(item.cells, key=lambda cell: (cell[1], cell[0]))]
     plants = [
         PlantShape(_px(LEFT + x * scale), _px(TOP + y * scale), radius)
         for x, y in item.layout.positions_mm
@@ -214,11 +214,15 @@ def _planting(item: Shown, scale: float, box: Callable[[Cell], Box]) -> Planting
     ]
     codes = radius >= CODE_FITS
     first = squares[0]
-    tag = None if codes and plants else Tick(first.x + 3, first.y + 3, item.crop.code)
+    tag = None if codes and plants else Tick(_px(first.x + 1), _px(first.y + 1), item.crop.code)
     return PlantingShape(
         id=str(item.planting.id), code=item.crop.code, name=item.crop.name.en, fill=hatch.fill, colour=hatch.colour,
         ghost=not item.here, pencil=item.planting.status == "pencilled", plants=plants, codes=codes, tag=tag, squares=squares,
     )  # fmt: skip
+
+
+def _inset(box: Box, by: float) -> Box:
+    return Box(_px(box.x + by), _px(box.y + by), _px(box.width - 2 * by), _px(box.height - 2 * by))
 
 
 def _in_words(item: Shown, day: date) -> str:

@@ -8,6 +8,7 @@ from almanaque.core.units import Units, format_length
 from almanaque.store.garden import Bed, Feature, Site
 
 WIDEST, HIGHEST = 800.0, 540.0
+LABEL_INSIDE = ("building", "tree", "path")  # the others are too small and carry their name above
 
 
 @dataclass(frozen=True)
@@ -81,7 +82,7 @@ def draw(
         features=[
             FeatureShape(
                 f.kind, f.name, px(f.x_mm), px(f.y_mm), px(f.width_mm), px(f.depth_mm),
-                px(f.x_mm + f.width_mm / 2), px(f.y_mm + f.depth_mm / 2) + 4,
+                px(f.x_mm + f.width_mm / 2), px(f.y_mm + f.depth_mm / 2) + 4 if f.kind in LABEL_INSIDE else px(f.y_mm) - 5,
             )
             for f in features
         ],

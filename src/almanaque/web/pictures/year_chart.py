@@ -45,7 +45,7 @@ class RowShape:
     name: str
     purpose: str
     y: float
-    height: float
+    bottom: float
     bars: list[Bar]
 
 
@@ -96,7 +96,7 @@ def draw(
             bars.append(_bar(context, year, planting, at, y + ROW_PADDING + lane * LANE, today))
         height = max(1, len(lanes)) * LANE + ROW_PADDING + 2
         height = max(height, 42.0)
-        rows.append(RowShape(str(bed.id), bed.name, bed.purpose, y, height, bars))
+        rows.append(RowShape(str(bed.id), bed.name, bed.purpose, y, y + height, bars))
         y += height
     months = []
     first = year.starts.replace(day=1)
