@@ -30,6 +30,5 @@ def pytest_collection_finish(session: pytest.Session) -> None:
 
 def pytest_unconfigure(config: pytest.Config) -> None:
     """Stop the tests' database server at the end of the run; workers leave that to their controller."""
-    if not hasattr(config, "workerinput"):
-        if (postgres.state_folder(CLONE, "test") / "prepared-for").exists():
-            test_cluster().stop()
+    if not hasattr(config, "workerinput") and (postgres.state_folder(CLONE, "test") / "prepared-for").exists():
+        test_cluster().stop()
