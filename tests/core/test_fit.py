@@ -5,6 +5,7 @@ import pytest
 
 from almanaque.core import fit
 from almanaque.core.climate import Climate
+from almanaque.core.findings import lead
 from almanaque.core.fit import Setting, judge, latest_fit, mends, nearest_fit
 from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
 from almanaque.data import catalogue
@@ -39,13 +40,14 @@ def codes(judged: fit.Fit) -> dict[str, str]:
 def test_sown_and_picked_while_children_are_here_fits() -> None:
     judged = judge(CROPS["radish"], "direct", D("2027-04-13"), Setting(CALENDAR, weather(8, 20), "us"))
     assert (judged.verdict, judged.findings) == ("fits", ())
-    assert judged.lead == "Sown and picked while children are here."
+    assert lead(judged.findings) == ""
 
 
 def test_ripe_in_the_summer_misses_and_names_the_break() -> None:
     judged = judge(CROPS["bush-bean"], "direct", D("2027-05-12"), PLAIN)
     assert judged.verdict == "misses"
     assert codes(judged)["ready_no_school"] == "fault"
+    assert lead(judged.findings).endswith("when nobody is at school.")
     assert "17 Jun" in judged.findings[0].reason
 
 

@@ -60,3 +60,8 @@ _RANK: dict[Severity, int] = {"fault": 0, "care": 1, "note": 2}
 def worst_first(findings: Sequence[Finding]) -> list[Finding]:
     """The same findings, faults first, otherwise in their order."""
     return sorted(findings, key=lambda finding: _RANK[finding.severity])
+
+
+def lead(findings: Sequence[Finding]) -> str:
+    """The one sentence to show where there is room for one: the first that is more than a note; empty without any."""
+    return next((finding.message for finding in findings if finding.severity != "note"), "")

@@ -46,12 +46,6 @@ class Fit:
     verdict: Verdict
     findings: tuple[Finding, ...]
 
-    @property
-    def lead(self) -> str:
-        """The one sentence to show where there is room for one."""
-        told = [finding.message for finding in self.findings if finding.severity != "note"]
-        return told[0] if told else "Sown and picked while children are here."
-
 
 def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
     """Judge one way and day of starting a crop. Raises BadInput when the crop is not started that way."""

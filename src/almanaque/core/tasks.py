@@ -16,7 +16,6 @@ from almanaque.core.units import Units, format_length
 
 WEEK = timedelta(days=7)
 DAY = timedelta(days=1)
-MOST_PICKINGS = 6
 SOIL_CAUTION = "Gloves or clean hands; wash hands after soil."
 
 
@@ -99,7 +98,7 @@ def steps(crop: Crop, method: Method, dates: GrowthDates, *, plants: int, square
                    dates.first_pick, dates.last_pick, 25, crop.caution)  # fmt: skip
     else:
         begin, ordinal = dates.first_pick, 1
-        while begin <= dates.last_pick and ordinal <= MOST_PICKINGS:
+        while begin <= dates.last_pick:
             yield Step("first picking" if ordinal == 1 else "picking", ordinal,
                        f"Pick {name}: {crop.ready_sign}", begin, min(begin + 6 * DAY, dates.last_pick), 15, crop.caution)  # fmt: skip
             begin, ordinal = begin + WEEK, ordinal + 1

@@ -3,7 +3,6 @@
 import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -142,7 +141,3 @@ def later_than_today(room: Room) -> str:
     if not room.moved:
         return ""
     return f"The ribbon stands on {words.long_day(room.day)}; what you enter here is dated today, {words.short_day(room.today)}."
-
-
-def iso(day: date | None) -> str:
-    return day.isoformat() if day else ""

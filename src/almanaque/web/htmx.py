@@ -11,12 +11,11 @@ class Htmx:
     """`part` is True when only a part of the page is wanted: not on a plain visit and not on history restore."""
 
     part: bool
-    target: str
 
 
 def read_htmx(request: Request) -> Htmx:
     wanted = request.headers.get("HX-Request") == "true" and request.headers.get("HX-History-Restore-Request") != "true"
-    return Htmx(wanted, request.headers.get("HX-Target", ""))
+    return Htmx(wanted)
 
 
 HtmxRequest = Annotated[Htmx, Depends(read_htmx)]

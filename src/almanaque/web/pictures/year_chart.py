@@ -36,7 +36,6 @@ class Bar:
     fill: str
     colour: str
     pencil: bool
-    verdict: str
 
 
 @dataclass(frozen=True)
@@ -142,5 +141,5 @@ def _bar(
         pick_x=min(first_x, WIDTH - RIGHT - SHORTEST), pick_width=round(max(SHORTEST, last_x - first_x), 1),
         label_x=min(start_x + 6, WIDTH - RIGHT - 4) if start_x < WIDTH - 110 else start_x - 6,
         label_end=start_x >= WIDTH - 110, fill=hatch.fill, colour=hatch.colour,
-        pencil=planting.status == "pencilled", verdict=planting.verdict or "",
+        pencil=planting.status == "pencilled",
     )  # fmt: skip

@@ -30,7 +30,6 @@ class Line:
     dates: str
     verdict: str
     verdict_class: str
-    lead: str
     fill: str
     startable: str
     here: bool
@@ -87,7 +86,7 @@ def lines(shown: Sequence[Shown], *, fills: dict[str, str]) -> list[Line]:
                 count=words.joined([words.count(item.layout.plants, "plant"), words.count(item.layout.squares, "square"),
                                     item.layout.reading.words]),
                 dates=words.joined(date_sentences(item.crop, planting.method, planting.dates, planting)),
-                verdict=fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "", lead=_lead(planting),
+                verdict=fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
                 verdict_class=VERDICT_CLASS.get(planting.verdict or "", ""), fill=fills[item.crop.family],
                 startable=startable, here=item.here,
             )
@@ -196,11 +195,6 @@ def _status(planting: Planting, here: bool) -> str:
     if here or planting.status == "in the ground":
         return planting.status
     return f"{planting.status} from {words.short_day(planting.bed_from)}"
-
-
-def _lead(planting: Planting) -> str:
-    told = [finding.message for finding in planting.findings if finding.severity != "note"]
-    return told[0] if told else ""
 
 
 def _other_reading(crop: Crop, bed: Bed, wanted: int | None, context: Context) -> str:

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
+from almanaque.core.findings import lead
 from almanaque.store import garden
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, may
@@ -31,7 +32,7 @@ def year(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
                     "bed": names[p.bed_id],
                     "bed_id": str(p.bed_id),
                     "crop": room.context.crops[p.crop].name.en,
-                    "lead": next((f.message for f in p.findings if f.severity != "note"), ""),
+                    "lead": lead(p.findings),
                 }
                 for p in judged
                 if p.verdict == verdict
