@@ -21,6 +21,7 @@ def test_squares_are_chosen_painted_inked_rubbed_out_and_undone_by_keys(working:
     expect(page.locator("[data-cell=B4]")).to_be_focused()
     page.keyboard.press("x")
     expect(page.locator("#said")).to_have_text("1 square rubbed out.")
+    expect(page.locator("#announce")).to_have_text("1 square rubbed out.")
     page.keyboard.press("u")
     expect(page.locator("#said")).to_have_text("Undone: rub out 1 square.")
     page.keyboard.press("Space")

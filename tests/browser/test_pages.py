@@ -3,6 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
+from almanaque.demo import load
 from almanaque.web.frame import ROOMS
 from tests.browser.conftest import DESK, PHONE, Visit
 from tests.database import bed_id
@@ -45,6 +46,21 @@ def test_on_the_phone_what_is_pressed_is_large(looking: Visit) -> None:
     page = looking.go("/harvest")
     for control in page.locator("#pick .form-control, #pick .form-select, #pick .button").all():
         assert control.bounding_box()["height"] >= 44
+
+
+def test_a_thumb_that_scrolls_over_the_bed_does_not_paint(browser, read_site: str) -> None:
+    context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.goto(f"{read_site}/login")
+    page.fill("#login", "educator")
+    page.fill("#password", load.PASSWORD)
+    page.click("button:has-text('Log in')")
+    page.wait_for_url("**/week")
+    page.goto(f"{read_site}/garden/beds/{bed_id('Bed 4')}")
+    page.locator("[data-cell=A4]").tap()
+    expect(page.locator("#squares")).to_have_value("A4")
+    expect(page.locator("#said")).to_have_text("")
+    context.close()
 
 
 def test_without_colour_every_verdict_still_differs(looking: Visit) -> None:

@@ -78,6 +78,21 @@ def test_what_postgresql_says_when_it_fails_is_passed_on(made: Cluster) -> None:
         made._call("pg_ctl", "nonsense")
 
 
+def test_as_anyone_but_root_the_launcher_prints_the_command_and_stops(tmp_path: Path) -> None:
+    """A bare machine in miniature: no Python that can make an environment, no package, nobody with rights."""
+    for name, words in (("python3", "exit 1"), ("dpkg-query", "exit 1"), ("id", "echo 1000"), ("apt-get", "exit 99")):
+        stand_in = tmp_path / name
+        stand_in.write_text(f"#!/bin/sh\n{words}\n", encoding="utf-8")
+        stand_in.chmod(0o755)
+    done = subprocess.run(
+        [CLONE / "almanaque", "demo"], capture_output=True, text=True, check=False,
+        env={"PATH": f"{tmp_path}:/usr/bin:/bin", "HOME": str(tmp_path)},
+    )  # fmt: skip
+    assert done.returncode == 1
+    said = "almanaque: these Debian packages are missing. Run: sudo apt-get install --no-install-recommends -y python3 python3-venv"
+    assert done.stderr.strip() == said
+
+
 def test_the_launcher_is_short_and_sound() -> None:
     launcher = CLONE / "almanaque"
     assert launcher.stat().st_mode & stat.S_IXUSR

@@ -140,6 +140,17 @@ def test_a_lost_database_says_so_and_gives_back_what_was_written(demo: Addresses
         assert open_page(client, "/week").status == 200
 
 
+def test_a_login_that_ended_meanwhile_gives_back_what_was_written(demo: Addresses, coordinator: TestClient) -> None:
+    right = token(coordinator)
+    with psycopg.connect(demo.owner) as owner:
+        owner.execute("UPDATE login_session SET expires_at = now() - interval '1 minute'")
+    answer = coordinator.post("/journal", data={"form_token": right, "id": str(uuid4()), "body": "Half a page on bees"})
+    assert answer.status_code == 401
+    assert "Your login has ended" in answer.text
+    assert "Half a page on bees" in answer.text
+    assert "/login" in str(open_page(coordinator, "/week").response.url)
+
+
 def test_an_empty_database_shows_the_login_and_refuses_it_in_words(empty: Addresses) -> None:
     with client_for(empty) as client:
         assert open_page(client, "/").status == 200

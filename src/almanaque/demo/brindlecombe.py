@@ -81,7 +81,7 @@ BEDS = (
     Bed("Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "37 ft x 13 ft", "larch boards", 2021, adopted_by="Elders"),
     Bed("Bed 8", "Berries", "raised", "6 ft x 3 ft", "10 in", "37 ft x 20 ft", "larch boards", 2021, adopted_by="Garden club"),
     Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "25 ft x 10 ft", "oak", 2024, adopted_by="Elders"),
-    Bed("Trough", "Window herbs", "container", "3 ft x 1 ft", "9 in", "25 ft x 16 ft", "zinc", 2024, adopted_by="Ferns"),
+    Bed("Trough", "Window salad", "container", "3 ft x 1 ft", "9 in", "25 ft x 16 ft", "zinc", 2024, adopted_by="Ferns"),
     Bed("Fence strip", "Climbers", "ground", "16 ft x 2 ft", "12 in", "34 ft x 26 ft", "", None, adopted_by="Garden club"),
 )  # fmt: skip
 

@@ -74,7 +74,7 @@ def _well(request: Request) -> Response:
 
 def _answer_errors(app: FastAPI) -> None:
     def said(request: Request, error: Exception) -> Response:
-        if isinstance(error, security.NotLoggedIn):
+        if isinstance(error, security.NotLoggedIn) and not getattr(request.state, "typed", []):
             return _to_login(request)
         title, sentence, status = _words_for(error)
         return _answer(request, title, sentence, status)
@@ -104,6 +104,12 @@ _NOT_FOUND = "There is no such page or row in this school. It may have been rubb
 def _words_for(error: Exception) -> tuple[str, str, int]:
     """Title, sentence and status for an error we know."""
     match error:
+        case security.NotLoggedIn():
+            return (
+                "Your login has ended",
+                "Nothing was written. Log in again, then send it once more; what you wrote stands below.",
+                401,
+            )
         case security.NotAllowed():
             return "Not for this role", str(error), 403
         case security.ForgedForm():

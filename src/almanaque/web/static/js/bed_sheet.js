@@ -12,7 +12,9 @@ document.addEventListener('alpine:init', function () {
       init: function () {
         var self = this;
         this.chosen = new Set();
-        this.onSwap = function (event) { if (event.detail.target.id === 'sheet') { self.restore(); } };
+        // A thumb that scrolls must not paint: on a touch screen squares are chosen first.
+        if (window.matchMedia('(pointer: coarse)').matches) { this.tool = 'choose'; }
+        this.onSwap = function (event) { if (event.detail.target.id === 'sheet') { self.restore(); self.announce(); } };
         document.addEventListener('htmx:afterSwap', this.onSwap);
         this.$root.addEventListener('click', function (event) { self.take(event); });
         this.$root.addEventListener('change', function (event) { if (event.target.id === 'squares') { self.read(event.target.value); } });
@@ -66,6 +68,10 @@ document.addEventListener('alpine:init', function () {
           var cell = this.cells().find(function (one) { return one.dataset.cell === name; });
           if (cell) { this.focus(cell); }
         }
+      },
+      announce: function () {
+        // A live region that is swapped in is not read out; the one that stays is.
+        document.getElementById('announce').textContent = document.getElementById('said').textContent;
       },
       focus: function (cell) {
         this.cells().forEach(function (one) { one.setAttribute('tabindex', one === cell ? '0' : '-1'); });
