@@ -4,10 +4,11 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands import plantings
 from almanaque.commands.forecasts import layout_of
-from almanaque.commands.plantings import Hand, Paint
+from almanaque.commands.plantings import Paint
 from almanaque.core import bed as core_bed
 from almanaque.core.crops import METHOD_WORDS, Method
 from almanaque.core.errors import BadInput
@@ -29,6 +30,18 @@ Plan = Annotated[Desk, Depends(may("plan"))]
 Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo"]
 FIRST_CROP = "radish"
 ONLY_PENCIL = "The ribbon stands on a day to come, where only pencil is allowed. Go back to today to plan in ink."
+
+
+class SheetForm(BaseModel):
+    """What the form beside the sheet sends, as it was typed."""
+
+    command: Command
+    squares: str = ""
+    crop: str = ""
+    method: str = ""
+    start_on: str = ""
+    per_square: str = ""
+    version: int | None = None
 
 
 @router.get("/garden")
@@ -89,47 +102,18 @@ def choice(
 
 
 @router.post("/garden/beds/{bed_id}")
-def command(
-    desk: Plan,
-    htmx: HtmxRequest,
-    bed_id: UUID,
-    command: Annotated[Command, Form()],
-    squares: Annotated[str, Form()] = "",
-    crop: Annotated[str, Form()] = "",
-    method: Annotated[str, Form()] = "",
-    start_on: Annotated[str, Form()] = "",
-    per_square: Annotated[str, Form()] = "",
-    version: Annotated[int | None, Form()] = None,
-) -> Response:
+def command(desk: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[SheetForm, Form()]) -> Response:
     """One command on the sheet. A bed that someone else changed meanwhile is shown as it is now, and nothing is written."""
+    crop = form.crop or FIRST_CROP
     try:
         with desk.open() as room:
-            hand = room.hand(version)
-            if command in ("ink", "to-ink") and room.day > room.today:
-                raise BadInput(ONLY_PENCIL)
-            if command == "undo":
-                name = plantings.undo(room.connection, room.context, bed_id, hand=hand)
-                said = f"Undone: {name}."
-            elif command == "rub":
-                count = plantings.rub_out(room.connection, room.context, bed_id, squares, shown=room.day, hand=hand)
-                said = f"{words.count(count, 'square')} rubbed out."
-            elif command in ("to-ink", "to-pencil"):
-                plantings.set_ink(
-                    room.connection, room.context, bed_id, squares, ink=command == "to-ink", shown=room.day, hand=hand
-                )
-                said = "Turned to ink; its jobs are in the weeks to come." if command == "to-ink" else "Back to pencil."
-            else:
-                said = _paint(room, bed_id, hand, command == "ink", squares, crop, method, start_on, per_square)
-            bed = garden.bed(room.connection, bed_id)
-            if htmx.part:
-                return vary(frame.part(room, "garden/_sheet.html", {**_sheet(room, bed), "said": said}))
-            return frame.go(room, f"/garden/beds/{bed_id}", crop=crop or FIRST_CROP)
+            said = _carry_out(room, bed_id, form)
+            return _after(room, htmx.part, bed_id, said, crop=crop)
     except Stale as stale:
         with desk.open() as room:
-            bed = garden.bed(room.connection, bed_id)
             if htmx.part:
-                return vary(frame.part(room, "garden/_sheet.html", {**_sheet(room, bed), "said": str(stale)}))
-            return _bed_page(room, bed, crop=crop or FIRST_CROP, message=str(stale), status=409)
+                return _after(room, True, bed_id, str(stale))
+            return _bed_page(room, garden.bed(room.connection, bed_id), crop=crop, message=str(stale), status=409)
 
 
 @router.post("/garden/plantings/{planting_id}/start")
@@ -165,37 +149,44 @@ def happened(
         return _after(room, htmx.part, bed_id, f"Noted for {words.short_day(on_day)}.")
 
 
-def _after(room: Room, part: bool, bed_id: UUID, said: str) -> Response:
+def _after(room: Room, part: bool, bed_id: UUID, said: str, **query: str) -> Response:
+    """The sheet as it is now with a word on what was done, or the way back to its page."""
     if part:
         bed = garden.bed(room.connection, bed_id)
         return vary(frame.part(room, "garden/_sheet.html", {**_sheet(room, bed), "said": said}))
-    return frame.go(room, f"/garden/beds/{bed_id}")
+    return frame.go(room, f"/garden/beds/{bed_id}", **query)
 
 
-def _paint(
-    room: Room,
-    bed_id: UUID,
-    hand: Hand,
-    ink: bool,
-    squares: str,
-    crop: str,
-    method: str,
-    start_on: str,
-    per_square: str,
-) -> str:
-    chosen = room.context.crops[crop]
-    way = _method(method)
+def _carry_out(room: Room, bed_id: UUID, form: SheetForm) -> str:
+    """Carry out a command; return a word on what was done."""
+    hand = room.hand(form.version)
+    given = (room.connection, room.context, bed_id)
+    if form.command in ("ink", "to-ink") and room.day > room.today:
+        raise BadInput(ONLY_PENCIL)
+    match form.command:
+        case "undo":
+            return f"Undone: {plantings.undo(*given, hand=hand)}."
+        case "rub":
+            count = plantings.rub_out(*given, form.squares, shown=room.day, hand=hand)
+            return f"{words.count(count, 'square')} rubbed out."
+        case "to-ink":
+            plantings.set_ink(*given, form.squares, ink=True, shown=room.day, hand=hand)
+            return "Turned to ink; its jobs are in the weeks to come."
+        case "to-pencil":
+            plantings.set_ink(*given, form.squares, ink=False, shown=room.day, hand=hand)
+            return "Back to pencil."
+    crop = room.context.crops[form.crop]
+    way = _method(form.method)
     wish = Paint(
-        squares, crop, way if way in chosen.methods else chosen.methods[0], parse_day(start_on, field="start_on"),
-        ink=ink, per_square=_count(per_square),
+        form.squares, crop.key, way if way in crop.methods else crop.methods[0],
+        parse_day(form.start_on, field="start_on"), ink=form.command == "ink", per_square=_count(form.per_square),
     )  # fmt: skip
-    planting_id = plantings.paint(room.connection, room.context, bed_id, wish, hand)
-    made = garden.planting(room.connection, planting_id)
-    bed = garden.bed(room.connection, bed_id)
-    layout = layout_of(made, bed, chosen)
+    made = garden.planting(room.connection, plantings.paint(*given, wish, hand))
+    layout = layout_of(made, garden.bed(room.connection, bed_id), crop)
     verdict = VERDICT_WORDS[made.verdict] if made.verdict else ""
-    done = "planned in ink" if ink else "pencilled in"
-    return f"{chosen.name.en} {done}: {words.count(layout.plants, 'plant')} in {words.count(layout.squares, 'square')}; {verdict}."
+    done = "planned in ink" if wish.ink else "pencilled in"
+    size = f"{words.count(layout.plants, 'plant')} in {words.count(layout.squares, 'square')}"
+    return f"{crop.name.en} {done}: {size}; {verdict}."
 
 
 def _bed_page(room: Room, bed: Bed, *, crop: str, message: str = "", status: int = 200) -> Response:
