@@ -98,6 +98,47 @@ def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
         assert writes <= {"/logout", "/demo-day", "/schools"}, path
 
 
+NASTY = ["", "\0", "🥕" * 60, "9" * 400, "-1", "NaN", "1e999", "../../etc", "<script>", "%s %(a)s", "{{ 7 * 7 }}", "0001-01-01",
+         "9999-12-31", "A1-ZZ999", "'; DROP TABLE bed; --", "\u202e", "x" * 5000]  # fmt: skip
+FIELDS = {
+    "/journal": ("id", "bed", "body", "come_back_on"),
+    "/harvest": ("id", "planting", "amount", "unit", "use", "day", "note"),
+    "/school/spans": ("kind", "year", "id", "name", "starts", "ends", "action"),
+    "/schools": ("school",),
+    "/demo-day": ("day",),
+    "/login": ("login", "password", "to"),
+    f"/garden/beds/{bed_id('Bed 4')}": ("command", "squares", "crop", "method", "start_on", "per_square", "version"),
+    f"/garden/plantings/{NOBODYS}/start": ("method", "start_on"),
+    f"/garden/plantings/{NOBODYS}/happened": ("kind", "day"),
+    f"/tasks/{NOBODYS}": ("status", "day"),
+    f"/journal/{NOBODYS}/close": ("to",),
+}
+
+
+@pytest.mark.parametrize("path", list(FIELDS))
+def test_no_nasty_value_in_any_field_is_an_unexpected_error(coordinator: TestClient, path: str) -> None:
+    """Every write, every field: an answer in words, or the thing done; never a fault of ours."""
+    kept = {**coordinator.cookies}
+    right = token(coordinator)
+    for field in FIELDS[path]:
+        for value in NASTY:
+            coordinator.cookies.update(kept)
+            usual = {"command": "pencil", "squares": "A4", "crop": "radish", "method": "direct", "start_on": "2027-04-20",
+                     "id": str(NOBODYS), "body": "x", "kind": "started" if "happened" in path else "term"}  # fmt: skip
+            answer = coordinator.post(path, data={**usual, "form_token": right, field: value}, follow_redirects=False)
+            assert answer.status_code < 500, (field, value[:20], answer.status_code)
+
+
+@pytest.mark.parametrize(
+    "query", ["day", "crop", "bed", "planting", "kept", "changed", "method", "squares", "start_on"]
+)
+def test_no_nasty_value_in_an_address_is_an_unexpected_error(coordinator: TestClient, query: str) -> None:
+    bed = f"/garden/beds/{bed_id('Bed 4')}"
+    for path in ("/week", "/harvest", "/journal", "/school", bed, f"{bed}/choice"):
+        for value in NASTY:
+            assert coordinator.get(path, params={query: value[:2000]}).status_code < 500, (path, value[:20])
+
+
 def test_more_than_a_megabyte_is_refused_before_it_is_read(coordinator: TestClient) -> None:
     page = post(coordinator, "/journal", id=str(uuid4()), body="x" * 1_100_000)
     assert page.status == 413

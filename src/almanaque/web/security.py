@@ -14,6 +14,8 @@ from typing import Any
 from fastapi import Request, Response
 from starlette.exceptions import HTTPException
 
+from almanaque.core.errors import BadInput
+
 SESSION_COOKIE = "almanaque_session"
 FORM_COOKIE = "almanaque_form"
 TOKEN_FIELD = "form_token"  # noqa: S105 - the name of a form field
@@ -90,6 +92,8 @@ async def guard_writes(request: Request) -> None:
         for name, value in form.multi_items()
         if name in TYPED and isinstance(value, str) and value.strip()
     ]
+    if any("\0" in value for _, value in form.multi_items() if isinstance(value, str)):
+        raise BadInput("The text holds a character that no keyboard makes and nothing can keep. Type it anew.")
     value = form.get(TOKEN_FIELD, "")
     given = request.headers.get(TOKEN_HEADER, "") or (value if isinstance(value, str) else "")
     wanted = form_token(request)
