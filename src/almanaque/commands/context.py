@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -15,7 +15,7 @@ from psycopg import Connection
 from almanaque.core import fit
 from almanaque.core.climate import Climate
 from almanaque.core.crops import Catalogue
-from almanaque.core.school_year import Calendar, SchoolYear, grade_in
+from almanaque.core.school_year import Calendar, SchoolYear, Slot, grade_in
 from almanaque.data import catalogue
 from almanaque.store import school as school_store
 from almanaque.store import weather
@@ -35,7 +35,7 @@ class Context:
     @cached_property
     def calendar(self) -> Calendar:
         slots = [slot for group in self.groups for slot in group.slots]
-        return Calendar([year.core() for year in self.years], slots)
+        return _calendar(tuple(year.core() for year in self.years), tuple(slots))
 
     @cached_property
     def setting(self) -> fit.Setting:
@@ -68,6 +68,12 @@ def load(connection: Connection[Any]) -> Context:
         climate=_climates.of(connection, school),
         crops=catalogue(),
     )
+
+
+@lru_cache(maxsize=64)
+def _calendar(years: tuple[SchoolYear, ...], slots: tuple[Slot, ...]) -> Calendar:
+    """The same years and slots give the same calendar, whose answers are computed once."""
+    return Calendar(years, slots)
 
 
 class _Climates:

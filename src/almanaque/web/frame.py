@@ -49,6 +49,7 @@ def templates() -> Environment:
     environment = Environment(
         loader=FileSystemLoader(HERE / "templates"),
         autoescape=True,
+        auto_reload=False,  # templates ship with the code; looking for changes costs more than drawing some parts
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,

@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
 
 from almanaque.commands.context import Context
+from almanaque.core.climate import Climate
 from almanaque.web import words
 
 LABELS_UNTIL = 50  # percent; further right the form stands
@@ -46,7 +48,7 @@ class Ribbon:
 
 def ribbon(context: Context, day: date) -> Ribbon | None:
     """The ribbon of the school year that holds the day; None when no year is on file for it."""
-    calendar = context.calendar
+    calendar, climate = context.calendar, context.climate
     year = calendar.year_of(day)
     if year is None or day > year.ends:
         return None
@@ -84,18 +86,17 @@ def ribbon(context: Context, day: date) -> Ribbon | None:
         feasts=[
             Mark(f"{row.span.name}, {words.short_day(row.span.starts)}", at(row.span.starts)) for row in rows.feasts
         ],
-        freeze_path=_freeze_path(context, year.starts, days),
+        freeze_path=_freeze_path(climate, year.starts, days) if climate and climate.seasons else "",
         sentence=_sentence(context, day),
         freeze_sentence=_freeze_sentence(context, day),
     )
 
 
-def _freeze_path(context: Context, first: date, days: int) -> str:
-    """The chance of a freeze as an SVG path in a 1000 × 100 box; empty without weather."""
-    if context.climate is None or not context.climate.seasons:
-        return ""
+@lru_cache(maxsize=64)
+def _freeze_path(climate: Climate, first: date, days: int) -> str:
+    """The chance of a freeze as an SVG path in a 1000 × 100 box; kept as long as the climate is."""
     points = [
-        f"{1000 * offset / days:.1f} {100 - 92 * context.climate.freeze_chance(first + timedelta(days=offset)):.1f}"
+        f"{1000 * offset / days:.1f} {100 - 92 * climate.freeze_chance(first + timedelta(days=offset)):.1f}"
         for offset in range(0, days + STEP_DAYS, STEP_DAYS)
     ]
     return "M" + " L".join(points)
