@@ -9,6 +9,7 @@ import sys
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
+from types import ModuleType
 from urllib.parse import urlsplit
 
 from almanaque import __version__
@@ -76,7 +77,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _demo(given: argparse.Namespace) -> int:
-    from almanaque.demo import load
+    from almanaque import demo
     from almanaque.host import postgres, processes
     from almanaque.store import migrate
 
@@ -86,27 +87,35 @@ def _demo(given: argparse.Namespace) -> int:
         cluster.ensure_database(DEMO_DATABASE)
         addresses = cluster.addresses(DEMO_DATABASE)
         migrate.run(addresses.owner, app_role=postgres.APP)
-        if load.is_empty(addresses.owner):
+        if demo.is_empty(addresses.owner):
             print("almanaque: writing the demo school and its three years …", file=sys.stderr)
-        load.ensure(addresses.owner, addresses.app)
+            _demo_loader().ensure(addresses.owner, addresses.app)
         port = given.port or postgres.free_port()
         address = f"http://127.0.0.1:{port}"
 
         def ready() -> None:
+            load = _demo_loader()
             print(f"\n  Almanaque is at {address}   (stop it with Ctrl-C)\n")
-            print(f"  Demo day {load.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {load.PASSWORD}\n")
+            print(f"  Demo day {demo.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {load.PASSWORD}\n")
             for person in load.LOGINS:
                 print(f"    {person.login:<14}{person.about}")
             print(flush=True)
 
         environment = {
-            "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO_DAY": load.DEMO_DAY.isoformat(),
+            "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
             "ALMANAQUE_HOST": "127.0.0.1", "ALMANAQUE_PORT": str(port), "ALMANAQUE_PUBLIC_URL": address,
         }  # fmt: skip
         return processes.run_together(environment, address=address, when_ready=ready)
     finally:
         if started_here:
             cluster.stop()
+
+
+def _demo_loader() -> ModuleType:
+    """Imported when it is needed: it brings the whole catalogue, which would hold up the first page."""
+    from almanaque.demo import load
+
+    return load
 
 
 def _serve(given: argparse.Namespace) -> int:

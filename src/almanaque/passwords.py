@@ -1,11 +1,11 @@
 """Passwords, hashed with argon2id at the library's current defaults."""
 
+from functools import cache
+
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 _hasher = PasswordHasher()
-# Checked against when there is no such login, so that both answers take the same time.
-NOBODY = _hasher.hash("nobody has this password")
 
 
 def hash_password(password: str) -> str:
@@ -18,3 +18,9 @@ def matches(password_hash: str, password: str) -> bool:
         return _hasher.verify(password_hash, password)
     except (VerifyMismatchError, InvalidHashError):
         return False
+
+
+@cache
+def nobody() -> str:
+    """A hash to check against when there is no such login, so that both answers take the same time."""
+    return _hasher.hash("nobody has this password")

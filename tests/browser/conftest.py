@@ -12,7 +12,7 @@ import uvicorn
 from playwright.sync_api import Browser, BrowserContext, Page
 
 from almanaque.clock import Clock
-from almanaque.demo import load
+from almanaque.demo import DEMO_DAY, load
 from almanaque.host import postgres
 from almanaque.host.postgres import Cluster
 from almanaque.settings import Settings
@@ -34,9 +34,9 @@ def browser_type_launch_args() -> dict:
 
 def serve(database_url: str) -> Iterator[str]:
     port = postgres.free_port()
-    settings = Settings(database_url=database_url, secret="b" * 40, demo_day=load.DEMO_DAY)
+    settings = Settings(database_url=database_url, secret="b" * 40, demo_day=DEMO_DAY)
     server = uvicorn.Server(
-        uvicorn.Config(create_app(settings, Clock(load.DEMO_DAY)), host="127.0.0.1", port=port, log_level="warning")
+        uvicorn.Config(create_app(settings, Clock(DEMO_DAY)), host="127.0.0.1", port=port, log_level="warning")
     )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

@@ -3,7 +3,7 @@
 from datetime import date
 
 from almanaque.commands import context
-from almanaque.demo import load
+from almanaque.demo import DEMO_DAY, is_empty, load
 from almanaque.host.postgres import Addresses
 from almanaque.store import garden, harvest, journal, tasks
 from almanaque.store.db import Database
@@ -22,9 +22,7 @@ def test_it_holds_what_every_screen_needs(database: Database) -> None:
         assert {p.status for p in plantings} >= {"pencilled", "planned", "in the ground", "finished"}
         assert all(p.dates and p.verdict for p in plantings)
         assert {p.verdict for p in plantings} == {"fits", "with care", "misses"}
-        seasons = {
-            school.calendar.year_of(row.picked_on).name for row in harvest.pickings(connection, until=load.DEMO_DAY)
-        }
+        seasons = {school.calendar.year_of(row.picked_on).name for row in harvest.pickings(connection, until=DEMO_DAY)}
         assert seasons == {"2024–25", "2025–26", "2026–27"}
         assert school.climate is not None
         assert school.climate.seasons >= 30
@@ -33,7 +31,7 @@ def test_it_holds_what_every_screen_needs(database: Database) -> None:
         )
         week = tasks.tasks(connection, start=date(2027, 4, 12), end=date(2027, 4, 18))
         assert {task.status for task in week} == {"open", "done"}
-        assert journal.to_come_back_to(connection, day=load.DEMO_DAY)
+        assert journal.to_come_back_to(connection, day=DEMO_DAY)
 
 
 def test_first_school_day_is_late_in_august_and_the_last_in_mid_june(database: Database) -> None:
@@ -56,7 +54,7 @@ def test_the_southern_school_freezes_in_its_own_winter(database: Database) -> No
 def test_a_second_start_writes_nothing_and_one_broken_off_is_written_again(demo: Addresses) -> None:
     import psycopg
 
-    assert not load.is_empty(demo.owner)
+    assert not is_empty(demo.owner)
     load.ensure(demo.owner, demo.app)
     with psycopg.connect(demo.owner) as owner:
         before = owner.execute("SELECT count(*) FROM planting").fetchone()

@@ -3,18 +3,21 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 
+from almanaque import logs
 from almanaque.clock import Clock
-from almanaque.demo import load
+from almanaque.demo import DEMO_DAY
 from almanaque.host.postgres import Addresses
 from almanaque.settings import Settings
 from almanaque.web.app import create_app
 from tests.web.pages import log_in
 
+logs.configure()  # as the web process does: traces without the values of variables
+
 
 def client_for(addresses: Addresses) -> TestClient:
-    settings = Settings(database_url=addresses.app, secret="s" * 40, demo_day=load.DEMO_DAY)
+    settings = Settings(database_url=addresses.app, secret="s" * 40, demo_day=DEMO_DAY)
     return TestClient(
-        create_app(settings, Clock(load.DEMO_DAY)), base_url="http://testserver", raise_server_exceptions=False
+        create_app(settings, Clock(DEMO_DAY)), base_url="http://testserver", raise_server_exceptions=False
     )
 
 

@@ -37,7 +37,7 @@ def test_a_password_is_kept_as_argon2id_and_matches_only_itself() -> None:
     assert passwords.matches(kept, "soup")
     assert not passwords.matches(kept, "soap")
     assert not passwords.matches("not a hash", "soup")
-    assert not passwords.matches(passwords.NOBODY, "")
+    assert not passwords.matches(passwords.nobody(), "")
 
 
 def test_each_role_may_do_all_that_the_one_below_may() -> None:

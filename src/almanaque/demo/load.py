@@ -16,14 +16,13 @@ from almanaque.commands.plantings import Hand, Paint
 from almanaque.core.school_year import week_of
 from almanaque.core.tasks import Assignment, Step
 from almanaque.core.units import parse_length, parse_size
-from almanaque.demo import brindlecombe, shapes, tallowbank
+from almanaque.demo import DEMO_DAY, brindlecombe, is_empty, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
 from almanaque.store import garden, journal, tasks, weather
 from almanaque.store.db import Database
 
-DEMO_DAY = date(2027, 4, 14)
 LAST_WEATHER_DAY = date(2027, 8, 31)
 PASSWORD = "soup-day-2026"  # noqa: S105 - printed by the demo for everyone to use
 WEATHER_SOURCE = "simulated station"
@@ -45,13 +44,6 @@ LOGINS = (
     Login("helper", "Runa Oakes", "ticks jobs off, writes notes, logs pickings", ((brindlecombe.SCHOOL, "helper"),)),
     Login("viewer", "Pell Marsh", "looks only", ((brindlecombe.SCHOOL, "viewer"),)),
 )  # fmt: skip
-
-
-def is_empty(owner_url: str) -> bool:
-    """True until a demo has been written to its end: the logins are written last."""
-    with psycopg.connect(owner_url) as connection:
-        row = connection.execute("SELECT EXISTS (SELECT FROM membership)").fetchone()
-        return row is None or not row[0]
 
 
 def ensure(owner_url: str, app_url: str) -> None:

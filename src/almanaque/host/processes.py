@@ -27,12 +27,16 @@ def run_together(environment: Mapping[str, str], *, address: str, when_ready: Ca
 
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, stop)
-    # Sessions of their own, so that Ctrl-C reaches us alone and we stop them in order.
-    children = {
-        name: subprocess.Popen([sys.executable, "-m", "almanaque", name], env=everything, start_new_session=True)
-        for name in ("web", "worker")
-    }
+    children: dict[str, subprocess.Popen[bytes]] = {}
+
+    def start(name: str) -> None:
+        # A session of its own, so that Ctrl-C reaches us alone and we stop both in order.
+        children[name] = subprocess.Popen(
+            [sys.executable, "-m", "almanaque", name], env=everything, start_new_session=True
+        )
+
     try:
+        start("web")
         began = time.monotonic()
         while not stopped and not answers(address):
             _raise_if_ended(children)
@@ -40,6 +44,8 @@ def run_together(environment: Mapping[str, str], *, address: str, when_ready: Ca
                 raise HostError(f"The web process did not answer at {address} within {STARTUP_SECONDS:.0f} s.")
             time.sleep(0.05)
         if not stopped:
+            # The worker comes second, so that the first page need not wait for it.
+            start("worker")
             when_ready()
         while not stopped:
             _raise_if_ended(children)

@@ -54,11 +54,9 @@ def _draw(spec: str) -> str:
     return svg
 
 
-def warm_up() -> None:
-    """Start the drawing library in the background, so that the first visitor does not wait for it."""
-    threading.Thread(
-        target=yield_chart,
-        args=([{"bed": "", "season": "", "value": 0}],),
-        kwargs={"unit": "", "description": "nothing"},
-        daemon=True,
-    ).start()
+def warm_up(*, after_s: float = 2.0) -> None:
+    """Start the drawing library in the background, a little after the first page, so that no visitor waits for it."""
+    sample = [{"bed": "", "season": "", "value": 0}]
+    waiting = threading.Timer(after_s, yield_chart, (sample,), {"unit": "", "description": "nothing"})
+    waiting.daemon = True
+    waiting.start()

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
 
 from almanaque.core.errors import BadInput
-from almanaque.passwords import NOBODY, matches
+from almanaque.passwords import matches, nobody
 from almanaque.store import accounts
 from almanaque.web import frame, security
 from almanaque.web.desk import Desk, may, parse_day
@@ -58,7 +58,7 @@ def log_in(
         account = None if blocked else accounts.account(connection, login)
     if blocked:
         return _login_page(request, login=login, error=TOO_OFTEN, status=429, to=to)
-    right = matches(account.password_hash if account else NOBODY, password[:200])
+    right = matches(account.password_hash if account else nobody(), password[:200])
     if account is None or not right:
         with request.app.state.database.transaction() as connection:
             accounts.note_failure(connection, f"login {login}")
