@@ -5,9 +5,11 @@ import io
 import re
 from uuid import uuid4
 
+import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
+from almanaque.host.postgres import Addresses
 from tests.database import bed_id
 from tests.web.pages import Page, log_in, open_page, post
 
@@ -337,6 +339,15 @@ def test_the_place_says_when_it_freezes(coordinator: TestClient) -> None:
     page = open_page(coordinator, "/school")
     assert re.search(r"in the middle year \d+ Apr; one year in ten still after \d+ (Apr|May)", page.text)
     assert "made up from a seed" in page.text
+
+
+def test_only_made_up_weather_is_called_made_up(demo: Addresses, coordinator: TestClient) -> None:
+    with psycopg.connect(demo.owner) as owner:
+        owner.execute("UPDATE weather_day SET source = 'regional record'")
+        owner.execute("UPDATE school SET weather_source = 'regional record'")
+    page = open_page(coordinator, "/school")
+    assert "seasons of the regional record." in page.text
+    assert "made up" not in page.text
 
 
 def test_a_class_is_called_by_its_grade_of_the_year_shown(coordinator: TestClient) -> None:

@@ -25,7 +25,6 @@ from almanaque.store.db import Database
 
 LAST_WEATHER_DAY = date(2027, 8, 31)
 PASSWORD = "soup-day-2026"  # noqa: S105 - printed by the demo for everyone to use
-WEATHER_SOURCE = "simulated station"
 SCHOOLS = (brindlecombe.SCHOOL, tallowbank.SCHOOL)
 
 
@@ -134,7 +133,7 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
         _write_bed(insert, school, bed, site, ordinal)
     insert("draft", school_id=sid, id=demo_id(school.name, "draft"), name="Pencil plan")
     made = weather_standin.make(school.weather, school.first_weather_day, LAST_WEATHER_DAY)
-    weather.copy_in(owner, sid, WEATHER_SOURCE, made.first_day, made.tmin_c, made.tmax_c, made.rain_mm)
+    weather.copy_in(owner, sid, weather_standin.SOURCE_NAME, made.first_day, made.tmin_c, made.tmax_c, made.rain_mm)
 
 
 def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, ordinal: int) -> None:

@@ -10,6 +10,7 @@ from datetime import date
 import numpy as np
 import numpy.typing as npt
 
+SOURCE_NAME = "simulated station"  # how its readings are called wherever they are shown
 Floats = npt.NDArray[np.float64]
 
 

@@ -112,6 +112,7 @@ def _page(room: Room, form: dict[str, str], *, error: BadInput | None = None, st
         "dated": frame.later_than_today(room),
         "choices": _choices(room),
         "uses": yields.USES,
+        "unit_choices": _unit_choices(room),
         "kept": _kept(room, rows),
         "recent": [_recent(room, row) for row in rows[:SHOWN_PICKINGS]],
         "bed_lines": bed_lines,
@@ -167,6 +168,7 @@ def _crop_line(room: Room, crop_name: str, season: str, total: Total) -> dict[st
         "line": _line(crop_name, season, total, units),
         "usual": f"{format_yield(low, units).split()[0]} to {format_yield(high, units)}",
         "against": against,
+        "source": room.context.crops.sources[crop.source_of("yield_g_m2")],
     }
 
 
@@ -180,6 +182,13 @@ def _choices(room: Room) -> list[dict[str, str]]:
             found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
                           "units": " ".join(yields.units_of(crop))})  # fmt: skip
     return sorted(found, key=lambda choice: choice["label"])
+
+
+def _unit_choices(room: Room) -> list[str]:
+    """Every unit that some crop can be noted in: the school's own weights first. The page narrows them to the crop."""
+    weights = ["lb", "oz", "kg", "g"] if room.context.school.units == "us" else ["kg", "g", "lb", "oz"]
+    counted = {unit for crop in room.context.crops for unit in crop.weights_g}
+    return [*weights, *sorted(counted)]
 
 
 def _recent(room: Room, row: Picked) -> dict[str, str]:

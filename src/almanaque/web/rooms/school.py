@@ -9,6 +9,7 @@ from fastapi import APIRouter, Depends, Form, Response
 from almanaque.commands import calendar as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.school_year import WEEKDAYS, Span
+from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import accounts
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
@@ -119,7 +120,8 @@ def _place(room: Room) -> list[tuple[str, str]]:
     seasons = f"{climate.seasons} seasons of the {school.weather_source}"
     if climate.seasons_without:
         seasons += f", {climate.seasons_without} of them without a freeze"
-    return [*rows, ("Weather on file", f"{seasons}. Its numbers are made up from a seed.")]
+    made_up = " Its numbers are made up from a seed." if school.weather_source == SOURCE_NAME else ""
+    return [*rows, ("Weather on file", f"{seasons}.{made_up}")]
 
 
 def _id(text: str) -> UUID:
