@@ -5,7 +5,7 @@ import pytest
 
 from almanaque.core.growth import forecast
 from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
-from almanaque.core.tasks import Load, assign, steps
+from almanaque.core.tasks import Load, assign, from_today, steps
 from almanaque.data import catalogue
 
 CROPS = catalogue()
@@ -54,6 +54,19 @@ def test_every_step_has_an_identity_of_its_own_and_a_window_in_order(crop: objec
         found = steps_of(crop.key, method, "2027-04-13")
         assert len({(step.step, step.ordinal) for step in found}) == len(found)
         assert all(step.from_day <= step.to_day and 1 <= step.minutes <= 45 for step in found)
+
+
+def test_what_is_overdue_is_due_today_and_a_series_goes_on() -> None:
+    today = D("2027-04-22")
+    wanted = steps_of("radish", "direct", "2027-04-13")
+    left = list(from_today(wanted, today))
+    assert [(step.step, step.ordinal) for step in left if step.step != "keep moist"] == [
+        (step.step, step.ordinal) for step in wanted if step.step != "keep moist"
+    ]
+    assert [step.ordinal for step in left if step.step == "keep moist"] == []  # up by 21 April at the latest
+    assert all(today <= step.from_day <= step.to_day for step in left)
+    assert next(step for step in left if step.step == "sow").to_day == today
+    assert list(from_today(wanted, D("2027-01-01"))) == wanted
 
 
 def test_the_class_that_adopted_the_bed_comes_first() -> None:

@@ -62,6 +62,14 @@ def test_ink_gives_jobs_to_the_class_that_adopted_the_bed(room) -> None:
     assert TODAY <= found["sow"].on_day <= TODAY + timedelta(days=6)
 
 
+def test_no_job_of_a_new_plan_lies_in_the_past(room) -> None:
+    connection, _ = room
+    made = paint(room, "A4-B4", ink=True, start=TODAY + timedelta(days=1))
+    found = tasks.tasks(connection, planting_id=made)
+    assert {task.step for task in found} >= {"prepare bed", "sow"}
+    assert all(task.from_day >= TODAY and (task.on_day is None or task.on_day >= TODAY) for task in found)
+
+
 def test_the_same_crop_and_day_joins_its_planting_and_another_day_does_not(room) -> None:
     connection, _ = room
     first = paint(room, "A4")

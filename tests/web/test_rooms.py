@@ -68,6 +68,13 @@ def test_a_job_is_ticked_off_and_opened_again(coordinator: TestClient) -> None:
     assert post(coordinator, job, status="finished").status == 422
 
 
+def test_a_job_that_nobody_did_is_still_there_the_week_after(coordinator: TestClient) -> None:
+    assert "Left from earlier weeks" not in open_page(coordinator, "/week").text
+    later = open_page(coordinator, "/week?day=2027-04-21")
+    assert "Put up support for pea" in later.text.split("Left from earlier weeks")[1]
+    assert "Keep the radish seedbed moist" not in later.text.split("Left from earlier weeks")[1]
+
+
 def test_a_tick_on_a_future_day_is_refused(coordinator: TestClient) -> None:
     job = next(f.action for f in open_page(coordinator, "/week").forms if f.action.startswith("/tasks/"))
     page = post(coordinator, job, status="done", day="2027-06-01")

@@ -52,7 +52,7 @@ def refresh(
     dates = dates_of(planting, crop)
     judged = replace(judged, dates=dates, findings=_with_mends(context, planting, judged, today))
     garden.save_forecast(connection, context.school.id, planting.id, judged, depends_on)
-    wanted = list(_steps_to_come(context, planting, bed, crop, dates))
+    wanted = list(tasks.from_today(_steps_to_come(context, planting, bed, crop, dates), today))
     adopted = planting.class_group_id or bed.class_group_id
     given = tasks.assign(
         wanted,

@@ -6,7 +6,7 @@ never dropped.
 """
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
 from almanaque.core.crops import Crop, Method
@@ -16,6 +16,7 @@ from almanaque.core.units import Units, format_length
 
 WEEK = timedelta(days=7)
 DAY = timedelta(days=1)
+SERIES = ("keep moist", "picking")
 SOIL_CAUTION = "Gloves or clean hands; wash hands after soil."
 
 
@@ -106,6 +107,18 @@ def steps(crop: Crop, method: Method, dates: GrowthDates, *, plants: int, square
         yield Step(
             "clear", 1, f"Clear the {name}; roots to the compost", dates.last_pick, dates.clear_by, 20, SOIL_CAUTION
         )
+
+
+def from_today(wanted: Iterable[Step], today: date) -> Iterator[Step]:
+    """The steps that can still be done: no window begins before today.
+
+    What is overdue is due today. A step of a series (keep moist, picking) that has passed is over; the next one follows.
+    """
+    for step in wanted:
+        if step.to_day >= today:
+            yield replace(step, from_day=max(step.from_day, today))
+        elif step.step not in SERIES:
+            yield replace(step, from_day=today, to_day=today)
 
 
 def assign(

@@ -42,15 +42,20 @@ class Task:
 
 
 def tasks(
-    connection: Connection[Any], *, start: date | None = None, end: date | None = None, planting_id: UUID | None = None
+    connection: Connection[Any],
+    *,
+    start: date | None = None,
+    end: date | None = None,
+    planting_id: UUID | None = None,
+    status: TaskStatus | None = None,
 ) -> list[Task]:
     """Jobs that fall between two days by the day they were done, are given to, or may be done."""
-    parameters = {"task": None, "planting": planting_id, "start": start, "end": end}
+    parameters = {"task": None, "planting": planting_id, "start": start, "end": end, "status": status}
     return connection.cursor(row_factory=class_row(Task)).execute(SQL["tasks"], parameters).fetchall()
 
 
 def task(connection: Connection[Any], task_id: UUID) -> Task:
-    parameters = {"task": task_id, "planting": None, "start": None, "end": None}
+    parameters = {"task": task_id, "planting": None, "start": None, "end": None, "status": None}
     found = connection.cursor(row_factory=class_row(Task)).execute(SQL["tasks"], parameters).fetchone()
     if found is None:
         raise errors.NotFound("There is no such job in this school.")

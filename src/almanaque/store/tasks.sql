@@ -4,6 +4,7 @@ SELECT t.id, t.planting_id, t.routine, t.step, t.ordinal, t.bed_id, t.title, t.c
 FROM task t LEFT JOIN bed b ON b.school_id = t.school_id AND b.id = t.bed_id
 WHERE (%(task)s::uuid IS NULL OR t.id = %(task)s)
   AND (%(planting)s::uuid IS NULL OR t.planting_id = %(planting)s)
+  AND (%(status)s::text IS NULL OR t.status = %(status)s)
   AND (%(start)s::date IS NULL OR coalesce(t.done_on, t.on_day, t.to_day) >= %(start)s)
   AND (%(end)s::date IS NULL OR coalesce(t.done_on, t.on_day, t.from_day) <= %(end)s)
 ORDER BY coalesce(t.on_day, t.from_day), b.ordinal, t.step, t.ordinal;

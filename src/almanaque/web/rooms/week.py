@@ -15,6 +15,7 @@ from almanaque.core import fit
 from almanaque.core.crops import METHOD_WORDS, Crop
 from almanaque.core.growth import picking_season
 from almanaque.core.school_year import Lesson, week_of
+from almanaque.core.tasks import SERIES
 from almanaque.store import garden, journal, tasks, weather
 from almanaque.store.garden import Planting
 from almanaque.store.tasks import Task, TaskStatus
@@ -27,6 +28,7 @@ router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 QUICK_DAYS = 60  # crops that ripen within so many packet days are named as last calls
 MOST_CALLS = 4
+MOST_LEFT_OVER = 12
 
 
 @dataclass(frozen=True)
@@ -53,6 +55,7 @@ class WeekView:
     summary: str
     days: list[DayView]
     nobody: list[Task]
+    left_over: list[Task]
     previous: date
     following: date
 
@@ -135,7 +138,16 @@ def _week_view(room: Room, monday: date) -> WeekView:
         ]
     )
     title = "This week in the garden" if room.today in days else f"The week of {words.short_day(monday)}"
-    return WeekView(title, summary, views, nobody, monday - timedelta(days=7), monday + timedelta(days=7))
+    return WeekView(
+        title, summary, views, nobody, _left_over(room, monday), monday - timedelta(days=7), monday + timedelta(days=7)
+    )
+
+
+def _left_over(room: Room, monday: date) -> list[Task]:
+    """Open jobs of earlier weeks, the latest first; what comes again by itself is not held against anyone."""
+    earlier = tasks.tasks(room.connection, end=monday - timedelta(days=1), status="open")
+    passed = [t for t in earlier if (t.on_day or t.to_day) < monday and t.routine is None and t.step not in SERIES]
+    return sorted(passed, key=lambda t: t.on_day or t.to_day, reverse=True)[:MOST_LEFT_OVER]
 
 
 def _lesson_view(lesson: Lesson, that_day: Iterable[Task], names: dict[str, str], heads: dict[str, int]) -> LessonView:
