@@ -187,8 +187,8 @@ def _choices(room: Room) -> list[dict[str, str]]:
 def _unit_choices(room: Room) -> list[str]:
     """Every unit that some crop can be noted in: the school's own weights first. The page narrows them to the crop."""
     weights = ["lb", "oz", "kg", "g"] if room.context.school.units == "us" else ["kg", "g", "lb", "oz"]
-    counted = {unit for crop in room.context.crops for unit in crop.weights_g}
-    return [*weights, *sorted(counted)]
+    counted = dict.fromkeys(unit for crop in room.context.crops for unit in crop.weights_g)  # in the catalogue's order
+    return [*weights, *counted]
 
 
 def _recent(room: Room, row: Picked) -> dict[str, str]:
