@@ -79,7 +79,8 @@ def test_it_prints_without_controls_on_one_page(looking: Visit, path: str) -> No
         for control in page.locator(selector).all():
             expect(control).to_be_hidden()
     pdf = page.pdf(format="Letter", landscape=True, print_background=True)
-    assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") == 1 or path.startswith("/garden")
+    pages = pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ")
+    assert pages in ((1, 2) if path.startswith("/garden") else (1,))  # a bed with its notes may take a second
 
 
 def test_fonts_styles_and_scripts_come_from_here(looking: Visit) -> None:

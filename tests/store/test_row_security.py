@@ -6,7 +6,6 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from almanaque.host import postgres
 from almanaque.host.postgres import Addresses, Cluster
 from almanaque.store import accounts, errors, garden
 from almanaque.store.db import Database
@@ -142,7 +141,3 @@ def test_a_session_reaches_only_schools_of_its_account(database: Database) -> No
         assert accounts.visitor(connection, b"other") is None
         accounts.open_session(connection, b"old", helper.account_id, datetime.now(UTC) - timedelta(seconds=1))
         assert accounts.visitor(connection, b"old") is None
-
-
-def test_the_owner_and_the_app_are_the_roles_we_think(cluster: Cluster) -> None:
-    assert (postgres.OWNER, postgres.APP) == ("almanaque_owner", "almanaque_app")
