@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
-from almanaque.core.growth import forecast, picking_season
+from almanaque.core.growth import forecast, picking_season, ready_until
 from almanaque.data import catalogue
 
 CROPS = catalogue()
@@ -58,3 +58,14 @@ def test_a_perennial_picked_on_a_leap_day_goes_on_on_the_28th() -> None:
     dates = forecast(berry, "starts", start)
     assert dates.first_pick == date(2024, 2, 29)
     assert picking_season(berry, dates, date(2025, 2, 1))[0] == date(2025, 2, 28)
+
+
+def test_ready_from_a_week_before_the_earliest_picking_until_the_last() -> None:
+    radish = CROPS["radish"]
+    dates = forecast(radish, "direct", date(2027, 4, 14))
+    earliest = dates.first_pick_early
+    assert ready_until(radish, dates, first_picked=None, day=earliest - timedelta(days=7)) is None
+    assert ready_until(radish, dates, first_picked=None, day=earliest - timedelta(days=6)) == dates.last_pick
+    assert ready_until(radish, dates, first_picked=None, day=dates.last_pick + timedelta(days=1)) is None
+    early = earliest - timedelta(days=9)
+    assert ready_until(radish, dates, first_picked=early, day=early) == dates.last_pick

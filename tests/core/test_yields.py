@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
-from almanaque.core.yields import Picking, check_shares, parse_amount, total, totals_by, units_of, weigh
+from almanaque.core.yields import Picking, against_usual, check_shares, parse_amount, total, totals_by, units_of, weigh
 from almanaque.data import catalogue
 
 RADISH = catalogue()["radish"]
@@ -87,3 +87,11 @@ def test_uses_must_be_known_and_add_up_to_the_picking() -> None:
 
 def test_weights_come_before_counts() -> None:
     assert units_of(RADISH) == ["lb", "oz", "kg", "g", "count", "bunch"]
+
+
+@pytest.mark.parametrize(
+    ("grams", "word"), [("740", "below"), ("760", "within"), ("1750", "within"), ("1760", "above"), (None, "")]
+)
+def test_a_yield_is_held_against_the_usual_range(grams: str | None, word: str) -> None:
+    assert RADISH.yield_g_m2 == (1500, 3500)
+    assert against_usual(RADISH, total([picking(grams)])) == word  # from half a square metre

@@ -5,6 +5,7 @@ Severity `fault` makes a plan miss, `care` asks for someone's care, `note` is wo
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Literal
 
 Severity = Literal["fault", "care", "note"]
@@ -65,3 +66,11 @@ def worst_first(findings: Sequence[Finding]) -> list[Finding]:
 def lead(findings: Sequence[Finding]) -> str:
     """The one sentence to show where there is room for one: the first that is more than a note; empty without any."""
     return next((finding.message for finding in findings if finding.severity != "note"), "")
+
+
+_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+def short_day(day: date) -> str:
+    """A day as findings write it: `14 Apr`."""
+    return f"{day.day} {_MONTHS[day.month - 1]}"

@@ -8,7 +8,7 @@ from typing import Literal
 
 from almanaque.core.climate import Climate
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
-from almanaque.core.findings import Finding, Fix, worst_first
+from almanaque.core.findings import Finding, Fix, short_day, worst_first
 from almanaque.core.growth import GrowthDates, forecast
 from almanaque.core.school_year import Calendar
 from almanaque.core.units import Units, format_temperature
@@ -94,7 +94,7 @@ def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
         found = nearest_fit(fit.crop, method, fit.dates.start, setting, not_before=not_before)
         if found is not None:
             words = "Start" if method == fit.method else f"{METHOD_WORDS[method].capitalize()}:"
-            yield Fix(f"{words} {_day(found.dates.start)}", f"start:{method}", found.dates.start.isoformat())
+            yield Fix(f"{words} {short_day(found.dates.start)}", f"start:{method}", found.dates.start.isoformat())
 
 
 def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
@@ -102,27 +102,27 @@ def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -
     name = crop.name.en
     for work, day in _days_by_hand(method, dates):
         if not calendar.reaches(day):
-            yield Finding("outside_year", "care", name, f"The calendar does not reach {_day(day)}.",
+            yield Finding("outside_year", "care", name, f"The calendar does not reach {short_day(day)}.",
                           "School days are not known there, so they cannot be judged.", OURS,
                           (Fix("Add the school year", "page", "/school"),))  # fmt: skip
         elif calendar.school_days_between(day, day + STEP_WINDOW) == 0:
             later = calendar.next_school_day(day)
             moved = (
-                (Fix(f"{work} {_day(later)}", f"start:{method}", (later - (day - dates.start)).isoformat()),)
+                (Fix(f"{work} {short_day(later)}", f"start:{method}", (later - (day - dates.start)).isoformat()),)
                 if later
                 else ()
             )
-            yield Finding("sow_no_school", "fault", name, f"{work} on {_day(day)} falls in a break.",
+            yield Finding("sow_no_school", "fault", name, f"{work} on {short_day(day)} falls in a break.",
                           "No school that week, so no class to do it.", OURS, moved)  # fmt: skip
         elif calendar.slots and not calendar.lessons(day, day + STEP_WINDOW):
-            yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {_day(day)}.",
+            yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {short_day(day)}.",
                           "School is in, but no class has a slot that week.", OURS, (Fix("Someone else does it"),))  # fmt: skip
     if method == "direct" and dates.emerge_to is not None:
         for gap in calendar.breaks_between(dates.bed_from, dates.emerge_to):
             if gap.starts > dates.bed_from:
                 yield Finding("seedbed_over_break", "care", name,
-                              f"Still coming up when {gap.name} begins on {_day(gap.starts)}.",
-                              f"Seed sown {_day(dates.bed_from)} is up by {_day(dates.emerge_to)} at the latest and must "
+                              f"Still coming up when {gap.name} begins on {short_day(gap.starts)}.",
+                              f"Seed sown {short_day(dates.bed_from)} is up by {short_day(dates.emerge_to)} at the latest and must "
                               "stay moist until then.", OURS, (Fix("Ask a carer to water the seedbed"),))  # fmt: skip
                 break
 
@@ -137,7 +137,7 @@ def _days_by_hand(method: Method, dates: GrowthDates) -> list[tuple[str, date]]:
 def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
     """The picking window must meet lessons."""
     name = crop.name.en
-    window = f"{_day(dates.first_pick)} to {_day(dates.last_pick)}"
+    window = f"{short_day(dates.first_pick)} to {short_day(dates.last_pick)}"
     if not calendar.reaches(dates.first_pick):
         yield Finding("outside_year", "care", name, f"Ready {window}, beyond the calendar on file.",
                       "School days are not known there, so they cannot be judged.", OURS,
@@ -147,13 +147,13 @@ def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Fin
     if school_days == 0:
         gap = calendar.next_break(dates.first_pick)
         yield Finding("ready_no_school", "fault", name, f"Ready {window}, when nobody is at school.",
-                      f"{gap.name} lasts from {_day(gap.starts)} to {_day(gap.ends)}." if gap else "No school then.",
+                      f"{gap.name} lasts from {short_day(gap.starts)} to {short_day(gap.ends)}." if gap else "No school then.",
                       OURS, (Fix("Name carers who pick"),))  # fmt: skip
         return
     gap = next(iter(calendar.breaks_between(dates.first_pick, dates.first_pick)), None)
     if gap is not None:
         weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
-        yield Finding("ready_in_break", "care", name, f"First ripe {_day(dates.first_pick)}, in the {gap.name.lower()}.",
+        yield Finding("ready_in_break", "care", name, f"First ripe {short_day(dates.first_pick)}, in the {gap.name.lower()}.",
                       f"About {weeks} week{'s' if weeks != 1 else ''} of picking before children are back.", OURS,
                       (Fix("Name carers who pick"),))  # fmt: skip
     if calendar.slots:
@@ -181,19 +181,19 @@ def _weather(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -
     if share >= FROST_CARE:
         yield Finding("frost_risk", "fault" if share >= FROST_FAULT else "care", name,
                       f"A freeze it does not bear in {cold} of {of} years.",
-                      f"Between {_day(out)} and {_day(dates.first_pick)} a night fell below {degrees(crop.bears_c)}.",
+                      f"Between {short_day(out)} and {short_day(dates.first_pick)} a night fell below {degrees(crop.bears_c)}.",
                       "the weather on file", (Fix("Later, or under a cover"),))  # fmt: skip
     mean = climate.normal_mean_c(dates.bed_from)
     if mean is not None and mean < crop.germination_least_c:
         yield Finding("cold_ground", "care", name,
-                      f"Too cold on {_day(dates.bed_from)} to {'come up' if method in ('direct', 'cloves') else 'grow on'}.",
+                      f"Too cold on {short_day(dates.bed_from)} to {'come up' if method in ('direct', 'cloves') else 'grow on'}.",
                       f"A normal day has {degrees(mean)} then; it wants {degrees(crop.germination_least_c)}. "
                       "Packet days do not count such days: expect it later.",
                       "the weather on file", (Fix("Wait for warmer ground, or start indoors"),))  # fmt: skip
     if crop.season == "cool":
         hottest = climate.normal_max_c(dates.first_pick)
         if hottest is not None and hottest > crop.heat_c:
-            yield Finding("heat_risk", "care", name, f"Ripens in the heat: {degrees(hottest)} on a normal {_day(dates.first_pick)}.",
+            yield Finding("heat_risk", "care", name, f"Ripens in the heat: {degrees(hottest)} on a normal {short_day(dates.first_pick)}.",
                           f"Above {degrees(crop.heat_c)} it bolts, turns bitter or stops.", "the weather on file",
                           (Fix("Earlier, or in autumn"),))  # fmt: skip
 
@@ -203,10 +203,3 @@ def _cautions(crop: Crop) -> Iterator[Finding]:
     if crop.caution:
         yield Finding("caution", "note", crop.name.en, crop.caution, "The school's own rules come first.",
                       "common practice, no source")  # fmt: skip
-
-
-_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-
-
-def _day(day: date) -> str:
-    return f"{day.day} {_MONTHS[day.month - 1]}"

@@ -68,6 +68,17 @@ def picking_season(crop: Crop, dates: GrowthDates, day: date) -> tuple[date, dat
     return first, last
 
 
+def ready_until(crop: Crop, dates: GrowthDates, *, first_picked: date | None, day: date) -> date | None:
+    """The last day of picking, when picking has begun or may begin within a week of `day`; None otherwise.
+
+    `first_picked` is the day of the first picking that really was. **Source:** our own rule.
+    """
+    first, last = picking_season(crop, dates, day)
+    if first == dates.first_pick:
+        first = first_picked or dates.first_pick_early
+    return last if first <= day + timedelta(days=6) and day <= last else None
+
+
 def _next_year(day: date) -> date:
     """The same day a year later; 29 February becomes 28 February."""
     return day.replace(year=day.year + 1, day=28 if (day.month, day.day) == (2, 29) else day.day)

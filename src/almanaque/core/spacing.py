@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from almanaque.core.bed import TOLERANCE, Cell, Grid, grid_of
 from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding, Fix
 
 SOURCE = "common practice, no source; the 2 % is our own definition"
 MOST_PLANTS = 20_000
@@ -92,6 +93,20 @@ def place_in_squares(cells: Iterable[Cell], grid: Grid, *, spacing_mm: float, pe
         for i in range(across)
     )
     return Layout(places, reading, len(chosen), ())
+
+
+def left_over(subject: str, layout: Layout) -> list[Finding]:
+    """Care for painted squares that hold no plant because no whole block is left; none where every square is used."""
+    if not layout.left_over:
+        return []
+    count, block = len(layout.left_over), layout.reading.block
+    return [
+        Finding(
+            "squares_left_over", "care", subject, f"{count} square{'' if count == 1 else 's'} hold{'s' if count == 1 else ''} no plant.",
+            f"One plant takes a whole block of {block} × {block} squares.", SOURCE,
+            (Fix("Paint whole blocks, or give the rest to another crop"),),
+        )
+    ]  # fmt: skip
 
 
 def near_square(count: int) -> tuple[int, int]:

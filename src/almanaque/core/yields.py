@@ -77,6 +77,15 @@ class Total:
         return float(self.grams) / self.plants
 
 
+def against_usual(crop: Crop, total: Total) -> str:
+    """`below`, `within` or `above` the crop's usual range [g/m²]; empty when no weight is known."""
+    given = total.per_square_metre
+    if given is None:
+        return ""
+    low, high = crop.yield_g_m2
+    return "below" if given < low else "above" if given > high else "within"
+
+
 def units_of(crop: Crop) -> list[str]:
     """The units in which this crop may be noted: weights first, then what the catalogue has a weight for."""
     return [*WEIGHED, *crop.weights_g]

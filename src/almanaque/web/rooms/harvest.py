@@ -162,12 +162,10 @@ def _crop_line(room: Room, crop_name: str, season: str, total: Total) -> dict[st
     units = room.context.school.units
     crop = next(c for c in room.context.crops if c.name.en == crop_name)
     low, high = crop.yield_g_m2
-    per_area = total.per_square_metre
-    against = "" if per_area is None else "below" if per_area < low else "above" if per_area > high else "within"
     return {
         "line": _line(crop_name, season, total, units),
         "usual": f"{format_yield(low, units).split()[0]} to {format_yield(high, units)}",
-        "against": against,
+        "against": yields.against_usual(crop, total),
         "source": room.context.crops.sources[crop.source_of("yield_g_m2")],
     }
 

@@ -10,6 +10,7 @@ from almanaque.core.bed import parse_cells
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.growth import GrowthDates
+from almanaque.core.standing import Standing, bed_taken
 from almanaque.core.units import format_length
 from almanaque.store.garden import Bed, Planting
 from almanaque.web import words
@@ -100,7 +101,11 @@ def margin(
     """Notes numbered where they apply: faults first, then what needs care."""
     found: list[tuple[Finding, Shown]] = []
     for item in shown:
-        for finding in (*item.planting.findings, *_clashes(item, plantings, context, today), *_left_over(item, bed)):
+        for finding in (
+            *item.planting.findings,
+            *_clashes(item, plantings, context, today),
+            *spacing.left_over(item.crop.name.en, item.layout),
+        ):
             if finding.severity != "note":
                 found.append((finding, item))
     order = worst_first([finding for finding, _ in found])
@@ -211,40 +216,17 @@ def _other_reading(crop: Crop, bed: Bed, wanted: int | None, context: Context) -
 
 
 def _clashes(item: Shown, plantings: Sequence[Planting], context: Context, today: date) -> list[Finding]:
-    """Open plans that would stand where and while something else still does."""
+    """What the rules say of an open plan and everything in the ground of its bed."""
     mine = item.planting
     if mine.status not in ("pencilled", "planned"):
         return []
-    found = []
-    for other in plantings:
-        if other.id == mine.id or other.status in ("finished", "lost") or not (other.cells & mine.cells):
-            continue
-        if other.status == "in the ground" and other.overlaps(mine.bed_from, mine.bed_to(today), today):
-            name = context.crops[other.crop].name.en.lower()
-            free = other.bed_to(today)
-            found.append(
-                Finding(
-                    "bed_taken", "fault", item.crop.name.en,
-                    f"The {name} still stands in {words.count(len(other.cells & mine.cells), 'of these squares', 'of these squares')}.",
-                    f"It is there until about {words.short_day(free)}.", "our own rule",
-                    (Fix(f"Start {words.short_day(free)}", f"start:{mine.method}", free.isoformat()),),
-                )
-            )  # fmt: skip
-    return found
+    others = [_standing(p, context, today) for p in plantings if p.status == "in the ground"]
+    return bed_taken(_standing(mine, context, today), mine.method, mine.start_on, others)
 
 
-def _left_over(item: Shown, bed: Bed) -> list[Finding]:
-    if not item.layout.left_over or item.planting.status == "finished":
-        return []
-    block = item.layout.reading.block
-    return [
-        Finding(
-            "squares_left_over", "care", item.crop.name.en,
-            f"{words.count(len(item.layout.left_over), 'square')} hold no plant.",
-            f"One plant takes a whole block of {block} × {block} squares.", spacing.SOURCE,
-            (Fix("Paint whole blocks, or give the rest to another crop"),),
-        )
-    ]  # fmt: skip
+def _standing(planting: Planting, context: Context, today: date) -> Standing:
+    name = context.crops[planting.crop].name.en
+    return Standing(name, planting.cells, planting.bed_from, planting.bed_to(today))
 
 
 def _fix(fix: Fix) -> FixView:

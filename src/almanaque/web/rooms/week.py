@@ -12,12 +12,11 @@ from fastapi import APIRouter, Depends, Form, Response
 from almanaque.commands import jobs
 from almanaque.commands.context import Context
 from almanaque.core import fit
-from almanaque.core.crops import METHOD_WORDS, Crop
-from almanaque.core.growth import picking_season
+from almanaque.core.crops import METHOD_WORDS
+from almanaque.core.growth import ready_until
 from almanaque.core.school_year import Lesson, week_of
 from almanaque.core.tasks import SERIES
 from almanaque.store import garden, journal, tasks, weather
-from almanaque.store.garden import Planting
 from almanaque.store.tasks import Task, TaskStatus
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
@@ -233,20 +232,13 @@ def _ready(room: Room) -> list[Ready]:
     found = []
     for planting in present:
         crop = room.context.crops[planting.crop]
-        until = _ready_until(planting, crop, room.day)
+        if planting.dates is None or planting.status != "in the ground":
+            continue
+        picked = planting.events.get("first picking")
+        until = ready_until(crop, planting.dates, first_picked=picked, day=room.day)
         if until is not None:
             found.append(
                 Ready(str(planting.bed_id), beds[planting.bed_id], crop.name.en,
                       f"{crop.ready_sign}; until about {words.short_day(until)}")
             )  # fmt: skip
     return found
-
-
-def _ready_until(planting: Planting, crop: Crop, day: date) -> date | None:
-    """The last day of picking, when picking has begun or may begin within the week; None otherwise."""
-    if planting.dates is None or planting.status != "in the ground":
-        return None
-    first, last = picking_season(crop, planting.dates, day)
-    if first == planting.dates.first_pick:
-        first = planting.events.get("first picking", planting.dates.first_pick_early)
-    return last if first <= day + timedelta(days=6) and day <= last else None
