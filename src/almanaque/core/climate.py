@@ -1,30 +1,73 @@
-"""What the weather of a place does: freeze dates, the chance of a freeze, normals, and killing frosts.
+"""What the weather of a place does: freeze dates, the chance of a freeze, normals, degree-days, and killing frosts.
 
-Days run along the last axis of every array. A season of freezes runs from midsummer to midsummer of its hemisphere.
-Several decades of daily readings are looked at at once.
+Days run along the last axis of every array. A season of freezes runs from midsummer to midsummer of its hemisphere, so
+that it holds one winter: its first half has the first freeze, its second the last. Several decades of daily readings are
+looked at at once.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import cached_property
+from functools import cached_property, lru_cache
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
+from almanaque.core import degree_days, evapotranspiration, freezes, soil_temperature
+from almanaque.core.degree_days import Interpretation
+from almanaque.core.freezes import FreezeDate, Freezes, FreezeTable, HalfSeasons
+from almanaque.core.sun import check_latitude
+
 Floats = npt.NDArray[np.float64]
 
 FREEZE_C = 0.0  # Tmin at or below; the usual definition of a freeze
+THRESHOLDS_C = (0.0, 2.0, -2.0)  # a freeze; frost on the ground while the air at 2 m is above it; a killing one
 NORMAL_WINDOW = 15  # days over which a normal is smoothed
+MISSING_ALLOWED = 3  # days that may be missing from half a season, or from a month, before it is left out
 SEASON_DAYS = 366
+WARM_C, COOL_C = 16.0, 5.0  # normal mean from which warm crops, and cool crops, grow on; our own limits
 ONE_DAY = np.timedelta64(1, "D")
+Season = Literal["warm", "cool", "cold"]
 
 
 @dataclass(frozen=True)
-class FreezeDate:
-    """One quantile of a freeze date as days after the season's first day; None when it falls among the seasons without."""
+class MonthNormal:
+    """Means of a month over the years on file: temperatures [°C], rain and ET₀ [mm in the month], soil [°C].
 
-    probability: float
-    day_of_season: float | None
+    `warmth` is degree-days above 10 °C [°C d]; `years` tells how many months it rests on.
+    """
+
+    month: int
+    tmin_c: float
+    tmax_c: float
+    rain_mm: float
+    et0_mm: float
+    soil_c: float
+    warmth: float
+    years: int
+
+
+@dataclass(frozen=True)
+class Against:
+    """Readings of a time against the usual: mean difference [°C], and the share of days wholly within the usual range."""
+
+    days: int
+    difference_c: float
+    share_inside: float
+
+
+@dataclass(frozen=True)
+class Bands:
+    """The year of the place: arrays (366,) by day of the year, over all years and 15 days around.
+
+    `low` is the least temperature that one night in ten falls below, `high` the greatest that one day in ten exceeds;
+    `mean` the normal mean, all [°C].
+    """
+
+    low: Floats
+    mean: Floats
+    high: Floats
 
 
 class Climate:
@@ -33,12 +76,21 @@ class Climate:
     `first_day` is the date of the first reading; a missing reading is NaN and is never filled.
     """
 
-    def __init__(self, first_day: date, tmin_c: Floats, tmax_c: Floats, rain_mm: Floats, *, latitude: float) -> None:
+    def __init__(
+        self, first_day: date, tmin_c: Floats, tmax_c: Floats, rain_mm: Floats, *, latitude: float,
+        measured_soil_c: Floats | None = None,
+    ) -> None:  # fmt: skip
         if not (len(tmin_c) == len(tmax_c) == len(rain_mm)):
             raise ValueError("tmin, tmax and rain must have one length")
         self.first_day = first_day
         self.tmin_c, self.tmax_c, self.rain_mm = tmin_c, tmax_c, rain_mm
+        self.measured_soil_c = measured_soil_c
+        self.latitude = check_latitude(latitude)
         self.southern = latitude < 0
+
+    @property
+    def last_day(self) -> date:
+        return self.first_day + timedelta(days=len(self.tmin_c) - 1)
 
     def season_start(self, day: date) -> date:
         """First day of the freeze season that holds this day: 1 July in the north, 1 January in the south."""
@@ -46,47 +98,60 @@ class Climate:
             return date(day.year, 1, 1)
         return date(day.year if day.month >= 7 else day.year - 1, 7, 1)
 
+    def _midwinter(self, season_start: date) -> date:
+        """First day of the second half of a season."""
+        return date(season_start.year, 7, 1) if self.southern else date(season_start.year + 1, 1, 1)
+
     @cached_property
-    def _seasons(self) -> list[tuple[date, Floats]]:
-        """Each whole season's least temperatures (days,). Seasons with more than three missing days are left out."""
-        last_day = self.first_day + timedelta(days=len(self.tmin_c) - 1)
-        seasons = []
+    def _halves(self) -> list[HalfSeasons]:
+        """Every season that the record touches."""
+        found = []
         start = self.season_start(self.first_day)
-        while start <= last_day:
-            following = start.replace(year=start.year + 1)
-            begin, end = (start - self.first_day).days, (following - self.first_day).days
-            if begin >= 0 and end <= len(self.tmin_c):
-                values = self.tmin_c[begin:end]
-                if np.isnan(values).sum() <= 3:
-                    seasons.append((start, values))
+        while start <= self.last_day:
+            middle, following = self._midwinter(start), start.replace(year=start.year + 1)
+            found.append(HalfSeasons(start, middle, self._whole(start, middle), self._whole(middle, following)))
             start = following
-        return seasons
+        return found
+
+    def _whole(self, start: date, until: date) -> Floats | None:
+        """Least temperatures from `start` to the day before `until`; None when more than three are missing."""
+        begin, end = (start - self.first_day).days, (until - self.first_day).days
+        if begin < 0 or end > len(self.tmin_c):
+            return None
+        values = self.tmin_c[begin:end]
+        return values if np.isnan(values).sum() <= MISSING_ALLOWED else None
+
+    @cached_property
+    def _kept_freezes(self) -> dict[float, FreezeTable]:
+        return {}
+
+    def freezes(self, threshold_c: float = FREEZE_C) -> Freezes:
+        """First and last freezes: nights with Tmin at or below the threshold [°C]."""
+        return self._freeze_table(threshold_c).freezes
+
+    def _freeze_table(self, threshold_c: float) -> FreezeTable:
+        kept = self._kept_freezes
+        if threshold_c not in kept:
+            kept[threshold_c] = freezes.table(self._halves, threshold_c)
+        return kept[threshold_c]
 
     @property
     def seasons(self) -> int:
-        return len(self._seasons)
-
-    @cached_property
-    def _freezes(self) -> tuple[Floats, Floats]:
-        """First and last freeze of each season as days after its first day (seasons,); NaN for a season without one."""
-        firsts, lasts = [], []
-        for _, values in self._seasons:
-            days = np.flatnonzero(values <= FREEZE_C)
-            firsts.append(float(days[0]) if len(days) else np.nan)
-            lasts.append(float(days[-1]) if len(days) else np.nan)
-        return np.array(firsts), np.array(lasts)
+        """Seasons on which the freeze dates rest."""
+        return self.freezes().seasons
 
     @property
     def seasons_without(self) -> int:
-        return int(np.isnan(self._freezes[0]).sum())
+        """Seasons on file without any freeze."""
+        return self.freezes().last_without
 
     def last_freeze(self, probability: float) -> FreezeDate:
-        """Quantile of the last freeze of the cold season. A season without one counts as *never*, earlier than any."""
-        return _quantile(self._freezes[1], probability, never_is_late=False)
+        """Quantile of the last freeze of the cold season at 0 °C."""
+        return self.freezes().last(probability)
 
     def first_freeze(self, probability: float) -> FreezeDate:
-        """Quantile of the first freeze of the cold season. A season without one counts as later than any."""
-        return _quantile(self._freezes[0], probability, never_is_late=True)
+        """Quantile of the first freeze of the cold season at 0 °C."""
+        return self.freezes().first(probability)
 
     def date_of(self, quantile: FreezeDate, season_start: date) -> date | None:
         """The quantile as a calendar day of the season that starts on `season_start`."""
@@ -99,7 +164,7 @@ class Climate:
 
         In spring it is the chance of a freeze still to come, in autumn the chance that one has come. 0 without seasons.
         """
-        firsts, lasts = self._freezes
+        firsts, lasts = self._freeze_table(FREEZE_C).whole
         if not len(firsts):
             return 0.0
         at = (day - self.season_start(day)).days
@@ -117,9 +182,103 @@ class Climate:
         return None if np.isnan(value) else float(value)
 
     @cached_property
+    def _days(self) -> npt.NDArray[np.datetime64]:
+        return np.asarray(np.datetime64(self.first_day) + np.arange(len(self.tmin_c)) * ONE_DAY)
+
+    @cached_property
+    def _of_year(self) -> npt.NDArray[np.int64]:
+        """Day of the year of each reading, from 0."""
+        return np.asarray((self._days - self._days.astype("datetime64[Y]").astype("datetime64[D]")).astype(np.int64))
+
+    @cached_property
+    def et0_mm(self) -> Floats:
+        """Reference evapotranspiration [mm day⁻¹] of each day from temperatures alone (Hargreaves)."""
+        return evapotranspiration.hargreaves(
+            self.tmin_c, self.tmax_c, self.latitude, np.asarray(self._of_year + 1, dtype=np.float64)
+        )
+
+    @cached_property
+    def soil_c(self) -> Floats:
+        """Soil temperature [°C] of each day, estimated from air; a measured one goes before it."""
+        return soil_temperature.estimate(self.tmin_c, self.tmax_c, self.measured_soil_c)
+
+    def warmth(self, start: date, end: date, *, base_c: float, interpretation: Interpretation = 1) -> tuple[float, int]:
+        """Degree-days [°C d] from `start` to `end`, both included, with the number of days that had no reading."""
+        low, high = ((day - self.first_day).days for day in (start, end))
+        rows = slice(max(0, low), max(0, high + 1))
+        values = degree_days.daily(
+            self.tmin_c[rows], self.tmax_c[rows], base_c=base_c, interpretation=interpretation
+        )  # fmt: skip
+        return float(np.nansum(values)), (end - start).days + 1 - int((~np.isnan(values)).sum())
+
+    @cached_property
+    def months(self) -> tuple[MonthNormal, ...]:
+        """Monthly normals of the months that have whole months on file; one with more than three days missing is left out."""
+        of_month = self._days.astype("datetime64[M]").astype(int)
+        warmth = degree_days.daily(self.tmin_c, self.tmax_c, base_c=10.0)
+        series = np.vstack([self.tmin_c, self.tmax_c, self.rain_mm, self.et0_mm, self.soil_c, warmth])
+        first = of_month[0]
+        counts = np.bincount(of_month - first)
+        lengths = np.array([_month_days(month + first) for month in range(len(counts))])
+        sums, present = [], []
+        for values in series:
+            good = ~np.isnan(values)
+            sums.append(np.bincount((of_month - first)[good], weights=values[good], minlength=len(counts)))
+            present.append(np.bincount((of_month - first)[good], minlength=len(counts)))
+        total, days = np.array(sums), np.array(present)
+        found = []
+        for month in range(12):
+            mine = (np.arange(len(counts)) + first) % 12 == month
+            enough = mine & (days[:2] >= lengths - MISSING_ALLOWED).all(axis=0)
+            if not enough.any():
+                continue
+            with np.errstate(invalid="ignore", divide="ignore"):
+                daily = np.where(days > 0, total / days, np.nan)[:, enough]
+            rained = daily[2][days[2][enough] >= lengths[enough] - MISSING_ALLOWED]
+            low, high, _, et0, soil, warm = (float(np.nanmean(row)) for row in daily)
+            length = _month_days(month + 12 * 31)  # of a year without a leap day
+            rain = float(rained.mean()) * length if len(rained) else float("nan")
+            found.append(MonthNormal(month + 1, low, high, rain, et0 * length, soil, warm * length, int(enough.sum())))
+        return tuple(found)
+
+    @cached_property
+    def bands(self) -> Bands:
+        """The usual range of the year, by day of the year."""
+        half = NORMAL_WINDOW // 2
+        low, high = np.full(SEASON_DAYS, np.nan), np.full(SEASON_DAYS, np.nan)
+        at = np.argsort(self._of_year, kind="stable")
+        edges = np.searchsorted(self._of_year[at], np.arange(SEASON_DAYS + 1))
+        lows = [self.tmin_c[at[edges[d] : edges[d + 1]]] for d in range(SEASON_DAYS)]
+        highs = [self.tmax_c[at[edges[d] : edges[d + 1]]] for d in range(SEASON_DAYS)]
+        for day in range(SEASON_DAYS):
+            around = [(day + offset) % SEASON_DAYS for offset in range(-half, half + 1)]
+            for into, of, q in ((low, lows, 0.1), (high, highs, 0.9)):
+                values = np.concatenate([of[d] for d in around])
+                values = values[~np.isnan(values)]
+                if len(values):
+                    into[day] = np.quantile(values, q)
+        return Bands(low, self._normals[0], high)
+
+    def season_on(self, day: date) -> Season | None:
+        """Warm enough for warm crops, for cool ones, or too cold, by the normal mean of the day; None without one."""
+        mean = float(self.bands.mean[_day_of_year(day)])
+        return None if np.isnan(mean) else "warm" if mean >= WARM_C else "cool" if mean >= COOL_C else "cold"
+
+    def against_usual(self, readings: Sequence[tuple[date, float, float]]) -> Against | None:
+        """Readings (day, least, greatest) against the usual range of their days; None where that is not known."""
+        if not readings:
+            return None
+        of_year = [_day_of_year(day) for day, _, _ in readings]
+        low, high = np.array([r[1] for r in readings]), np.array([r[2] for r in readings])
+        usual_low, mean, usual_high = (part[of_year] for part in (self.bands.low, self.bands.mean, self.bands.high))
+        if np.isnan(mean).any():
+            return None
+        inside = (usual_low <= low) & (high <= usual_high)
+        return Against(len(readings), float(((low + high) / 2 - mean).mean()), float(inside.mean()))
+
+    @cached_property
     def _normals(self) -> tuple[Floats, Floats]:
-        days = np.datetime64(self.first_day) + np.arange(len(self.tmin_c)) * ONE_DAY
-        of_year = (days - days.astype("datetime64[Y]").astype("datetime64[D]")).astype(int)
+        of_year = self._of_year
         means = []
         for values in ((self.tmin_c + self.tmax_c) / 2, self.tmax_c):
             good = ~np.isnan(values)
@@ -165,13 +324,9 @@ def _day_of_year(day: date) -> int:
     return (day - date(day.year, 1, 1)).days
 
 
-def _quantile(days: Floats, probability: float, *, never_is_late: bool) -> FreezeDate:
-    """Empirical quantile with linear interpolation over seasons (as NumPy's default), seasons without sorted outside."""
-    if not len(days):
-        return FreezeDate(probability, None)
-    ordered = np.sort(np.where(np.isnan(days), np.inf if never_is_late else -np.inf, days))
-    at = probability * (len(ordered) - 1)
-    low, high = ordered[int(np.floor(at))], ordered[int(np.ceil(at))]
-    if not (np.isfinite(low) and np.isfinite(high)):
-        return FreezeDate(probability, None)
-    return FreezeDate(probability, float(low + (high - low) * (at - np.floor(at))))
+@lru_cache(maxsize=4096)
+def _month_days(months_since_1970: int) -> int:
+    """Length of a month counted from January 1970."""
+    year, month = 1970 + months_since_1970 // 12, months_since_1970 % 12 + 1
+    following = date(year + month // 12, month % 12 + 1, 1)
+    return (following - date(year, month, 1)).days
