@@ -20,11 +20,13 @@ CODES: dict[str, str] = {
     "ready_few_lessons": "only few lessons meet the picking",
     "frost_risk": "a freeze that the crop does not bear",
     "cold_ground": "too cold for the seed to come up",
+    "not_in_chart": "the local office's chart has another month for it",
     "heat_risk": "the heat makes a cool crop bolt",
     "outside_year": "the calendar does not reach that far",
     "no_weather": "no weather on file, so frost and heat are not judged",
     "squares_left_over": "painted squares too few for a whole block",
     "bed_taken": "another planting is in those squares at that time",
+    "picking_to_carers": "ready in a closure nobody planned, so carers pick",
     "caution": "where somebody can be hurt",
 }
 

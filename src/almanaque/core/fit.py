@@ -1,7 +1,7 @@
 """Will the children be here when it is sown, and here when it is ready? A verdict with its reasons, and what would mend it."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from itertools import chain
 from typing import Literal
@@ -11,6 +11,7 @@ from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, short_day, worst_first
 from almanaque.core.growth import GrowthDates, forecast
 from almanaque.core.school_year import Calendar
+from almanaque.core.typed_freezes import TypedFreezes
 from almanaque.core.units import Units, format_temperature
 
 Verdict = Literal["fits", "with care", "misses"]
@@ -24,16 +25,25 @@ LESSONS_TO_PICK = 2  # lessons that must meet the picking
 FROST_CARE, FROST_FAULT = 0.10, 0.50  # share of years with a killing freeze
 SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
 STEP_WINDOW = timedelta(days=6)  # a step may be done within a week of its day
+TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among typed freeze dates
 OURS = "our own rule"
+MONTH_NAMES = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+               "December")  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Setting:
-    """What a verdict depends on besides the crop: the calendar with its lessons, and the climate if there is one."""
+    """What a verdict depends on besides the crop: the calendar with its lessons, and the climate if there is one.
+
+    Without a climate, typed freeze dates and the local office's chart speak, more roughly: `chart` maps a crop's name in
+    small letters and what is done (indoors, sow, set out) to the months for it.
+    """
 
     calendar: Calendar
     climate: Climate | None
     units: Units
+    typed: TypedFreezes | None = None
+    chart: Mapping[tuple[str, str], frozenset[int]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -72,7 +82,7 @@ def nearest_fit(crop: Crop, method: Method, start: date, setting: Setting, *, no
     """The school day nearest to `start`, from `not_before` on, on which the crop fits; later wins a tie."""
     for distance in range(SEARCH_DAYS + 1):
         for day in dict.fromkeys((start + timedelta(days=distance), start - timedelta(days=distance))):
-            if day >= not_before and setting.calendar.in_session(day) and fits(crop, method, day, setting):
+            if day >= not_before and setting.calendar.children_here(day) and fits(crop, method, day, setting):
                 return judge(crop, method, day, setting)
     return None
 
@@ -82,7 +92,7 @@ def latest_fit(crop: Crop, method: Method, setting: Setting, *, not_before: date
     day = picked_by - timedelta(days=crop.days[method][0])
     while day >= not_before:
         in_time = forecast(crop, method, day).first_pick <= picked_by
-        if in_time and setting.calendar.in_session(day) and fits(crop, method, day, setting):
+        if in_time and setting.calendar.children_here(day) and fits(crop, method, day, setting):
             return day
         day -= timedelta(days=1)
     return None
@@ -105,8 +115,8 @@ def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -
             yield Finding("outside_year", "care", name, f"The calendar does not reach {short_day(day)}.",
                           "School days are not known there, so they cannot be judged.", OURS,
                           (Fix("Add the school year", "page", "/school"),))  # fmt: skip
-        elif calendar.school_days_between(day, day + STEP_WINDOW) == 0:
-            later = calendar.next_school_day(day)
+        elif calendar.days_here_between(day, day + STEP_WINDOW) == 0:
+            later = calendar.next_day_here(day)
             moved = (
                 (Fix(f"{work} {short_day(later)}", f"start:{method}", (later - (day - dates.start)).isoformat()),)
                 if later
@@ -143,7 +153,7 @@ def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Fin
                       "School days are not known there, so they cannot be judged.", OURS,
                       (Fix("Add the school year", "page", "/school"),))  # fmt: skip
         return
-    school_days = calendar.school_days_between(dates.first_pick, dates.last_pick)
+    school_days = calendar.days_here_between(dates.first_pick, dates.last_pick)
     if school_days == 0:
         gap = calendar.next_break(dates.first_pick)
         yield Finding("ready_no_school", "fault", name, f"Ready {window}, when nobody is at school.",
@@ -171,9 +181,8 @@ def _weather(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -
     def degrees(celsius: float) -> str:
         return format_temperature(celsius, setting.units)
 
-    if climate is None:
-        yield Finding("no_weather", "note", name, "Frost, cold ground and heat are not judged.",
-                      "There is no weather on file for this place.", OURS, (Fix("Add weather", "page", "/school"),))  # fmt: skip
+    if climate is None or not climate.seasons:
+        yield from _without_record(crop, method, dates, setting)
         return
     out = dates.emerge_from or dates.bed_from
     cold, of = climate.years_colder(out, dates.first_pick, crop.bears_c)
@@ -196,6 +205,34 @@ def _weather(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -
             yield Finding("heat_risk", "care", name, f"Ripens in the heat: {degrees(hottest)} on a normal {short_day(dates.first_pick)}.",
                           f"Above {degrees(crop.heat_c)} it bolts, turns bitter or stops.", "the weather on file",
                           (Fix("Earlier, or in autumn"),))  # fmt: skip
+
+
+_IN_CHART: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
+
+
+def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """What can still be said without a weather record, and what that lacks."""
+    name, typed = crop.name.en, setting.typed
+    add = (Fix("Add weather", "page", "/school/weather"),)
+    out = dates.emerge_from or dates.bed_from
+    days = (out + timedelta(days=n) for n in range(max(0, (dates.first_pick - out).days) + 1))
+    if typed is not None and crop.bears_c >= TENDER_FROM_C:
+        cold = next((day for day in days if typed.frost_may_fall(day)), None)
+        if cold is not None:
+            yield Finding("frost_risk", "care", name, f"A freeze may fall on it around {short_day(cold)}.",
+                          "It bears none. By the freeze dates that were typed in; a weather record would say in how many years.",
+                          typed.from_whom or "typed freeze dates", (Fix("Later, or under a cover"), *add))  # fmt: skip
+    months = setting.chart.get((name.lower(), _IN_CHART[method]))
+    if months is not None and dates.start.month not in months:
+        yield Finding("not_in_chart", "care", name, f"The local chart does not have it in {MONTH_NAMES[dates.start.month - 1]}.",
+                      f"It has {', '.join(MONTH_NAMES[m - 1] for m in sorted(months))}; a chart knows months, not years.",
+                      "the local office's chart", add)  # fmt: skip
+    if typed is not None or months is not None:
+        yield Finding("no_weather", "note", name, "Cold ground and heat are not judged, and frost only roughly.",
+                      "There is no weather record for this place; freeze dates or a month chart were given instead.", OURS, add)  # fmt: skip
+    else:
+        yield Finding("no_weather", "note", name, "Frost, cold ground and heat are not judged.",
+                      "There is no weather on file for this place.", OURS, add)  # fmt: skip
 
 
 def _cautions(crop: Crop) -> Iterator[Finding]:

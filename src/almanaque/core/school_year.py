@@ -1,4 +1,4 @@
-"""When children are here: school years with terms and breaks, days in session, weeks, and lessons."""
+"""When children are here: school years with terms, breaks and half days, days in session, weeks, and lessons."""
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
@@ -14,13 +14,18 @@ BREAK_DAYS = 5  # from five days without school in a row on, nobody comes by: mo
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
+SUMMER_PROGRAMME = "summer programme"  # a term of its own kind: only the groups that take part are here
+SUDDEN = ("weather", "until further notice")  # closures that nobody planned; they may lie over a break
+
+
 @dataclass(frozen=True)
 class Span:
-    """A named run of days, both ends included."""
+    """A named run of days, both ends included. `kind` tells terms and closures apart among themselves."""
 
     name: str
     starts: date
     ends: date
+    kind: str = ""
 
     def __contains__(self, day: date) -> bool:
         return self.starts <= day <= self.ends
@@ -31,18 +36,44 @@ class Span:
 
 
 @dataclass(frozen=True)
+class HalfDay:
+    """A school day that ends early: lessons that would last beyond `until` (local time) are not held."""
+
+    name: str
+    day: date
+    until: time
+
+
+@dataclass(frozen=True)
 class Slot:
-    """A class's weekly garden lesson. Weekday 0 is Monday; the time is local."""
+    """A group's weekly garden lesson. Weekday 0 is Monday; the time is local.
+
+    It is held in terms, in the summer programme, or in both, and only from `from_day` to `to_day` where they are given:
+    a class has no lesson before it enters and none after it has left.
+    """
 
     group_id: str
     weekday: int
     starts_at: time
     minutes: int
+    from_day: date | None = None
+    to_day: date | None = None
+    in_terms: bool = True
+    in_programme: bool = False
+
+    def held_on(self, day: date) -> bool:
+        return (self.from_day is None or self.from_day <= day) and (self.to_day is None or day <= self.to_day)
+
+    @property
+    def ends_at(self) -> time:
+        """The time of day at which it ends; one that would last beyond midnight ends just before it."""
+        minutes = min(self.starts_at.hour * 60 + self.starts_at.minute + self.minutes, 24 * 60 - 1)
+        return time(minutes // 60, minutes % 60)
 
 
 @dataclass(frozen=True)
 class Lesson:
-    """One garden lesson of one class on one day."""
+    """One garden lesson of one group on one day."""
 
     day: date
     starts_at: time
@@ -59,60 +90,92 @@ class SchoolYear:
     ends: date
     terms: tuple[Span, ...]
     closures: tuple[Span, ...] = ()
+    half_days: tuple[HalfDay, ...] = ()
+    feasts: tuple[Span, ...] = ()
 
     @cached_property
     def school_days(self) -> tuple[date, ...]:
         """Every day on which school is in, in order."""
+        return self._open_days(term for term in self.terms if term.kind != SUMMER_PROGRAMME)
+
+    @cached_property
+    def programme_days(self) -> tuple[date, ...]:
+        """Every day of the summer programme, in order."""
+        return self._open_days(term for term in self.terms if term.kind == SUMMER_PROGRAMME)
+
+    def _open_days(self, terms: Iterable[Span]) -> tuple[date, ...]:
         closed = {c.starts + DAY * n for c in self.closures for n in range(c.days)}
         return tuple(
             day
-            for term in sorted(self.terms, key=lambda t: t.starts)
+            for term in sorted(terms, key=lambda t: t.starts)
             for day in (term.starts + DAY * n for n in range(term.days))
             if day.weekday() < 5 and day not in closed
         )
 
 
 def check_year(year: SchoolYear) -> None:
-    """Raise BadInput when a term or break lies outside its year, ends before it starts, or overlaps another."""
-    for kind, spans in (("term", year.terms), ("break", year.closures)):
-        ordered = sorted(spans, key=lambda s: s.starts)
-        for span in ordered:
+    """Raise BadInput when anything lies outside its year, ends before it starts, or overlaps another of its kind."""
+    planned = tuple(closure for closure in year.closures if closure.kind not in SUDDEN)
+    for kind, spans, alone in (("term", year.terms, year.terms), ("break", year.closures, planned)):
+        for span in spans:
             if span.ends < span.starts:
                 raise BadInput(f"The {kind} “{span.name}” ends before it starts. Swap the two dates or correct one.")
-            if span.starts < year.starts or span.ends > year.ends:
-                raise BadInput(
-                    f"The {kind} “{span.name}” lies outside the school year, which runs from "
-                    f"{year.starts.isoformat()} to {year.ends.isoformat()}. Correct its dates."
-                )
-        for before, after in pairwise(ordered):
+            _check_inside(year, kind, span.name, span.starts, span.ends)
+        for before, after in pairwise(sorted(alone, key=lambda s: s.starts)):
             if after.starts <= before.ends:
                 raise BadInput(
                     f"The {kind} “{after.name}” starts before “{before.name}” ends. Change the dates of one of them."
                 )
+    for half in year.half_days:
+        _check_inside(year, "half day", half.name, half.day, half.day)
+    for feast in year.feasts:
+        _check_inside(year, "feast", feast.name, feast.starts, feast.ends)
+
+
+def _check_inside(year: SchoolYear, kind: str, name: str, starts: date, ends: date) -> None:
+    if starts < year.starts or ends > year.ends:
+        raise BadInput(
+            f"The {kind} “{name}” lies outside the school year, which runs from "
+            f"{year.starts.isoformat()} to {year.ends.isoformat()}. Correct its dates."
+        )
 
 
 class Calendar:
     """All school years of a school, with a year's answers computed once.
 
-    The summer belongs to the year that just ended, until the next first day.
+    School is in on the days of terms; children are *here* on those days and on those of a summer programme. The summer
+    belongs to the year that just ended, until the next first day.
     """
 
     def __init__(self, years: Iterable[SchoolYear], slots: Sequence[Slot] = ()) -> None:
         self.years = tuple(sorted(years, key=lambda year: year.starts))
         self.slots = tuple(slots)
-        self._days = [day for year in self.years for day in year.school_days]
-        self._known = set(self._days)
+        self._starts = [year.starts for year in self.years]
+        self._school = [day for year in self.years for day in year.school_days]
+        self._in_school = set(self._school)
+        programme = {day for year in self.years for day in year.programme_days} - self._in_school
+        self._days = sorted(self._in_school | programme)
+        self._here = set(self._days)
+        self._half: dict[date, time] = {half.day: half.until for year in self.years for half in year.half_days}
         self._slots_on: dict[int, list[Slot]] = {}
         for slot in sorted(self.slots, key=lambda s: (s.starts_at, s.group_id)):
             self._slots_on.setdefault(slot.weekday, []).append(slot)
 
     def in_session(self, day: date) -> bool:
         """True when school is in on this day."""
-        return day in self._known
+        return day in self._in_school
+
+    def children_here(self, day: date) -> bool:
+        """True when school is in or the summer programme meets."""
+        return day in self._here
+
+    def half_day(self, day: date) -> time | None:
+        """The time at which a half day ends; None for a whole one."""
+        return self._half.get(day)
 
     def year_of(self, day: date) -> SchoolYear | None:
         """The school year a day belongs to; None before the first one on file."""
-        at = bisect_right([year.starts for year in self.years], day) - 1
+        at = bisect_right(self._starts, day) - 1
         return self.years[at] if at >= 0 else None
 
     def term_of(self, day: date) -> Span | None:
@@ -120,12 +183,16 @@ class Calendar:
         return next((term for term in year.terms if day in term), None) if year else None
 
     def reaches(self, day: date) -> bool:
-        """True while the calendar knows whether school is in: up to a year after its last year began."""
+        """True while the calendar knows whether school is in: up to the end of its last year."""
         return bool(self.years) and self.years[0].starts <= day <= self.years[-1].ends
 
     def school_days_between(self, start: date, end: date) -> int:
         """School days from `start` to `end`, both included."""
-        return max(0, bisect_right(self._days, end) - bisect_left(self._days, start))
+        return _between(self._school, start, end)
+
+    def days_here_between(self, start: date, end: date) -> int:
+        """Days from `start` to `end`, both included, on which children are here."""
+        return _between(self._days, start, end)
 
     def school_days_left(self, day: date) -> int:
         """School days from this day, itself included, to the end of its school year."""
@@ -134,23 +201,32 @@ class Calendar:
 
     def next_school_day(self, day: date) -> date | None:
         """The first school day on or after this one; None when the calendar has no more."""
-        at = bisect_left(self._days, day)
-        return self._days[at] if at < len(self._days) else None
+        return _first_from(self._school, day)
+
+    def next_day_here(self, day: date) -> date | None:
+        """The first day on or after this one on which children are here; None when the calendar has no more."""
+        return _first_from(self._days, day)
 
     def last_school_day(self, year: SchoolYear) -> date | None:
         return year.school_days[-1] if year.school_days else None
 
     def breaks_between(self, start: date, end: date) -> list[Span]:
-        """Runs of five days or more without school that touch the time from `start` to `end`, with their names."""
+        """Runs of five days or more with no children here that touch the time from `start` to `end`, with their names."""
+        at = bisect_left(self._break_ends, start)
         found = []
-        for gap in self._breaks:
-            if gap.starts <= end and gap.ends >= start:
-                found.append(gap)
+        while at < len(self._breaks) and self._breaks[at].starts <= end:
+            found.append(self._breaks[at])
+            at += 1
         return found
 
     def next_break(self, day: date) -> Span | None:
         """The break that a day lies in, or the next one."""
-        return next((gap for gap in self._breaks if gap.ends >= day), None)
+        at = bisect_left(self._break_ends, day)
+        return self._breaks[at] if at < len(self._breaks) else None
+
+    @cached_property
+    def _break_ends(self) -> list[date]:
+        return [gap.ends for gap in self._breaks]
 
     @cached_property
     def _breaks(self) -> tuple[Span, ...]:
@@ -160,7 +236,7 @@ class Calendar:
             gap = Span("", before + DAY, after - DAY)
             if gap.days >= BREAK_DAYS:
                 inside = [c.name for c in named if c.starts <= gap.ends and c.ends >= gap.starts and c.days > 1]
-                summer = self.year_of(before) is not self.year_of(after)
+                summer = self.year_of(before) is not self.year_of(after) or before not in self._in_school
                 gaps.append(Span(inside[0] if inside else "Summer break" if summer else "Break", gap.starts, gap.ends))
         if self._days and self.years[-1].ends > self._days[-1]:
             gaps.append(Span("Summer break", self._days[-1] + DAY, self.years[-1].ends))
@@ -168,21 +244,43 @@ class Calendar:
 
     def week_number(self, day: date) -> int | None:
         """Week of the school year: week 1 holds its first school day, weeks begin on Monday; None outside."""
-        for year in reversed(self.years):
-            if year.school_days:
-                monday = week_of(year.school_days[0])[0]
-                if day >= monday:
-                    return (day - monday).days // 7 + 1
-        return None
+        at = bisect_right(self._first_mondays, day) - 1
+        return (day - self._first_mondays[at]).days // 7 + 1 if at >= 0 else None
+
+    @cached_property
+    def _first_mondays(self) -> list[date]:
+        """The Monday of week 1 of each year that has school days."""
+        return [week_of(year.school_days[0])[0] for year in self.years if year.school_days]
 
     def lessons(self, start: date, end: date, *, group_id: str | None = None) -> list[Lesson]:
-        """Garden lessons from `start` to `end`, both included, on days when school is in; in order of time."""
+        """Garden lessons from `start` to `end`, both included, in order of time.
+
+        In terms and in the summer programme, each with the groups that meet then; on a half day those that end in time.
+        """
         return [
             Lesson(day, slot.starts_at, slot.minutes, slot.group_id)
             for day in self._days[bisect_left(self._days, start) : bisect_right(self._days, end)]
             for slot in self._slots_on.get(day.weekday(), ())
-            if group_id is None or slot.group_id == group_id
+            if (group_id is None or slot.group_id == group_id) and self._held(slot, day)
         ]
+
+    def lessons_before(self, day: date, until: date, *, group_id: str) -> int:
+        """How many lessons a group still has from this day, itself included, before `until`."""
+        return len(self.lessons(day, until - DAY, group_id=group_id))
+
+    def _held(self, slot: Slot, day: date) -> bool:
+        meets = slot.in_terms if day in self._in_school else slot.in_programme
+        half = self._half.get(day)
+        return meets and slot.held_on(day) and (half is None or slot.ends_at <= half)
+
+
+def _between(days: Sequence[date], start: date, end: date) -> int:
+    return max(0, bisect_right(days, end) - bisect_left(days, start))
+
+
+def _first_from(days: Sequence[date], day: date) -> date | None:
+    at = bisect_left(days, day)
+    return days[at] if at < len(days) else None
 
 
 def week_of(day: date) -> tuple[date, ...]:

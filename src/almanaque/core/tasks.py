@@ -144,7 +144,7 @@ def _assign(step: Step, calendar: Calendar, adopted_by: str | None, names: Mappi
         return Assignment(
             step, chosen.day, chosen.group_id, False, f"{names.get(chosen.group_id, 'This class')} {why}."
         )
-    if calendar.school_days_between(step.from_day, step.to_day) == 0:
+    if calendar.days_here_between(step.from_day, step.to_day) == 0:
         return Assignment(step, step.from_day, None, True, "No school in those days: a carer is wanted.")
     return Assignment(step, None, None, False, "No lesson with time left in those days: nobody has it yet.")
 
