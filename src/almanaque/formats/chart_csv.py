@@ -1,0 +1,76 @@
+"""The local office's month-by-month chart as a table, in and out: `crop,month,what`, or a column for each month."""
+
+import csv
+from collections.abc import Iterable
+
+from almanaque.core.errors import BadInput
+from almanaque.formats import csv_table, text_file
+
+MOST_BYTES = 300_000
+MOST_ROWS = 3_000
+WHAT = ("indoors", "sow", "set out", "pick")
+_SPELLINGS = {
+    "i": "indoors", "indoors": "indoors", "start indoors": "indoors", "seed indoors": "indoors",
+    "s": "sow", "sow": "sow", "direct": "sow", "direct sow": "sow", "seed": "sow", "plant": "sow",
+    "o": "set out", "t": "set out", "set out": "set out", "transplant": "set out", "plant out": "set out",
+    "p": "pick", "h": "pick", "pick": "pick", "harvest": "pick",
+}  # fmt: skip
+_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+
+
+def read(body: bytes, name: str) -> list[tuple[str, int, str]]:
+    """(crop, month, what) of each entry. Raises BadInput with file and line for what cannot be read."""
+    text = text_file.read(body, name, most_bytes=MOST_BYTES)
+    first = text.partition("\n")[0]
+    reader = csv.reader(text.splitlines(), delimiter=";" if first.count(";") > first.count(",") else ",")
+    header = [cell.strip().lower() for cell in next(reader, [])]
+    by_month = {i: _MONTHS.index(cell[:3]) + 1 for i, cell in enumerate(header) if cell[:3] in _MONTHS}
+    long = {"crop", "month", "what"} <= set(header)
+    if "crop" not in header or not (long or by_month):
+        raise BadInput(
+            f"{name}, line 1: the first line is crop,month,what, or crop and a column for each month.", field="file"
+        )
+    at = header.index("crop")
+    found: list[tuple[str, int, str]] = []
+    for row in reader:
+        if not any(cell.strip() for cell in row):
+            continue
+        where = f"{name}, line {reader.line_num}"
+        if len(found) > MOST_ROWS:
+            raise BadInput(f"{name} has more than {MOST_ROWS:,} entries. Keep the crops of the garden.", field="file")
+        crop = " ".join(row[at].split()).lower()[:60] if at < len(row) else ""
+        if not crop:
+            raise BadInput(f"{where}: the crop is missing.", field="file")
+        if long:
+            cells = dict(zip(header, row, strict=False))
+            found.append((crop, _month(cells.get("month", ""), where), _what(cells.get("what", ""), where)))
+        else:
+            for index, month in by_month.items():
+                words = row[index].replace("/", ",").replace("+", ",").split(",") if index < len(row) else []
+                found += [(crop, month, _what(word, where)) for word in words if word.strip()]
+    if not found:
+        raise BadInput(f"{name} holds no crop with a month. Fill in the chart first.", field="file")
+    return found
+
+
+def write(entries: Iterable[tuple[str, int, str]]) -> str:
+    """The chart as a table that `read` takes back."""
+    return csv_table.write(("crop", "month", "what"), entries)
+
+
+def _month(text: str, where: str) -> int:
+    plain = text.strip().lower()
+    if plain[:3] in _MONTHS:
+        return _MONTHS.index(plain[:3]) + 1
+    if plain.isdigit() and 1 <= int(plain[:3]) <= 12:
+        return int(plain)
+    raise BadInput(f"{where}: “{text.strip()[:20]}” is no month. Write 1 to 12 or its name.", field="file")
+
+
+def _what(text: str, where: str) -> str:
+    found = _SPELLINGS.get(" ".join(text.lower().split()))
+    if found is None:
+        raise BadInput(
+            f"{where}: “{text.strip()[:20]}” is not known. Write indoors, sow, set out or pick.", field="file"
+        )
+    return found
