@@ -1,12 +1,31 @@
 """Reference tables that ship with the code, each row with its source. Reading the files happens here, once."""
 
+import tomllib
 from functools import cache
 from importlib.resources import files
 
 from almanaque.core import crops
+from almanaque.core.kinds_of_place import KindOfPlace
+from almanaque.core.stages import Template
 
 
 @cache
 def catalogue() -> crops.Catalogue:
     """The crops of `crops.toml`, checked."""
-    return crops.parse((files("almanaque.data") / "crops.toml").read_text(encoding="utf-8"))
+    return crops.parse(_text("crops.toml"))
+
+
+@cache
+def plan_templates() -> dict[str, Template]:
+    """Plans of stages to begin from, by key."""
+    return {found.key: found for found in (Template(**row) for row in tomllib.loads(_text("stages.toml"))["template"])}
+
+
+@cache
+def kinds_of_place() -> dict[str, KindOfPlace]:
+    """Kinds of place for a garden, by key."""
+    return {row["key"]: KindOfPlace(**row) for row in tomllib.loads(_text("kinds_of_place.toml"))["kind"]}
+
+
+def _text(name: str) -> str:
+    return (files("almanaque.data") / name).read_text(encoding="utf-8")
