@@ -302,7 +302,7 @@ def test_a_write_that_is_undone_asks_for_nothing_in_the_background(database: Dat
     def delete_and_fail() -> None:
         with database.school(NORTH) as connection:
             school = context.load(connection)
-            calendar.delete_span(connection, school, "closure", year_of(school).closures[0].id)
+            calendar.delete_row(connection, school, "closure", year_of(school).closures[0].id)
             raise RuntimeError
 
     with pytest.raises(RuntimeError):
@@ -323,4 +323,4 @@ def test_terms_that_leave_their_year_are_refused(room) -> None:
             connection, school, "term", year_of(school).id, uuid4(), Span(" ", date(2027, 7, 1), date(2027, 7, 2))
         )
     with pytest.raises(errors.NotFound):
-        calendar.delete_span(connection, school, "term", uuid4())
+        calendar.delete_row(connection, school, "term", uuid4())

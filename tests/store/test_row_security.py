@@ -11,7 +11,7 @@ from almanaque.store import accounts, errors, garden
 from almanaque.store.db import Database
 from tests.database import NORTH, SOUTH, bed_id
 
-GLOBAL = {"account", "login_session", "login_attempt", "schema_migration"}
+GLOBAL = {"account", "login_session", "login_attempt", "invitation", "schema_migration"}
 
 
 @pytest.fixture
@@ -53,7 +53,7 @@ def test_the_applications_role_owns_nothing_and_cannot_read_accounts(
     demo: Addresses, owner: psycopg.Connection
 ) -> None:
     with psycopg.connect(demo.app) as app:
-        for table in ("account", "login_session", "login_attempt"):
+        for table in ("account", "login_session", "login_attempt", "invitation"):
             with pytest.raises(psycopg.errors.InsufficientPrivilege):
                 app.execute(f"SELECT * FROM {table}".encode())
             app.rollback()

@@ -20,7 +20,7 @@ from almanaque.store import garden
 from almanaque.store import tasks as task_store
 from almanaque.store.garden import Bed, Planting
 
-RULES_VERSION = 1  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 2  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
 def layout_of(planting: Planting, bed: Bed, crop: Crop) -> Layout:
@@ -104,7 +104,7 @@ def _steps_to_come(context: Context, planting: Planting, bed: Bed, crop: Crop, d
 def _digest(context: Context, planting: Planting, bed: Bed, crop: Crop) -> str:
     """A hash of everything the dates, verdict and jobs depend on."""
     parts = [
-        RULES_VERSION, crop.model_dump(), context.school.weather_digest, context.calendar_digest, context.school.units,
+        RULES_VERSION, crop.model_dump(), context.weather_digest, context.calendar_digest, context.school.units,
         planting.status, planting.method, planting.start_on, planting.per_square, planting.events,
         planting.class_group_id, bed.class_group_id, sorted(planting.cells), bed.cell_mm, bed.length_mm, bed.width_mm,
     ]  # fmt: skip

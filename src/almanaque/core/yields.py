@@ -11,7 +11,7 @@ from typing import TypeVar
 
 from almanaque.core.crops import Crop
 from almanaque.core.errors import BadInput
-from almanaque.core.units import GRAMS_PER_OUNCE, GRAMS_PER_POUND
+from almanaque.core.units import GRAMS_PER_OUNCE, GRAMS_PER_POUND, Units
 
 WEIGHED: dict[str, Decimal] = {
     "lb": GRAMS_PER_POUND,
@@ -162,3 +162,9 @@ def total(pickings: Iterable[Picking]) -> Total:
         first=min(p.day for p in group),
         last=max(p.day for p in group),
     )
+
+
+def unit_choices(crops: Iterable[Crop], units: Units) -> list[str]:
+    """Every unit that some crop can be noted in: the school's own weights first, then counts in the catalogue's order."""
+    weights = ["lb", "oz", "kg", "g"] if units == "us" else ["kg", "g", "lb", "oz"]
+    return [*weights, *dict.fromkeys(unit for crop in crops for unit in crop.weights_g)]

@@ -118,8 +118,9 @@ def grant(connection: Connection[Any], app_role: str) -> None:
         "GRANT USAGE ON ALL SEQUENCES IN SCHEMA queue TO {role}",
         "REVOKE EXECUTE ON ALL FUNCTIONS IN SCHEMA public FROM PUBLIC",
         "GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public, queue TO {role}",
-        "REVOKE ALL ON account, login_session, login_attempt FROM {role}",
+        "REVOKE ALL ON account, login_session, login_attempt, invitation FROM {role}",
         "REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role}",
-        "GRANT UPDATE (name, setting, theme, units, weather_source, weather_digest) ON school TO {role}",
+        "GRANT UPDATE (name, setting, theme, units, weather_source, weather_digest, zone, latitude, longitude, place_name,"
+        " grade_word, first_grade, last_grade) ON school TO {role}",
     ):
         connection.execute(sql.SQL(statement).format(role=role))
