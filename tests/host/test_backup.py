@@ -109,3 +109,30 @@ def test_a_backup_goes_only_where_it_can_and_is_private(demo: Addresses, tmp_pat
 def test_a_server_that_does_not_answer_is_said(tmp_path: Path) -> None:
     with pytest.raises(HostError, match="did not finish"):
         backup.write("postgresql://a:b@127.0.0.1:9/x", tmp_path / "b")
+
+
+def test_a_backup_of_an_earlier_version_is_brought_to_this_ones_schema(saved: tuple[Addresses, Path]) -> None:
+    """`data/garden-0.1.backup` is the demo as version 0.1 wrote it, its weather cut to seven months."""
+    from almanaque.commands import context
+    from almanaque.store import garden, weather
+    from almanaque.store.db import Database
+    from tests.database import NORTH
+
+    addresses, _ = saved
+    old = Path(__file__).parent / "data/garden-0.1.backup"
+    backup.restore(addresses.owner, old, app_role=postgres.APP, now=NOW)
+    database = Database(addresses.app, max_size=1)
+    database.open()
+    database.check_ready()
+    with database.school(NORTH) as connection:
+        school = context.load(connection)
+        assert len(garden.beds(connection)) == 11
+        assert [(s.name, s.kind, s.days) for s in weather.sources(connection)] == [
+            ("simulated station", "simulated", 212)
+        ]
+        year = next(y for y in school.years if y.name == "2026–27")
+        assert {r.span.name: r.span.kind for r in year.closures} == {
+            "Leaf-fall break": "break", "Winter break": "break", "Staff day": "holiday", "Spring break": "break", "Valley fair": "holiday",
+        }  # fmt: skip
+        assert {g.kind for g in school.groups} == {"class", "club"}
+    database.close()

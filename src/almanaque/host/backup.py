@@ -32,7 +32,8 @@ def write(owner_url: str, file: Path) -> int:
 def restore(owner_url: str, file: Path, *, app_role: str, now: datetime) -> str:
     """Fill a new database from a backup, check it, then swap it in; return the name under which the old one is kept.
 
-    Raises HostError before anything is swapped when the file is no backup or its schema is not this code's.
+    A backup of an earlier version is brought to this one's schema. Raises HostError before anything is swapped when the
+    file is no backup, or one of a newer version.
     """
     if not file.is_file():
         raise HostError(f"There is no file {file}.")
@@ -44,10 +45,9 @@ def restore(owner_url: str, file: Path, *, app_role: str, now: datetime) -> str:
         try:
             _run("pg_restore", _with_database(owner_url, fresh), "--exit-on-error", "--no-owner", "--no-privileges",
                  "--single-transaction", str(file))  # fmt: skip
+            _bring_up_to_date(_with_database(owner_url, fresh), app_role)
             with psycopg.connect(_with_database(owner_url, fresh), autocommit=True) as connection:
                 check(connection)
-                with connection.transaction():
-                    migrate.grant(connection, app_role)
         except BaseException:
             _drop(server, fresh)
             raise
@@ -65,6 +65,14 @@ def restore(owner_url: str, file: Path, *, app_role: str, now: datetime) -> str:
                 "Stop Almanaque, then run the restore again."
             ) from error
     return kept
+
+
+def _bring_up_to_date(url: str, app_role: str) -> None:
+    """Apply the steps that a backup of an earlier version lacks, and give the application's role its rights."""
+    try:
+        migrate.run(url, app_role=app_role)
+    except errors.SchemaMismatch as error:
+        raise HostError(f"The backup was read but not put in place. {error}") from error
 
 
 def _swap(server: Connection[Any], *, current: str, fresh: str, kept: str) -> None:
