@@ -1,13 +1,21 @@
 """`almanaque calc`: the rules without server or database. Arguments in, one JSON object out; docs/calc.md has the schemas."""
 
 import argparse
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from datetime import date
+from pathlib import Path
 from typing import Any, NoReturn
 
-from almanaque.core import spacing
+import numpy as np
+
+from almanaque.core import evapotranspiration, readings, spacing, sun
+from almanaque.core.climate import Climate
 from almanaque.core.errors import BadInput
-from almanaque.core.units import parse_length, parse_size
+from almanaque.core.evapotranspiration import Station
+from almanaque.core.freezes import FreezeDate
+from almanaque.core.units import parse_length, parse_size, parse_temperature
 from almanaque.data import catalogue
+from almanaque.formats import weather_csv
 
 
 class _Parser(argparse.ArgumentParser):
@@ -19,17 +27,41 @@ class _Parser(argparse.ArgumentParser):
 
 def answer(arguments: Sequence[str]) -> dict[str, Any]:
     """The answer to one call, ready for JSON. Raises BadInput."""
+    # A number below zero starts like an option, so every value is bound to the option before it.
+    given = _parser().parse_args(_bind_values(arguments))
+    found: dict[str, Any] = given.run(given)
+    return found
+
+
+def _parser() -> _Parser:
     parser = _Parser(prog="almanaque calc", allow_abbrev=False)
     kinds = parser.add_subparsers(dest="kind", required=True, parser_class=_Parser)
-    count = kinds.add_parser("spacing", allow_abbrev=False)
-    count.add_argument("--bed", required=True)
-    count.add_argument("--spacing", required=True)
-    count.add_argument("--method", choices=["squares"], default="squares")
-    count.add_argument("--cell", default="12 in")
-    kinds.add_parser("crops", allow_abbrev=False)
-    # A length below zero starts like an option, so it is bound to the option before it.
-    given = parser.parse_args(_bind_values(arguments))
-    return _spacing(given) if given.kind == "spacing" else _crops()
+
+    def add(name: str, run: Callable[[argparse.Namespace], dict[str, Any]], **options: dict[str, Any]) -> None:
+        kind = kinds.add_parser(name, allow_abbrev=False)
+        kind.set_defaults(run=run)
+        for option, settings in options.items():
+            kind.add_argument(f"--{option.rstrip('_').replace('_', '-')}", dest=option, **settings)
+
+    needed: dict[str, Any] = {"required": True}
+    optional: dict[str, Any] = {"default": None}
+    add(
+        "spacing",
+        _spacing,
+        bed=needed,
+        spacing=needed,
+        method={"choices": ["squares"], "default": "squares"},
+        cell={"default": "12 in"},
+    )
+    add("crops", _crops)
+    add("freeze", _freeze, weather=needed, lat=needed, threshold={"default": "0C"})
+    add("daylength", _daylength, lat=needed, date=needed)
+    add("degree-days", _degree_days, weather=needed, base=needed, from_=needed, to=needed,
+        interpretation={"choices": ["1", "2"], "default": "1"})  # fmt: skip
+    add("et0", _et0, method={"required": True, "choices": ["hargreaves", "penman"]}, tmin=needed, tmax=needed, lat=needed, date=needed,
+        elevation={"default": "0"}, wind=optional, wind_height={"default": "2"}, rhmin=optional, rhmax=optional, dewpoint=optional, vapour=optional,
+        radiation=optional, sunshine=optional)  # fmt: skip
+    return parser
 
 
 def _spacing(given: argparse.Namespace) -> dict[str, Any]:
@@ -49,15 +81,147 @@ def _spacing(given: argparse.Namespace) -> dict[str, Any]:
     }
 
 
-def _crops() -> dict[str, Any]:
+def _crops(_: argparse.Namespace) -> dict[str, Any]:
     crops = catalogue()
     return {"sources": crops.sources, "crops": [crop.model_dump(mode="json") for crop in crops]}
+
+
+def _freeze(given: argparse.Namespace) -> dict[str, Any]:
+    """Quantiles of the last and first freeze as MM-DD of a common year; null where it falls among seasons without one."""
+    threshold = float(parse_temperature(given.threshold, bare_unit="C"))
+    climate = _climate(given.weather, _number(given.lat, "lat"))
+    freezes = climate.freezes(threshold)
+    start = date(2001, 1, 1) if climate.southern else date(2000, 7, 1)  # named by a season without a 29 February
+
+    def shown(quantile: FreezeDate) -> str | None:
+        day = climate.date_of(quantile, start)
+        return f"{day:%m-%d}" if day else None
+
+    return {
+        "threshold_c": _plain(threshold),
+        "seasons": freezes.seasons,
+        "last": {**{f"p{p}": shown(freezes.last(p / 100)) for p in (10, 50, 90)}, "without": freezes.last_without},
+        "first": {**{f"p{p}": shown(freezes.first(p / 100)) for p in (10, 50, 90)}, "without": freezes.first_without},
+    }
+
+
+def _daylength(given: argparse.Namespace) -> dict[str, Any]:
+    return {"hours": round(sun.daylength(_number(given.lat, "lat"), _day(given.date, "date")), 3)}
+
+
+def _degree_days(given: argparse.Namespace) -> dict[str, Any]:
+    start, end = _day(given.from_, "from"), _day(given.to, "to")
+    if end < start:
+        raise BadInput("calc: --to lies before --from. Swap the two.", field="to")
+    climate = _climate(given.weather, 0.0)
+    base = float(parse_temperature(given.base, bare_unit="C"))
+    total, missing = climate.warmth(start, end, base_c=base, interpretation=2 if given.interpretation == "2" else 1)
+    return {"degree_days": round(total, 2), "base_c": _plain(base), "days": (end - start).days + 1, "missing_days": missing,
+            "interpretation": int(given.interpretation)}  # fmt: skip
+
+
+def _et0(given: argparse.Namespace) -> dict[str, Any]:
+    low, high = (float(parse_temperature(getattr(given, name), bare_unit="C")) for name in ("tmin", "tmax"))
+    if low > high:
+        raise BadInput("calc: the least temperature is above the greatest. Swap --tmin and --tmax.", field="tmin")
+    latitude = sun.check_latitude(_number(given.lat, "lat"))
+    of_year = _day(given.date, "date").timetuple().tm_yday
+    if given.method == "hargreaves":
+        value = float(
+            evapotranspiration.hargreaves(np.array([low]), np.array([high]), latitude, np.array([float(of_year)]))[0]
+        )
+    else:
+        value = evapotranspiration.penman_monteith(
+            Station(low, high, _vapour(given, low, high), _wind(given), _radiation(given, low, high, latitude, of_year), latitude,
+                    _number(given.elevation, "elevation"), of_year)
+        )  # fmt: skip
+    return {"et0_mm_day": round(value, 3), "method": given.method}
+
+
+def _vapour(given: argparse.Namespace, low: float, high: float) -> float:
+    """Actual vapour pressure [kPa] by what is given: itself, humidity, the dew point, or the least temperature in its place."""
+    if given.vapour is not None:
+        return _number(given.vapour, "vapour")
+    if given.rhmin is not None and given.rhmax is not None:
+        return evapotranspiration.vapour_from_humidity(
+            low, high, _number(given.rhmin, "rhmin"), _number(given.rhmax, "rhmax")
+        )
+    dew = low if given.dewpoint is None else float(parse_temperature(given.dewpoint, bare_unit="C"))
+    return evapotranspiration.vapour_from_dewpoint(dew)
+
+
+def _wind(given: argparse.Namespace) -> float:
+    """Wind at 2 m [m/s]; 2 m/s where it is not known, as FAO-56 advises."""
+    if given.wind is None:
+        return 2.0
+    speed, height = _number(given.wind, "wind"), _number(given.wind_height, "wind-height")
+    if not 0 <= speed <= 120 or not 0.5 <= height <= 100:
+        raise BadInput("calc: wind is 0 to 120 m/s, measured 0.5 to 100 m above the ground.", field="wind")
+    return speed if height == 2 else evapotranspiration.wind_at_2m(speed, height)
+
+
+def _radiation(given: argparse.Namespace, low: float, high: float, latitude: float, of_year: int) -> float:
+    """Solar radiation [MJ/m²/day]: measured, from sunshine, or from the temperatures."""
+    if given.radiation is not None:
+        return _number(given.radiation, "radiation")
+    if given.sunshine is not None:
+        return evapotranspiration.radiation_from_sunshine(_number(given.sunshine, "sunshine"), latitude, of_year)
+    return evapotranspiration.radiation_from_temperatures(low, high, latitude, of_year)
+
+
+def _climate(file: str, latitude: float) -> Climate:
+    """The readings of a file that can be, as a climate. What cannot be is left out, as when a file is brought in."""
+    sun.check_latitude(latitude)
+    path = Path(file)
+    try:
+        size = path.stat().st_size
+        body = path.read_bytes() if size <= weather_csv.MOST_BYTES else b""
+    except OSError:
+        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field="weather") from None
+    if size > weather_csv.MOST_BYTES:
+        raise BadInput(
+            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less at a time.",
+            field="weather",
+        )
+    found, _ = weather_csv.split(body, path.name, us=False).readings()
+    checked = readings.check(found, today=date.max)
+    if checked.swapped:
+        raise BadInput(
+            f"{path.name}: on most days the least temperature is above the greatest. Swap the two columns.",
+            field="weather",
+        )
+    if not checked.readings:
+        raise BadInput(f"{path.name} holds no reading that can be used.", field="weather")
+    first = checked.readings[0].day
+    table = np.full((3, (checked.readings[-1].day - first).days + 1), np.nan)
+    for reading in checked.readings:
+        values = (reading.tmin_c, reading.tmax_c, reading.rain_mm)
+        table[:, (reading.day - first).days] = [np.nan if value is None else value for value in values]
+    return Climate(first, table[0], table[1], table[2], latitude=latitude)
+
+
+def _number(text: str, name: str) -> float:
+    try:
+        return float(text.replace("−", "-"))
+    except ValueError:
+        raise BadInput(f"calc: --{name} is a number, not “{text[:20]}”.", field=name) from None
+
+
+def _day(text: str, name: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise BadInput(f"calc: --{name} is a day such as 2027-04-14, not “{text[:20]}”.", field=name) from None
+
+
+def _plain(value: float) -> float | int:
+    return int(value) if value == int(value) else value
 
 
 def _bind_values(arguments: Sequence[str]) -> list[str]:
     bound: list[str] = []
     for word in arguments:
-        if bound and bound[-1] in ("--bed", "--spacing", "--cell", "--method"):
+        if bound and bound[-1].startswith("--") and "=" not in bound[-1] and not word.startswith("--"):
             bound[-1] = f"{bound[-1]}={word}"
         else:
             bound.append(word)

@@ -65,6 +65,8 @@ def _parser() -> argparse.ArgumentParser:
     backup.add_argument("file", type=Path)
     restore = add("restore", _restore, "fill a new database from a backup, check it, then put it in place")
     restore.add_argument("file", type=Path)
+    invite = add("invite", _invite, "print a link by which somebody sets up a school on this server")
+    invite.add_argument("label", help="whom it is for")
     add("reset-demo", _reset_demo, "throw the demo's database away; the next demo starts afresh")
     test = add("test", _test, "run every test")
     test.add_argument("only", nargs="*", help="folders or files under tests/, all if left out")
@@ -198,6 +200,15 @@ def _restore(given: argparse.Namespace) -> None:
     owner, app_role = _owner_and_role()
     kept = backup.restore(owner, given.file, app_role=app_role, now=datetime.now(UTC))
     print(f"The backup is in place. The database it replaced is kept as {kept}; drop it when you are sure.")
+
+
+def _invite(given: argparse.Namespace) -> None:
+    from almanaque.host import invitations
+
+    chosen = settings()
+    secret = invitations.to_found_a_school(_owner_and_role()[0], given.label, now=datetime.now(UTC))
+    address = chosen.public_url.rstrip("/") or f"http://{chosen.host}:{chosen.port}"
+    print(f"{address}/invite/{secret}\nIt works once, for {invitations.DAYS} days.")
 
 
 def _reset_demo(_: argparse.Namespace) -> None:

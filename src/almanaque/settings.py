@@ -19,6 +19,11 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = 8310
     demo_day: date | None = None
+    open_signup: bool = Field(default=False, description="whether anybody may set up a school; the demo lets them")
+
+    @property
+    def open_to_all(self) -> bool:
+        return self.open_signup or self.demo_day is not None
 
     @property
     def secure_cookies(self) -> bool:

@@ -1,5 +1,6 @@
 import json
 import re
+from datetime import date
 from pathlib import Path
 
 import pytest
@@ -9,6 +10,7 @@ from almanaque.cli import main
 from almanaque.core.errors import BadInput
 
 DOC = Path(__file__).parents[2] / "docs/calc.md"
+SEATTLE = Path(__file__).parents[1] / "reference/data/seattle-2012-2015.csv"
 
 
 @pytest.mark.parametrize(("spacing", "plants", "along", "per_square", "left_over"), [
@@ -33,6 +35,36 @@ def test_spacing_counts_a_bed_of_four_by_three_feet(
         (["spacing", "--bed", "4 ft x 3 ft"], "--spacing"),
         (["spacing", "--bed", "4 ft x 3 ft", "--spacing", "0 in"], "more than 0"),
         (["spacing", "--bed", "4 ft x 3 ft", "--spacing", "4 in", "--method", "spiral"], "spiral"),
+        (["daylength", "--lat", "91", "--date", "2027-01-01"], "latitude of 91 is not on earth"),
+        (["daylength", "--lat", "x", "--date", "2027-01-01"], "--lat is a number"),
+        (["daylength", "--lat", "-41.6", "--date", "2027-02-29"], "--date is a day"),
+        (["freeze", "--weather", "/nowhere/x.csv", "--lat", "40"], "x.csv cannot be read"),
+        (
+            ["degree-days", "--weather", str(SEATTLE), "--base", "10C", "--from", "2012-02-01", "--to", "2012-01-01"],
+            "Swap",
+        ),
+        (
+            ["et0", "--method", "penman", "--tmin", "20", "--tmax", "10", "--lat", "0", "--date", "2027-01-01"],
+            "Swap --tmin and --tmax",
+        ),
+        (
+            [
+                "et0",
+                "--method",
+                "penman",
+                "--tmin",
+                "1",
+                "--tmax",
+                "10",
+                "--lat",
+                "0",
+                "--date",
+                "2027-01-01",
+                "--wind",
+                "-3",
+            ],
+            "wind is 0 to 120",
+        ),
         (["moon"], "moon"),
         ([], "required"),
     ],
@@ -75,5 +107,33 @@ def test_the_documented_examples_are_what_it_answers() -> None:
 def test_every_key_of_every_answer_is_documented() -> None:
     text = DOC.read_text(encoding="utf-8")
     spacing = answer(["spacing", "--bed", "1 m x 1 m", "--spacing", "10 cm"])
-    for key in (*spacing, *answer(["crops"]), *answer(["crops"])["crops"][0]):
+    weather = str(DOC.parents[1] / "tests/reference/data/seattle-2012-2015.csv")
+    others = [
+        answer(["freeze", "--weather", weather, "--lat", "47.6"]), answer(["daylength", "--lat", "0", "--date", "2027-01-01"]),
+        answer(["degree-days", "--weather", weather, "--base", "50F", "--from", "2012-01-01", "--to", "2012-02-01"]),
+        answer(["et0", "--method", "hargreaves", "--tmin", "1", "--tmax", "2", "--lat", "0", "--date", "2027-01-01"]),
+    ]  # fmt: skip
+    for key in (
+        *spacing,
+        *answer(["crops"]),
+        *answer(["crops"])["crops"][0],
+        *(key for found in others for key in found),
+    ):
         assert f"`{key}`" in text, key
+
+
+def test_a_season_without_a_freeze_is_null_and_counted(tmp_path: Path) -> None:
+    rows = "".join(f"{year}-{month:02}-{day:02},{4 if year == 2021 or month != 1 else -1},9\n"
+                   for year in range(2020, 2024) for month in range(1, 13) for day in range(1, 32) if _real(year, month, day))  # fmt: skip
+    file = tmp_path / "mild.csv"
+    file.write_text(f"date,tmin,tmax\n{rows}", encoding="utf-8")
+    found = answer(["freeze", "--weather", str(file), "--lat", "51", "--threshold", "0C"])
+    assert found["last"] == {"p10": None, "p50": "01-31", "p90": "01-31", "without": 1}
+
+
+def _real(year: int, month: int, day: int) -> bool:
+    try:
+        date(year, month, day)
+    except ValueError:
+        return False
+    return True
