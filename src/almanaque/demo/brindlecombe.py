@@ -2,8 +2,9 @@
 
 from datetime import date, time
 
-from almanaque.core.school_year import Span
-from almanaque.demo.shapes import Bed, Crop, Feature, Group, Note, Routine, School, Year
+from almanaque.core.classes import Grades
+from almanaque.core.school_year import SUMMER_PROGRAMME, HalfDay, Span
+from almanaque.demo.shapes import Bed, Crop, Feature, Group, Note, Partner, PlaceScores, Project, Routine, School, Year
 from almanaque.standins.weather import Place
 
 
@@ -11,8 +12,8 @@ def _d(text: str) -> date:
     return date.fromisoformat(text)
 
 
-def _span(name: str, starts: str, ends: str) -> Span:
-    return Span(name, _d(starts), _d(ends))
+def _span(name: str, starts: str, ends: str, kind: str = "") -> Span:
+    return Span(name, _d(starts), _d(ends), kind)
 
 
 YEARS = (
@@ -37,14 +38,17 @@ YEARS = (
         (_span("Autumn term", "2026-08-26", "2026-12-18"), _span("Winter term", "2027-01-04", "2027-03-19"),
          _span("Spring term", "2027-03-29", "2027-06-16")),
         (_span("Leaf-fall break", "2026-11-23", "2026-11-27"), _span("Winter break", "2026-12-19", "2027-01-03"),
-         _span("Staff day", "2027-02-12", "2027-02-12"), _span("Spring break", "2027-03-20", "2027-03-28"),
+         _span("Staff day", "2027-02-12", "2027-02-12", "training day"), _span("Spring break", "2027-03-20", "2027-03-28"),
          _span("Valley fair", "2027-05-14", "2027-05-14")),
         (_span("Soup day", "2026-11-18", "2026-11-18"), _span("Last day of school", "2027-06-16", "2027-06-16")),
+        (HalfDay("Parents' evening", _d("2026-10-21"), time(12, 0)), HalfDay("Last day before winter", _d("2026-12-18"), time(12, 0)),
+         HalfDay("Parents' evening", _d("2027-04-28"), time(12, 0)), HalfDay("Last day of school", _d("2027-06-16"), time(11, 30))),
     ),
     Year(
         "2027–28", _d("2027-08-25"), _d("2028-08-22"),
         (_span("Autumn term", "2027-08-25", "2027-12-17"), _span("Winter term", "2028-01-03", "2028-03-17"),
-         _span("Spring term", "2028-03-27", "2028-06-14")),
+         _span("Spring term", "2028-03-27", "2028-06-14"),
+         _span("Summer garden weeks", "2028-06-26", "2028-07-14", SUMMER_PROGRAMME)),
         (_span("Leaf-fall break", "2027-11-22", "2027-11-26"), _span("Winter break", "2027-12-18", "2028-01-02"),
          _span("Spring break", "2028-03-18", "2028-03-26")),
         (_span("Soup day", "2027-11-17", "2027-11-17"),),
@@ -53,12 +57,30 @@ YEARS = (
 
 GROUPS = (
     Group("Alders", 2021, 25, ((3, time(14, 0), 45),)),
-    Group("Birches", 2022, 22, ((1, time(13, 10), 40),)),
-    Group("Cedars", 2023, 24, ((4, time(9, 20), 45),)),
-    Group("Docks", 2024, 24, ((1, time(9, 40), 45),)),
-    Group("Elders", 2025, 23, ((3, time(9, 40), 45),)),
-    Group("Ferns", 2026, 18, ((2, time(10, 20), 30),)),
-    Group("Garden club", None, 12, ((2, time(13, 30), 60),)),
+    Group("Birches", 2022, 22, ((1, time(13, 10), 40),), teams=("The Moles", "The Wrens", "The Snails")),
+    Group("Cedars", 2023, 24, ((4, time(9, 20), 45),), flags=(("must not eat", "strawberries"),)),
+    Group(
+        "Docks",
+        2024,
+        24,
+        ((1, time(9, 40), 45),),
+        flags=(("must not touch", "tomato leaves"),),
+        teams=("Red barrow", "Blue barrow"),
+    ),
+    Group("Elders", 2025, 23, ((3, time(9, 40), 45),), flags=(("may not handle", "hammers"),)),
+    Group(
+        "Ferns", 2026, 18, ((2, time(10, 20), 30),), flags=(("may not handle", "knives"), ("may not handle", "hammers"))
+    ),
+    Group("Gentians", 2027, 20, ((2, time(10, 20), 30),)),
+    Group(
+        "Garden club",
+        None,
+        12,
+        ((2, time(13, 30), 60),),
+        kind="club",
+        led_by="Garden educator",
+        programme=((1, time(9, 30), 120),),
+    ),
 )
 
 FEATURES = (
@@ -178,6 +200,54 @@ ROUTINES = (
     Routine("compost", "Turn the compost, feel whether it is warm", "Garden club", 20, caution="Forks: points down, an adult close by."),
 )  # fmt: skip
 
+PARTNERS = (
+    Partner("Ostrel Growers' Circle", "advice", "Comes in March to look at the plan; knows the late frosts of the valley", "by the notice board at the mill",
+            _d("2027-02-24"), "Came, moved the tomatoes a week"),
+    Partner("Parents' group", "hands", "Six to ten adults for a Saturday, twice a year", "chair of the group", _d("2026-09-12"), "Built the half barrel stand"),
+    Partner("Fold Lane sawmill", "materials", "Larch boards at cost, chips for nothing", "at the yard, weekday mornings", _d("2023-05-02"), "Boards for Beds 4 and 6"),
+    Partner("Valley fund for gardens", "money", "Up to 400 a year for something named", "by letter before 1 November", None, ""),
+)  # fmt: skip
+
+RATERS = ("Grade 4, two years ago", "Garden educator", "Caretaker")
+PLACES = (
+    PlaceScores("South lawn", "raised", "Between the hall and the maple, grass since the school was built.", {
+        "Hours of sun": ((4, "7 hours counted on 3 June"), (4, "6 h 40 in April, maple in leaf later"), (4, "sunny all day")),
+        "Water near by": ((4, "40 paces to the tap"), (5, "hose of 50 ft reaches"), (4, "tap at the hall wall")),
+        "Near the door": ((5, "40 paces"), (5, "41 paces"), (5, "by the door")),
+        "Soil and drainage": ((3, "water gone in 35 minutes"), (3, "heavy below a foot"), (2, "wet in March")),
+        "Fence and safety": ((4, "fence on three sides"), (4, "gate wanted"), (4, "no pipes on the plan")),
+        "Room to work": ((4, "string bed and all of us around"), (4, "52 by 35 ft"), (3, "mower needs a lane")),
+        "Seen from windows": ((5, "11 windows"), (4, "8 windows"), (5, "from my room")),
+    }),
+    PlaceScores("Behind the gym", "plot", "An open strip along the field, once a rubbish heap.", {
+        "Hours of sun": ((5, "9 hours counted"), (5, "no shade at all"), (5, "bakes in June")),
+        "Water near by": ((3, "88 paces to the tap"), (3, "two hoses coupled reach it"), (4, "a line could be laid")),
+        "Near the door": ((4, "90 paces"), (4, "94 paces"), (4, "round the corner")),
+        "Soil and drainage": ((4, "12 minutes"), (2, "glass and slag at 10 in; test for lead"), (1, "old heap")),
+        "Fence and safety": ((3, "balls fly over"), (3, "hedge on two sides"), (3, "gate to be hung")),
+        "Room to work": ((5, "runs for ever"), (5, "90 by 40 ft"), (5, "plenty")),
+        "Seen from windows": ((0, "none"), (0, "none"), (1, "from the office")),
+    }),
+    PlaceScores("Hall roof", "rooftop", "Flat roof over the hall, reached by the back stairs.", {
+        "Hours of sun": ((5, "all day"), (5, "11 hours in June"), (5, "hot")),
+        "Water near by": ((2, "tap in the stairwell"), (2, "buckets up 24 steps"), (2, "could be piped")),
+        "Near the door": ((3, "60 paces and 24 steps"), (2, "stairs"), (2, "stairs")),
+        "Fence and safety": ((3, "high wall"), (1, "load not known"), (0, "nobody goes up before an engineer has looked")),
+        "Room to work": ((2, "half the class"), (2, "20 by 14 ft"), (2, "small")),
+        "Seen from windows": ((1, "one window"), (1, "one"), (0, "none")),
+    }),
+)  # fmt: skip
+
+# The growers' circle's own chart of the valley: invented.
+CHART = {
+    "pea": {"sow": (3, 4), "pick": (6,)}, "spinach": {"sow": (3, 4, 8, 9), "pick": (5, 6, 10)}, "radish": {"sow": (4, 5, 8, 9), "pick": (5, 6, 10)},
+    "carrot": {"sow": (4, 5, 6), "pick": (7, 8, 9, 10)}, "leaf lettuce": {"indoors": (3,), "sow": (4, 5, 8), "set out": (4, 5), "pick": (5, 6, 10)},
+    "tomato": {"indoors": (3,), "set out": (5,), "pick": (8, 9)}, "kale": {"sow": (5, 8), "set out": (8,), "pick": (10, 11, 12)},
+    "pumpkin": {"sow": (5,), "pick": (9, 10)}, "garlic": {"sow": (10,), "pick": (6, 7)},
+}  # fmt: skip
+
+PROJECTS = (Project("Pollinator strip by the gate", "pollinators", _d("2027-02-22"), _d("2027-04-02")),)
+
 SCHOOL = School(
     name="Brindlecombe School",
     setting="Ostrel Valley · Kindergarten to Grade 5",
@@ -197,4 +267,11 @@ SCHOOL = School(
     plantings=PLANTINGS,
     notes=NOTES,
     routines=ROUTINES,
+    grades=Grades(5, "Grade", 0),
+    place_name="Ostrel Valley",
+    partners=PARTNERS,
+    places=PLACES,
+    raters=RATERS,
+    projects=PROJECTS,
+    chart=CHART,
 )

@@ -1,6 +1,6 @@
 """Write the demo schools: the frame as rows, the seasons by the same commands that the pages use."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
 from uuid import UUID
@@ -9,11 +9,12 @@ import psycopg
 from psycopg import Connection
 
 from almanaque.commands import context as contexts
-from almanaque.commands import pickings, plantings
+from almanaque.commands import pickings, plantings, projects
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand, Paint
-from almanaque.core.school_year import week_of
+from almanaque.core.school_year import Span, week_of
+from almanaque.core.site_rating import CRITERIA
 from almanaque.core.tasks import Assignment, Step
 from almanaque.core.units import parse_length, parse_size
 from almanaque.demo import DEMO_DAY, brindlecombe, is_empty, shapes, tallowbank
@@ -24,6 +25,9 @@ from almanaque.store import garden, journal, tasks, weather
 from almanaque.store.db import Database
 
 LAST_WEATHER_DAY = date(2027, 8, 31)
+GARDEN_SOURCE = "garden weather hut"
+OWN_WEATHER_FROM = date(2026, 9, 1)
+NOT_READ = frozenset(date(2026, 12, 19) + timedelta(days=n) for n in range(12))  # nobody came in the winter break
 PASSWORD = "soup-day-2026"  # noqa: S105 - printed by the demo for everyone to use
 SCHOOLS = (brindlecombe.SCHOOL, tallowbank.SCHOOL)
 
@@ -58,7 +62,9 @@ def ensure(owner_url: str, app_url: str) -> None:
     try:
         for school in SCHOOLS:
             with database.school(school_id(school)) as connection:
+                _write_weather(connection, school)
                 _write_seasons(connection, school)
+                _write_projects(connection, school)
     finally:
         database.close()
     with psycopg.connect(owner_url) as owner:
@@ -98,30 +104,33 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
 
     insert("school", id=sid, name=school.name, setting=school.setting, zone=school.zone, latitude=school.latitude,
            longitude=school.longitude, units=school.units, theme=school.theme,
-           created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
+           place_name=school.place_name, grade_word=school.grades.word, first_grade=school.grades.first_number,
+           last_grade=school.grades.last, created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
     for year in school.years:
         yid = demo_id(school.name, "year", year.name)
         insert("school_year", school_id=sid, id=yid, name=year.name, starts=year.starts, ends=year.ends)
         for table, spans in (("term", year.terms), ("closure", year.closures)):
             for span in spans:
                 insert(table, school_id=sid, id=demo_id(school.name, year.name, table, span.name), school_year_id=yid,
-                       name=span.name, starts=span.starts, ends=span.ends)  # fmt: skip
+                       name=span.name, starts=span.starts, ends=span.ends, kind=span.kind or _usual_kind(table, span))  # fmt: skip
+        for half in year.half_days:
+            insert("half_day", school_id=sid, id=demo_id(school.name, "half", half.day), school_year_id=yid, name=half.name,
+                   on_day=half.day, until=half.until)  # fmt: skip
         for span in year.feasts:
             insert("feast", school_id=sid, id=demo_id(school.name, year.name, "feast", span.name), school_year_id=yid,
                    name=span.name, on_day=span.starts)  # fmt: skip
     for group in school.groups:
         gid = demo_id(school.name, "group", group.name)
-        insert(
-            "class_group",
-            school_id=sid,
-            id=gid,
-            name=group.name,
-            entry_year=group.entry_year,
-            head_count=group.head_count,
-        )
-        for weekday, starts_at, minutes in group.slots:
-            insert("slot", school_id=sid, id=demo_id(gid, weekday, starts_at), class_group_id=gid, weekday=weekday,
-                   starts_at=starts_at, minutes=minutes)  # fmt: skip
+        insert("class_group", school_id=sid, id=gid, name=group.name, kind=group.kind, entry_year=group.entry_year,
+               head_count=group.head_count, led_by=group.led_by)  # fmt: skip
+        for slots, programme in ((group.slots, False), (group.programme, True)):
+            for weekday, starts_at, minutes in slots:
+                insert("slot", school_id=sid, id=demo_id(gid, weekday, starts_at, programme), class_group_id=gid, weekday=weekday,
+                       starts_at=starts_at, minutes=minutes, in_terms=not programme, in_programme=programme)  # fmt: skip
+        for kind, what in group.flags:
+            insert("group_flag", school_id=sid, id=demo_id(gid, kind, what), class_group_id=gid, kind=kind, what=what)
+        for team in group.teams:
+            insert("team", school_id=sid, id=demo_id(gid, "team", team), class_group_id=gid, name=team)
     width, depth = parse_size(school.site_size)
     site = demo_id(school.name, "site")
     insert("site", school_id=sid, id=site, name="School garden", width_mm=width, depth_mm=depth)
@@ -132,8 +141,66 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
     for ordinal, bed in enumerate(school.beds, start=1):
         _write_bed(insert, school, bed, site, ordinal)
     insert("draft", school_id=sid, id=demo_id(school.name, "draft"), name="Pencil plan")
+    for partner in school.partners:
+        insert("partner", school_id=sid, id=demo_id(school.name, "partner", partner.name), name=partner.name, kind=partner.kind,
+               gives=partner.gives, contact=partner.contact, asked_on=partner.asked_on, answer=partner.answer)  # fmt: skip
+    for crop, lines in school.chart.items():
+        for what, months in lines.items():
+            for month in months:
+                insert("planting_chart", school_id=sid, crop=crop, month=month, what=what)
+    _write_places(insert, school)
+
+
+def _usual_kind(table: str, span: Span) -> str:
+    return "term" if table == "term" else "break" if span.days > 1 else "holiday"
+
+
+def _write_weather(connection: Connection[Any], school: shapes.School) -> None:
+    """The decades that answers rest on, and beside them the school's own readings of the last months, with a gap."""
+    sid = school_id(school)
     made = weather_standin.make(school.weather, school.first_weather_day, LAST_WEATHER_DAY)
-    weather.copy_in(owner, sid, weather_standin.SOURCE_NAME, made.first_day, made.tmin_c, made.tmax_c, made.rain_mm)
+    weather.save_source(
+        connection,
+        sid,
+        weather_standin.SOURCE_NAME,
+        "simulated",
+        "No real place. Days to come are made up too, so that the demo day can be moved.",
+    )
+    readings = list(weather.from_arrays(made.first_day, made.tmin_c, made.tmax_c, made.rain_mm))
+    weather.copy_in(connection, sid, weather_standin.SOURCE_NAME, readings)
+    weather.choose(connection, weather_standin.SOURCE_NAME)
+    weather.save_source(connection, sid, GARDEN_SOURCE, "garden", "Read by the classes at the weather hut.")
+    own = [
+        replace(r, tmin_c=round(r.tmin_c + 0.6, 1), tmax_c=round(r.tmax_c + 0.3, 1), rain_mm=round(0.9 * r.rain_mm, 1))
+        for r in readings
+        if OWN_WEATHER_FROM <= r.day < DEMO_DAY and r.day not in NOT_READ
+        and r.tmin_c is not None and r.tmax_c is not None and r.rain_mm is not None
+    ]  # fmt: skip
+    weather.copy_in(connection, sid, GARDEN_SOURCE, own)
+
+
+def _write_places(insert: Any, school: shapes.School) -> None:
+    """A rating of places as it was done before the garden was built."""
+    sid = school_id(school)
+    for ordinal, (name, weight, how) in enumerate(CRITERIA if school.places else (), start=1):
+        insert(
+            "criterion",
+            school_id=sid,
+            id=demo_id(school.name, "criterion", name),
+            ordinal=ordinal,
+            name=name,
+            weight=weight,
+            how=how,
+        )
+    for name in school.raters:
+        insert("rater", school_id=sid, id=demo_id(school.name, "rater", name), name=name)
+    for ordinal, place in enumerate(school.places, start=1):
+        cid = demo_id(school.name, "place", place.name)
+        insert("candidate", school_id=sid, id=cid, ordinal=ordinal, name=place.name, kind=place.kind, about=place.about)
+        for criterion, given in place.scores.items():
+            for rater, (score, evidence) in zip(school.raters, given, strict=False):
+                insert("place_score", school_id=sid, candidate_id=cid, criterion_id=demo_id(school.name, "criterion", criterion),
+                       rater_id=demo_id(school.name, "rater", rater), score=score, evidence=evidence)  # fmt: skip
 
 
 def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, ordinal: int) -> None:
@@ -173,6 +240,17 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
            WHERE status = 'open' AND coalesce(on_day, to_day) < %s AND (step <> 'support' OR to_day < %s)""",
         [DEMO_DAY, DEMO_DAY],
     )
+
+
+def _write_projects(connection: Connection[Any], school: shapes.School) -> None:
+    context = contexts.load(connection)
+    for wish in school.projects:
+        project = projects.begin(connection, context, project_id=demo_id(school.name, "project", wish.name), name=wish.name,
+                                 template=wish.template, starts=wish.starts)  # fmt: skip
+        connection.execute(
+            "UPDATE stage_item i SET done_on = s.ends FROM stage s WHERE s.id = i.stage_id AND s.project_id = %s AND s.ends <= %s",
+            [project, wish.done_until],
+        )
 
 
 def _plant(

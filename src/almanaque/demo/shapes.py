@@ -4,8 +4,9 @@ from dataclasses import dataclass, field
 from datetime import date, time
 from uuid import NAMESPACE_URL, UUID, uuid5
 
+from almanaque.core.classes import FlagKind, Grades, GroupKind
 from almanaque.core.crops import Method
-from almanaque.core.school_year import Span
+from almanaque.core.school_year import HalfDay, Span
 from almanaque.core.units import Units
 from almanaque.standins.weather import Place
 
@@ -23,14 +24,22 @@ class Year:
     terms: tuple[Span, ...]
     closures: tuple[Span, ...]
     feasts: tuple[Span, ...] = ()
+    half_days: tuple[HalfDay, ...] = ()
 
 
 @dataclass(frozen=True)
 class Group:
+    """Slots are (weekday, time, minutes); flags (kind, what); `programme` slots are held in the summer programme."""
+
     name: str
     entry_year: int | None
     head_count: int
     slots: tuple[tuple[int, time, int], ...]
+    kind: GroupKind = "class"
+    led_by: str = ""
+    flags: tuple[tuple[FlagKind, str], ...] = ()
+    teams: tuple[str, ...] = ()
+    programme: tuple[tuple[int, time, int], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -96,6 +105,34 @@ class Routine:
 
 
 @dataclass(frozen=True)
+class Partner:
+    name: str
+    kind: str
+    gives: str
+    contact: str
+    asked_on: date | None = None
+    answer: str = ""
+
+
+@dataclass(frozen=True)
+class PlaceScores:
+    """A place on trial: kind, words, and one rater's (score, evidence) by criterion after another."""
+
+    name: str
+    kind: str
+    about: str
+    scores: dict[str, tuple[tuple[int, str], ...]]
+
+
+@dataclass(frozen=True)
+class Project:
+    name: str
+    template: str
+    starts: date
+    done_until: date
+
+
+@dataclass(frozen=True)
 class School:
     name: str
     setting: str
@@ -113,4 +150,11 @@ class School:
     plantings: tuple[Crop, ...]
     notes: tuple[Note, ...] = ()
     routines: tuple[Routine, ...] = ()
+    grades: Grades = Grades()  # noqa: RUF009 - frozen
+    place_name: str = ""
+    partners: tuple[Partner, ...] = ()
+    places: tuple[PlaceScores, ...] = ()
+    raters: tuple[str, ...] = ()
+    projects: tuple[Project, ...] = ()
+    chart: dict[str, dict[str, tuple[int, ...]]] = field(default_factory=dict)  # crop: what is done: in which months
     first_weather_day: date = field(default=date(1990, 1, 1))

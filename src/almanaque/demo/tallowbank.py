@@ -2,7 +2,8 @@
 
 from datetime import date, time
 
-from almanaque.core.school_year import Span
+from almanaque.core.classes import Grades
+from almanaque.core.school_year import HalfDay, Span
 from almanaque.demo.shapes import Bed, Crop, Feature, Group, Note, School, Year
 from almanaque.standins.weather import Place
 
@@ -25,6 +26,8 @@ YEARS = (
          _span("Term 3", "2027-07-19", "2027-09-24"), _span("Term 4", "2027-10-11", "2027-12-15")),
         (_span("Autumn break", "2027-04-10", "2027-04-25"), _span("Winter break", "2027-07-03", "2027-07-18"),
          _span("Spring break", "2027-09-25", "2027-10-10")),
+        (_span("Pumpkin day", "2027-06-18", "2027-06-18"),),
+        (HalfDay("Last day before winter", date(2027, 7, 2), time(12, 0)),),
     ),
 )  # fmt: skip
 
@@ -35,8 +38,10 @@ SCHOOL = School(
     latitude=-41.6,
     longitude=173.2,
     units="metric",
+    grades=Grades(5, "Year", 1),
+    place_name="Marrin Shore",
     theme="Winter greens",
-    weather=Place(seed=8841, mean_c=12.8, swing_c=5.6, daily_range_c=9.0, warmest_day_of_year=25, wet_share=0.36, rain_mm=9.0),
+    weather=Place(seed=8842, mean_c=13.6, swing_c=5.6, daily_range_c=9.0, warmest_day_of_year=25, wet_share=0.36, rain_mm=9.0),
     site_size="16 m x 10 m",
     years=YEARS,
     groups=(
