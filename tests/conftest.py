@@ -3,12 +3,17 @@
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import HealthCheck, settings
 
+from almanaque import passwords
 from almanaque.host import postgres
 from tests.database import CLONE, cluster, database, demo, empty, test_cluster
 
 __all__ = ["cluster", "database", "demo", "empty"]
+
+# Nearly every test logs in; a hash as slow as the application's would be a third of the whole run.
+passwords._hasher = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
 
 settings.register_profile("ci", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("ci")

@@ -6,9 +6,10 @@ from fastapi.testclient import TestClient
 from almanaque import logs
 from almanaque.clock import Clock
 from almanaque.demo import DEMO_DAY
-from almanaque.host.postgres import Addresses
+from almanaque.host.postgres import Addresses, Cluster
 from almanaque.settings import Settings
 from almanaque.web.app import create_app
+from tests.database import DEMO, fresh_copy
 from tests.web.pages import log_in
 
 logs.configure()  # as the web process does: traces without the values of variables
@@ -37,3 +38,22 @@ def coordinator(client: TestClient) -> TestClient:
 def viewer(client: TestClient) -> TestClient:
     log_in(client, "viewer")
     return client
+
+
+def _coordinator_once(cluster: Cluster) -> Iterator[TestClient]:
+    for addresses in fresh_copy(cluster, DEMO):
+        with client_for(addresses) as client:
+            log_in(client, "coordinator")
+            yield client
+
+
+@pytest.fixture(scope="session")
+def reader(cluster: Cluster) -> Iterator[TestClient]:
+    """The coordinator in a demo that tests only look at; it is made once."""
+    yield from _coordinator_once(cluster)
+
+
+@pytest.fixture(scope="session")
+def anvil(cluster: Cluster) -> Iterator[TestClient]:
+    """The coordinator in a demo that is there to be beaten on: what one test leaves behind must not hurt the next."""
+    yield from _coordinator_once(cluster)

@@ -85,3 +85,10 @@ def post(client: TestClient, path: str, part: bool = False, **data: str) -> Page
     """Send a form as a page of ours would, or as htmx does."""
     headers = {"HX-Request": "true"} if part else {}
     return Page(client.post(path, data={"form_token": token(client), **data}, headers=headers))
+
+
+def upload(client: TestClient, path: str, name: str, body: bytes, **data: str) -> Page:
+    """Send a file as a form does."""
+    return Page(
+        client.post(path, data={"form_token": token(client), **data}, files={"file": (name, body, "text/plain")})
+    )

@@ -136,8 +136,8 @@ def context() -> Context:
     spans = [SpanRow(uuid4(), Span("Autumn term", date(2026, 8, 26), date(2026, 12, 18))),
              SpanRow(uuid4(), Span("Spring term", date(2027, 1, 4), date(2027, 6, 16)))]  # fmt: skip
     feast = SpanRow(uuid4(), Span("Soup day", date(2026, 11, 18), date(2026, 11, 18)))
-    year = YearRow(uuid4(), "2026–27", date(2026, 8, 26), date(2027, 8, 24), spans, [], [feast])
-    school = School(uuid4(), "S", "", "Europe/Oslo", 60, 10, "us", "", "", "")
+    year = YearRow(uuid4(), "2026–27", date(2026, 8, 26), date(2027, 8, 24), spans, [], [], [feast])
+    school = School(uuid4(), "S", "", "Europe/Oslo", 60, 10, "us", "", "", "", "", "Grade", 0, 5)
     return Context(school, [year], [], None, CROPS)
 
 
@@ -177,7 +177,7 @@ def test_the_year_never_lays_two_plantings_of_a_bed_on_one_another(offsets: list
 
 def test_a_week_of_weather_is_told_in_words_too() -> None:
     days = [
-        WeatherDay(date(2027, 4, 8) + timedelta(days=n), low, low + 10, rain)
+        WeatherDay(date(2027, 4, 8) + timedelta(days=n), low, low + 10, rain, None, None, None)
         for n, (low, rain) in enumerate([(3, 0), (-2, 5), (4, 40)])
     ]
     drawn = weather.draw(days, units="us")

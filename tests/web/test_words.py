@@ -44,4 +44,6 @@ def test_each_role_may_do_all_that_the_one_below_may() -> None:
     order = ["viewer", "helper", "educator", "coordinator"]
     for low, high in pairwise(order):
         assert RIGHTS[low] < RIGHTS[high]
-    assert set(WORDS) == RIGHTS["coordinator"]
+    assert RIGHTS["carer"] == RIGHTS["helper"]
+    assert RIGHTS["pass"] == {"pass"}
+    assert set(WORDS) == RIGHTS["coordinator"] | {"pass"}

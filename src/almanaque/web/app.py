@@ -21,7 +21,28 @@ from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.web import frame, htmx, security
 from almanaque.web.pictures import charts
-from almanaque.web.rooms import entry, garden, harvest, journal, patterns, school, seeds, week, year
+from almanaque.web.rooms import (
+    climate,
+    entry,
+    feeds,
+    garden,
+    garden_pass,
+    groups,
+    harvest,
+    journal,
+    partners,
+    patterns,
+    people,
+    places,
+    plans,
+    school,
+    school_import,
+    seeds,
+    start,
+    weather,
+    week,
+    year,
+)  # fmt: skip
 
 log = structlog.get_logger()
 
@@ -56,7 +77,8 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, week, garden, year, journal, harvest, seeds, school, patterns):
+    for room in (entry, start, garden_pass, week, places, garden, year, journal, harvest, seeds, school_import, feeds, groups,
+                 people, climate, weather, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])
     app.add_middleware(GZipMiddleware, minimum_size=800)
@@ -119,9 +141,10 @@ def _words_for(error: Exception) -> tuple[str, str, int]:
                 403,
             )
         case security.TooLarge():
+            most = f"{error.limit / 1_000_000:.0f} MB"
             return (
                 "Too much at once",
-                "More than 1 MB was sent. Shorten it, or send it in parts. Nothing was changed.",
+                f"More than {most} was sent. Shorten it, or send it in parts. Nothing was changed.",
                 413,
             )
         case errors.NotFound():

@@ -74,7 +74,8 @@ def may(right: Right) -> Callable[[Request], Desk]:
     """The desk of a visitor who has this right; others are sent to log in, or told what it would take."""
 
     def desk(request: Request) -> Desk:
-        token = request.cookies.get(security.SESSION_COOKIE, "")
+        cookie = security.PASS_COOKIE if right == "pass" else security.SESSION_COOKIE
+        token = request.cookies.get(cookie, "")
         if not token:
             raise security.NotLoggedIn
         hashed = security.token_hash(token)
@@ -84,8 +85,9 @@ def may(right: Right) -> Callable[[Request], Desk]:
             raise security.NotLoggedIn
         found = Desk(request, visitor, hashed)
         if not found.may(right):
+            article = "An" if visitor.role == "educator" else "A"
             raise security.NotAllowed(
-                f"A {visitor.role} cannot {WORDS[right]}. Ask the school's coordinator if you should."
+                f"{article} {visitor.role} cannot {WORDS[right]}. Ask the school's coordinator if you should."
             )
         return found
 

@@ -30,5 +30,7 @@ def vary(response: Response) -> Response:
 def retarget(response: Response, selector: str) -> Response:
     """Put the answer into another element than the request asked for, replacing what is in it."""
     response.headers["HX-Retarget"] = selector
-    response.headers["HX-Reswap"] = "innerHTML"
+    response.headers["HX-Reselect"] = "unset"
+    response.headers["HX-Push-Url"] = "false"
+    response.headers["HX-Reswap"] = "innerHTML show:window:top"
     return response

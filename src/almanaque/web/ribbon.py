@@ -106,7 +106,9 @@ def _sentence(context: Context, day: date) -> str:
     calendar = context.calendar
     term = calendar.term_of(day)
     gap = calendar.next_break(day)
-    where = term.name if term else gap.name if gap and day in gap else "Between terms"
+    year = calendar.year_of(day)
+    closed = next((closure.name for closure in year.closures if day in closure), "") if year else ""
+    where = closed or (term.name if term else gap.name if gap and day in gap else "Between terms")
     left = calendar.school_days_left(day)
     return words.joined([where, words.weekday_day(day), f"{words.count(left, 'school day')} left" if left else ""])
 

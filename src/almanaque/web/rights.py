@@ -1,14 +1,19 @@
 """Who may do what: the one place where roles become rights."""
 
-from typing import Literal
+from typing import Literal, get_args
 
-Right = Literal["look", "tick", "note", "pick", "plan", "calendar"]
+Right = Literal["look", "tick", "note", "pick", "plan", "calendar", "people", "pass"]
+Role = Literal["coordinator", "educator", "helper", "carer", "viewer"]
+ROLES: tuple[Role, ...] = get_args(Role)
 
+_HANDS: frozenset[Right] = frozenset({"look", "tick", "note", "pick"})
 RIGHTS: dict[str, frozenset[Right]] = {
-    "coordinator": frozenset({"look", "tick", "note", "pick", "plan", "calendar"}),
-    "educator": frozenset({"look", "tick", "note", "pick", "plan"}),
-    "helper": frozenset({"look", "tick", "note", "pick"}),
+    "coordinator": _HANDS | {"plan", "calendar", "people"},
+    "educator": _HANDS | {"plan"},
+    "helper": _HANDS,
+    "carer": _HANDS,
     "viewer": frozenset({"look"}),
+    "pass": frozenset({"pass"}),  # the holder of a garden pass: one page of jobs, notes and pickings
 }
 
 WORDS: dict[Right, str] = {
@@ -18,4 +23,6 @@ WORDS: dict[Right, str] = {
     "pick": "log pickings",
     "plan": "plan beds",
     "calendar": "change the calendar",
+    "people": "invite and change people",
+    "pass": "use a garden pass",
 }

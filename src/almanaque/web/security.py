@@ -17,13 +17,29 @@ from starlette.exceptions import HTTPException
 from almanaque.core.errors import BadInput
 
 SESSION_COOKIE = "almanaque_session"
+# Beside the session's, so that following the link of a pass logs nobody out.
+PASS_COOKIE = "almanaque_pass"  # noqa: S105 - the name of a cookie
 FORM_COOKIE = "almanaque_form"
 TOKEN_FIELD = "form_token"  # noqa: S105 - the name of a form field
 TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
 SESSION_LASTS = timedelta(days=14)
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
-TYPED = ("body", "note", "name", "amount", "squares")  # fields that people write in
+# Addresses that take files, or the many rows of a file's preview: the file's own limit and a little for the form.
+LARGER_LIMITS = {"/school/import": 2_200_000, "/school/import/save": 4_000_000, "/school/weather/import": 8_200_000}
+MOST_FIELDS = {"/school/import/save": 60_000}
+TYPED = (
+    "body",
+    "note",
+    "name",
+    "amount",
+    "squares",
+    "about",
+    "evidence",
+    "gives",
+    "label",
+    "what",
+)  # fields people write in
 
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -53,10 +69,11 @@ class ForgedForm(Exception):
 
 
 class TooLarge(HTTPException):
-    """More was sent than the address takes."""
+    """More was sent than the address takes; `limit` in bytes."""
 
-    def __init__(self) -> None:
+    def __init__(self, limit: int = BODY_LIMIT) -> None:
         super().__init__(413)
+        self.limit = limit
 
 
 def new_token() -> str:
@@ -69,7 +86,9 @@ def token_hash(token: str) -> bytes:
 
 def form_token(request: Request) -> str:
     """The token that forms of this visitor must carry; empty before there is any cookie to bind it to."""
-    bound = request.cookies.get(SESSION_COOKIE) or request.cookies.get(FORM_COOKIE) or ""
+    bound = next(
+        (found for name in (SESSION_COOKIE, PASS_COOKIE, FORM_COOKIE) if (found := request.cookies.get(name))), ""
+    )
     return sign(request.app.state.settings.secret, bound) if bound else ""
 
 
@@ -85,7 +104,8 @@ async def guard_writes(request: Request) -> None:
     origin = request.headers.get("Origin")
     if site != "same-origin" or (origin is not None and origin.partition("://")[2] != request.headers.get("Host")):
         raise ForgedForm
-    form = await request.form()
+    form = await request.form(max_fields=MOST_FIELDS.get(request.url.path, 1000), max_files=2)
+    request.state.form = form
     # Kept for the error page, so that what somebody wrote is not lost with the answer.
     request.state.typed = [
         (name, value)
@@ -130,13 +150,16 @@ class Shell:
             await self.app(scope, receive, send)
             return
         seen = 0
+        limit = LARGER_LIMITS.get(scope["path"], BODY_LIMIT)
+        announced = next((value for name, value in scope["headers"] if name == b"content-length"), b"0")
 
         async def limited() -> Message:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > BODY_LIMIT:
-                raise TooLarge
+            # What announces itself as too large is not read at all.
+            if seen > limit or (announced.isdigit() and int(announced) > limit):
+                raise TooLarge(limit)
             return message
 
         async def with_headers(message: Message) -> None:

@@ -33,28 +33,31 @@ class WeekOfWeather:
 
 
 def draw(days: Sequence[WeatherDay], *, units: Units) -> WeekOfWeather | None:
-    """Draw the readings; None without any."""
-    if not days:
+    """Draw the readings; None without any. A day with no temperatures is left out, one with no rain has no bar."""
+    whole = [
+        (d.day, d.tmin_c, d.tmax_c, d.rain_mm or 0.0) for d in days if d.tmin_c is not None and d.tmax_c is not None
+    ]
+    if not whole:
         return None
-    low, high = min(d.tmin_c for d in days), max(d.tmax_c for d in days)
+    low, high = min(row[1] for row in whole), max(row[2] for row in whole)
     low, high = min(low, 0.0) - 1, max(high, low + 8)
     base = HEIGHT - FOOT
-    step = WIDTH / max(len(days), 7)
+    step = WIDTH / max(len(whole), 7)
 
     def y(celsius: float) -> float:
         return round(TOP + (high - celsius) / (high - low) * (base - TOP), 1)
 
     shapes = []
-    for index, day in enumerate(days):
-        rain = round(min(day.rain_mm, MOST_RAIN_MM) / MOST_RAIN_MM * RAIN_HEIGHT, 1)
+    for index, (day, night, noon, fell) in enumerate(whole):
+        rain = round(min(fell, MOST_RAIN_MM) / MOST_RAIN_MM * RAIN_HEIGHT, 1)
         shapes.append(
-            DayShape(round(step * (index + 0.5), 1), y(day.tmax_c), y(day.tmin_c), round(base - rain, 1), rain,
-                     words.weekday(day.day), format_temperature(day.tmax_c, units).split()[0])
+            DayShape(round(step * (index + 0.5), 1), y(noon), y(night), round(base - rain, 1), rain,
+                     words.weekday(day), format_temperature(noon, units).split()[0])
         )  # fmt: skip
-    coldest = min(days, key=lambda d: d.tmin_c)
-    rain_mm = sum(d.rain_mm for d in days)
+    coldest = min(whole, key=lambda row: row[1])
+    rain_mm = sum(row[3] for row in whole)
     return WeekOfWeather(
         WIDTH, HEIGHT, base, y(0.0), format_temperature(0, units), shapes,
-        f"Coldest night {words.weekday_day(coldest.day)}, {format_temperature(coldest.tmin_c, units)}; "
-        f"{format_rain(rain_mm, units)} of rain in {words.count(len(days), 'day')}.",
+        f"Coldest night {words.weekday_day(coldest[0])}, {format_temperature(coldest[1], units)}; "
+        f"{format_rain(rain_mm, units)} of rain in {words.count(len(whole), 'day')}.",
     )  # fmt: skip

@@ -1,6 +1,6 @@
 """Logging in and out, choosing a school, and moving the demo day."""
 
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Request, Response
@@ -23,17 +23,19 @@ TOO_OFTEN = f"Too many tries. Wait {WINDOW_MINUTES} minutes, then try again."
 NO_SCHOOL = "This account belongs to no school yet. Ask a school's coordinator to add you."
 
 
-def _login_page(request: Request, *, login: str = "", error: str = "", status: int = 200, to: str = "") -> Response:
-    """The login page; a visitor without a cookie gets one, so that the form can be bound to it."""
+def bound_page(request: Request, template: str, values: dict[str, Any], *, status: int = 200) -> Response:
+    """A page before logging in; a visitor without a cookie gets one, so that its form can be bound to it."""
     bound = request.cookies.get(security.FORM_COOKIE) or security.new_token()
     token = security.sign(request.app.state.settings.secret, request.cookies.get(security.SESSION_COOKIE) or bound)
-    demo = request.app.state.clock.demo_day is not None
-    response = frame.bare_page(
-        request, "login/page.html",
-        {"form_token": token, "login": login, "error": error, "to": to, "demo": demo}, status=status,
-    )  # fmt: skip
+    response = frame.bare_page(request, template, {**values, "form_token": token}, status=status)
     security.set_cookie(response, request, security.FORM_COOKIE, bound, lasts=None)
     return response
+
+
+def _login_page(request: Request, *, login: str = "", error: str = "", status: int = 200, to: str = "") -> Response:
+    demo = request.app.state.clock.demo_day is not None
+    values = {"login": login, "error": error, "to": to, "demo": demo, "open": request.app.state.settings.open_to_all}
+    return bound_page(request, "login/page.html", values, status=status)
 
 
 @router.get("/login")

@@ -226,7 +226,7 @@ def _sheet(room: Room, bed: Bed) -> dict[str, Any]:
         "bed": bed,
         "bed_words": _bed_words(room, bed),
         "picture": bed_sheet.draw(bed, shown, units=units, day=room.day),
-        "lines": sheet.lines(shown, fills=fills),
+        "lines": sheet.lines(shown, room.context, room.today, fills=fills),
         "notes": notes,
         "marks": marks,
         "facts": words.joined(facts),

@@ -112,7 +112,7 @@ def _page(room: Room, form: dict[str, str], *, error: BadInput | None = None, st
         "dated": frame.later_than_today(room),
         "choices": _choices(room),
         "uses": yields.USES,
-        "unit_choices": _unit_choices(room),
+        "unit_choices": yields.unit_choices(room.context.crops, room.context.school.units),
         "kept": _kept(room, rows),
         "recent": [_recent(room, row) for row in rows[:SHOWN_PICKINGS]],
         "bed_lines": bed_lines,
@@ -180,13 +180,6 @@ def _choices(room: Room) -> list[dict[str, str]]:
             found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
                           "units": " ".join(yields.units_of(crop))})  # fmt: skip
     return sorted(found, key=lambda choice: choice["label"])
-
-
-def _unit_choices(room: Room) -> list[str]:
-    """Every unit that some crop can be noted in: the school's own weights first. The page narrows them to the crop."""
-    weights = ["lb", "oz", "kg", "g"] if room.context.school.units == "us" else ["kg", "g", "lb", "oz"]
-    counted = dict.fromkeys(unit for crop in room.context.crops for unit in crop.weights_g)  # in the catalogue's order
-    return [*weights, *counted]
 
 
 def _recent(room: Room, row: Picked) -> dict[str, str]:

@@ -70,7 +70,7 @@ class Preview:
     notes: list[NoteView]
 
 
-def lines(shown: Sequence[Shown], *, fills: dict[str, str]) -> list[Line]:
+def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[str, str]) -> list[Line]:
     found = []
     for item in shown:
         planting = item.planting
@@ -86,7 +86,9 @@ def lines(shown: Sequence[Shown], *, fills: dict[str, str]) -> list[Line]:
                 id=str(planting.id), code=item.crop.code, crop=item.crop.name.en, status=_status(planting, item.here),
                 count=words.joined([words.count(item.layout.plants, "plant"), words.count(item.layout.squares, "square"),
                                     item.layout.reading.words]),
-                dates=words.joined(date_sentences(item.crop, planting.method, planting.dates, planting)),
+                dates=words.joined(
+                    [*date_sentences(item.crop, planting.method, planting.dates, planting), _who(planting, context, today)]
+                ),
                 verdict=fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
                 verdict_class=VERDICT_CLASS.get(planting.verdict or "", ""), fill=fills[item.crop.family],
                 startable=startable, here=item.here,
@@ -194,6 +196,15 @@ def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planti
 
 def method_choices(crop: Crop) -> list[tuple[Method, str]]:
     return [(method, METHOD_WORDS[method]) for method in crop.methods]
+
+
+def _who(planting: Planting, context: Context, today: date) -> str:
+    """`planted by last year's Grade 2, now Grade 3`; a plan is for its class."""
+    planted = planting.events.get("set out") or planting.events.get("started")
+    who = context.who_planted(planting.class_group_id, planted or planting.start_on, today)
+    if not who:
+        return ""
+    return f"planted by {who}" if planted else f"for {who}"
 
 
 def _status(planting: Planting, here: bool) -> str:

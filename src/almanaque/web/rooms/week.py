@@ -11,7 +11,7 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands import jobs
 from almanaque.commands.context import Context
-from almanaque.core import fit
+from almanaque.core import classes, fit
 from almanaque.core.crops import METHOD_WORDS
 from almanaque.core.growth import ready_until
 from almanaque.core.school_year import Lesson, week_of
@@ -110,6 +110,7 @@ def _week_view(room: Room, monday: date) -> WeekView:
     given = [t for t in found if t.on_day is not None and days[0] <= t.on_day <= days[-1] and t.status != "not needed"]
     nobody = [t for t in found if t.on_day is None and t.status == "open"]
     heads = {str(group.id): group.head_count for group in context.groups}
+    flags = {str(g.id): classes.flag_words([(f.kind, f.what) for f in g.flags]) for g in context.groups}
     names = context.group_names(monday)
     views = []
     for day in days:
@@ -123,7 +124,7 @@ def _week_view(room: Room, monday: date) -> WeekView:
                 title=words.weekday(day),
                 today=day == room.today,
                 note=_day_note(context, day, bool(in_lessons)),
-                lessons=[_lesson_view(lesson, that_day, names, heads) for lesson in in_lessons],
+                lessons=[_lesson_view(lesson, that_day, names, heads, flags[lesson.group_id]) for lesson in in_lessons],
                 others=[t for t in that_day if str(t.class_group_id) not in groups],
             )
         )
@@ -149,14 +150,18 @@ def _left_over(room: Room, monday: date) -> list[Task]:
     return sorted(passed, key=lambda t: t.on_day or t.to_day, reverse=True)[:MOST_LEFT_OVER]
 
 
-def _lesson_view(lesson: Lesson, that_day: Iterable[Task], names: dict[str, str], heads: dict[str, int]) -> LessonView:
+def _lesson_view(
+    lesson: Lesson, that_day: Iterable[Task], names: dict[str, str], heads: dict[str, int], flags: list[str]
+) -> LessonView:
     own = [t for t in that_day if str(t.class_group_id) == lesson.group_id]
     beds = sorted({t.bed_name for t in own if t.bed_name})
     free = lesson.minutes - sum(t.minutes for t in own)
     facts = [", ".join(beds), f"{heads[lesson.group_id]} children", f"{lesson.minutes} min"]
     if own and free < 0:
         facts.append(f"{-free} min too full")
-    return LessonView(words.clock(lesson.starts_at), names[lesson.group_id], words.joined(facts), own, _cautions(own))
+    return LessonView(
+        words.clock(lesson.starts_at), names[lesson.group_id], words.joined(facts), own, [*_cautions(own), *flags]
+    )
 
 
 def _cautions(jobs: Iterable[Task]) -> list[str]:
@@ -165,7 +170,10 @@ def _cautions(jobs: Iterable[Task]) -> list[str]:
 
 
 def _day_note(context: Context, day: date, lessons: bool) -> str:
-    if not context.calendar.in_session(day):
+    half = context.calendar.half_day(day)
+    if context.calendar.in_session(day) and half is not None:
+        return f"Half day, until {words.clock(half)}"
+    if not context.calendar.children_here(day):
         year = context.calendar.year_of(day)
         closed = next((c.name for c in year.closures if day in c), "") if year else ""
         return f"No school{': ' + closed if closed else ''}"
@@ -188,7 +196,9 @@ def _before_break(context: Context, day: date) -> BeforeBreak | None:
     last = gap.starts - timedelta(days=1)
     school_days = context.calendar.school_days_between(day, last)
     groups = [
-        len(context.calendar.lessons(day, last, group_id=str(group.id))) for group in context.groups if group.slots
+        len(context.calendar.lessons(day, last, group_id=str(group.id)))
+        for group in context.groups_on(day)
+        if group.slots
     ]
     most = max(groups, default=0)
     each = f", {min(groups)} to {most} garden lessons a class" if most else ""
@@ -203,7 +213,7 @@ class _CallsFor:
     context: Context
 
     def __hash__(self) -> int:
-        return hash((self.context.school.id, self.context.school.weather_digest, self.context.calendar_digest))
+        return hash((self.context.school.id, self.context.weather_digest, self.context.calendar_digest))
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, _CallsFor) and hash(self) == hash(other)

@@ -8,6 +8,13 @@ document.addEventListener('keydown', function (event) {
   if (event.key === 'Escape') { closeMenus(null); }
 });
 
+// On a narrow screen the rooms scroll sideways: begin with the one that is open in sight.
+document.addEventListener('DOMContentLoaded', function () {
+  document.querySelectorAll('.rooms [aria-current], .subnav [aria-current]').forEach(function (link) {
+    if (link.parentElement.scrollWidth > link.parentElement.clientWidth) { link.parentElement.scrollLeft = link.offsetLeft - 40; }
+  });
+});
+
 function closeMenus(except) {
   document.querySelectorAll('details.menu[open]').forEach(function (menu) { if (menu !== except) { menu.open = false; } });
 }
@@ -34,6 +41,13 @@ document.addEventListener('htmx:beforeRequest', function (event) {
 document.addEventListener('htmx:configRequest', function (event) {
   var submitter = event.detail.triggeringEvent && event.detail.triggeringEvent.submitter;
   if (submitter && submitter.name) { event.detail.parameters[submitter.name] = submitter.value; }
+});
+// Where the middle of a page was replaced after a write, the keyboard goes on from its top, and a voice hears of it.
+document.addEventListener('htmx:afterSettle', function (event) {
+  if (event.detail.requestConfig && event.detail.requestConfig.verb === 'post' && event.detail.target && event.detail.target.id === 'main') {
+    document.getElementById('main').focus({ preventScroll: true });
+    document.getElementById('announce').textContent = 'Done.';
+  }
 });
 // A ticked job keeps the keyboard where it was.
 document.addEventListener('htmx:afterSwap', function (event) {

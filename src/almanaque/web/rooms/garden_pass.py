@@ -1,0 +1,114 @@
+"""The page of a garden pass: jobs to tick, a note, a picking. No account, one class or carer, some days."""
+
+from datetime import timedelta
+from typing import Annotated
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Request, Response
+from fastapi.responses import RedirectResponse
+
+from almanaque.commands import jobs, pickings
+from almanaque.commands.pickings import PickingWish
+from almanaque.core import classes
+from almanaque.core.errors import BadInput
+from almanaque.core.growth import ready_until
+from almanaque.core.yields import USES, unit_choices
+from almanaque.store import errors, garden, journal, passes, tasks
+from almanaque.store.tasks import Task, TaskStatus
+from almanaque.web import forms, frame, security, words
+from almanaque.web.desk import Desk, Room, may
+
+router = APIRouter()
+Pass = Annotated[Desk, Depends(may("pass"))]
+DAYS_AHEAD, DAYS_BACK = 7, 14
+
+
+@router.get("/p/{secret}")
+def open_pass(request: Request, secret: str) -> Response:
+    """Follow the link of a pass: from then on this browser holds it until it ends or is taken back."""
+    token = security.new_token()
+    with request.app.state.database.transaction() as connection:
+        opened = passes.open_session(connection, security.token_hash(secret), security.token_hash(token))
+    if not opened:
+        raise errors.NotFound("This garden pass has ended or was taken back. Ask the school for a new one.")
+    response = RedirectResponse("/pass", status_code=303)
+    security.set_cookie(response, request, security.PASS_COOKIE, token, lasts=security.SESSION_LASTS)
+    return response
+
+
+@router.get("/pass")
+def pass_page(desk: Pass, done: str = "") -> Response:
+    with desk.open() as room:
+        mine = _jobs(room)
+        group = next((g for g in room.context.groups if g.id == desk.visitor.pass_group), None)
+        names = room.context.group_names(room.today)
+        beds = [(str(b.id), b.name) for b in garden.beds(room.connection)]
+        values = {
+            "form_token": security.form_token(desk.request), "label": desk.visitor.account_name, "school_name": room.context.school.name,
+            "who": names[str(group.id)] if group else "carer", "day": words.long_day(room.today),
+            "jobs": [{"task": t, "id": str(t.id), "when": words.weekday_day(t.on_day or t.from_day), "bed": t.bed_name or "", "done": t.status == "done"} for t in mine],
+            "flags": classes.flag_words([(f.kind, f.what) for f in group.flags]) if group else [],
+            "cautions": list(dict.fromkeys(t.caution for t in mine if t.caution and t.status == "open")),
+            "beds": beds, "note_id": str(uuid4()), "picking_id": str(uuid4()), "ready": _ready(room, dict(beds)), "units": unit_choices(room.context.crops, room.context.school.units), "uses": USES,
+            "done": {"note": "The note is kept.", "picking": "The picking is in the book."}.get(done, ""), "demo": desk.clock.demo_day is not None,
+        }  # fmt: skip
+        return frame.bare_page(desk.request, "pass/page.html", values)
+
+
+@router.post("/pass/tasks/{task_id}")
+def tick(desk: Pass, task_id: UUID, status: Annotated[TaskStatus, Form()] = "done") -> Response:
+    """Tick one of this pass's own jobs off, or open it again."""
+    with desk.open() as room:
+        if task_id not in {t.id for t in _jobs(room)}:
+            raise errors.NotFound("That job does not belong to this pass.")
+        jobs.tick(room.connection, room.context, task_id, status, room.today, room.hand())
+        passes.sign(room.connection, "task", task_id, desk.visitor.pass_id if status == "done" else None)
+    return RedirectResponse("/pass", status_code=303)
+
+
+@router.post("/pass/notes")
+def note(
+    desk: Pass, id: Annotated[str, Form()] = "", bed: Annotated[str, Form()] = "", body: Annotated[str, Form()] = ""
+) -> Response:
+    with desk.open() as room:
+        entry_id = forms.row_id(id)
+        if not body.strip():
+            raise BadInput("Write what you saw first.", field="body")
+        journal.save(room.connection, room.context.school.id, entry_id=entry_id, bed_id=forms.optional_id(bed), noted_on=room.today,
+                     body=body.strip(), come_back_on=None, by=None)  # fmt: skip
+        passes.sign(room.connection, "journal_entry", entry_id, desk.visitor.pass_id)
+    return RedirectResponse("/pass?done=note", status_code=303)
+
+
+@router.post("/pass/pickings")
+def pick(desk: Pass, id: Annotated[str, Form()] = "", planting: Annotated[str, Form()] = "", amount: Annotated[str, Form()] = "",
+         unit: Annotated[str, Form()] = "", use: Annotated[str, Form()] = "") -> Response:  # fmt: skip
+    with desk.open() as room:
+        wish = PickingWish(
+            forms.row_id(id), forms.row_id(planting), amount, unit, forms.one_of(use, USES, field="use"),
+            room.today, class_group_id=desk.visitor.pass_group,
+        )  # fmt: skip
+        pickings.pick(room.connection, room.context, wish, room.hand())
+        passes.sign(room.connection, "harvest", wish.id, desk.visitor.pass_id)
+    return RedirectResponse("/pass?done=picking", status_code=303)
+
+
+def _jobs(room: Room) -> list[Task]:
+    """The jobs of the pass's class, or those that want a carer, from what is overdue to a week ahead."""
+    group = room.desk.visitor.pass_group
+    start, end = room.today - timedelta(days=DAYS_BACK), room.today + timedelta(days=DAYS_AHEAD)
+    found = tasks.tasks(room.connection, start=start, end=end)
+    mine = [t for t in found if (t.class_group_id == group if group else t.carer) and t.status != "not needed"]
+    return [t for t in mine if t.status == "open" or t.done_on == room.today]
+
+
+def _ready(room: Room, beds: dict[str, str]) -> list[tuple[str, str]]:
+    """Plantings that can be picked today."""
+    found = []
+    for planting in garden.plantings(room.connection, since=room.today, until=room.today):
+        crop = room.context.crops[planting.crop]
+        if planting.status == "in the ground" and planting.dates is not None:
+            until = ready_until(crop, planting.dates, first_picked=planting.events.get("first picking"), day=room.today)
+            if until is not None:
+                found.append((str(planting.id), f"{crop.name.en}, {beds[str(planting.bed_id)]}: {crop.ready_sign}"))
+    return found
