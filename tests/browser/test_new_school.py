@@ -1,0 +1,134 @@
+"""A newcomer sets up a school from a calendar file and a weather table, in the browser, in well under five minutes."""
+
+import time
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import DESK, Visit
+
+DATA = Path(__file__).parents[1] / "reference/data"
+CALENDAR = """BEGIN:VCALENDAR\r
+VERSION:2.0\r
+PRODID:-//office//EN\r
+{events}END:VCALENDAR\r
+"""
+EVENT = "BEGIN:VEVENT\r\nUID:{uid}\r\nSUMMARY:{name}\r\nDTSTART;VALUE=DATE:{start}\r\nDTEND;VALUE=DATE:{end}\r\nEND:VEVENT\r\n"
+EVENTS = [
+    ("First day of school", "20260824", "20260825"), ("Last day of school", "20270604", "20270605"), ("No school - Founders' day", "20261012", "20261013"),
+    ("Winter break", "20261221", "20270104"), ("Spring break", "20270315", "20270322"), ("Early release 12:30", "20261118", "20261119"),
+    ("Soup day", "20261120", "20261121"), ("Board meeting", "20260915", "20260916"),
+]  # fmt: skip
+MINUTES = 5
+
+
+def write_calendar(folder: Path) -> Path:
+    file = folder / "district.ics"
+    events = "".join(
+        EVENT.format(uid=n, name=name, start=start, end=end) for n, (name, start, end) in enumerate(EVENTS)
+    )
+    file.write_bytes(CALENDAR.format(events=events).encode())
+    return file
+
+
+def found_school(page: Page) -> None:
+    page.get_by_label("Name", exact=True).fill("Prairie Wren School")
+    page.get_by_label("Town near by").fill("North Platte, Nebraska")
+    page.get_by_role("button", name="Find it").click()
+    page.get_by_role("radio", name="North Platte, Nebraska, United States").check()
+    page.get_by_label("Units").select_option("us")
+    page.get_by_label("Your name, as others see it").fill("Juno Reed")
+    page.get_by_label("Login name").fill("juno")
+    page.get_by_label("Password").fill("seven quiet beds")
+    page.get_by_role("button", name="Set up the school").click()
+
+
+def test_a_newcomer_sets_up_a_school(browser, site: str, tmp_path: Path) -> None:
+    context = browser.new_context(viewport=DESK, locale="en-GB")
+    visit = Visit(context, site)
+    began = time.monotonic()
+    page = visit.go("/login")
+    page.get_by_role("link", name="Set up a school of your own").click()
+    found_school(page)
+    expect(page.get_by_role("heading", name="Prairie Wren School")).to_be_visible()
+
+    # The calendar: looked at, one event changed, kept.
+    page.get_by_role("link", name="Bring in the school calendar").click()
+    page.get_by_label("Calendar file").set_input_files(write_calendar(tmp_path))
+    page.get_by_role("button", name="Look at the file").click()
+    expect(page.get_by_text("School year 2026–27: Monday, 24 August 2026")).to_be_visible()
+    expect(page.get_by_text("1 event that is ignored")).to_be_visible()
+    assert visit.axe() == []
+    page.get_by_label("What No school - Founders' day is").select_option("training day")
+    page.get_by_role("button", name="Keep the calendar").click()
+    expect(page.get_by_text("Saved. Dates and jobs")).to_be_visible()
+    expect(page.get_by_role("heading", name="School year 2026–27")).to_be_visible()
+    expect(page.locator(".ribbon-sentence")).to_contain_text("school days left")
+
+    # A class with its lesson.
+    page.get_by_role("link", name="Add the classes").click()
+    form = page.locator("section", has=page.get_by_role("heading", name="Add a group"))
+    form.get_by_label("Name it keeps").fill("Sandhill cranes")
+    form.get_by_label("Grade in 2026–27").select_option("2")
+    form.get_by_label("Children").fill("24")
+    form.get_by_role("button", name="Add the group").click()
+    expect(page.get_by_role("heading", name="Grade 2, Sandhill cranes")).to_be_visible()
+    page.get_by_label("From", exact=True).fill("09:40")
+    page.get_by_role("button", name="Add the lesson").click()
+    expect(page.get_by_role("listitem").filter(has_text="Monday 9:40, 45 min")).to_be_visible()
+
+    # The weather: columns and units as guessed, kept, and the freeze dates that follow.
+    page.get_by_role("link", name="Weather", exact=True).click()
+    page.get_by_label("Daily readings as CSV").set_input_files(DATA / "champion-nebraska-1982-2018.csv")
+    page.get_by_label("Keep it under the name").fill("Champion station")
+    page.get_by_role("button", name="Look at the file").click()
+    expect(page.get_by_text("13,514 days can be kept")).to_be_visible()
+    assert visit.axe() == []
+    page.get_by_role("button", name="Keep these readings").click()
+    expect(page.get_by_text("Kept under Champion station")).to_be_visible()
+    page.get_by_role("link", name="Climate", exact=True).click()
+    expect(page.get_by_text("One year in ten still froze after 26 May.")).to_be_visible()
+    row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="32 °F"))
+    expect(row).to_contain_text("10 May")
+    expect(row).to_contain_text("28 Sep")
+    took = time.monotonic() - began
+    assert took < MINUTES * 60
+    assert visit.faults == []
+    context.close()
+
+
+def test_what_a_form_refuses_stays_as_it_was_typed(working: Visit) -> None:
+    page = working.go("/school/partners")
+    page.get_by_label("Name").fill("Mill")
+    page.get_by_label("What exactly").fill("x" * 401)
+    page.get_by_role("button", name="Add the partner").click()
+    expect(page.get_by_role("status").filter(has_text="at most 400 characters")).to_be_visible()
+    expect(page.get_by_label("Name")).to_have_value("Mill")
+    page.get_by_label("What exactly").fill("Chips")
+    page.get_by_role("button", name="Add the partner").click()
+    expect(page.get_by_role("link", name="Mill")).to_be_visible()
+
+
+def test_a_town_fills_the_fields_of_the_place(browser, site: str) -> None:
+    from tests.browser.conftest import visit
+
+    for coordinator in visit(browser, site, "coordinator", DESK):
+        page = coordinator.go("/school/place")
+        page.get_by_label("Find a town by name").press_sequentially("Bergen, Nor")
+        page.get_by_role("button", name="Bergen, Norway").click()
+        expect(page.get_by_label("Time zone")).to_have_value("Europe/Oslo")
+        page.get_by_role("button", name="Save the place").click()
+        expect(page.get_by_label("Place", exact=True)).to_have_value("Bergen, Norway")
+
+
+def test_a_closure_is_one_step_and_the_ribbon_shows_it(browser, site: str) -> None:
+    from tests.browser.conftest import visit
+
+    for coordinator in visit(browser, site, "coordinator", DESK):
+        page = coordinator.go("/school")
+        page.get_by_label("Why").fill("Storm")
+        page.get_by_role("button", name="Close the school and see what it does").click()
+        expect(page.get_by_role("heading", name="Jobs without people")).to_be_visible()
+        expect(page.get_by_text("The seedbed of Carrot in Bed 5 may dry out.")).to_be_visible()
+        expect(page.locator(".ribbon-sentence")).to_contain_text("Storm")
+        assert coordinator.axe() == []
