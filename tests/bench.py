@@ -4,6 +4,7 @@ The baseline is an empty page with one trivial query. Requests go in turns, so t
 all alike; medians and ratios are what to quote.
 """
 
+import csv
 import os
 import platform
 import statistics
@@ -11,13 +12,22 @@ import sys
 import time
 from collections.abc import Callable
 from datetime import date, timedelta
+from typing import Any
 
 import httpx2
+import icalendar
+import numpy as np
+from psycopg import Connection
 
-from almanaque.core import fit
+from almanaque.commands import context
+from almanaque.core import calendar_import, fit, readings
+from almanaque.core.climate import Climate
 from almanaque.core.crops import Crop
+from almanaque.core.school_year import Calendar
 from almanaque.demo import load
+from almanaque.formats import ical_in, weather_csv
 from almanaque.host import postgres
+from almanaque.store import weather
 from almanaque.store.db import Database
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, _prepare, bed_id, fresh_copy, test_cluster
@@ -32,6 +42,9 @@ PAGES = (
     ("Garden", "/garden"),
     ("Year", "/year"),
     ("Harvest", "/harvest"),
+    ("School, calendar", "/school"),
+    ("School, the year of this place", "/school/climate"),
+    ("a private calendar address", ""),
 )
 
 
@@ -45,6 +58,7 @@ def main() -> int:
         for base in serve(addresses.app):
             pages(base)
         rules(addresses)
+        files_and_calendar(addresses)
     cluster.stop()
     return 0
 
@@ -55,11 +69,12 @@ def pages(base: str) -> None:
         form = client.get("/login").text
         token = form.split('name="form_token" value="')[1].split('"')[0]
         client.post("/login", data={"form_token": token, "login": "educator", "password": load.PASSWORD})
+        feed = private_address(client)
         times: dict[str, list[float]] = {name: [] for name, _ in PAGES}
         for turn in range(ROUNDS + WARM_UP):
             for name, path in PAGES:
                 began = time.perf_counter()
-                answer = client.get(path)
+                answer = client.get(path or feed)
                 took = time.perf_counter() - began
                 assert answer.status_code == 200, path
                 if turn >= WARM_UP:
@@ -71,10 +86,123 @@ def pages(base: str) -> None:
         print(f"{name:<38}{1000 * middle:>10.1f}{1000 * max(times[name]):>10.1f}{middle / baseline:>20.1f}")
 
 
+def private_address(client: httpx2.Client) -> str:
+    """An address of the calendar, made as an educator makes one."""
+    token = client.get("/schools").text.split('name="form_token" value="')[1].split('"')[0]
+    page = client.post("/school/feeds", data={"form_token": token, "label": "bench", "what": "both"}).text
+    return "/feeds/" + page.split("/feeds/")[1].split('"')[0]
+
+
+def files_and_calendar(addresses: postgres.Addresses) -> None:
+    """Bringing files in and asking the calendar, each beside the least that could be done with the same input."""
+    events = "".join(
+        f"BEGIN:VEVENT\r\nUID:{n}\r\nSUMMARY:{'No school' if n % 9 == 0 else 'Band'} {n}\r\nDTSTART;VALUE=DATE:{date(2026, 9, 1) + timedelta(days=n % 280):%Y%m%d}\r\nEND:VEVENT\r\n"
+        for n in range(500)
+    )
+    ics = f"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\n{events}END:VCALENDAR\r\n".encode()
+
+    def read_calendar() -> None:
+        calendar_import.gather(
+            ical_in.read(ics, "x.ics", zone="America/New_York", start=date(2026, 1, 1), end=date(2028, 1, 1))
+        )
+
+    row(
+        "an .ics of 500 events, read and recognised", timed(read_calendar), timed(lambda: icalendar.Calendar.from_ical(ics)),
+        "the library's parsing alone",
+    )  # fmt: skip
+    table = "date,tmin,tmax,precip\n" + "".join(
+        f"{date(1986, 1, 1) + timedelta(days=n)},{n % 20 - 8},{n % 20 + 4},{n % 5}\n" for n in range(14_610)
+    )
+    body = table.encode()
+
+    def read_weather() -> readings.Checked:
+        return readings.check(weather_csv.split(body, "w.csv", us=False).readings()[0], today=date(2027, 1, 1))
+
+    row(
+        "40 years of weather, read and checked",
+        timed(read_weather),
+        timed(lambda: list(csv.reader(table.splitlines()))),
+        "csv.reader alone",
+    )
+    kept = read_weather().readings
+    database = Database(addresses.app, max_size=1)
+    database.open()
+
+    def store(how: Callable[[Connection[Any]], object]) -> Callable[[], None]:
+        def work() -> None:
+            try:
+                with database.school(NORTH) as connection:
+                    weather.save_source(connection, NORTH, "bench", "region")
+                    how(connection)
+                    raise Undo
+            except Undo:
+                pass
+
+        return work
+
+    def one_by_one(connection: Connection[Any]) -> None:
+        connection.cursor().executemany(
+            "INSERT INTO weather_day (school_id, source, day, tmin_c, tmax_c, rain_mm) VALUES (%s, 'bench', %s, %s, %s, %s)",
+            [(NORTH, r.day, r.tmin_c, r.tmax_c, r.rain_mm) for r in kept],
+        )
+
+    row(
+        "40 years of weather, stored by COPY", timed(store(lambda c: weather.copy_in(c, NORTH, "bench", kept))), timed(store(one_by_one)),
+        "the same rows by INSERT",
+    )  # fmt: skip
+    with database.school(NORTH) as connection:
+        school = context.load(connection)
+    database.close()
+    columns = np.array([[r.tmin_c, r.tmax_c, r.rain_mm] for r in kept], dtype=float).T
+
+    def climate() -> None:
+        made = Climate(kept[0].day, *columns, latitude=42.9)
+        made.freezes()
+        _ = made.months, made.bands
+
+    row(
+        "freezes, normals and bands of 40 years",
+        timed(climate),
+        timed(lambda: np.sort(columns, axis=1)),
+        "sorting the readings",
+    )
+    years, slots = tuple(school.calendar.years), school.calendar.slots
+    days = [date(2026, 8, 26) + timedelta(days=n) for n in range(364)]
+
+    def ask() -> None:
+        for day in days:
+            school.calendar.in_session(day)
+            school.calendar.school_days_left(day)
+            school.calendar.next_break(day)
+            school.calendar.week_number(day)
+
+    plain = set(years[0].school_days)
+    row(
+        "four questions on each of 364 days",
+        timed(ask),
+        timed(lambda: [day in plain for day in days]),
+        "364 look-ups in a set",
+    )
+    row(
+        "a calendar of four years made anew",
+        timed(lambda: Calendar(years, slots).next_break(days[0])),
+        timed(lambda: [d.weekday() for d in days * 4]),
+        "1,456 weekdays",
+    )
+
+
+class Undo(Exception):
+    """Nothing the bench writes is kept."""
+
+
+def row(name: str, took: float, baseline: float, words: str) -> None:
+    print(
+        f"{name:<42}{1000 * took:>10.1f}{'':>6}{took / baseline:>20.1f}  (baseline: {words}, {1000 * baseline:.1f} ms)"
+    )
+
+
 def rules(addresses: postgres.Addresses) -> None:
     """Rules without a page: a year of candidate days judged one by one, against counting to the same number of days."""
-    from almanaque.commands import context
-
     database = Database(addresses.app, max_size=1)
     database.open()
     with database.school(NORTH) as connection:
