@@ -4,4 +4,4 @@ Read from the bottom: `core` holds the rules of the job, `data` its reference ta
 PostgreSQL, `web` draws pages, `worker` recomputes in the background, `host` starts and stops it all.
 """
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"
