@@ -28,6 +28,12 @@ def test_a_calendar_table_is_read_with_kinds_given_or_recognised() -> None:
     ]  # fmt: skip
 
 
+def test_kinds_have_other_words_and_an_unknown_one_is_told_by_the_name() -> None:
+    lines = "closure,A,2027-01-01\nHoliday,B,2027-01-02\nSemester,C,2027-01-03\n?,Spring break,2027-01-04\n?,Board meeting,2027-01-05\n"
+    found = calendar_csv.read(f"kind,name,start\n{lines}".encode(), "c.csv", words=WORDS)
+    assert [e.kind for e in found] == ["closed day", "closed day", "term", "break", "ignored"]
+
+
 @pytest.mark.parametrize(
     "change",
     [

@@ -11,6 +11,11 @@ from almanaque.formats import csv_table, text_file
 
 MOST_BYTES = 2_000_000
 COLUMNS = ("kind", "name", "start", "end")
+# Other words for the kinds, as offices write them.
+_ALSO: dict[str, EventKind] = {
+    "closure": "closed day", "closed": "closed day", "holiday": "closed day", "no school": "closed day", "vacation": "break",
+    "half-day": "half day", "summer program": "summer programme", "semester": "term", "ignore": "ignored",
+}  # fmt: skip
 _KIND_OF_CLOSURE = {"break": "break", "holiday": "closed day", "training day": "training day"}
 
 
@@ -66,7 +71,11 @@ def _entry(cells: dict[str, str], where: str, words: Words) -> Entry:
 def _kind(given: str, name: str, words: Words) -> EventKind:
     plain = given.strip().lower()
     same: Iterable[EventKind] = (kind for kind in KINDS if kind == plain)
-    return next(iter(same), None) or recognise(f"{given} {name}" if given.strip() else name, words=words)
+    return (
+        next(iter(same), None)
+        or _ALSO.get(plain)
+        or recognise(f"{given} {name}" if given.strip() else name, words=words)
+    )
 
 
 def _day(text: str, where: str) -> date:
