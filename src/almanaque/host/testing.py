@@ -12,7 +12,7 @@ from almanaque.host.errors import HostError
 
 # Core alone first, so that a broken rule shows before servers start; then what needs a database; then the browser.
 STAGES = (
-    ("core", ("tests/core", "tests/formats", "tests/reference"), ()),
+    ("core", ("tests/core", "tests/data", "tests/formats", "tests/reference"), ()),
     ("store and web", ("tests/store", "tests/web", "tests/host"), ("-n", "2")),
     ("browser", ("tests/browser",), ("-n", "2")),
 )

@@ -2,12 +2,10 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
-from functools import cache
+from datetime import timedelta
 from typing import Annotated, Any, cast
 from uuid import uuid4
 
-import holidays
 from fastapi import APIRouter, Depends, Request, Response, UploadFile
 
 from almanaque.commands import calendar as commands
@@ -15,6 +13,7 @@ from almanaque.core import calendar_import as rules
 from almanaque.core.calendar_import import KINDS, WORDS, Entry, EventKind, Words
 from almanaque.core.errors import BadInput
 from almanaque.core.school_year import Span
+from almanaque.data import public_holidays
 from almanaque.formats import calendar_csv, ical_in
 from almanaque.store import school as store
 from almanaque.store import uploads
@@ -118,7 +117,7 @@ def save_words(desk: Change, request: Request) -> Response:
 
 
 @router.get("/school/holidays")
-def public_holidays(desk: Change, country: str = "", region: str = "", year: str = "") -> Response:
+def offered_holidays(desk: Change, country: str = "", region: str = "", year: str = "") -> Response:
     """Public holidays of a country and region to choose from; none is ticked."""
     with desk.open() as room:
         return _holidays_page(room, country, region, year)
@@ -226,24 +225,8 @@ def _row(number: int, entry: Entry) -> RowView:
     )  # fmt: skip
 
 
-@cache
-def _countries() -> list[tuple[str, str]]:
-    """Countries whose holidays are known, by name."""
-    from babel import Locale
-
-    names = Locale("en").territories
-    return sorted(
-        (str(names[code]), code) for code in holidays.list_supported_countries(include_aliases=False) if code in names
-    )
-
-
 def _holidays_page(room: Room, country: str, region: str, year: str) -> Response:
-    supported = holidays.list_supported_countries(include_aliases=False)
-    if country and country not in supported:
-        raise BadInput("No holidays are known for that country. Choose one from the list.", field="country")
-    regions = supported.get(country, [])
-    if region and region not in regions:
-        raise BadInput("That region does not belong to the country. Choose one from the list.", field="region")
+    regions = public_holidays.regions(country) if country else []
     shown = next((y for y in room.context.years if y.name == year), None) or next(
         (y for y in room.context.years if y.starts <= room.day <= y.ends),
         room.context.years[-1] if room.context.years else None,
@@ -251,24 +234,14 @@ def _holidays_page(room: Room, country: str, region: str, year: str) -> Response
     offered: list[dict[str, str]] = []
     if country and shown is not None:
         calendar = room.context.calendar
-        for day, name in sorted(_public(country, region, shown.starts, shown.ends)):
+        for day, name in public_holidays.between(country, region, shown.starts, shown.ends):
             closed = next((r.span.name for r in shown.closures if day in r.span), "")
             state = f"in {closed}" if closed else "" if calendar.in_session(day) else "no school day anyway"
             offered.append(
                 {"value": f"{day.isoformat()} {name}", "day": words.weekday_day(day), "name": name, "state": state}
             )
     values = {
-        "countries": _countries(), "country": country, "regions": regions, "region": region, "offered": offered,
+        "countries": public_holidays.countries(), "country": country, "regions": regions, "region": region, "offered": offered,
         "year_name": shown.name if shown else "", "year_names": [y.name for y in room.context.years],
     }  # fmt: skip
     return frame.page(room, "school", "Public holidays", values, template="school/holidays.html")
-
-
-def _public(country: str, region: str, start: date, end: date) -> list[tuple[date, str]]:
-    """Holidays in English where the library has them. **Source:** the library holidays, by country law."""
-    years = list(range(start.year, end.year + 1))
-    try:
-        found = holidays.country_holidays(country, subdiv=region or None, years=years, language="en_US")
-    except (NotImplementedError, KeyError):
-        found = holidays.country_holidays(country, subdiv=region or None, years=years)
-    return [(day, " ".join(name.split())[:80]) for day, name in found.items() if start <= day <= end]

@@ -1,0 +1,43 @@
+"""Public holidays by the law of a country and region. **Source:** the library `holidays`; a school may work on any of them."""
+
+from datetime import date
+from functools import cache
+
+import holidays
+from babel import Locale
+
+from almanaque.core.errors import BadInput
+
+
+@cache
+def countries() -> list[tuple[str, str]]:
+    """Countries whose holidays are known, as (name, code) by name."""
+    names = Locale("en").territories
+    return sorted((str(names[code]), code) for code in _supported() if code in names)
+
+
+def regions(country: str) -> list[str]:
+    """Codes of the regions that have holidays of their own; raises BadInput for a country that is not known."""
+    if country not in _supported():
+        raise BadInput("No holidays are known for that country. Choose one from the list.", field="country")
+    return _supported()[country]
+
+
+def between(country: str, region: str, start: date, end: date) -> list[tuple[date, str]]:
+    """Holidays from `start` to `end` with their names, in English where the library has them.
+
+    Raises BadInput for a country that is not known and for a region that does not belong to it.
+    """
+    if region and region not in regions(country):
+        raise BadInput("That region does not belong to the country. Choose one from the list.", field="region")
+    years = list(range(start.year, end.year + 1))
+    try:
+        found = holidays.country_holidays(country, subdiv=region or None, years=years, language="en_US")
+    except (NotImplementedError, KeyError):
+        found = holidays.country_holidays(country, subdiv=region or None, years=years)
+    return sorted((day, " ".join(name.split())[:80]) for day, name in found.items() if start <= day <= end)
+
+
+@cache
+def _supported() -> dict[str, list[str]]:
+    return dict(holidays.list_supported_countries(include_aliases=False))
