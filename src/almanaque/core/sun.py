@@ -84,3 +84,18 @@ def extraterrestrial_radiation(latitude: float, day_of_year: Floats | int) -> Fl
 def _declination_fao(day_of_year: Floats | int) -> Floats:
     """Declination [rad]. **Source:** FAO-56 eq. 24."""
     return np.asarray(0.409 * np.sin(2 * np.pi / 365 * np.asarray(day_of_year) - 1.39))
+
+
+def position(latitude: float, day: date, solar_hour: Floats) -> tuple[Floats, Floats]:
+    """Altitude above a level horizon and azimuth from north through east [°] at hours of local solar time (12 is noon).
+
+    Solar time needs no longitude and no clock: over a whole day it gives every place the sun passes through. The centre of
+    the disc, without refraction. Raises BadInput for a latitude beyond the poles. **Source:** spherical astronomy (Meeus,
+    *Astronomical Algorithms*, ch. 13), with the declination above.
+    """
+    phi, delta = np.radians(check_latitude(latitude)), np.radians(declination(day))
+    hour = np.radians((np.asarray(solar_hour, dtype=np.float64) - 12.0) * 15.0)
+    sine = np.sin(phi) * np.sin(delta) + np.cos(phi) * np.cos(delta) * np.cos(hour)
+    east = -np.cos(delta) * np.sin(hour)
+    north = np.cos(phi) * np.sin(delta) - np.sin(phi) * np.cos(delta) * np.cos(hour)
+    return np.degrees(np.arcsin(np.clip(sine, -1.0, 1.0))), np.degrees(np.arctan2(east, north)) % 360.0
