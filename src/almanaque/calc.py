@@ -8,14 +8,17 @@ from typing import Any, NoReturn
 
 import numpy as np
 
-from almanaque.core import evapotranspiration, readings, spacing, sun
+from almanaque.core import evapotranspiration, readings, rows, shade, spacing, sun
+from almanaque.core.bed import Rectangle, grid_of, soil_litres
 from almanaque.core.climate import Climate
 from almanaque.core.errors import BadInput
 from almanaque.core.evapotranspiration import Station
 from almanaque.core.freezes import FreezeDate
 from almanaque.core.units import parse_length, parse_size, parse_temperature
 from almanaque.data import catalogue
-from almanaque.formats import weather_csv
+from almanaque.formats import obstacles_json, weather_csv
+
+LITRES_PER_CUBIC_FOOT = 28.316846592  # exact, from the foot of 1959
 
 
 class _Parser(argparse.ArgumentParser):
@@ -45,14 +48,12 @@ def _parser() -> _Parser:
 
     needed: dict[str, Any] = {"required": True}
     optional: dict[str, Any] = {"default": None}
-    add(
-        "spacing",
-        _spacing,
-        bed=needed,
-        spacing=needed,
-        method={"choices": ["squares"], "default": "squares"},
-        cell={"default": "12 in"},
-    )
+    add("spacing", _spacing, bed=needed, spacing=needed, method={"choices": ["squares", "rows", "staggered"], "default": "squares"},
+        cell={"default": "12 in"}, row_spacing=optional, edge=optional, keep={"action": "append", "default": None})  # fmt: skip
+    add("volume", _volume, bed=needed, depth=needed)
+    add("grid", _grid, bed=needed, cell={"default": "12 in"})
+    add("seeds", _seeds, plants=needed, germination=needed, survival={"default": "1"})
+    add("sun", _sun, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)
     add("crops", _crops)
     add("freeze", _freeze, weather=needed, lat=needed, threshold={"default": "0C"})
     add("daylength", _daylength, lat=needed, date=needed)
@@ -65,11 +66,28 @@ def _parser() -> _Parser:
 
 
 def _spacing(given: argparse.Namespace) -> dict[str, Any]:
-    length, width = parse_size(given.bed)
-    layout = spacing.count_in_bed(
-        float(length), float(width),
-        spacing_mm=float(parse_length(given.spacing)), cell_mm=float(parse_length(given.cell)),
-    )  # fmt: skip
+    length, width = (float(side) for side in parse_size(given.bed))
+    apart = float(parse_length(given.spacing))
+    kept = tuple(_part(text) for text in given.keep or ())
+    if given.method == "squares":
+        return _in_squares(length, width, apart, float(parse_length(given.cell)), kept)
+    edge = None if given.edge is None else float(parse_length(given.edge))
+    if given.method == "staggered":
+        layout = rows.place_staggered(length, width, spacing_mm=apart, edge_mm=edge, kept=kept)
+    else:
+        row = apart if given.row_spacing is None else float(parse_length(given.row_spacing))
+        layout = rows.place_in_rows(length, width, in_row_mm=apart, row_mm=row, edge_mm=edge, kept=kept)
+    return {
+        "plants": layout.plants,
+        "rows": layout.rows,
+        "rows_run": layout.along,
+        "positions_mm": _rounded(layout.positions_mm),
+    }
+
+
+def _in_squares(length: float, width: float, apart: float, cell: float, kept: tuple[Rectangle, ...]) -> dict[str, Any]:
+    grid = grid_of(length, width, cell, kept)
+    layout = spacing.place_in_squares(grid.cells, grid, spacing_mm=apart)
     return {
         "plants": layout.plants,
         "per_square": layout.reading.per_square,
@@ -77,8 +95,58 @@ def _spacing(given: argparse.Namespace) -> dict[str, Any]:
         "block": layout.reading.block,
         "squares": layout.squares,
         "left_over_squares": len(layout.left_over),
-        "positions_mm": [[round(x, 1), round(y, 1)] for x, y in layout.positions_mm],
+        "positions_mm": _rounded(layout.positions_mm),
     }
+
+
+def _volume(given: argparse.Namespace) -> dict[str, Any]:
+    length, width = (float(side) for side in parse_size(given.bed))
+    litres = soil_litres(length, width, float(parse_length(given.depth)))
+    return {"litres": round(litres, 3), "cubic_feet": round(litres / LITRES_PER_CUBIC_FOOT, 3),
+            "cubic_yards": round(litres / LITRES_PER_CUBIC_FOOT / 27, 4)}  # fmt: skip
+
+
+def _grid(given: argparse.Namespace) -> dict[str, Any]:
+    length, width = (float(side) for side in parse_size(given.bed))
+    grid = grid_of(length, width, float(parse_length(given.cell)))
+    across = [round(n * grid.pitch_x_mm, 1) for n in range(1, grid.columns)]
+    down = [round(n * grid.pitch_y_mm, 1) for n in range(1, grid.rows)]
+    return {"columns": grid.columns, "rows": grid.rows, "squares": grid.columns * grid.rows, "marks_along_mm": across, "marks_down_mm": down,
+            "strings": len(across) + len(down), "string_mm": round(len(across) * width + len(down) * length, 1)}  # fmt: skip
+
+
+def _seeds(given: argparse.Namespace) -> dict[str, Any]:
+    plants = _number(given.plants, "plants")
+    if plants != int(plants) or not 0 <= plants <= 1_000_000:
+        raise BadInput("calc: --plants is a whole number from 0 to 1,000,000.", field="plants")
+    shares = {name: _number(getattr(given, name), name) for name in ("germination", "survival")}
+    return {"seeds": spacing.seeds_needed(int(plants), **shares)}
+
+
+def _sun(given: argparse.Namespace) -> dict[str, Any]:
+    """Hours of direct sun at one point on one day, with and without what stands around it."""
+    latitude, day = sun.check_latitude(_number(given.lat, "lat")), _day(given.date, "date")
+    _number(given.lon, "lon")
+    bodies = obstacles_json.read(_bytes(given.obstacles), Path(given.obstacles).name) if given.obstacles else []
+    hours = float(shade.hours_of_sun(np.zeros((1, 2)), [day], bodies, latitude=latitude)[0, 0])
+    return {
+        "hours": round(hours, 2),
+        "open_hours": round(shade.open_hours(day, latitude=latitude), 2),
+        "light": shade.light_words(hours),
+    }
+
+
+def _part(text: str) -> Rectangle:
+    """A kept part, `x, y, length, width` as people write lengths; a corner may lie at 0."""
+    parts = [word.strip() for word in text.split(",")]
+    if len(parts) != 4:
+        raise BadInput(f"calc: --keep is x, y, length, width, such as 0,0,2 ft,2 ft, not “{text[:30]}”.", field="keep")
+    x, y, length, width = (0.0 if word in ("0", "-0") else float(parse_length(word)) for word in parts)
+    return Rectangle(x, y, length, width)
+
+
+def _rounded(positions: Sequence[tuple[float, float]]) -> list[list[float]]:
+    return [[round(x, 1), round(y, 1)] for x, y in positions]
 
 
 def _crops(_: argparse.Namespace) -> dict[str, Any]:
@@ -198,6 +266,21 @@ def _climate(file: str, latitude: float) -> Climate:
         values = (reading.tmin_c, reading.tmax_c, reading.rain_mm)
         table[:, (reading.day - first).days] = [np.nan if value is None else value for value in values]
     return Climate(first, table[0], table[1], table[2], latitude=latitude)
+
+
+def _bytes(file: str) -> bytes:
+    """A file of at most 8 MB. Raises BadInput for one that is not there, or larger."""
+    path = Path(file)
+    try:
+        size = path.stat().st_size
+        body = path.read_bytes() if size <= weather_csv.MOST_BYTES else b""
+    except OSError:
+        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field="file") from None
+    if size > weather_csv.MOST_BYTES:
+        raise BadInput(
+            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less.", field="file"
+        )
+    return body
 
 
 def _number(text: str, name: str) -> float:

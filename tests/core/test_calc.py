@@ -65,6 +65,16 @@ def test_spacing_counts_a_bed_of_four_by_three_feet(
             ],
             "wind is 0 to 120",
         ),
+        (
+            ["spacing", "--bed", "4 ft x 3 ft", "--spacing", "4 in", "--keep", "0,0,2 ft"],
+            "--keep is x, y, length, width",
+        ),
+        (["spacing", "--bed", "4 ft x 3 ft", "--spacing", "4 in", "--method", "rows", "--edge", "-1 in"], "below zero"),
+        (["seeds", "--plants", "3.5", "--germination", "1"], "whole number"),
+        (["seeds", "--plants", "3", "--germination", "0"], "shares above 0"),
+        (["sun", "--lat", "91", "--date", "2027-01-01"], "not on earth"),
+        (["sun", "--lat", "0", "--date", "2027-01-01", "--obstacles", "/nowhere.json"], "cannot be read"),
+        (["volume", "--bed", "0 ft x 4 ft", "--depth", "1 in"], "longer than 0"),
         (["moon"], "moon"),
         ([], "required"),
     ],
@@ -109,6 +119,8 @@ def test_every_key_of_every_answer_is_documented() -> None:
     spacing = answer(["spacing", "--bed", "1 m x 1 m", "--spacing", "10 cm"])
     weather = str(DOC.parents[1] / "tests/reference/data/seattle-2012-2015.csv")
     others = [
+        answer(["spacing", "--bed", "1 m x 1 m", "--spacing", "10 cm", "--method", "staggered"]), answer(["volume", "--bed", "1 m x 1 m", "--depth", "10 cm"]),
+        answer(["grid", "--bed", "1 m x 1 m"]), answer(["seeds", "--plants", "1", "--germination", "1"]), answer(["sun", "--lat", "0", "--date", "2027-01-01"]),
         answer(["freeze", "--weather", weather, "--lat", "47.6"]), answer(["daylength", "--lat", "0", "--date", "2027-01-01"]),
         answer(["degree-days", "--weather", weather, "--base", "50F", "--from", "2012-01-01", "--to", "2012-02-01"]),
         answer(["et0", "--method", "hargreaves", "--tmin", "1", "--tmax", "2", "--lat", "0", "--date", "2027-01-01"]),

@@ -13,7 +13,7 @@ import pytest
 from astral import Observer
 from astral.sun import daylight
 
-from almanaque.core import sun
+from almanaque.core import shade, sun
 
 LATITUDES = (-55, -41.6, -23.5, 0, 23.5, 42.4, 55, 65)
 DAYS = [date(2027, 1, 1) + timedelta(days=13 * n) for n in range(28)]
@@ -59,3 +59,16 @@ def test_the_suns_place_agrees_with_pvlib(latitude: float) -> None:
             assert altitude[0] == pytest.approx(theirs["elevation"], abs=0.3), (day, hour)
             arc = (azimuth[0] - theirs["azimuth"] + 180) % 360 - 180
             assert arc * np.cos(np.radians(altitude[0])) == pytest.approx(0, abs=0.3), (day, hour)
+
+
+@pytest.mark.parametrize("latitude", LATITUDES)
+def test_hours_of_direct_sun_in_the_open_agree_with_pvlib(latitude: float) -> None:
+    """Both count ten-minute steps with the sun above half a degree; two steps of difference are allowed, three at 65°."""
+    for day in DAYS[::4]:
+        start = datetime(day.year, day.month, day.day, 0, 5, tzinfo=UTC)
+        times = pd.DatetimeIndex([start + timedelta(minutes=10 * n) for n in range(144)])
+        elevation = pvlib.solarposition.get_solarposition(times, latitude, 0.0, method="nrel_numpy")["elevation"]
+        theirs = (elevation > shade.LOWEST_DEG).sum() / 6
+        assert shade.open_hours(day, latitude=latitude) == pytest.approx(
+            theirs, abs=(3 if latitude == 65 else 2) / 6 + 1e-9
+        ), day
