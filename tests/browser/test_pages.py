@@ -13,7 +13,7 @@ PAGES = [*(room.path for room in ROOMS), f"/garden/beds/{bed_id('Bed 3')}", f"/g
          f"/school/groups?open={load.demo_id('Brindlecombe School', 'group', 'Docks')}", "/school/people", "/school/place?name=utica",
          "/school/climate", "/school/weather", "/school/chart", "/school/partners", "/school/plans",
          f"/school/plans/{load.demo_id('Brindlecombe School', 'project', 'Pollinator strip by the gate')}", "/school/import",
-         "/school/holidays?country=NO", "/school/feeds", "/garden/places", "/garden/places/sheet", "/account", "/start?town=utica"]  # fmt: skip
+         "/school/holidays?country=NO", "/school/feeds", "/garden/places", "/garden/places/sheet", f"/garden/beds/{bed_id('Bed 3')}/edit", "/account", "/start?town=utica"]  # fmt: skip
 BOTH = pytest.mark.parametrize(
     "looking", [("coordinator", DESK), ("coordinator", PHONE)], indirect=True, ids=["desk", "phone"]
 )

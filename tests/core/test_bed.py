@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from almanaque.core.bed import Grid, Rectangle, cell_name, grid_of, parse_cells, soil_litres
+from almanaque.core.bed import Grid, Rectangle, cell_name, check_kept, check_place, grid_of, parse_cells, soil_litres
 from almanaque.core.errors import BadInput
 
 FT = 304.8
@@ -71,3 +71,37 @@ def test_a_kept_square_named_alone_is_refused_and_in_a_block_left_out() -> None:
 
 def test_soil_volume() -> None:
     assert soil_litres(1000, 1000, 100) == 100
+
+
+whole = st.integers(0, 6)
+sides = st.integers(1, 5)
+
+
+@given(st.tuples(whole, whole, sides, sides), st.tuples(whole, whole, sides, sides))
+def test_two_beds_may_touch_but_not_share_a_foot_of_ground(one: tuple[int, ...], two: tuple[int, ...]) -> None:
+    def ground(bed: tuple[int, ...]) -> set[tuple[int, int]]:
+        x, y, length, width = bed
+        return {(column, row) for column in range(x, x + length) for row in range(y, y + width)}
+
+    def refused() -> bool:
+        try:
+            check_place(Rectangle(*one, label="Bed 1"), [Rectangle(*two, label="Bed 2")], 11, 11)
+        except BadInput as error:
+            return "in Bed 2" in str(error)
+        return False
+
+    assert refused() == bool(ground(one) & ground(two))
+
+
+@pytest.mark.parametrize("place", [(-1, 0), (0, -1), (41, 0), (0, 21)], ids=["left", "top", "right", "bottom"])
+def test_a_bed_lies_on_its_site(place: tuple[float, float]) -> None:
+    check_place(Rectangle(40, 20, 10, 10, "Bed 1"), [], 50, 30)
+    with pytest.raises(BadInput, match="Bed 1 would lie outside the site"):
+        check_place(Rectangle(*place, 10, 10, "Bed 1"), [], 50, 30)
+
+
+@pytest.mark.parametrize("place", [(-1, 0), (0, -1), (3, 0), (0, 3)], ids=["left", "top", "right", "bottom"])
+def test_a_kept_part_lies_in_its_bed(place: tuple[float, float]) -> None:
+    check_kept(4, 4, [Rectangle(2, 2, 2, 2, "Sage")])
+    with pytest.raises(BadInput, match="“Sage” lies outside the bed"):
+        check_kept(4, 4, [Rectangle(*place, 2, 2, "Sage")])

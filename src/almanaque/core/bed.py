@@ -5,6 +5,7 @@ Origin is the inside top-left corner, x along the length, y down the width. Leng
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from almanaque.core.errors import BadInput
@@ -70,6 +71,46 @@ def grid_of(length_mm: float, width_mm: float, cell_mm: float, kept: tuple[Recta
         and part.y_mm + part.width_mm > r * pitch_y + slack
     )
     return Grid(cell_mm, columns, rows, pitch_x, pitch_y, taken)
+
+
+def check_place(bed: Rectangle, others: Sequence[Rectangle], site_width_mm: float, site_depth_mm: float) -> None:
+    """Raise BadInput when a bed [mm] would lie outside its site, or in another bed; touching is allowed."""
+    if (
+        bed.x_mm < 0
+        or bed.y_mm < 0
+        or bed.x_mm + bed.length_mm > site_width_mm
+        or bed.y_mm + bed.width_mm > site_depth_mm
+    ):
+        raise BadInput(
+            f"{bed.label} would lie outside the site. Move it, make it smaller, or give the site its full size.",
+            field="at",
+        )
+    for other in others:
+        if _overlap(bed, other):
+            raise BadInput(f"{bed.label} would lie in {other.label}. Move one of them.", field="at")
+
+
+def check_kept(length_mm: float, width_mm: float, kept: Sequence[Rectangle]) -> None:
+    """Raise BadInput when a kept part [mm] lies outside its bed."""
+    for part in kept:
+        if (
+            part.x_mm < 0
+            or part.y_mm < 0
+            or part.x_mm + part.length_mm > length_mm + 1e-6
+            or part.y_mm + part.width_mm > width_mm + 1e-6
+        ):
+            raise BadInput(
+                f"The kept part “{part.label}” lies outside the bed. Correct its place or size.", field="kept"
+            )
+
+
+def _overlap(a: Rectangle, b: Rectangle) -> bool:
+    return (
+        a.x_mm < b.x_mm + b.length_mm
+        and b.x_mm < a.x_mm + a.length_mm
+        and a.y_mm < b.y_mm + b.width_mm
+        and b.y_mm < a.y_mm + a.width_mm
+    )
 
 
 def soil_litres(length_mm: float, width_mm: float, depth_mm: float) -> float:

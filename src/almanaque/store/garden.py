@@ -1,10 +1,11 @@
 """Sites, beds and what stands in them."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from psycopg import Connection
 from psycopg.rows import class_row, dict_row, scalar_row
@@ -129,6 +130,48 @@ def bed(connection: Connection[Any], bed_id: UUID) -> Bed:
     if row is None:
         raise errors.NotFound("There is no such bed in this school.")
     return _bed(row)
+
+
+def save_bed(connection: Connection[Any], school_id: UUID, bed: Bed) -> None:
+    """Write a bed under its id, new or changed, without its kept parts."""
+    connection.execute(
+        SQL["save_bed"],
+        {
+            "school": school_id, "id": bed.id, "site": bed.site_id, "name": bed.name, "purpose": bed.purpose, "kind": bed.kind,
+            "material": bed.material, "built_year": bed.built_year, "x": bed.x_mm, "y": bed.y_mm, "length": bed.length_mm,
+            "width": bed.width_mm, "depth": bed.depth_mm, "cell": bed.cell_mm, "group": bed.class_group_id,
+        },
+    )  # fmt: skip
+
+
+def delete_bed(connection: Connection[Any], bed_id: UUID) -> None:
+    """Take a bed out that has no history. Raises Refused for one that has."""
+    row = connection.execute(SQL["bed_used"], {"bed": bed_id}).fetchone()
+    if row and row[0]:
+        raise errors.Refused(
+            "Something was planted, noted or done on this bed, so it stays with its history.", constraint=""
+        )
+    connection.execute("DELETE FROM change WHERE bed_id = %s", [bed_id])
+    connection.execute("DELETE FROM kept_part WHERE bed_id = %s", [bed_id])
+    if connection.execute("DELETE FROM bed WHERE id = %s", [bed_id]).rowcount == 0:
+        raise errors.NotFound("There is no such bed in this school.")
+
+
+def save_kept(connection: Connection[Any], school_id: UUID, bed_id: UUID, kept: Sequence[Rectangle]) -> None:
+    """Put these parts in the place of all that a bed keeps."""
+    connection.execute("DELETE FROM kept_part WHERE bed_id = %s", [bed_id])
+    connection.cursor().executemany(
+        "INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
+        [(school_id, uuid4(), bed_id, k.label, k.x_mm, k.y_mm, k.length_mm, k.width_mm) for k in kept],
+    )
+
+
+def save_site(connection: Connection[Any], school_id: UUID, site: Site) -> None:
+    connection.execute(
+        """INSERT INTO site (school_id, id, name, width_mm, depth_mm) VALUES (%s, %s, %s, %s, %s)
+           ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, width_mm = excluded.width_mm, depth_mm = excluded.depth_mm""",
+        [school_id, site.id, site.name, site.width_mm, site.depth_mm],
+    )
 
 
 def sites(connection: Connection[Any]) -> list[Site]:

@@ -8,6 +8,20 @@ FROM bed b
 WHERE %(bed)s::uuid IS NULL OR b.id = %(bed)s
 ORDER BY b.ordinal;
 
+-- save_bed: a bed under its id, new or changed; its version and place in the round stay
+INSERT INTO bed (school_id, id, site_id, ordinal, name, purpose, kind, material, built_year, x_mm, y_mm, length_mm, width_mm,
+                 depth_mm, cell_mm, class_group_id)
+VALUES (%(school)s, %(id)s, %(site)s, (SELECT coalesce(max(ordinal), 0) + 1 FROM bed), %(name)s, %(purpose)s, %(kind)s, %(material)s,
+        %(built_year)s, %(x)s, %(y)s, %(length)s, %(width)s, %(depth)s, %(cell)s, %(group)s)
+ON CONFLICT (school_id, id) DO UPDATE
+SET name = excluded.name, purpose = excluded.purpose, kind = excluded.kind, material = excluded.material,
+    built_year = excluded.built_year, x_mm = excluded.x_mm, y_mm = excluded.y_mm, length_mm = excluded.length_mm,
+    width_mm = excluded.width_mm, depth_mm = excluded.depth_mm, cell_mm = excluded.cell_mm, class_group_id = excluded.class_group_id;
+
+-- bed_used: whether anything was planted, noted, done or changed on a bed, so that its history must stay
+SELECT EXISTS (SELECT FROM planting WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM journal_entry WHERE bed_id = %(bed)s)
+    OR EXISTS (SELECT FROM task WHERE bed_id = %(bed)s) AS used;
+
 -- sites: the ground the beds lie on
 SELECT id, name, width_mm::float8, depth_mm::float8 FROM site ORDER BY name;
 

@@ -22,6 +22,7 @@ from almanaque.store.db import Database
 from almanaque.web import frame, htmx, security
 from almanaque.web.pictures import charts
 from almanaque.web.rooms import (
+    beds,
     climate,
     entry,
     feeds,
@@ -77,7 +78,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, start, garden_pass, week, places, garden, year, journal, harvest, seeds, school_import, feeds, groups,
+    for room in (entry, start, garden_pass, week, places, beds, garden, year, journal, harvest, seeds, school_import, feeds, groups,
                  people, climate, weather, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])
