@@ -127,7 +127,11 @@ def _sun(given: argparse.Namespace) -> dict[str, Any]:
     """Hours of direct sun at one point on one day, with and without what stands around it."""
     latitude, day = sun.check_latitude(_number(given.lat, "lat")), _day(given.date, "date")
     _number(given.lon, "lon")
-    bodies = obstacles_json.read(_bytes(given.obstacles), Path(given.obstacles).name) if given.obstacles else []
+    bodies = (
+        obstacles_json.read(_bytes(given.obstacles, field="obstacles"), Path(given.obstacles).name)
+        if given.obstacles
+        else []
+    )
     hours = float(shade.hours_of_sun(np.zeros((1, 2)), [day], bodies, latitude=latitude)[0, 0])
     return {
         "hours": round(hours, 2),
@@ -240,26 +244,16 @@ def _radiation(given: argparse.Namespace, low: float, high: float, latitude: flo
 def _climate(file: str, latitude: float) -> Climate:
     """The readings of a file that can be, as a climate. What cannot be is left out, as when a file is brought in."""
     sun.check_latitude(latitude)
-    path = Path(file)
-    try:
-        size = path.stat().st_size
-        body = path.read_bytes() if size <= weather_csv.MOST_BYTES else b""
-    except OSError:
-        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field="weather") from None
-    if size > weather_csv.MOST_BYTES:
-        raise BadInput(
-            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less at a time.",
-            field="weather",
-        )
-    found, _ = weather_csv.split(body, path.name, us=False).readings()
+    name, body = Path(file).name, _bytes(file, field="weather")
+    found, _ = weather_csv.split(body, name, us=False).readings()
     checked = readings.check(found, today=date.max)
     if checked.swapped:
         raise BadInput(
-            f"{path.name}: on most days the least temperature is above the greatest. Swap the two columns.",
+            f"{name}: on most days the least temperature is above the greatest. Swap the two columns.",
             field="weather",
         )
     if not checked.readings:
-        raise BadInput(f"{path.name} holds no reading that can be used.", field="weather")
+        raise BadInput(f"{name} holds no reading that can be used.", field="weather")
     first = checked.readings[0].day
     table = np.full((3, (checked.readings[-1].day - first).days + 1), np.nan)
     for reading in checked.readings:
@@ -268,17 +262,17 @@ def _climate(file: str, latitude: float) -> Climate:
     return Climate(first, table[0], table[1], table[2], latitude=latitude)
 
 
-def _bytes(file: str) -> bytes:
+def _bytes(file: str, *, field: str) -> bytes:
     """A file of at most 8 MB. Raises BadInput for one that is not there, or larger."""
     path = Path(file)
     try:
         size = path.stat().st_size
         body = path.read_bytes() if size <= weather_csv.MOST_BYTES else b""
     except OSError:
-        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field="file") from None
+        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field=field) from None
     if size > weather_csv.MOST_BYTES:
         raise BadInput(
-            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less.", field="file"
+            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less.", field=field
         )
     return body
 
