@@ -20,7 +20,7 @@ import numpy as np
 from psycopg import Connection
 
 from almanaque.commands import context
-from almanaque.core import calendar_import, fit, readings
+from almanaque.core import calendar_import, fit, readings, shade
 from almanaque.core.climate import Climate
 from almanaque.core.crops import Crop
 from almanaque.core.school_year import Calendar
@@ -59,6 +59,7 @@ def main() -> int:
             pages(base)
         rules(addresses)
         files_and_calendar(addresses)
+    sun()
     cluster.stop()
     return 0
 
@@ -189,6 +190,27 @@ def files_and_calendar(addresses: postgres.Addresses) -> None:
         timed(lambda: [d.weekday() for d in days * 4]),
         "1,456 weekdays",
     )
+
+
+def sun() -> None:
+    """A year's hours of sun on 12 beds of 32 squares, with little around them and with a grown garden."""
+    random = np.random.default_rng(5)
+    points = random.uniform(0, 20_000, (12 * 32, 2))
+    days = [date(2027, month, 15) for month in range(1, 13)]
+    crowns = [
+        shade.round_body(
+            *random.uniform(0, 20_000, 2), 1200, top_mm=5000, base_mm=800, months_bare=frozenset({12, 1, 2})
+        )
+        for _ in range(5)
+    ]
+    corners = random.uniform(0, 20_000, (5, 2))
+    walls = [shade.body([(x, y), (x + 4000, y), (x + 4000, y + 900), (x, y + 900)], top_mm=2600) for x, y in corners]
+    grown = [shade.round_body(*random.uniform(0, 20_000, 2), 250, top_mm=1500) for _ in range(60)]
+    for what, around in (("10 bodies", crowns + walls), ("70 bodies", crowns + walls + grown)):
+        row(
+            f"sun of 384 squares, 12 days, {what}", timed(lambda a=around: shade.hours_of_sun(points, days, a, latitude=42.4)),
+            timed(lambda: shade.hours_of_sun(points, days, [], latitude=42.4)), "nothing around",
+        )  # fmt: skip
 
 
 class Undo(Exception):
