@@ -2,7 +2,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from almanaque.core.bed import Grid, Rectangle, cell_name, check_kept, check_place, grid_of, parse_cells, soil_litres
+from almanaque.core.bed import (
+    Grid,
+    Rectangle,
+    cell_name,
+    check_kept,
+    check_place,
+    check_site,
+    grid_of,
+    parse_cells,
+    soil_litres,
+)
 from almanaque.core.errors import BadInput
 
 FT = 304.8
@@ -105,3 +115,23 @@ def test_a_kept_part_lies_in_its_bed(place: tuple[float, float]) -> None:
     check_kept(4, 4, [Rectangle(2, 2, 2, 2, "Sage")])
     with pytest.raises(BadInput, match="“Sage” lies outside the bed"):
         check_kept(4, 4, [Rectangle(*place, 2, 2, "Sage")])
+
+
+@given(st.integers(0, 60), st.integers(1, 30))
+def test_whole_feet_touch_their_edges_and_one_another(start: int, length: int) -> None:
+    """Sums of feet in millimetres are not exact in binary."""
+    bed = Rectangle(start * FT, 0, length * FT, FT, "Bed 1")
+    check_place(bed, [Rectangle((start + length) * FT, 0, FT, FT, "Bed 2")], (start + length) * FT, FT)
+    check_kept((start + length) * FT, FT, [bed])
+    with pytest.raises(BadInput, match="would lie in Bed 2"):
+        check_place(bed, [Rectangle((start + length) * FT - 1, 0, FT, FT, "Bed 2")], 100 * FT, FT)
+
+
+@pytest.mark.parametrize(
+    ("width", "says"), [(0, "wider than nothing"), (-1, "wider than nothing"), (1_000_001, "kilometre")]
+)
+def test_a_site_has_a_size_that_can_be(width: float, says: str) -> None:
+    check_site(1_000_000, 1)
+    for size in ((width, 1000), (1000, width)):
+        with pytest.raises(BadInput, match=says):
+            check_site(*size)

@@ -78,9 +78,10 @@ def test_saving_a_bed_unchanged_changes_nothing(coordinator: TestClient, demo: A
         ({"size": "0 ft x 4 ft"}, "longer and wider than 0"), ({"size": "400 ft x 4 ft"}, "outside the site"), ({"size": "8 ft"}, "two lengths with an x"),
         ({"size": "eight x 4 ft"}, "eight"), ({"at": "3 ft x 9 ft"}, "would lie in Bed 1"), ({"at": "-1 ft x 2 ft"}, "below zero"), ({"name": " "}, "Give it a name"),
         ({"cell": "9 ft"}, "smaller than one of its squares"), ({"kept": "Sage 2 ft"}, "not a kept part"), ({"kept": "Sage: 9 ft x 1 ft at 0 ft x 0 ft"}, "lies outside the bed"),
-        ({"kind": "cloud"}, "none of the choices"), ({"group": str(uuid4())}, "no such group"), ({"built_year": "12"}, "from 1800 to 2150"), ({"depth": "20 ft"}, "3 m deep"),
+        ({"kind": "cloud"}, "none of the choices"), ({"group": str(uuid4())}, "no such group"), ({"built_year": "12"}, "from 1800 to 2150"), ({"depth": "20 ft"}, "3 m deep"), ({"purpose": "x" * 81}, "longer than 80"), ({"material": "x" * 81}, "longer than 80"), ({"kept": f"{'x' * 81}: 1 ft x 1 ft at 0 ft x 0 ft"}, "longer than 80"),
+        ({"kept": "Sage: one ft x 1 ft at 0 ft x 0 ft"}, "one ft"),
     ],
-    ids=["nothing", "too long", "one length", "words", "in another", "outside", "no name", "cell", "kept words", "kept outside", "kind", "group", "year", "deep"],
+    ids=["nothing", "too long", "one length", "words", "in another", "outside", "no name", "cell", "kept words", "kept outside", "kind", "group", "year", "deep", "long purpose", "long material", "long kept", "kept size"],
 )  # fmt: skip
 def test_a_bed_that_cannot_be_is_refused_in_words(anvil: TestClient, fields: dict[str, str], says: str) -> None:
     page = post(anvil, "/garden/beds", **{"id": str(uuid4()), **NEW, **fields})

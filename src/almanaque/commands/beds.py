@@ -90,6 +90,7 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
 
 def save_site(connection: Connection[Any], context: Context, *, name: str, width_mm: float, depth_mm: float) -> None:
     """Name the ground and say how large it is. Raises BadInput when a bed would lie outside."""
+    core_bed.check_site(width_mm, depth_mm)
     site = _site(connection, context, None)
     for bed in garden.beds(connection):
         if bed.site_id == site.id:

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from almanaque.core.errors import BadInput
 
 TOLERANCE = 1.02  # a square or a plant may be 2 % short of room: 12 in counts as one in 30 cm
+TOUCH_MM = 0.01  # sums of feet are not exact in binary; nobody measures a hundredth of a millimetre
+MOST_SITE_MM = 1_000_000
 MOST_SQUARES = 4000
 Cell = tuple[int, int]  # column, row; both from 0
 
@@ -75,12 +77,7 @@ def grid_of(length_mm: float, width_mm: float, cell_mm: float, kept: tuple[Recta
 
 def check_place(bed: Rectangle, others: Sequence[Rectangle], site_width_mm: float, site_depth_mm: float) -> None:
     """Raise BadInput when a bed [mm] would lie outside its site, or in another bed; touching is allowed."""
-    if (
-        bed.x_mm < 0
-        or bed.y_mm < 0
-        or bed.x_mm + bed.length_mm > site_width_mm
-        or bed.y_mm + bed.width_mm > site_depth_mm
-    ):
+    if not _inside(bed, site_width_mm, site_depth_mm):
         raise BadInput(
             f"{bed.label} would lie outside the site. Move it, make it smaller, or give the site its full size.",
             field="at",
@@ -93,23 +90,35 @@ def check_place(bed: Rectangle, others: Sequence[Rectangle], site_width_mm: floa
 def check_kept(length_mm: float, width_mm: float, kept: Sequence[Rectangle]) -> None:
     """Raise BadInput when a kept part [mm] lies outside its bed."""
     for part in kept:
-        if (
-            part.x_mm < 0
-            or part.y_mm < 0
-            or part.x_mm + part.length_mm > length_mm + 1e-6
-            or part.y_mm + part.width_mm > width_mm + 1e-6
-        ):
+        if not _inside(part, length_mm, width_mm):
             raise BadInput(
                 f"The kept part “{part.label}” lies outside the bed. Correct its place or size.", field="kept"
             )
 
 
+def check_site(width_mm: float, depth_mm: float) -> None:
+    """Raise BadInput for a site [mm] of nothing, or of more than a kilometre."""
+    if not (width_mm > 0 and depth_mm > 0):
+        raise BadInput("The site is longer and wider than nothing. Write it like 52 ft x 35 ft.", field="size")
+    if max(width_mm, depth_mm) > MOST_SITE_MM:
+        raise BadInput("The site is larger than a kilometre. Check the units.", field="size")
+
+
+def _inside(part: Rectangle, length_mm: float, width_mm: float) -> bool:
+    return (
+        part.x_mm >= -TOUCH_MM
+        and part.y_mm >= -TOUCH_MM
+        and part.x_mm + part.length_mm <= length_mm + TOUCH_MM
+        and part.y_mm + part.width_mm <= width_mm + TOUCH_MM
+    )
+
+
 def _overlap(a: Rectangle, b: Rectangle) -> bool:
     return (
-        a.x_mm < b.x_mm + b.length_mm
-        and b.x_mm < a.x_mm + a.length_mm
-        and a.y_mm < b.y_mm + b.width_mm
-        and b.y_mm < a.y_mm + a.width_mm
+        a.x_mm + TOUCH_MM < b.x_mm + b.length_mm
+        and b.x_mm + TOUCH_MM < a.x_mm + a.length_mm
+        and a.y_mm + TOUCH_MM < b.y_mm + b.width_mm
+        and b.y_mm + TOUCH_MM < a.y_mm + a.width_mm
     )
 
 

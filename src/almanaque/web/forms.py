@@ -77,6 +77,11 @@ def name(text: str, *, field: str = "name", what: str = "a name", most: int = 80
     return plain
 
 
+def optional_name(text: str, *, field: str, most: int = 80) -> str:
+    """Words on one line, or none."""
+    return name(text, field=field, most=most) if text.strip() else ""
+
+
 def file(sent: Any) -> tuple[str, bytes]:
     """Name and bytes of a file that was sent; the limits on its size are the request's."""
     if not isinstance(sent, UploadFile) or not sent.filename:

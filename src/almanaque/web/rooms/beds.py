@@ -80,8 +80,8 @@ def save(
             else None
         )
         wish = BedWish(
-            forms.name(name, what="a name, such as Bed 1"), " ".join(purpose.split())[:80], forms.one_of(kind, [k for k, _ in KINDS], field="kind"),
-            x, y, length, width, deep, square, " ".join(material.split())[:80], year, group_id,
+            forms.name(name, what="a name, such as Bed 1"), forms.optional_name(purpose, field="purpose"), forms.one_of(kind, [k for k, _ in KINDS], field="kind"),
+            x, y, length, width, deep, square, forms.optional_name(material, field="material"), year, group_id,
             parts,
         )  # fmt: skip
         commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
@@ -93,10 +93,6 @@ def save_site(desk: Plan, name: Annotated[str, Form()] = "", size: Annotated[str
     """Name the ground and say how large it is."""
     with desk.open() as room:
         width, depth = _pair(size, room.context.school.units, "size")
-        if not (width > 0 and depth > 0):
-            raise BadInput("The site is longer and wider than nothing. Write it like 52 ft x 35 ft.", field="size")
-        if max(width, depth) > 1_000_000:
-            raise BadInput("The site is larger than a kilometre. Check the units.", field="size")
         commands.save_site(room.connection, room.context, name=forms.name(name), width_mm=width, depth_mm=depth)
         return frame.go(room, "/garden")
 
@@ -129,16 +125,13 @@ def _pair(text: str, units: Units, field: str) -> tuple[float, float]:
     parts = text.lower().replace("×", "x").split("x")
     if len(parts) != 2:
         raise BadInput(f"Write two lengths with an x between them, like {USUAL[units]['size']}.", field=field)
-    return _length(parts[0], units, field), _length(parts[1], units, field)
+    return _length(parts[0], units, field, us="ft"), _length(parts[1], units, field, us="ft")
 
 
-def _length(text: str, units: Units, field: str) -> float:
+def _length(text: str, units: Units, field: str, *, us: Literal["ft", "in"] = "in") -> float:
+    """A length [mm]; a bare number is in centimetres, or in a US school in `us`."""
     try:
-        return float(
-            parse_length(
-                text, bare_unit="ft" if units == "us" and field in ("size", "at") else "in" if units == "us" else "cm"
-            )
-        )
+        return float(parse_length(text, bare_unit=us if units == "us" else "cm"))
     except BadInput as error:
         raise error.at(field) from None
 
@@ -153,8 +146,8 @@ def _kept(text: str, units: Units) -> tuple[Rectangle, ...]:
             raise BadInput(
                 f"“{line[:40]}” is not a kept part. Write it like {USUAL[units]['kept_part']}.", field="kept"
             )
-        (length, width), (x, y) = _pair(size, units, "size"), _pair(at, units, "at")
-        found.append(Rectangle(x, y, length, width, " ".join(label.split())[:80]))
+        (length, width), (x, y) = _pair(size, units, "kept"), _pair(at, units, "kept")
+        found.append(Rectangle(x, y, length, width, forms.name(label, field="kept")))
     if len(found) > MOST_KEPT:
         raise BadInput(f"A bed keeps at most {MOST_KEPT} parts.", field="kept")
     return tuple(found)
