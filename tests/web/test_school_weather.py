@@ -99,6 +99,9 @@ def test_the_place_is_found_by_name_and_bad_numbers_are_refused(coordinator: Tes
         ({"zone": "Moon/Base"}, "no time zone"),
         ({"zone": "../etc/passwd"}, "no time zone"),
         ({"latitude": ""}, "Give latitude"),
+        ({"theme": "x" * 81}, "longer than 80"),
+        ({"setting": "x" * 121}, "longer than 120"),
+        ({"place_name": "x" * 121}, "longer than 120"),
     ):
         refused = Page(coordinator.post("/school/place", data={**form.fields, "units": "us", **wrong}))
         assert (refused.status, says in refused.text) == (422, True), refused.text

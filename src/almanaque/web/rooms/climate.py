@@ -79,8 +79,8 @@ def save_place(
     with desk.open() as room:
         north, east, zone = read_place(latitude, longitude, zone)
         store.save_school(room.connection, {
-            "name": forms.name(school_name, field="school_name", most=120), "setting": " ".join(setting.split())[:120],
-            "theme": " ".join(theme.split())[:80], "place_name": " ".join(place_name.split())[:120], "latitude": north, "longitude": east,
+            "name": forms.name(school_name, field="school_name", most=120), "setting": forms.optional_name(setting, field="setting", most=120),
+            "theme": forms.optional_name(theme, field="theme"), "place_name": forms.optional_name(place_name, field="place_name", most=120), "latitude": north, "longitude": east,
             "zone": zone, "units": forms.one_of(units, ("us", "metric"), field="units"),
         })  # fmt: skip
         queue.recompute_school(room.connection, room.context.school.id)
@@ -108,7 +108,11 @@ def save_freezes(
             )
         ]
         typed = (
-            TypedFreezes(days[0], days[1], days[2], days[3], " ".join(from_whom.split())[:200]) if any(days) else None
+            TypedFreezes(
+                days[0], days[1], days[2], days[3], forms.optional_name(from_whom, field="from_whom", most=200)
+            )
+            if any(days)
+            else None
         )
         planting_chart.save_typed_freezes(room.connection, room.context.school.id, typed)
         queue.recompute_school(room.connection, room.context.school.id)
