@@ -14,11 +14,10 @@ from almanaque.core.climate import Climate
 from almanaque.core.errors import BadInput
 from almanaque.core.evapotranspiration import Station
 from almanaque.core.freezes import FreezeDate
-from almanaque.core.units import parse_length, parse_size, parse_temperature
+from almanaque.core.strings import stringing
+from almanaque.core.units import LITRES_PER_CUBIC_FOOT, parse_length, parse_size, parse_temperature
 from almanaque.data import catalogue
 from almanaque.formats import obstacles_json, weather_csv
-
-LITRES_PER_CUBIC_FOOT = 28.316846592  # exact, from the foot of 1959
 
 
 class _Parser(argparse.ArgumentParser):
@@ -109,10 +108,12 @@ def _volume(given: argparse.Namespace) -> dict[str, Any]:
 def _grid(given: argparse.Namespace) -> dict[str, Any]:
     length, width = (float(side) for side in parse_size(given.bed))
     grid = grid_of(length, width, float(parse_length(given.cell)))
-    across = [round(n * grid.pitch_x_mm, 1) for n in range(1, grid.columns)]
-    down = [round(n * grid.pitch_y_mm, 1) for n in range(1, grid.rows)]
-    return {"columns": grid.columns, "rows": grid.rows, "squares": grid.columns * grid.rows, "marks_along_mm": across, "marks_down_mm": down,
-            "strings": len(across) + len(down), "string_mm": round(len(across) * width + len(down) * length, 1)}  # fmt: skip
+    strung = stringing(length, width, grid)
+    return {
+        "columns": grid.columns, "rows": grid.rows, "squares": grid.columns * grid.rows,
+        "marks_along_mm": [round(mark, 1) for mark in strung.along_mm], "marks_down_mm": [round(mark, 1) for mark in strung.down_mm],
+        "strings": strung.strings, "string_mm": round(strung.string_mm, 1),
+    }  # fmt: skip
 
 
 def _seeds(given: argparse.Namespace) -> dict[str, Any]:

@@ -1,7 +1,9 @@
 """Adding and changing beds and the ground they lie on."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -11,10 +13,13 @@ from almanaque.commands import forecasts
 from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand
 from almanaque.core import bed as core_bed
+from almanaque.core import outline
 from almanaque.core.bed import Rectangle
 from almanaque.core.errors import BadInput
-from almanaque.store import garden
+from almanaque.core.outline import Point
+from almanaque.store import garden, ground
 from almanaque.store.garden import Bed, Site
+from almanaque.store.ground import Section
 
 FIRST_SITE = {
     "us": (12_192.0, 9_144.0),
@@ -40,6 +45,13 @@ class BedWish:
     built_year: int | None
     class_group_id: UUID | None
     kept: tuple[Rectangle, ...]
+    turn_deg: float = 0.0
+    outline_mm: tuple[Point, ...] = ()
+    volume_l: float | None = None
+    pockets: int | None = None
+    light_h: float | None = None
+    warmth_c: float | None = None
+    sections: tuple[Section, ...] = ()
 
 
 def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedWish, hand: Hand) -> None:
@@ -48,59 +60,81 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
     Raises BadInput when it would lie outside the site or in another bed, when a kept part lies outside it, and when a
     planting would lose its squares.
     """
-    beds = garden.beds(connection)
-    known = next((b for b in beds if b.id == bed_id), None)
-    site = _site(connection, context, known.site_id if known else None)
-    if known is not None:
-        garden.lock_bed(connection, bed_id, version=hand.version)
+    known = next((b for b in garden.beds(connection) if b.id == bed_id), None)
+    site = ground_of(connection, context, known.site_id if known else None)
     bed = Bed(
         bed_id, site.id, known.ordinal if known else 0, wish.name, wish.purpose, wish.kind, wish.material, wish.built_year,
         wish.x_mm, wish.y_mm, wish.length_mm, wish.width_mm, wish.depth_mm, wish.cell_mm, wish.class_group_id,
-        known.version if known else 1, list(wish.kept),
+        known.version if known else 1, list(wish.kept), wish.turn_deg, wish.outline_mm, wish.volume_l, wish.pockets,
+        wish.light_h, wish.warmth_c,
     )  # fmt: skip
-    others = [
-        Rectangle(b.x_mm, b.y_mm, b.length_mm, b.width_mm, b.name)
-        for b in beds
-        if b.id != bed_id and b.site_id == site.id
-    ]
-    mine = Rectangle(wish.x_mm, wish.y_mm, wish.length_mm, wish.width_mm, wish.name)
-    core_bed.check_place(mine, others, site.width_mm, site.depth_mm)
-    core_bed.check_kept(bed.length_mm, bed.width_mm, wish.kept)
+    write(connection, context, bed, wish.sections, hand)
+
+
+def write(connection: Connection[Any], context: Context, bed: Bed, sections: Sequence[Section], hand: Hand) -> None:
+    """Write a bed as it is to be, after the checks that `save` names."""
+    beds = garden.beds(connection)
+    known = next((b for b in beds if b.id == bed.id), None)
+    site = ground_of(connection, context, bed.site_id)
+    if known is not None:
+        garden.lock_bed(connection, bed.id, version=hand.version)
+    if bed.outline_mm:
+        outline.check_outline(bed.outline_mm, bed.length_mm, bed.width_mm)
+    others = [b.shape for b in beds if b.id != bed.id and b.site_id == site.id and not b.indoors]
+    outline.check_place(bed.shape, [] if bed.indoors else others, site.width_mm, site.depth_mm)
+    core_bed.check_kept(bed.length_mm, bed.width_mm, bed.kept)
+    core_bed.check_kept(
+        bed.length_mm,
+        bed.width_mm,
+        [Rectangle(s.x_mm, s.y_mm, s.length_mm, s.width_mm, s.purpose) for s in sections],
+        what="section",
+    )
+    if bed.pockets:
+        bed = replace(bed, cell_mm=math.sqrt(bed.length_mm * bed.width_mm / bed.pockets))
     grid = bed.grid()
-    if not grid.columns or not grid.rows:
+    if not grid.columns or not grid.rows or len(grid.outside) == grid.columns * grid.rows:
         raise BadInput("The bed is smaller than one of its squares. Choose smaller squares.", field="cell")
     if known is not None:
-        _keep_plantings(connection, context, known, bed)
+        _keep_plantings(connection, context, known, bed, hand.today)
     garden.save_bed(connection, context.school.id, bed)
-    garden.save_kept(connection, context.school.id, bed_id, wish.kept)
+    garden.save_kept(connection, context.school.id, bed.id, bed.kept)
+    ground.save_sections(connection, context.school.id, bed.id, sections)
     if known is not None:
         garden.record_change(
             connection,
             context.school.id,
-            bed_id,
+            bed.id,
             change_id=uuid4(),
             command="the bed itself was changed",
             before={},
             by=hand.by,
         )
-        for planting in garden.plantings(connection, bed_id=bed_id):
+        for planting in garden.plantings(connection, bed_id=bed.id):
             if planting.status in OPEN:
                 forecasts.refresh(connection, context, planting, bed, today=hand.today)
 
 
-def save_site(connection: Connection[Any], context: Context, *, name: str, width_mm: float, depth_mm: float) -> None:
-    """Name the ground and say how large it is. Raises BadInput when a bed would lie outside."""
-    core_bed.check_site(width_mm, depth_mm)
-    site = _site(connection, context, None)
+def save_site(
+    connection: Connection[Any], context: Context, *, name: str, width_mm: float, depth_mm: float, north_deg: float = 0.0,
+    corner: tuple[float, float] | None = None,
+) -> None:  # fmt: skip
+    """Name the ground, say how large it is, where north lies and where its top-left corner. Raises BadInput when a bed would lie outside."""
+    outline.check_site(width_mm, depth_mm)
+    site = ground_of(connection, context, None)
     for bed in garden.beds(connection):
         if bed.site_id == site.id:
-            core_bed.check_place(
-                Rectangle(bed.x_mm, bed.y_mm, bed.length_mm, bed.width_mm, bed.name), [], width_mm, depth_mm
-            )
-    garden.save_site(connection, context.school.id, replace(site, name=name, width_mm=width_mm, depth_mm=depth_mm))
+            outline.check_place(bed.shape, [], width_mm, depth_mm)
+    for row in ground.features(connection):
+        if row.site_id == site.id:
+            outline.check_place(replace(row.feature.shape, label=row.feature.name), [], width_mm, depth_mm)
+    latitude, longitude = corner or (None, None)
+    garden.save_site(
+        connection, context.school.id,
+        replace(site, name=name, width_mm=width_mm, depth_mm=depth_mm, north_deg=north_deg % 360, latitude=latitude, longitude=longitude),
+    )  # fmt: skip
 
 
-def _site(connection: Connection[Any], context: Context, site_id: UUID | None) -> Site:
+def ground_of(connection: Connection[Any], context: Context, site_id: UUID | None) -> Site:
     """The ground a bed lies on; a school without any gets one."""
     sites: Sequence[Site] = garden.sites(connection)
     found = next((s for s in sites if s.id == site_id), None) or next(iter(sites), None)
@@ -110,14 +144,14 @@ def _site(connection: Connection[Any], context: Context, site_id: UUID | None) -
     return found
 
 
-def _keep_plantings(connection: Connection[Any], context: Context, before: Bed, after: Bed) -> None:
+def _keep_plantings(connection: Connection[Any], context: Context, before: Bed, after: Bed, today: date) -> None:
     """Refuse a change by which a planting would lose squares, or one that is over would count its yield on other ground.
 
     What is over is told first, since nobody can clear it away. What is kept now may lie where something grew before.
     """
     grid = after.grid()
-    everywhere = {(column, row) for column in range(grid.columns) for row in range(grid.rows)}
-    resized = after.cell_mm != before.cell_mm
+    everywhere = {(column, row) for column in range(grid.columns) for row in range(grid.rows)} - grid.outside
+    resized = abs(after.cell_mm - before.cell_mm) > 1e-3
     field = "cell" if resized else "size"
     plantings = garden.plantings(connection, bed_id=before.id)
     for planting in plantings:
@@ -127,7 +161,8 @@ def _keep_plantings(connection: Connection[Any], context: Context, before: Bed, 
                 field=field,
             )
     for planting in plantings:
-        lost = planting.cells - set(grid.cells)
+        during = [part for part in after.kept if part.overlaps(planting.bed_from, planting.bed_to(today))]
+        lost = planting.cells - set(replace(after, kept=during).grid().cells)
         if planting.status not in OPEN or not (resized or lost):
             continue
         if resized:

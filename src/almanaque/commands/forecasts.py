@@ -2,16 +2,17 @@
 
 import hashlib
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import date
 from typing import Any
+from uuid import UUID
 
 from psycopg import Connection
 
 from almanaque.commands.context import Context, vars_or_text
-from almanaque.core import fit, spacing, tasks
-from almanaque.core.crops import Crop
+from almanaque.core import fit, layout, tasks
+from almanaque.core.crops import Catalogue, Crop
 from almanaque.core.findings import Finding
 from almanaque.core.growth import GrowthDates, forecast
 from almanaque.core.spacing import Layout
@@ -20,15 +21,31 @@ from almanaque.store import garden
 from almanaque.store import tasks as task_store
 from almanaque.store.garden import Bed, Planting
 
-RULES_VERSION = 2  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 3  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
 def layout_of(planting: Planting, bed: Bed, crop: Crop) -> Layout:
-    """Where this planting's plants stand in its bed: the count set by hand, else the published one, else the spacing."""
+    """Where this planting's plants stand in its bed, by the way it is laid out and the figure it follows."""
     grid = bed.grid()
     cells = [cell for cell in planting.cells if cell[0] < grid.columns and cell[1] < grid.rows]
-    per_square = planting.per_square or crop.per_square
-    return spacing.place_in_squares(cells, grid, spacing_mm=crop.spacing_mm, per_square=per_square)
+    kept = [part for part in bed.kept if part.overlaps(planting.bed_from, planting.bed_from)]
+    return layout.lay_out(cells, grid, crop, planting.wish, kept=kept, outline_mm=bed.outline_mm)
+
+
+def layouts(plantings: Sequence[Planting], bed: Bed, crops: Catalogue) -> dict[UUID, Layout]:
+    """Where the plants of each planting stand; those among others on purpose keep away from whom they share squares with."""
+    found = {p.id: layout_of(p, bed, crops[p.crop]) for p in plantings}
+    grid = bed.grid()
+    for planting in plantings:
+        if planting.with_others:
+            theirs = [
+                place for other in plantings if other.id != planting.id and other.cells & planting.cells and not other.with_others
+                for place in found[other.id].positions_mm
+            ]  # fmt: skip
+            mine = found[planting.id]
+            apart = layout.pitch(mine, grid, layout.figures(crops[planting.crop], planting.wish, grid.cell_mm))
+            found[planting.id] = layout.beside(mine, theirs, apart, apart)
+    return found
 
 
 def dates_of(planting: Planting, crop: Crop) -> GrowthDates:
@@ -87,7 +104,7 @@ def _steps_to_come(context: Context, planting: Planting, bed: Bed, crop: Crop, d
     """The steps that still ask for a job. Pencil makes none; what has happened needs none."""
     if planting.status not in ("planned", "in the ground"):
         return
-    layout = layout_of(planting, bed, crop)
+    laid = layout_of(planting, bed, crop)
     past: dict[str, tuple[str, ...]] = {
         "started": ("start indoors",) if planting.method == "indoors" else ("prepare bed", "sow", "transplant"),
         "set out": ("harden off", "prepare bed", "transplant"),
@@ -95,7 +112,7 @@ def _steps_to_come(context: Context, planting: Planting, bed: Bed, crop: Crop, d
     }
     done = {step for kind, steps in past.items() if kind in planting.events for step in steps}
     for step in tasks.steps(
-        crop, planting.method, dates, plants=layout.plants, squares=layout.squares, units=context.school.units
+        crop, planting.method, dates, plants=laid.plants, squares=laid.squares, units=context.school.units
     ):
         if step.step not in done:
             yield step
@@ -105,7 +122,7 @@ def _digest(context: Context, planting: Planting, bed: Bed, crop: Crop) -> str:
     """A hash of everything the dates, verdict and jobs depend on."""
     parts = [
         RULES_VERSION, crop.model_dump(), context.weather_digest, context.calendar_digest, context.school.units,
-        planting.status, planting.method, planting.start_on, planting.per_square, planting.events,
+        planting.status, planting.method, planting.start_on, planting.wish, planting.events,
         planting.class_group_id, bed.class_group_id, sorted(planting.cells), bed.cell_mm, bed.length_mm, bed.width_mm,
     ]  # fmt: skip
     text = json.dumps(parts, default=vars_or_text, sort_keys=True)

@@ -10,7 +10,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand
-from almanaque.core import spacing, yields
+from almanaque.core import layout, yields
 from almanaque.core.bed import grid_of
 from almanaque.core.errors import BadInput
 from almanaque.store import garden, harvest
@@ -63,14 +63,12 @@ def in_book(picked: Picked, context: Context) -> yields.Picking:
     """A stored picking as the book's rules see it: its season is the school year of its date."""
     crop = context.crops[picked.crop]
     grid = grid_of(*_bounds(picked))
-    layout = spacing.place_in_squares(
-        picked.cells, grid, spacing_mm=crop.spacing_mm, per_square=picked.per_square or crop.per_square
-    )
+    laid = layout.lay_out(picked.cells, grid, crop, picked.wish)
     year = context.calendar.year_of(picked.picked_on)
     return yields.Picking(
         planting=str(picked.planting_id), bed=picked.bed_name, crop=crop.name.en, day=picked.picked_on,
         season=year.name if year else str(picked.picked_on.year), grams=picked.grams, estimated=picked.estimated,
-        area_m2=len(picked.cells) * picked.cell_mm**2 / 1_000_000, plants=layout.plants,
+        area_m2=len(picked.cells) * picked.cell_mm**2 / 1_000_000, plants=laid.plants,
     )  # fmt: skip
 
 

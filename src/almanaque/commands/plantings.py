@@ -9,11 +9,12 @@ from uuid import UUID, uuid4
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.forecasts import refresh
+from almanaque.commands.forecasts import layout_of, refresh
 from almanaque.core.bed import Cell, cell_name, parse_cells
 from almanaque.core.crops import Method
 from almanaque.core.errors import BadInput
-from almanaque.store import garden
+from almanaque.core.layout import Wish, squares_needed
+from almanaque.store import drafts, garden
 from almanaque.store.garden import Bed, Planting, Status
 
 OPEN: tuple[Status, ...] = ("pencilled", "planned")
@@ -21,15 +22,21 @@ OPEN: tuple[Status, ...] = ("pencilled", "planned")
 
 @dataclass(frozen=True)
 class Paint:
-    """What to paint: squares as written, crop, way and day of starting, in pencil or ink, and a count set by hand."""
+    """What to paint: squares as written, crop, way and day of starting, in pencil or ink, and how it is to stand.
+
+    `with_others` paints among what is there on purpose, not over it. Pencil goes into the draft, or into the first open one.
+    """
 
     squares: str
     crop: str
     method: Method
     start_on: date
     ink: bool
-    per_square: int | None = None
+    spacing: Wish = Wish()  # noqa: RUF009 - frozen
     variety: str = ""
+    with_others: bool = False
+    draft_id: UUID | None = None
+    class_group_id: UUID | None = None
 
 
 @dataclass(frozen=True)
@@ -44,25 +51,35 @@ class Hand:
 def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Paint, hand: Hand) -> UUID:
     """Give squares to a crop; return the planting. Squares join a planting of the same crop, way and day.
 
-    Pencilled and planned squares that would be taken at the same time are painted over; what is in the ground stays,
-    and the sheet shows the clash. Raises BadInput for squares outside the bed and for a day that has passed in ink.
+    Ink paints over what is planned, and over the pencil of the draft on the table; pencil only over its own draft. What is in
+    the ground stays, and the sheet shows the clash. Of more squares than a wanted number needs, the rest stay open. Raises
+    BadInput for squares outside the bed and for a day that has passed in ink.
     """
     garden.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
-    cells = parse_cells(wish.squares, bed.grid())
+    grid = bed.grid(wish.start_on)
+    cells = parse_cells(wish.squares, grid)
     crop = context.crops[wish.crop]
     if wish.method not in crop.methods:
         raise BadInput(f"{crop.name.en} is not started that way. Choose another.", field="method")
     if wish.ink and wish.start_on < hand.today:
         raise BadInput("A plan in ink begins today or later. Choose a later day, or pencil it in.", field="start_on")
+    cells = squares_needed(cells, grid, crop, wish.spacing)
+    draft = drafts.draft(connection, wish.draft_id)
+    if draft.closed_on is not None and not wish.ink:
+        raise BadInput(f"The draft “{draft.name}” is closed. Open it again or choose another.", field="draft")
     present = garden.plantings(connection, bed_id=bed_id)
     status: Status = "planned" if wish.ink else "pencilled"
+    follows = wish.spacing
     new = Planting(
         id=uuid4(), bed_id=bed_id, crop=wish.crop, variety=wish.variety, status=status,
-        draft_id=garden.draft_id(connection) if not wish.ink else None, method=wish.method, start_on=wish.start_on,
-        per_square=wish.per_square, class_group_id=bed.class_group_id, cells=frozenset(cells), events={},
-        depends_on="", dates=None, verdict=None, findings=(),
+        draft_id=None if wish.ink else draft.id, method=wish.method, start_on=wish.start_on,
+        per_square=follows.per_square, class_group_id=wish.class_group_id or bed.class_group_id, cells=frozenset(cells), events={},
+        depends_on="", dates=None, verdict=None, findings=(), arrangement=follows.arrangement, spacing_from=follows.follows,
+        in_row_mm=follows.in_row_mm, row_mm=follows.row_mm, sow_mm=follows.sow_mm, edge_mm=follows.edge_mm, wanted=follows.wanted,
+        with_others=wish.with_others,
     )  # fmt: skip
+    layout_of(new, bed, crop)  # a spacing that cannot be laid is refused before anything is written
     same = [p for p in present if p.status == status and _kind(p) == _kind(new)]
     if same:
         new = replace(same[0], cells=same[0].cells | new.cells)
@@ -72,7 +89,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     others = [
         p
         for p in present
-        if p.id != new.id and p.status in OPEN and p.cells & cells
+        if p.id != new.id and _gives_way(p, new, draft.id) and p.cells & cells
         and p.overlaps(new.bed_from, new.bed_to(hand.today), hand.today)
     ]  # fmt: skip
     _take(connection, context, bed, others, cells, hand.today)
@@ -81,10 +98,20 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     return new.id
 
 
+def _gives_way(other: Planting, new: Planting, draft_id: UUID) -> bool:
+    """True for a plan that is painted over: nobody's other draft, and nothing that stands together on purpose."""
+    if new.with_others or other.with_others:
+        return False
+    if other.status == "pencilled":
+        return other.draft_id == draft_id
+    return other.status == "planned" and new.status == "planned"
+
+
 def rub_out(
-    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, shown: date, hand: Hand
-) -> int:
-    """Take squares from the pencilled and planned plantings shown on a day; return how many squares became free.
+    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, shown: date, hand: Hand,
+    draft_id: UUID | None = None,
+) -> int:  # fmt: skip
+    """Take squares from the planned plantings and the draft's pencil shown on a day; return how many squares became free.
 
     Raises BadInput when the squares hold only what is in the ground, or nothing.
     """
@@ -92,8 +119,9 @@ def rub_out(
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     touched = [p for p in garden.plantings(connection, bed_id=bed_id, since=shown) if p.cells & cells]
-    mine = [p for p in touched if p.status in OPEN]
+    mine = [p for p in touched if p.status in OPEN and _on_table(p, draft_id)]
     if not mine:
+        touched = [p for p in touched if p.status not in OPEN]
         if touched:
             name = context.crops[touched[0].crop].name.en.lower()
             raise BadInput(f"The {name} there is in the ground. Mark it as cleared or lost instead of rubbing it out.")
@@ -106,8 +134,9 @@ def rub_out(
 
 
 def set_ink(
-    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, ink: bool, shown: date, hand: Hand
-) -> int:
+    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, ink: bool, shown: date, hand: Hand,
+    draft_id: UUID | None = None,
+) -> int:  # fmt: skip
     """Turn the pencilled plantings under these squares to ink, or planned ones back to pencil; return how many."""
     garden.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
@@ -115,8 +144,9 @@ def set_ink(
     have: Status = "pencilled" if ink else "planned"
     want: Status = "planned" if ink else "pencilled"
     chosen = [
-        p for p in garden.plantings(connection, bed_id=bed_id, since=shown) if p.cells & cells and p.status == have
-    ]
+        p for p in garden.plantings(connection, bed_id=bed_id, since=shown)
+        if p.cells & cells and p.status == have and _on_table(p, draft_id)
+    ]  # fmt: skip
     if not chosen:
         raise BadInput(
             "Nothing is pencilled in those squares." if ink else "Nothing is planned in ink in those squares."
@@ -126,7 +156,7 @@ def set_ink(
     if not ink and any(garden.has_history(connection, p.id) for p in chosen):
         raise BadInput("Work on it has begun, so it cannot go back to pencil.")
     for planting in chosen:
-        draft = None if ink else garden.draft_id(connection)
+        draft = planting.draft_id if ink else drafts.draft(connection, draft_id).id
         changed = replace(planting, status=want, draft_id=draft)
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=hand.today)
@@ -157,26 +187,120 @@ def move(
     return bed.id
 
 
+def shift(
+    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, columns: int, rows: int, shown: date, hand: Hand,
+    draft_id: UUID | None = None,
+) -> int:  # fmt: skip
+    """Move the open plans under these squares by whole squares, with all their plants; return how many.
+
+    Raises BadInput when one would leave the bed or stand where another plan is; nothing moves then.
+    """
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    bed = garden.bed(connection, bed_id)
+    cells = parse_cells(squares, bed.grid())
+    present = garden.plantings(connection, bed_id=bed_id, since=shown)
+    chosen = [p for p in present if p.cells & cells and p.status in OPEN and not p.events and _on_table(p, draft_id)]
+    if not chosen:
+        raise BadInput("There is no plan to move in those squares. What is in the ground stays where it is.")
+    mine = {p.id for p in chosen}
+    for planting in chosen:
+        name = context.crops[planting.crop].name.en
+        moved = frozenset((c + columns, r + rows) for c, r in planting.cells)
+        if moved - set(bed.grid(planting.bed_from).cells):
+            raise BadInput(f"{name} would leave the squares that can be planted. Move it less far.")
+        changed = replace(planting, cells=moved)
+        in_the_way = [
+            p for p in present
+            if p.id not in mine and p.cells & moved and not planting.with_others and not p.with_others and p.status in OPEN
+            and _gives_way(p, changed, planting.draft_id or drafts.draft(connection, draft_id).id)
+            and p.overlaps(planting.bed_from, planting.bed_to(hand.today), hand.today)
+        ]  # fmt: skip
+        if in_the_way:
+            other = context.crops[in_the_way[0].crop].name.en.lower()
+            raise BadInput(f"{name} would stand on the {other}. Move or rub that out first.")
+        garden.save_planting(connection, context.school.id, changed)
+        refresh(connection, context, changed, bed, today=hand.today)
+    before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
+    names = ", ".join(sorted({context.crops[p.crop].name.en.lower() for p in chosen}))
+    _record(connection, context, bed, f"move {names}", before, hand)
+    return len(chosen)
+
+
+def change_spacing(
+    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, spacing: Wish, *, with_others: bool, shown: date,
+    hand: Hand, draft_id: UUID | None = None,
+) -> int:  # fmt: skip
+    """Lay the open plans under these squares out in another way; return how many."""
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    bed = garden.bed(connection, bed_id)
+    cells = parse_cells(squares, bed.grid())
+    chosen = [
+        p for p in garden.plantings(connection, bed_id=bed_id, since=shown)
+        if p.cells & cells and p.status in OPEN and _on_table(p, draft_id)
+    ]  # fmt: skip
+    if not chosen:
+        raise BadInput("There is no plan in those squares to lay out anew. What is in the ground stays as it is.")
+    for planting in chosen:
+        changed = replace(
+            planting, arrangement=spacing.arrangement, spacing_from=spacing.follows, per_square=spacing.per_square,
+            in_row_mm=spacing.in_row_mm, row_mm=spacing.row_mm, sow_mm=spacing.sow_mm, edge_mm=spacing.edge_mm,
+            wanted=spacing.wanted, with_others=with_others,
+        )  # fmt: skip
+        layout_of(changed, bed, context.crops[planting.crop])
+        garden.save_planting(connection, context.school.id, changed)
+        refresh(connection, context, changed, bed, today=hand.today)
+    before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
+    _record(connection, context, bed, "lay out anew", before, hand)
+    return len(chosen)
+
+
 def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
     """Apply the inverse of the last command on the bed; return its name. Raises BadInput when there is none to undo."""
     garden.lock_bed(connection, bed_id, version=hand.version)
-    bed = garden.bed(connection, bed_id)
     change = garden.last_change(connection, bed_id)
     if change is None:
         raise BadInput("There is nothing to undo on this bed.")
     if "put_back" not in change.before:
         raise BadInput(f"Since then it was noted that {change.command}. Older changes stay as they are.")
-    made = [UUID(made) for made in change.before["made"]]
-    old = [garden.planting_in(kept) for kept in change.before["put_back"]]
-    if any(garden.has_history(connection, planting_id) for planting_id in (*made, *(p.id for p in old))):
-        raise BadInput("Work on it has begun in the meantime, so this cannot be undone.")
+    after = _put(connection, context, bed_id, change.before, hand, "undone")
+    garden.mark_undone(connection, bed_id, change.id, after)
+    return change.command
+
+
+def redo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
+    """Do again what was undone last; return its name. Raises BadInput when nothing was, or something was done since."""
+    garden.lock_bed(connection, bed_id, version=hand.version)
+    change = garden.next_change(connection, bed_id)
+    if change is None or change.after is None:
+        raise BadInput("There is nothing to do again on this bed.")
+    _put(connection, context, bed_id, change.after, hand, "done again")
+    garden.mark_redone(connection, bed_id, change.id)
+    return change.command
+
+
+def _put(
+    connection: Connection[Any], context: Context, bed_id: UUID, state: dict[str, Any], hand: Hand, word: str
+) -> dict[str, Any]:
+    """Put plantings back as they were kept; return what brings back how they are now."""
+    bed = garden.bed(connection, bed_id)
+    made = [UUID(made) for made in state["made"]]
+    old = [garden.planting_in(kept) for kept in state["put_back"]]
+    touched = {*made, *(p.id for p in old)}
+    if any(garden.has_history(connection, planting_id) for planting_id in touched):
+        raise BadInput(f"Work on it has begun in the meantime, so this cannot be {word}.")
+    now = {p.id: p for p in garden.plantings(connection, bed_id=bed_id) if p.id in touched}
+    known = {draft.id for draft in drafts.drafts(connection)}
+    if any(p.draft_id not in known for p in old if p.draft_id):
+        raise BadInput(f"Its draft is gone, so this cannot be {word}.")
     for planting_id in made:
         garden.delete_planting(connection, planting_id)
     for planting in old:
         garden.save_planting(connection, context.school.id, planting)
         refresh(connection, context, garden.planting(connection, planting.id), bed, today=hand.today, force=True)
-    garden.mark_undone(connection, bed_id, change.id)
-    return change.command
+    return {
+        "put_back": [garden.planting_out(p) for p in now.values()],
+        "made": [str(p.id) for p in old if p.id not in now],
+    }
 
 
 def happened(
@@ -264,4 +388,12 @@ def _record(
 
 def _kind(planting: Planting) -> tuple[object, ...]:
     """Squares painted with the same of all these belong to one planting."""
-    return planting.crop, planting.variety, planting.method, planting.start_on, planting.per_square
+    return (
+        planting.crop, planting.variety, planting.method, planting.start_on, planting.wish, planting.with_others, planting.draft_id,
+        planting.class_group_id,
+    )  # fmt: skip
+
+
+def _on_table(planting: Planting, draft_id: UUID | None) -> bool:
+    """False for the pencil of another draft than the one on the table."""
+    return draft_id is None or planting.status != "pencilled" or planting.draft_id == draft_id

@@ -7,30 +7,41 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
 
 from almanaque.core.errors import BadInput
+from almanaque.core.outline import TOUCH_MM, Point, covered_shares
 
 TOLERANCE = 1.02  # a square or a plant may be 2 % short of room: 12 in counts as one in 30 cm
-TOUCH_MM = 0.01  # sums of feet are not exact in binary; nobody measures a hundredth of a millimetre
-MOST_SITE_MM = 1_000_000
 MOST_SQUARES = 4000
 Cell = tuple[int, int]  # column, row; both from 0
 
 
 @dataclass(frozen=True)
 class Rectangle:
-    """Part of a bed, such as what an old rosemary holds."""
+    """Part of a bed, such as what an old rosemary holds, for good or from a day and until a day (both included)."""
 
     x_mm: float
     y_mm: float
     length_mm: float
     width_mm: float
     label: str = ""
+    from_day: date | None = None
+    to_day: date | None = None
+
+    def overlaps(self, start: date, end: date) -> bool:
+        """True when it holds its place on some day between two, both included."""
+        return (self.from_day is None or self.from_day <= end) and (self.to_day is None or self.to_day >= start)
 
 
 @dataclass(frozen=True)
 class Grid:
-    """The squares of a bed. `pitch_*` is the side as drawn, a hair smaller than `cell_mm` where the bed is a hair short."""
+    """The squares of a bed. `pitch_*` is the side as drawn, a hair smaller than `cell_mm` where the bed is a hair short.
+
+    `outside` are squares that the bed's outline leaves out, or cuts.
+    """
 
     cell_mm: float
     columns: int
@@ -38,18 +49,32 @@ class Grid:
     pitch_x_mm: float
     pitch_y_mm: float
     kept: frozenset[Cell]
+    outside: frozenset[Cell] = frozenset()
 
     @property
     def cells(self) -> list[Cell]:
         """Squares that can be planted, in reading order."""
-        return [(c, r) for r in range(self.rows) for c in range(self.columns) if (c, r) not in self.kept]
+        taken = self.kept | self.outside
+        return [(c, r) for r in range(self.rows) for c in range(self.columns) if (c, r) not in taken]
 
 
-def grid_of(length_mm: float, width_mm: float, cell_mm: float, kept: tuple[Rectangle, ...] = ()) -> Grid:
-    """Divide a bed's inside [mm] into squares of side `cell_mm`, less the kept parts.
+def pockets_of(length_mm: float, width_mm: float, pockets: int) -> Grid:
+    """The pockets of a planter as one row of squares; one is as wide as its narrower side."""
+    pitch = length_mm / pockets
+    return Grid(min(pitch, width_mm), pockets, 1, pitch, width_mm, frozenset())
 
-    A kept part takes every square of which it covers more than 2 % of a side. Raises BadInput for a size or a square
-    of nothing, and for more than 4,000 squares. **Source:** common practice, no source; the 2 % is our own definition.
+
+def grid_of(
+    length_mm: float,
+    width_mm: float,
+    cell_mm: float,
+    kept: tuple[Rectangle, ...] = (),
+    outline_mm: Sequence[Point] = (),
+) -> Grid:
+    """Divide a bed's inside [mm] into squares of side `cell_mm`, less the kept parts and what its outline leaves out.
+
+    A kept part takes every square of which it covers more than 2 % of a side; a square counts as inside an outline that
+    covers it but for 2 % of each side. Raises BadInput for a size or a square of nothing, and for more than 4,000 squares. **Source:** common practice, no source; the 2 % is our own definition.
     """
     if not (length_mm > 0 and width_mm > 0 and cell_mm > 0):
         raise BadInput("A bed and its squares must be longer and wider than 0.")
@@ -72,36 +97,24 @@ def grid_of(length_mm: float, width_mm: float, cell_mm: float, kept: tuple[Recta
         and part.y_mm < (r + 1) * pitch_y - slack
         and part.y_mm + part.width_mm > r * pitch_y + slack
     )
-    return Grid(cell_mm, columns, rows, pitch_x, pitch_y, taken)
+    outside = _outside(columns, rows, pitch_x, pitch_y, outline_mm) if outline_mm and columns and rows else frozenset()
+    return Grid(cell_mm, columns, rows, pitch_x, pitch_y, taken - outside, outside)
 
 
-def check_place(bed: Rectangle, others: Sequence[Rectangle], site_width_mm: float, site_depth_mm: float) -> None:
-    """Raise BadInput when a bed [mm] would lie outside its site, or in another bed; touching is allowed."""
-    if not _inside(bed, site_width_mm, site_depth_mm):
-        raise BadInput(
-            f"{bed.label} would lie outside the site. Move it, make it smaller, or give the site its full size.",
-            field="at",
-        )
-    for other in others:
-        if _overlap(bed, other):
-            raise BadInput(f"{bed.label} would lie in {other.label}. Move one of them.", field="at")
+def _outside(columns: int, rows: int, pitch_x: float, pitch_y: float, outline_mm: Sequence[Point]) -> frozenset[Cell]:
+    cells = [(c, r) for r in range(rows) for c in range(columns)]
+    boxes = np.array([(c * pitch_x, r * pitch_y, (c + 1) * pitch_x, (r + 1) * pitch_y) for c, r in cells])
+    shares = covered_shares(boxes, outline_mm)
+    return frozenset(cell for cell, share in zip(cells, shares, strict=True) if share < (2 - TOLERANCE) ** 2)
 
 
-def check_kept(length_mm: float, width_mm: float, kept: Sequence[Rectangle]) -> None:
-    """Raise BadInput when a kept part [mm] lies outside its bed."""
+def check_kept(length_mm: float, width_mm: float, kept: Sequence[Rectangle], *, what: str = "kept part") -> None:
+    """Raise BadInput when a kept part or a section [mm] lies outside its bed."""
     for part in kept:
         if not _inside(part, length_mm, width_mm):
             raise BadInput(
-                f"The kept part “{part.label}” lies outside the bed. Correct its place or size.", field="kept"
+                f"The {what} “{part.label}” lies outside the bed. Correct its place or size.", field=what.split()[0]
             )
-
-
-def check_site(width_mm: float, depth_mm: float) -> None:
-    """Raise BadInput for a site [mm] of nothing, or of more than a kilometre."""
-    if not (width_mm > 0 and depth_mm > 0):
-        raise BadInput("The site is longer and wider than nothing. Write it like 52 ft x 35 ft.", field="size")
-    if max(width_mm, depth_mm) > MOST_SITE_MM:
-        raise BadInput("The site is larger than a kilometre. Check the units.", field="size")
 
 
 def _inside(part: Rectangle, length_mm: float, width_mm: float) -> bool:
@@ -113,18 +126,14 @@ def _inside(part: Rectangle, length_mm: float, width_mm: float) -> bool:
     )
 
 
-def _overlap(a: Rectangle, b: Rectangle) -> bool:
-    return (
-        a.x_mm + TOUCH_MM < b.x_mm + b.length_mm
-        and b.x_mm + TOUCH_MM < a.x_mm + a.length_mm
-        and a.y_mm + TOUCH_MM < b.y_mm + b.width_mm
-        and b.y_mm + TOUCH_MM < a.y_mm + a.width_mm
-    )
-
-
 def soil_litres(length_mm: float, width_mm: float, depth_mm: float) -> float:
     """Volume [L] of a bed or of a layer in it, lengths [mm]."""
-    return length_mm * width_mm * depth_mm / 1_000_000
+    return layer_litres(length_mm * width_mm, depth_mm)
+
+
+def layer_litres(area_mm2: float, depth_mm: float) -> float:
+    """Volume [L] of a layer over an area [mm²]."""
+    return area_mm2 * depth_mm / 1_000_000
 
 
 def cell_name(cell: Cell) -> str:
@@ -162,9 +171,11 @@ def parse_cells(text: str, grid: Grid) -> set[Cell]:
         if max(columns) >= grid.columns or max(rows) >= grid.rows or min(rows) < 0:
             last = cell_name((grid.columns - 1, grid.rows - 1)) if grid.columns and grid.rows else "none"
             raise BadInput(f"{word} is outside this bed; its last square is {last}.")
-        block = {
-            (c, r) for c in range(min(columns), max(columns) + 1) for r in range(min(rows), max(rows) + 1)
-        } - grid.kept
+        block = {(c, r) for c in range(min(columns), max(columns) + 1) for r in range(min(rows), max(rows) + 1)}
+        inside = block - grid.outside
+        if not inside:
+            raise BadInput(f"{word} lies outside the shape of this bed. Choose squares within it.")
+        block = inside - grid.kept
         if not block:
             raise BadInput(f"{word} is kept for something that stands there. Choose other squares.")
         cells |= block

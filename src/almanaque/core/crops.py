@@ -74,6 +74,21 @@ class Crop(Strict):
     height_mm: LengthMm
     width_mm: LengthMm
     support: bool = False
+    support_kind: Literal["", "stake", "cage", "trellis", "poles"] = ""
+    climbs: bool = Field(default=False, description="goes up a support, or a tall neighbour")
+    sprawls_mm: LengthMm | None = Field(default=None, description="how far its vines run from where it stands")
+    sun_least_h: float = Field(ge=0, le=12, description="least hours of direct sun a day in its season")
+    soil_least_mm: LengthMm = Field(description="least depth of soil")
+    ph: tuple[float, float] = Field(description="the soil it likes, from sour to sweet")
+    feeding: Literal["light", "middling", "heavy"]
+    spreads: bool = Field(default=False, description="takes over where its runners or seed are not held in")
+    nibbled: bool = Field(default=False, description="eaten in passing, so it wants to stand by a path")
+    poisonous: str = Field(default="", description="which parts are poisonous, in words")
+    touches_soil: bool = Field(
+        default=True, description="the part eaten touches the ground, for the days after raw manure"
+    )
+    seeds_per_gram: float | None = Field(default=None, gt=0)
+    packet_seeds: int | None = Field(default=None, gt=0, description="seeds in a packet as commonly sold")
     stock: str = Field(default="", description="what is set when it is neither sown nor set out: cloves, sets …")
     germination: float = Field(gt=0, le=1, description="usual share of good seed that comes up")
     survival: float = Field(default=0.9, gt=0, le=1)
@@ -103,6 +118,10 @@ class Crop(Strict):
             raise ValueError("stock is missing for a crop that is set in the ground")
         if "indoors" in self.methods and not self.weeks_indoors:
             raise ValueError("weeks_indoors is missing for a crop that is started indoors")
+        if not 3 <= self.ph[0] < self.ph[1] <= 10:
+            raise ValueError("ph must be two numbers in order between 3 and 10")
+        if self.support != bool(self.support_kind):
+            raise ValueError("support_kind must be given for a crop with support, and only for one")
         if not 0 < self.yield_g_m2[0] <= self.yield_g_m2[1]:
             raise ValueError("yield_g_m2 must be two numbers in order")
         if "default" not in self.sources:

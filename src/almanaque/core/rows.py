@@ -9,6 +9,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from almanaque.core.bed import TOLERANCE, Rectangle
 from almanaque.core.errors import BadInput
 from almanaque.core.spacing import MOST_PLANTS
@@ -123,12 +125,17 @@ def _fit(room: float, pitch: float, edge: float) -> int:
 def _clear(
     rows: list[list[tuple[float, float]]], kept: Sequence[Rectangle], free: float
 ) -> list[list[tuple[float, float]]]:
-    return [[place for place in row if not any(_near(place, part, free) for part in kept)] for row in rows]
+    return [[place for place, clear in zip(row, _free_of(row, kept, free), strict=True) if clear] for row in rows]
 
 
-def _near(place: tuple[float, float], part: Rectangle, free: float) -> bool:
-    """True when a plant would stand in a kept part, or nearer to it than `free`."""
-    x, y = place
-    across = max(part.x_mm - x, 0.0, x - (part.x_mm + part.length_mm))
-    down = max(part.y_mm - y, 0.0, y - (part.y_mm + part.width_mm))
-    return math.hypot(across, down) < free * (2 - TOLERANCE)
+def _free_of(row: list[tuple[float, float]], kept: Sequence[Rectangle], free: float) -> list[bool]:
+    """Which places of a row stand in no kept part, nor nearer to one than `free`."""
+    if not kept or not row:
+        return [True] * len(row)
+    x, y = np.array(row).T[:, :, None]
+    left, top = np.array([(k.x_mm, k.y_mm) for k in kept]).T
+    right, bottom = np.array([(k.x_mm + k.length_mm, k.y_mm + k.width_mm) for k in kept]).T
+    across = np.maximum(np.maximum(left - x, x - right), 0.0)
+    down = np.maximum(np.maximum(top - y, y - bottom), 0.0)
+    near = np.hypot(across, down) < free * (2 - TOLERANCE)
+    return [bool(clear) for clear in ~near.any(axis=1)]

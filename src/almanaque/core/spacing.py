@@ -36,10 +36,22 @@ class Layout:
     reading: Reading
     squares: int
     left_over: tuple[Cell, ...]
+    room: int = 0
+    rows_words: str = ""
 
     @property
     def plants(self) -> int:
         return len(self.positions_mm)
+
+    @property
+    def words(self) -> str:
+        """How they stand: both readings of a square, or the rows."""
+        return self.rows_words or self.reading.words
+
+    @property
+    def open_places(self) -> int:
+        """Places that hold no plant because fewer were to be placed."""
+        return max(0, self.room - self.plants)
 
 
 def read_square(spacing_mm: float, cell_mm: float) -> Reading:
@@ -81,18 +93,18 @@ def place_in_squares(cells: Iterable[Cell], grid: Grid, *, spacing_mm: float, pe
         size_x, size_y = reading.block * grid.pitch_x_mm, reading.block * grid.pitch_y_mm
         places = tuple((c * grid.pitch_x_mm + size_x / 2, r * grid.pitch_y_mm + size_y / 2) for c, r in corners)
         used = {(c + i, r + j) for c, r in corners for i in range(reading.block) for j in range(reading.block)}
-        return Layout(places, reading, len(chosen), tuple(sorted(chosen - used, key=_reading_order)))
+        return Layout(places, reading, len(chosen), tuple(sorted(chosen - used, key=reading_order)), len(places))
     if len(chosen) * reading.per_square > MOST_PLANTS:
         raise BadInput(
             f"That makes {len(chosen) * reading.per_square:,} plants; at most {MOST_PLANTS:,} can be placed."
         )
     places = tuple(
         ((c + (i + 0.5) / across) * grid.pitch_x_mm, (r + (j + 0.5) / down) * grid.pitch_y_mm)
-        for c, r in sorted(chosen, key=_reading_order)
+        for c, r in sorted(chosen, key=reading_order)
         for j in range(down)
         for i in range(across)
     )
-    return Layout(places, reading, len(chosen), ())
+    return Layout(places, reading, len(chosen), (), len(places))
 
 
 def left_over(subject: str, layout: Layout) -> list[Finding]:
@@ -127,7 +139,7 @@ def best_blocks(cells: set[Cell], block: int) -> list[Cell]:
                 found = _greedy(cells, block, flip_c, flip_r, by_column)
                 if len(found) > len(best):
                     best = found
-    return sorted(best, key=_reading_order)
+    return sorted(best, key=reading_order)
 
 
 def _greedy(cells: set[Cell], block: int, flip_c: int, flip_r: int, by_column: bool) -> list[Cell]:
@@ -160,5 +172,6 @@ def seeds_needed(plants: int, *, germination: float, survival: float) -> int:
     return math.ceil(plants / (germination * survival) - 1e-9)
 
 
-def _reading_order(cell: Cell) -> tuple[int, int]:
+def reading_order(cell: Cell) -> tuple[int, int]:
+    """Squares row by row, as one reads."""
     return cell[1], cell[0]

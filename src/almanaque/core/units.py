@@ -15,6 +15,7 @@ Units = Literal["us", "metric"]
 
 MM_PER_INCH = Decimal("25.4")
 MM_PER_FOOT = Decimal("304.8")
+LITRES_PER_CUBIC_FOOT = 28.316846592  # exact, from the foot of 1959
 GRAMS_PER_POUND = Decimal("453.59237")
 GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16
 LITRES_PER_GALLON = Decimal("3.785411784")

@@ -6,6 +6,7 @@ from importlib.resources import files
 
 from almanaque.core import crops
 from almanaque.core.kinds_of_place import KindOfPlace
+from almanaque.core.neighbours import Pair
 from almanaque.core.stages import Template
 
 
@@ -25,6 +26,17 @@ def plan_templates() -> dict[str, Template]:
 def kinds_of_place() -> dict[str, KindOfPlace]:
     """Kinds of place for a garden, by key."""
     return {row["key"]: KindOfPlace(**row) for row in tomllib.loads(_text("kinds_of_place.toml"))["kind"]}
+
+
+@cache
+def neighbour_pairs() -> tuple[Pair, ...]:
+    """What is said of crops side by side, each with whose word it is. Raises ValueError for a name no crop or family has."""
+    pairs = tuple(Pair(**row) for row in tomllib.loads(_text("neighbours.toml"))["pair"])
+    known = {name for crop in catalogue() for name in (crop.key, f"family:{crop.family}")}
+    strange = {name for pair in pairs for name in (pair.a, pair.b)} - known
+    if strange:
+        raise ValueError(f"neighbours.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
+    return pairs
 
 
 def _text(name: str) -> str:

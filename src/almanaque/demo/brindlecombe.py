@@ -4,7 +4,22 @@ from datetime import date, time
 
 from almanaque.core.classes import Grades
 from almanaque.core.school_year import SUMMER_PROGRAMME, HalfDay, Span
-from almanaque.demo.shapes import Bed, Crop, Feature, Group, Note, Partner, PlaceScores, Project, Routine, School, Year
+from almanaque.demo.shapes import (
+    Bed,
+    BedFact,
+    Crop,
+    Draft,
+    Feature,
+    Group,
+    Note,
+    Partner,
+    PlaceScores,
+    Project,
+    Routine,
+    School,
+    Supply,
+    Year,
+)
 from almanaque.standins.weather import Place
 
 
@@ -83,13 +98,37 @@ GROUPS = (
     ),
 )
 
+LEAFLESS = (1, 2, 3, 4, 11, 12)
 FEATURES = (
-    Feature("building", "School, 14 ft high", "2 ft x 1 ft", "21 ft x 5 ft"),
+    Feature("building", "School", "2 ft x 1 ft", "21 ft x 5 ft", height="14 ft"),
     Feature("path", "Main path", "0 ft x 30 ft", "52 ft x 4 ft"),
     Feature("path", "Middle path", "30 ft x 1 ft", "3 ft x 29 ft"),
-    Feature("tree", "Old maple", "42 ft x 1 ft", "9 ft x 9 ft"),
+    Feature("tree", "Old maple", "41 ft x 1 ft", "10 ft x 10 ft", height="36 ft", base="7 ft", months_bare=LEAFLESS),
+    Feature(
+        "tree",
+        "Ash",
+        "46 ft x 14 ft",
+        "6 ft x 6 ft",
+        height="30 ft",
+        base="8 ft",
+        months_bare=LEAFLESS,
+        to_day=_d("2026-10-30"),
+    ),
+    Feature("building", "Tool shed", "44 ft x 21 ft", "6 ft x 4 ft", height="8 ft", turn=10, from_day=_d("2025-08-20")),
     Feature("gate", "Gate", "1 ft x 30 ft", "4 in x 4 ft"),
-    Feature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft"),
+    Feature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft", hose="30 ft"),
+    Feature("rain barrel", "Rain barrel", "24 ft x 2 ft", "2 ft x 2 ft", height="4 ft"),
+    Feature("compost", "Compost", "34 ft x 2 ft", "4 ft x 3 ft", height="3 ft 6 in"),
+    Feature("bench", "Bench", "26 ft x 20 ft 6 in", "1 ft 4 in x 4 ft"),
+    Feature(
+        "tepee",
+        "Bean tepee",
+        "34 ft x 7 ft",
+        "4 ft x 4 ft",
+        height="7 ft",
+        from_day=_d("2027-05-15"),
+        to_day=_d("2027-10-10"),
+    ),
 )
 
 BEDS = (
@@ -105,6 +144,10 @@ BEDS = (
     Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "25 ft x 10 ft", "oak", 2024, adopted_by="Elders"),
     Bed("Trough", "Window salad", "container", "3 ft x 1 ft", "9 in", "25 ft x 16 ft", "zinc", 2024, adopted_by="Ferns"),
     Bed("Fence strip", "Climbers", "ground", "16 ft x 2 ft", "12 in", "34 ft x 26 ft", "", None, adopted_by="Garden club"),
+    Bed("Herb corner", "Herbs", "raised", "5 ft x 5 ft", "10 in", "45 ft x 13 ft", "larch boards", 2026, adopted_by="Garden club", turn=15,
+        corners=("0 ft x 0 ft", "5 ft x 0 ft", "5 ft x 5 ft", "3 ft x 5 ft", "3 ft x 2 ft", "0 ft x 2 ft"),
+        sections=(("Tea herbs", "0 ft", "0 ft", "3 ft", "2 ft"), ("Kitchen herbs", "3 ft", "0 ft", "2 ft", "5 ft"))),
+    Bed("Sill", "Trays", "sill", "6 ft x 1 ft", "3 in", "3 ft x 4 ft", "", None, adopted_by="Gentians", light_h=4.5, warmth_c=19.0),
 )  # fmt: skip
 
 PLANTINGS = (
@@ -173,6 +216,13 @@ PLANTINGS = (
     Crop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
     Crop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
     Crop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
+    # Three plans for the empty half of Bed 4
+    Crop("Bed 4", "bush-bean", "direct", _d("2027-05-18"), "A3-C4", status="pencilled"),
+    Crop("Bed 4", "cucumber", "starts", _d("2027-05-25"), "A3-C3", status="pencilled", draft="Birches' plan"),
+    Crop("Bed 4", "spinach", "direct", _d("2027-05-04"), "A4-C4", status="pencilled", draft="Birches' plan"),
+    Crop("Bed 4", "sweet-corn", "direct", _d("2027-05-18"), "A3-C4", status="pencilled", draft="Ferns' plan"),
+    Crop("Bed 4", "pole-bean", "direct", _d("2027-06-01"), "A3-C4", status="pencilled", draft="Ferns' plan", with_others=True),
+    Crop("Herb corner", "mint", "starts", _d("2027-04-27"), "A1-B2", status="pencilled"),
 )  # fmt: skip
 
 NOTES = (
@@ -206,6 +256,34 @@ PARTNERS = (
     Partner("Parents' group", "hands", "Six to ten adults for a Saturday, twice a year", "chair of the group", _d("2026-09-12"), "Built the half barrel stand"),
     Partner("Fold Lane sawmill", "materials", "Larch boards at cost, chips for nothing", "at the yard, weekday mornings", _d("2023-05-02"), "Boards for Beds 4 and 6"),
     Partner("Valley fund for gardens", "money", "Up to 400 a year for something named", "by letter before 1 November", None, ""),
+)  # fmt: skip
+
+DRAFTS = (
+    Draft("Pencil plan", "Garden educator"),
+    Draft("Birches' plan", "", "Birches"),
+    Draft("Ferns' plan", "", "Ferns"),
+)
+
+BED_FACTS = (
+    BedFact("Bed 5", "soil_test", {"taken_on": _d("2027-02-19"), "laboratory": "Valley soil bench", "ph": 6.4, "nitrogen": "low", "phosphorus": "middling",
+                                   "potassium": "high", "texture": "loam", "drainage": "good", "lead_ppm": 14,
+                                   "advice": "Two inches of compost a year; no lime for now."}),
+    BedFact("Bed 1", "soil_test", {"taken_on": _d("2027-02-19"), "laboratory": "Valley soil bench", "ph": 7.1, "nitrogen": "middling", "phosphorus": "high",
+                                   "potassium": "middling", "texture": "loam", "drainage": "good", "lead_ppm": 11,
+                                   "advice": "Nothing needed but leaf mould."}),
+    BedFact("Bed 5", "amendment", {"on_day": _d("2027-03-16"), "kind": "leaf mould", "litres": 170, "label": ""}),
+    BedFact("Bed 4", "amendment", {"on_day": _d("2027-04-02"), "kind": "compost", "litres": 120, "label": "our own"}),
+    BedFact("Bed 2", "bed_closure", {"starts": _d("2027-06-07"), "ends": _d("2027-06-25"), "reason": "Rebuild in larch", "paid_by": "Parents' group"}),
+    BedFact("Bed 3", "found_plant", {"x_mm": 1371.6, "y_mm": 762.0, "width_mm": 200, "name": "", "found_on": _d("2027-04-12"), "intent": "undecided"}),
+    BedFact("Bed 2", "found_plant", {"x_mm": 1676.4, "y_mm": 1066.8, "width_mm": 250, "name": "Sunflower", "found_on": _d("2027-04-10"), "intent": "keep"}),
+)  # fmt: skip
+
+SUPPLIES = (
+    Supply("tool", "hand trowel", 10), Supply("tool", "watering can", 5), Supply("tool", "rake", 3), Supply("tool", "bucket", 6),
+    Supply("tool", "depth gauge", 8), Supply("material", "compost, bag of 2.0 cu ft", 3, "bags", 649), Supply("material", "stick", 24),
+    Supply("material", "string", 20, "yd", 12), Supply("material", "Carrot seed, packet of 1000", 1, "packets", 295),
+    Supply("material", "2 × 12 board, 12 ft", 0, "", 3890), Supply("material", "soil mix, bag of 2.0 cu ft", 0, "bags", 899),
+    Supply("material", "cage", 11, "", 420),
 )  # fmt: skip
 
 RATERS = ("Grade 4, two years ago", "Garden educator", "Caretaker")
@@ -274,4 +352,8 @@ SCHOOL = School(
     raters=RATERS,
     projects=PROJECTS,
     chart=CHART,
+    drafts=DRAFTS,
+    bed_facts=BED_FACTS,
+    supplies=SUPPLIES,
+    north_deg=0.0,
 )

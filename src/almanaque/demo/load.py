@@ -7,6 +7,7 @@ from uuid import UUID
 
 import psycopg
 from psycopg import Connection
+from psycopg.types.json import Jsonb
 
 from almanaque.commands import context as contexts
 from almanaque.commands import pickings, plantings, projects
@@ -133,14 +134,33 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
             insert("team", school_id=sid, id=demo_id(gid, "team", team), class_group_id=gid, name=team)
     width, depth = parse_size(school.site_size)
     site = demo_id(school.name, "site")
-    insert("site", school_id=sid, id=site, name="School garden", width_mm=width, depth_mm=depth)
+    insert(
+        "site", school_id=sid, id=site, name="School garden", width_mm=width, depth_mm=depth, north_deg=school.north_deg
+    )
     for feature in school.features:
         (x, y), (length, breadth) = parse_size_or_corner(feature.at), parse_size(feature.size)
         insert("feature", school_id=sid, id=demo_id(school.name, "feature", feature.name), site_id=site, kind=feature.kind,
-               name=feature.name, x_mm=x, y_mm=y, width_mm=length, depth_mm=breadth)  # fmt: skip
+               name=feature.name, x_mm=x, y_mm=y, width_mm=length, depth_mm=breadth, turn_deg=feature.turn,
+               height_mm=parse_length(feature.height) if feature.height else None, base_mm=parse_length(feature.base) if feature.base else 0,
+               months_bare=list(feature.months_bare), hose_mm=parse_length(feature.hose) if feature.hose else None,
+               from_day=feature.from_day, to_day=feature.to_day)  # fmt: skip
     for ordinal, bed in enumerate(school.beds, start=1):
         _write_bed(insert, school, bed, site, ordinal)
-    insert("draft", school_id=sid, id=demo_id(school.name, "draft"), name="Pencil plan")
+    for number, draft in enumerate(school.drafts or (shapes.Draft("Pencil plan"),)):
+        insert("draft", school_id=sid, id=demo_id(school.name, "draft", draft.name), name=draft.name, made_by=draft.made_by,
+               class_group_id=demo_id(school.name, "group", draft.group) if draft.group else None,
+               created_at=date(2024, 8, 1) + timedelta(days=number))  # fmt: skip
+    for fact in school.bed_facts:
+        words = "/".join(f"{key}={value}" for key, value in sorted(fact.values.items()))
+        insert(
+            fact.what,
+            school_id=sid,
+            id=demo_id(school.name, fact.what, fact.bed, words),
+            bed_id=demo_id(school.name, "bed", fact.bed),
+            **fact.values,
+        )
+    for supply in school.supplies:
+        insert("supply", school_id=sid, id=demo_id(school.name, "supply", supply.name), **vars(supply))
     for partner in school.partners:
         insert("partner", school_id=sid, id=demo_id(school.name, "partner", partner.name), name=partner.name, kind=partner.kind,
                gives=partner.gives, contact=partner.contact, asked_on=partner.asked_on, answer=partner.answer)  # fmt: skip
@@ -209,7 +229,13 @@ def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, 
     insert("bed", school_id=sid, id=bid, site_id=site, ordinal=ordinal, name=bed.name, purpose=bed.purpose, kind=bed.kind,
            material=bed.material, built_year=bed.built_year, x_mm=x, y_mm=y, length_mm=length, width_mm=width,
            depth_mm=parse_length(bed.depth), cell_mm=parse_length(bed.cell),
-           class_group_id=demo_id(school.name, "group", bed.adopted_by) if bed.adopted_by else None)  # fmt: skip
+           class_group_id=demo_id(school.name, "group", bed.adopted_by) if bed.adopted_by else None, turn_deg=bed.turn,
+           outline_mm=Jsonb([[float(side) for side in parse_size_or_corner(c)] for c in bed.corners]) if bed.corners else None,
+           light_h=bed.light_h, warmth_c=bed.warmth_c)  # fmt: skip
+    for purpose, *place in bed.sections:
+        x, y, length, width = (parse_length(part) for part in place)
+        insert("section", school_id=sid, id=demo_id(bid, "section", purpose), bed_id=bid, purpose=purpose, x_mm=x, y_mm=y, length_mm=length,
+               width_mm=width)  # fmt: skip
     for label, *place in bed.kept:
         x, y, length, width = (parse_length(part) for part in place)
         insert("kept_part", school_id=sid, id=demo_id(bid, label), bed_id=bid, label=label, x_mm=x, y_mm=y,
@@ -258,7 +284,8 @@ def _plant(
 ) -> None:
     """Pencil, plan, plant, pick and clear one planting by the commands, each on its own day."""
     bed = demo_id(school.name, "bed", wish.bed)
-    paint = Paint(wish.squares, wish.crop, wish.method, wish.start, ink=wish.status != "pencilled")
+    paint = Paint(wish.squares, wish.crop, wish.method, wish.start, ink=wish.status != "pencilled", with_others=wish.with_others,
+                  draft_id=demo_id(school.name, "draft", wish.draft) if wish.draft else None)  # fmt: skip
     planting_id = plantings.paint(connection, context, bed, paint, Hand(None, min(wish.start, DEMO_DAY)))
     if wish.group:
         connection.execute("UPDATE planting SET class_group_id = %s WHERE id = %s",

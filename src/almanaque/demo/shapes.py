@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from datetime import date, time
+from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from almanaque.core.classes import FlagKind, Grades, GroupKind
@@ -57,14 +58,28 @@ class Bed:
     cell: str = "12 in"
     adopted_by: str = ""
     kept: tuple[tuple[str, str, str, str, str], ...] = ()
+    turn: float = 0.0
+    corners: tuple[str, ...] = ()
+    light_h: float | None = None
+    warmth_c: float | None = None
+    sections: tuple[tuple[str, str, str, str, str], ...] = ()
 
 
 @dataclass(frozen=True)
 class Feature:
+    """Lengths as people write them; `months_bare` are those without leaves."""
+
     kind: str
     name: str
     at: str
     size: str
+    height: str = ""
+    base: str = ""
+    months_bare: tuple[int, ...] = ()
+    hose: str = ""
+    turn: float = 0.0
+    from_day: date | None = None
+    to_day: date | None = None
 
 
 @dataclass(frozen=True)
@@ -80,6 +95,8 @@ class Crop:
     cleared: date | None = None
     status: str = "in the ground"
     group: str = ""
+    draft: str = ""
+    with_others: bool = False
     pickings: tuple[tuple[date, str, str, str], ...] = ()
 
 
@@ -102,6 +119,33 @@ class Routine:
     minutes: int
     bed: str = ""
     caution: str = ""
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A pencil plan and whose it is."""
+
+    name: str
+    made_by: str = ""
+    group: str = ""
+
+
+@dataclass(frozen=True)
+class BedFact:
+    """What is on file of a bed: a closure, a soil test, what was put on, or a plant nobody sowed; see the loader for each."""
+
+    bed: str
+    what: str
+    values: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Supply:
+    kind: str
+    name: str
+    have: float
+    unit: str = ""
+    price_minor: int | None = None
 
 
 @dataclass(frozen=True)
@@ -157,4 +201,8 @@ class School:
     raters: tuple[str, ...] = ()
     projects: tuple[Project, ...] = ()
     chart: dict[str, dict[str, tuple[int, ...]]] = field(default_factory=dict)  # crop: what is done: in which months
+    drafts: tuple[Draft, ...] = ()
+    bed_facts: tuple[BedFact, ...] = ()
+    supplies: tuple[Supply, ...] = ()
+    north_deg: float = 0.0
     first_weather_day: date = field(default=date(1990, 1, 1))

@@ -3,30 +3,36 @@
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any, Literal
 from uuid import UUID, uuid4
 
-from psycopg import Connection
+from psycopg import Connection, sql
 from psycopg.rows import class_row, dict_row, scalar_row
 from psycopg.types.json import Jsonb
 
-from almanaque.core.bed import Cell, Grid, Rectangle, grid_of
+from almanaque.core.bed import Cell, Grid, Rectangle, grid_of, layer_litres, pockets_of
 from almanaque.core.crops import Method
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.fit import Fit, Verdict
 from almanaque.core.growth import GrowthDates
+from almanaque.core.layout import Arrangement, Follows, Wish
+from almanaque.core.outline import Point, Shape
 from almanaque.store import errors
 from almanaque.store.sql import load
 
 SQL = load("garden")
 
+SPACING = ("arrangement", "spacing_from", "in_row_mm", "row_mm", "sow_mm", "edge_mm", "wanted", "with_others")
 Status = Literal["pencilled", "planned", "in the ground", "finished", "lost"]
 
 
 @dataclass(frozen=True)
 class Bed:
-    """Sizes are the inside [mm]; x and y place it on its site."""
+    """Sizes are the inside [mm]; x and y place its box on its site, turned clockwise by `turn_deg` about the middle.
+
+    `outline_mm` are corners within the box, none for the whole of it; `light_h` and `warmth_c` are measured on an indoor sill.
+    """
 
     id: UUID
     site_id: UUID
@@ -45,31 +51,49 @@ class Bed:
     class_group_id: UUID | None
     version: int
     kept: list[Rectangle]
+    turn_deg: float = 0.0
+    outline_mm: tuple[Point, ...] = ()
+    volume_l: float | None = None
+    pockets: int | None = None
+    light_h: float | None = None
+    warmth_c: float | None = None
 
-    def grid(self) -> Grid:
-        return grid_of(self.length_mm, self.width_mm, self.cell_mm, tuple(self.kept))
+    def grid(self, day: date | None = None) -> Grid:
+        """Its squares, less what is kept on a day; without a day, less all that is ever kept."""
+        if self.pockets:
+            return pockets_of(self.length_mm, self.width_mm, self.pockets)
+        kept = self.kept if day is None else [part for part in self.kept if part.overlaps(day, day)]
+        return grid_of(self.length_mm, self.width_mm, self.cell_mm, tuple(kept), self.outline_mm)
+
+    @property
+    def shape(self) -> Shape:
+        return Shape(self.x_mm, self.y_mm, self.length_mm, self.width_mm, self.turn_deg, self.outline_mm, self.name)
 
     @property
     def area_m2(self) -> float:
-        return self.length_mm * self.width_mm / 1_000_000
+        return self.shape.area_mm2 / 1_000_000
+
+    @property
+    def litres(self) -> float:
+        """Soil it holds [L]: the volume given, or its area times its depth."""
+        return self.volume_l or layer_litres(self.shape.area_mm2, self.depth_mm)
+
+    @property
+    def indoors(self) -> bool:
+        return self.kind == "sill"
 
 
 @dataclass(frozen=True)
 class Site:
+    """`north_deg` is where north lies, clockwise from the map's upper edge; the corner is its top-left one in WGS 84."""
+
     id: UUID
     name: str
     width_mm: float
     depth_mm: float
-
-
-@dataclass(frozen=True)
-class Feature:
-    kind: str
-    name: str
-    x_mm: float
-    y_mm: float
-    width_mm: float
-    depth_mm: float
+    north_deg: float = 0.0
+    latitude: float | None = None
+    longitude: float | None = None
 
 
 @dataclass(frozen=True)
@@ -92,6 +116,21 @@ class Planting:
     dates: GrowthDates | None
     verdict: Verdict | None
     findings: tuple[Finding, ...]
+    arrangement: Arrangement = "squares"
+    spacing_from: Follows = "count"
+    in_row_mm: float | None = None
+    row_mm: float | None = None
+    sow_mm: float | None = None
+    edge_mm: float | None = None
+    wanted: int | None = None
+    with_others: bool = False
+
+    @property
+    def wish(self) -> Wish:
+        """How it is to stand, as the rules read it."""
+        return Wish(
+            self.arrangement, self.spacing_from, self.per_square, self.in_row_mm, self.row_mm, self.sow_mm, self.edge_mm, self.wanted
+        )  # fmt: skip
 
     @property
     def bed_from(self) -> date:
@@ -117,7 +156,18 @@ class Change:
     id: UUID
     command: str
     before: dict[str, Any]
+    after: dict[str, Any] | None
     version: int
+
+
+@dataclass(frozen=True)
+class Done:
+    """One command as others are told of it."""
+
+    command: str
+    by: str
+    at: datetime
+    undone: bool
 
 
 def beds(connection: Connection[Any]) -> list[Bed]:
@@ -140,6 +190,8 @@ def save_bed(connection: Connection[Any], school_id: UUID, bed: Bed) -> None:
             "school": school_id, "id": bed.id, "site": bed.site_id, "name": bed.name, "purpose": bed.purpose, "kind": bed.kind,
             "material": bed.material, "built_year": bed.built_year, "x": bed.x_mm, "y": bed.y_mm, "length": bed.length_mm,
             "width": bed.width_mm, "depth": bed.depth_mm, "cell": bed.cell_mm, "group": bed.class_group_id,
+            "turn": bed.turn_deg, "outline": Jsonb(bed.outline_mm) if bed.outline_mm else None, "volume": bed.volume_l,
+            "pockets": bed.pockets, "light": bed.light_h, "warmth": bed.warmth_c,
         },
     )  # fmt: skip
 
@@ -152,7 +204,8 @@ def delete_bed(connection: Connection[Any], bed_id: UUID) -> None:
             "Something was planted, noted or done on this bed, so it stays with its history.", constraint=""
         )
     connection.execute("DELETE FROM change WHERE bed_id = %s", [bed_id])
-    connection.execute("DELETE FROM kept_part WHERE bed_id = %s", [bed_id])
+    for table in ("kept_part", "section", "bed_closure"):
+        connection.execute(sql.SQL("DELETE FROM {} WHERE bed_id = %s").format(sql.Identifier(table)), [bed_id])
     if connection.execute("DELETE FROM bed WHERE id = %s", [bed_id]).rowcount == 0:
         raise errors.NotFound("There is no such bed in this school.")
 
@@ -161,26 +214,26 @@ def save_kept(connection: Connection[Any], school_id: UUID, bed_id: UUID, kept: 
     """Put these parts in the place of all that a bed keeps."""
     connection.execute("DELETE FROM kept_part WHERE bed_id = %s", [bed_id])
     connection.cursor().executemany(
-        "INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
-        [(school_id, uuid4(), bed_id, k.label, k.x_mm, k.y_mm, k.length_mm, k.width_mm) for k in kept],
+        """INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm, from_day, to_day)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+        [
+            (school_id, uuid4(), bed_id, k.label, k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.from_day, k.to_day)
+            for k in kept
+        ],
     )
 
 
 def save_site(connection: Connection[Any], school_id: UUID, site: Site) -> None:
     connection.execute(
-        """INSERT INTO site (school_id, id, name, width_mm, depth_mm) VALUES (%s, %s, %s, %s, %s)
-           ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, width_mm = excluded.width_mm, depth_mm = excluded.depth_mm""",
-        [school_id, site.id, site.name, site.width_mm, site.depth_mm],
+        """INSERT INTO site (school_id, id, name, width_mm, depth_mm, north_deg, latitude, longitude) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)
+           ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, width_mm = excluded.width_mm, depth_mm = excluded.depth_mm,
+             north_deg = excluded.north_deg, latitude = excluded.latitude, longitude = excluded.longitude""",
+        [school_id, site.id, site.name, site.width_mm, site.depth_mm, site.north_deg, site.latitude, site.longitude],
     )
 
 
 def sites(connection: Connection[Any]) -> list[Site]:
     return connection.cursor(row_factory=class_row(Site)).execute(SQL["sites"]).fetchall()
-
-
-def features(connection: Connection[Any], site_id: UUID, day: date) -> list[Feature]:
-    rows = connection.cursor(row_factory=class_row(Feature))
-    return rows.execute(SQL["features"], {"site": site_id, "day": day}).fetchall()
 
 
 def plantings(
@@ -190,6 +243,22 @@ def plantings(
     parameters = {"planting": None, "bed": bed_id, "since": since, "until": until}
     rows = connection.cursor(row_factory=dict_row).execute(SQL["plantings"], parameters).fetchall()
     return [_planting(row) for row in rows]
+
+
+@dataclass(frozen=True)
+class StoodRow:
+    """A planting that was or is in the ground, for rotation; `bed_to` is its last day, or the one expected."""
+
+    bed_name: str
+    crop: str
+    cells: frozenset[Cell]
+    bed_to: date | None
+
+
+def stood(connection: Connection[Any]) -> list[StoodRow]:
+    """What stood in every bed over the years."""
+    rows = connection.execute(SQL["stood"]).fetchall()
+    return [StoodRow(bed_name, crop, _cells(cells), bed_to) for bed_name, crop, cells, bed_to in rows]
 
 
 def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
@@ -252,15 +321,6 @@ def has_history(connection: Connection[Any], planting_id: UUID) -> bool:
     return bool(row)
 
 
-def draft_id(connection: Connection[Any]) -> UUID:
-    """The school's draft for pencil plans."""
-    row = connection.execute("SELECT id FROM draft ORDER BY name LIMIT 1").fetchone()
-    if row is None:
-        raise errors.NotFound("This school has no draft to pencil in.")
-    found: UUID = row[0]
-    return found
-
-
 def lock_bed(connection: Connection[Any], bed_id: UUID, *, version: int | None) -> None:
     """Hold the bed until the transaction ends. Raises Stale when its version is not the one the person saw."""
     row = connection.execute("SELECT version FROM bed WHERE id = %s FOR UPDATE", [bed_id]).fetchone()
@@ -282,6 +342,7 @@ def record_change(
     ).fetchone()
     if row is None:
         raise errors.NotFound("There is no such bed in this school.")
+    connection.execute("UPDATE change SET void = true WHERE bed_id = %s AND undone AND NOT void", [bed_id])
     connection.execute(
         "INSERT INTO change (school_id, id, bed_id, command, before, version, account_id) VALUES (%s, %s, %s, %s, %s, %s, %s)",
         [school_id, change_id, bed_id, command, Jsonb(before), row[0], by],
@@ -293,8 +354,23 @@ def last_change(connection: Connection[Any], bed_id: UUID) -> Change | None:
     return connection.cursor(row_factory=class_row(Change)).execute(SQL["last_change"], {"bed": bed_id}).fetchone()
 
 
-def mark_undone(connection: Connection[Any], bed_id: UUID, change_id: UUID) -> None:
-    connection.execute("UPDATE change SET undone = true WHERE id = %s", [change_id])
+def next_change(connection: Connection[Any], bed_id: UUID) -> Change | None:
+    return connection.cursor(row_factory=class_row(Change)).execute(SQL["next_change"], {"bed": bed_id}).fetchone()
+
+
+def changes_since(connection: Connection[Any], bed_id: UUID, version: int) -> list[Done]:
+    rows = connection.cursor(row_factory=class_row(Done))
+    return rows.execute(SQL["changes_since"], {"bed": bed_id, "version": version}).fetchall()
+
+
+def mark_undone(connection: Connection[Any], bed_id: UUID, change_id: UUID, after: dict[str, Any]) -> None:
+    """A command was taken back; `after` is what it had made, for doing it again."""
+    connection.execute("UPDATE change SET undone = true, after = %s WHERE id = %s", [Jsonb(after), change_id])
+    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
+
+
+def mark_redone(connection: Connection[Any], bed_id: UUID, change_id: UUID) -> None:
+    connection.execute("UPDATE change SET undone = false, after = NULL WHERE id = %s", [change_id])
     connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
 
 
@@ -312,6 +388,7 @@ def planting_in(kept: dict[str, Any]) -> Planting:
         start_on=date.fromisoformat(kept["start_on"]), per_square=kept["per_square"],
         class_group_id=UUID(kept["class_group_id"]) if kept["class_group_id"] else None,
         cells=_cells(kept["cells"]), events={}, depends_on="", dates=None, verdict=None, findings=(),
+        **{name: kept[name] for name in SPACING if name in kept},
     )  # fmt: skip
 
 
@@ -319,6 +396,7 @@ def _columns(planting: Planting) -> dict[str, Any]:
     """What the planting's own row holds, by column."""
     names = (
         "id", "bed_id", "crop", "variety", "status", "draft_id", "method", "start_on", "per_square", "class_group_id",
+        *SPACING,
     )  # fmt: skip
     return {name: getattr(planting, name) for name in names}
 
@@ -329,9 +407,19 @@ def _cells(pairs: list[list[int]]) -> frozenset[Cell]:
 
 def _bed(row: dict[str, Any]) -> Bed:
     kept = [
-        Rectangle(float(x), float(y), float(length), float(width), label) for x, y, length, width, label in row["kept"]
+        Rectangle(float(x), float(y), float(length), float(width), label, _day(first), _day(last))
+        for x, y, length, width, label, first, last in row["kept"]
     ]
-    return Bed(**{**row, "kept": kept})
+    return Bed(**{**row, "kept": kept, "outline_mm": corners(row["outline_mm"])})
+
+
+def corners(kept: list[list[float]] | None) -> tuple[Point, ...]:
+    """An outline as the database keeps it."""
+    return tuple((float(x), float(y)) for x, y in kept or ())
+
+
+def _day(text: str | None) -> date | None:
+    return date.fromisoformat(text) if text else None
 
 
 def _planting(row: dict[str, Any]) -> Planting:

@@ -1,8 +1,9 @@
 -- beds: all beds in the order of the round, with their kept parts
 SELECT b.id, b.site_id, b.ordinal, b.name, b.purpose, b.kind, b.material, b.built_year,
   b.x_mm::float8, b.y_mm::float8, b.length_mm::float8, b.width_mm::float8, b.depth_mm::float8, b.cell_mm::float8,
-  b.class_group_id, b.version,
-  (SELECT coalesce(jsonb_agg(jsonb_build_array(k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.label)), '[]')
+  b.class_group_id, b.version, b.turn_deg, b.outline_mm, b.volume_l::float8, b.pockets, b.light_h::float8, b.warmth_c::float8,
+  (SELECT coalesce(jsonb_agg(jsonb_build_array(k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.label, k.from_day, k.to_day)
+                             ORDER BY k.label), '[]')
    FROM kept_part k WHERE k.school_id = b.school_id AND k.bed_id = b.id) AS kept
 FROM bed b
 WHERE %(bed)s::uuid IS NULL OR b.id = %(bed)s
@@ -10,29 +11,28 @@ ORDER BY b.ordinal;
 
 -- save_bed: a bed under its id, new or changed; its version and place in the round stay
 INSERT INTO bed (school_id, id, site_id, ordinal, name, purpose, kind, material, built_year, x_mm, y_mm, length_mm, width_mm,
-                 depth_mm, cell_mm, class_group_id)
+                 depth_mm, cell_mm, class_group_id, turn_deg, outline_mm, volume_l, pockets, light_h, warmth_c)
 VALUES (%(school)s, %(id)s, %(site)s, (SELECT coalesce(max(ordinal), 0) + 1 FROM bed), %(name)s, %(purpose)s, %(kind)s, %(material)s,
-        %(built_year)s, %(x)s, %(y)s, %(length)s, %(width)s, %(depth)s, %(cell)s, %(group)s)
+        %(built_year)s, %(x)s, %(y)s, %(length)s, %(width)s, %(depth)s, %(cell)s, %(group)s, %(turn)s, %(outline)s, %(volume)s,
+        %(pockets)s, %(light)s, %(warmth)s)
 ON CONFLICT (school_id, id) DO UPDATE
 SET name = excluded.name, purpose = excluded.purpose, kind = excluded.kind, material = excluded.material,
     built_year = excluded.built_year, x_mm = excluded.x_mm, y_mm = excluded.y_mm, length_mm = excluded.length_mm,
-    width_mm = excluded.width_mm, depth_mm = excluded.depth_mm, cell_mm = excluded.cell_mm, class_group_id = excluded.class_group_id;
+    width_mm = excluded.width_mm, depth_mm = excluded.depth_mm, cell_mm = excluded.cell_mm, class_group_id = excluded.class_group_id,
+    turn_deg = excluded.turn_deg, outline_mm = excluded.outline_mm, volume_l = excluded.volume_l, pockets = excluded.pockets,
+    light_h = excluded.light_h, warmth_c = excluded.warmth_c;
 
 -- bed_used: whether anything was planted, noted, done or changed on a bed, so that its history must stay
-SELECT EXISTS (SELECT FROM planting WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM journal_entry WHERE bed_id = %(bed)s)
+SELECT EXISTS (SELECT FROM planting WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM soil_test WHERE bed_id = %(bed)s)
+    OR EXISTS (SELECT FROM amendment WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM found_plant WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM journal_entry WHERE bed_id = %(bed)s)
     OR EXISTS (SELECT FROM task WHERE bed_id = %(bed)s) AS used;
 
 -- sites: the ground the beds lie on
-SELECT id, name, width_mm::float8, depth_mm::float8 FROM site ORDER BY name;
-
--- features: what stands on a site on a day
-SELECT kind, name, x_mm::float8, y_mm::float8, width_mm::float8, depth_mm::float8
-FROM feature
-WHERE site_id = %(site)s AND coalesce(from_day <= %(day)s, true) AND coalesce(to_day > %(day)s, true)
-ORDER BY kind = 'path' DESC, kind, name;
+SELECT id, name, width_mm::float8, depth_mm::float8, north_deg, latitude, longitude FROM site ORDER BY name;
 
 -- plantings: plantings with their squares, forecast and events; of one bed, or in the ground at some time between two days
 SELECT p.id, p.bed_id, p.crop, p.variety, p.status, p.draft_id, p.method, p.start_on, p.per_square, p.class_group_id,
+  p.arrangement, p.spacing_from, p.in_row_mm::float8, p.row_mm::float8, p.sow_mm::float8, p.edge_mm::float8, p.wanted, p.with_others,
   (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row) ORDER BY a.row, a.col), '[]')
    FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id) AS cells,
   (SELECT coalesce(jsonb_object_agg(e.kind, e.on_day), '{}')
@@ -51,14 +51,28 @@ WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
         f.clear_by, p.start_on) >= %(since)s)
 ORDER BY p.start_on, p.crop, p.id;
 
+-- stood: what stood in every bed, for rotation
+SELECT b.name, p.crop,
+  (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row)), '[]') FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id),
+  coalesce((SELECT max(e.on_day) FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id AND e.kind IN ('cleared', 'lost')),
+           f.clear_by)
+FROM planting p JOIN bed b ON b.school_id = p.school_id AND b.id = p.bed_id
+LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id
+WHERE p.status IN ('in the ground', 'finished', 'lost')
+ORDER BY b.ordinal, p.start_on;
+
 -- save_planting: write a planting under its id, new or changed
-INSERT INTO planting (school_id, id, bed_id, crop, variety, status, draft_id, method, start_on, per_square, class_group_id)
+INSERT INTO planting (school_id, id, bed_id, crop, variety, status, draft_id, method, start_on, per_square, class_group_id,
+                      arrangement, spacing_from, in_row_mm, row_mm, sow_mm, edge_mm, wanted, with_others)
 VALUES (%(school_id)s, %(id)s, %(bed_id)s, %(crop)s, %(variety)s, %(status)s, %(draft_id)s, %(method)s, %(start_on)s,
-        %(per_square)s, %(class_group_id)s)
+        %(per_square)s, %(class_group_id)s, %(arrangement)s, %(spacing_from)s, %(in_row_mm)s, %(row_mm)s, %(sow_mm)s, %(edge_mm)s,
+        %(wanted)s, %(with_others)s)
 ON CONFLICT (school_id, id) DO UPDATE SET
   crop = excluded.crop, variety = excluded.variety, status = excluded.status, draft_id = excluded.draft_id,
   method = excluded.method, start_on = excluded.start_on, per_square = excluded.per_square,
-  class_group_id = excluded.class_group_id;
+  class_group_id = excluded.class_group_id, arrangement = excluded.arrangement, spacing_from = excluded.spacing_from,
+  in_row_mm = excluded.in_row_mm, row_mm = excluded.row_mm, sow_mm = excluded.sow_mm, edge_mm = excluded.edge_mm,
+  wanted = excluded.wanted, with_others = excluded.with_others;
 
 -- save_forecast: write the dates and verdict of a planting
 INSERT INTO forecast (school_id, planting_id, depends_on, bed_from, emerge_from, emerge_to, first_pick_early, first_pick,
@@ -72,8 +86,17 @@ ON CONFLICT (school_id, planting_id) DO UPDATE SET
   verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
 
 -- last_change: the newest command on a bed that was not undone
-SELECT id, command, before, version FROM change
+SELECT id, command, before, after, version FROM change
 WHERE bed_id = %(bed)s AND NOT undone ORDER BY version DESC LIMIT 1;
+
+-- next_change: the command on a bed that was undone last and may be done again
+SELECT id, command, before, after, version FROM change
+WHERE bed_id = %(bed)s AND undone AND NOT void AND after IS NOT NULL ORDER BY version LIMIT 1;
+
+-- changes_since: what others did on a bed after a version, in order
+SELECT c.command, coalesce(name.name, '') AS by, c.at, c.undone
+FROM change c LEFT JOIN auth_people() name ON name.account_id = c.account_id
+WHERE c.bed_id = %(bed)s AND c.version > %(version)s ORDER BY c.version;
 
 -- has_history: whether anything happened to a planting that must not be lost
 SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)

@@ -11,6 +11,7 @@ from psycopg import Connection
 from psycopg.rows import dict_row
 
 from almanaque.core.bed import Cell
+from almanaque.core.layout import Arrangement, Follows, Wish
 from almanaque.core.yields import Weight
 from almanaque.store import errors
 from almanaque.store.sql import load
@@ -36,8 +37,28 @@ class Picked:
     note: str
     per_square: int | None
     cell_mm: float
+    arrangement: Arrangement
+    spacing_from: Follows
+    in_row_mm: float | None
+    row_mm: float | None
+    edge_mm: float | None
+    wanted: int | None
     cells: frozenset[Cell]
     uses: dict[str, Decimal]
+
+    @property
+    def wish(self) -> Wish:
+        """How its planting stands, as the rules read it."""
+        return Wish(
+            self.arrangement,
+            self.spacing_from,
+            self.per_square,
+            self.in_row_mm,
+            self.row_mm,
+            None,
+            self.edge_mm,
+            self.wanted,
+        )
 
 
 @dataclass(frozen=True)

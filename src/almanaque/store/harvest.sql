@@ -1,6 +1,7 @@
 -- pickings: every picking up to a day with what the book needs to know of its planting, newest first
 SELECT h.id, h.planting_id, p.bed_id, b.name AS bed_name, b.ordinal AS bed_ordinal, p.crop, h.picked_on, h.part, h.amount,
   h.unit, h.grams, h.estimated, h.class_group_id, h.note, p.per_square, b.cell_mm::float8,
+  p.arrangement, p.spacing_from, p.in_row_mm::float8, p.row_mm::float8, p.edge_mm::float8, p.wanted,
   (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row)), '[]')
    FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id) AS cells,
   (SELECT coalesce(jsonb_object_agg(u.use, u.share), '{}')

@@ -16,6 +16,8 @@ from almanaque.store.sql import load
 
 SQL = load("school")
 
+Neighbours = Literal["off", "evidence", "traditional"]
+Feeding = Literal["compost", "fertiliser"]
 SpanKind = Literal["term", "closure"]
 CalendarRow = Literal["term", "closure", "half_day", "feast"]
 GONE = "That is not in the calendar any more."
@@ -37,6 +39,12 @@ class School:
     grade_word: str
     first_grade: int
     last_grade: int
+    rest_years: int
+    neighbours: Neighbours
+    feeding: Feeding
+    hand_span_mm: float | None
+    invasive_here: str
+    currency: str
 
     @property
     def grades(self) -> Grades:
@@ -327,4 +335,15 @@ def _slot(group_id: str, values: list[Any]) -> SlotRow:
     first, last = (date.fromisoformat(day) if day else None for day in (from_day, to_day))
     return SlotRow(
         UUID(slot_id), Slot(group_id, weekday, time.fromisoformat(at), minutes, first, last, in_terms, in_programme)
+    )
+
+
+def save_practice(
+    connection: Connection[Any], *, rest_years: int, neighbours: Neighbours, feeding: Feeding, hand_span_mm: float | None,
+    invasive_here: str, currency: str,
+) -> None:  # fmt: skip
+    """How the school gardens, where practice divides."""
+    connection.execute(
+        "UPDATE school SET rest_years = %s, neighbours = %s, feeding = %s, hand_span_mm = %s, invasive_here = %s, currency = %s",
+        [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency],
     )

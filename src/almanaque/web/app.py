@@ -22,15 +22,19 @@ from almanaque.store.db import Database
 from almanaque.web import frame, htmx, security
 from almanaque.web.pictures import charts
 from almanaque.web.rooms import (
+    bed,
     beds,
     climate,
+    drafts,
     entry,
     feeds,
     garden,
     garden_pass,
+    ground,
     groups,
     harvest,
     journal,
+    needs,
     partners,
     patterns,
     people,
@@ -39,6 +43,7 @@ from almanaque.web.rooms import (
     school,
     school_import,
     seeds,
+    soil,
     start,
     weather,
     week,
@@ -78,7 +83,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, start, garden_pass, week, places, beds, garden, year, journal, harvest, seeds, school_import, feeds, groups,
+    for room in (entry, start, garden_pass, week, places, beds, ground, drafts, soil, needs, bed, garden, year, journal, harvest, seeds, school_import, feeds, groups,
                  people, climate, weather, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])

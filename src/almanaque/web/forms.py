@@ -1,15 +1,30 @@
 """What forms send, read into values, or refused in a sentence that names the field."""
 
+import re
 from collections.abc import Sequence
 from datetime import date, time
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from starlette.datastructures import UploadFile
 
 from almanaque.core.errors import BadInput
+from almanaque.core.outline import CORNERS, Point, l_shape
+from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length
 from almanaque.web.desk import parse_day
 
+LITRES = {
+    "l": 1.0,
+    "litre": 1.0,
+    "litres": 1.0,
+    "gal": 3.785411784,
+    "gallon": 3.785411784,
+    "gallons": 3.785411784,
+    "qt": 0.946352946,
+    "cu ft": LITRES_PER_CUBIC_FOOT,
+    "m3": 1000.0,
+    "ml": 0.001,
+}  # exact, from the US gallon of 231 cubic inches
 INCOMPLETE = "The form was incomplete. Load the page again."
 
 
@@ -58,6 +73,52 @@ def number(text: str, *, field: str, what: str) -> float | None:
     if not abs(value) < 1e9:
         raise BadInput(f"{what} is too large. Check it.", field=field)
     return value
+
+
+def length(text: str, units: Units, *, field: str, us: Literal["ft", "in"] = "in") -> float:
+    """A length [mm]; a bare number is in centimetres, or in a US school in `us`."""
+    try:
+        return float(parse_length(text, bare_unit=us if units == "us" else "cm"))
+    except BadInput as error:
+        raise error.at(field) from None
+
+
+def pair(text: str, units: Units, *, field: str) -> tuple[float, float]:
+    """Two lengths with an x between them; one of them may be 0."""
+    parts = text.lower().replace("×", "x").split("x")
+    if len(parts) != 2:
+        example = "8 ft x 4 ft" if units == "us" else "2.4 m x 1.2 m"
+        raise BadInput(f"Write two lengths with an x between them, like {example}.", field=field)
+    return length(parts[0], units, field=field, us="ft"), length(parts[1], units, field=field, us="ft")
+
+
+def outline(text: str, length_mm: float, width_mm: float, units: Units, *, field: str = "outline") -> tuple[Point, ...]:
+    """Nothing for the whole box, `L: 4 ft x 2 ft at top right` for a box without a corner, or the corners in order."""
+    plain = text.strip()
+    if not plain:
+        return ()
+    if plain.lower().startswith("l:"):
+        notch, word, at = plain[2:].partition(" at ")
+        corner = next((c for c in CORNERS if c == at.strip().lower()), None)
+        if not word or corner is None:
+            example = "4 ft x 2 ft" if units == "us" else "1.2 m x 60 cm"
+            raise BadInput(
+                f"Write an L as “L: {example} at top right”: what is left out, and at which corner.", field=field
+            )
+        across, down = pair(notch, units, field=field)
+        return l_shape(length_mm, width_mm, across, down, corner)
+    return tuple(pair(word, units, field=field) for word in plain.replace("\n", ";").split(";") if word.strip())
+
+
+def volume(text: str, units: Units, *, field: str) -> float | None:
+    """Litres from gallons, quarts, litres or cubic feet; a bare number is gallons in a US school, else litres. None when empty."""
+    if not text.strip():
+        return None
+    match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*([a-z0-9. ]*)\s*", text.lower())
+    word = (match[2].replace(".", "").strip() or ("gal" if units == "us" else "l")) if match else ""
+    if match is None or word not in LITRES:
+        raise BadInput("Write the volume like 10 gal, 40 L or 2 cu ft.", field=field)
+    return float(match[1].replace(",", ".")) * LITRES[word]
 
 
 def one_of(text: str, allowed: Sequence[str], *, field: str) -> str:

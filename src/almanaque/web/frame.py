@@ -21,6 +21,7 @@ VENDOR = {
     "bootstrap": "vendor/bootstrap-5.3.9.min.css",
     "htmx": "vendor/htmx-2.0.11.min.js",
     "alpine": "vendor/alpine-csp-3.17.4.min.js",
+    "interact": "vendor/interact-1.10.28.min.js",
     "icons": "vendor/icons-1.13.2.svg",
 }
 

@@ -1,22 +1,27 @@
 """The bed sheet: a bed at true scale with its strings, kept parts and plants where they stand. All values in pixels."""
 
-import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from uuid import UUID
 
-from almanaque.commands.forecasts import layout_of
+from almanaque.commands.forecasts import layouts
+from almanaque.core import layout as core_layout
 from almanaque.core.bed import Cell, cell_name
 from almanaque.core.crops import Catalogue, Crop
 from almanaque.core.spacing import Layout
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden import Bed, Planting
+from almanaque.store.ground import Found
 from almanaque.web import words
 from almanaque.web.pictures.families import Hatch, family
+from almanaque.web.pictures.site_map import tint
 
 WIDEST, HIGHEST, LARGEST_SCALE = 740.0, 400.0, 0.36
 LEFT, TOP, RIGHT, BOTTOM, WALL = 58.0, 34.0, 14.0, 14.0, 9.0
 CODE_FITS = 12.5  # radius from which a two-letter code can be read in a plant
+MOST_CIRCLES = 1500  # more plants on a sheet are drawn as dots of one line: lighter, and counted all the same
+MOST_RINGS = 24  # plants up to which the grown width is drawn around each
 
 
 @dataclass(frozen=True)
@@ -44,6 +49,8 @@ class CellShape:
     row: int
     kept: bool
     first: bool
+    tint: int = 0
+    hours: str = ""
 
 
 @dataclass(frozen=True)
@@ -54,8 +61,21 @@ class PlantShape:
 
 
 @dataclass(frozen=True)
+class FoundShape:
+    """A plant nobody sowed, with its code or a question mark."""
+
+    x: float
+    y: float
+    r: float
+    code: str
+
+
+@dataclass(frozen=True)
 class PlantingShape:
-    """One planting's plants; `ghost` when it is not in the bed yet, `pencil` when it is only pencilled."""
+    """One planting's plants; `ghost` when it is not in the bed yet, `pencil` when it is only pencilled.
+
+    `ring` is the radius of the grown plant where that reaches beyond its place; `dots` draws a great many plants as one path.
+    """
 
     id: str
     code: str
@@ -68,6 +88,9 @@ class PlantingShape:
     codes: bool
     tag: Tick | None
     squares: list[Box]
+    ring: float = 0.0
+    dots: str = ""
+    dot_width: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -91,6 +114,11 @@ class BedPicture:
     plantings: list[PlantingShape]
     hatches: list[Hatch]
     scale_words: str
+    outline: str = ""
+    found: tuple[FoundShape, ...] = ()
+    sections: tuple[Box, ...] = ()
+    north_deg: float = 0.0
+    sun: bool = False
 
 
 @dataclass(frozen=True)
@@ -102,45 +130,55 @@ class Shown:
     layout: Layout
     cells: frozenset[Cell]
     here: bool
-    cell_mm: float
-
-    @property
-    def pitch_mm(self) -> float:
-        """Distance between neighbours as they are placed [mm]; a count set by hand may stand closer than the spacing."""
-        reading = self.layout.reading
-        return self.cell_mm / math.sqrt(reading.per_square) if reading.block == 1 else self.crop.spacing_mm
+    pitch_mm: float
+    pitch_x_mm: float
+    pitch_y_mm: float
 
     def shows(self, x_mm: float, y_mm: float) -> bool:
         """True when a plant at this place belongs to a square that is drawn."""
-        if self.layout.reading.block > 1:
+        if self.layout.reading.block > 1 or self.planting.with_others:
             return True
-        return (int(x_mm // self.cell_mm), int(y_mm // self.cell_mm)) in self.cells
+        return (int(x_mm // self.pitch_x_mm), int(y_mm // self.pitch_y_mm)) in self.cells
 
 
-def shown_on(plantings: Sequence[Planting], bed: Bed, crops: Catalogue, *, day: date, today: date) -> list[Shown]:
+def shown_on(
+    plantings: Sequence[Planting], bed: Bed, crops: Catalogue, *, day: date, today: date, draft_id: UUID | None = None
+) -> list[Shown]:
     """What the sheet of a day shows: what stands there, and what is still to come where the squares are free.
 
-    A planting that is to come gives way to one that comes sooner.
+    Of pencil only that of the draft on the table. A planting that is to come gives way to one that comes sooner, but not to
+    one among which it is to stand on purpose.
     """
-    here = [p for p in plantings if p.stands_on(day, today) and p.status != "lost"]
-    coming = sorted((p for p in plantings if p.bed_from > day and p.status != "lost"), key=lambda p: p.bed_from)
+    table = [p for p in plantings if p.status != "pencilled" or draft_id is None or p.draft_id == draft_id]
+    here = [p for p in table if p.stands_on(day, today) and p.status != "lost"]
+    coming = sorted((p for p in table if p.bed_from > day and p.status != "lost"), key=lambda p: p.bed_from)
+    laid = layouts([*here, *coming], bed, crops)
+    grid = bed.grid()
     taken: set[Cell] = set()
     found = []
     for planting, is_here in [(p, True) for p in here] + [(p, False) for p in coming]:
-        cells = planting.cells if is_here else planting.cells - taken
+        cells = planting.cells if is_here or planting.with_others else planting.cells - taken
         if cells:
-            taken |= cells
-            crop = crops[planting.crop]
+            if not planting.with_others:
+                taken |= cells
+            crop, layout = crops[planting.crop], laid[planting.id]
+            apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
             found.append(
-                Shown(planting, crop, layout_of(planting, bed, crop), frozenset(cells), is_here, bed.grid().pitch_x_mm)
+                Shown(planting, crop, layout, frozenset(cells), is_here, apart, grid.pitch_x_mm, grid.pitch_y_mm)
             )
     return found
 
 
-def draw(bed: Bed, shown: Sequence[Shown], *, units: Units, day: date) -> BedPicture:
-    """Draw the sheet."""
-    grid = bed.grid()
-    scale = min(WIDEST / bed.length_mm, HIGHEST / bed.width_mm, LARGEST_SCALE)
+def draw(
+    bed: Bed, shown: Sequence[Shown], *, units: Units, day: date, sun: Mapping[Cell, float] | None = None,
+    found: Sequence[Found] = (), sections: Sequence[Box] = (), north_deg: float = 0.0, widest: float = WIDEST, highest: float = HIGHEST,
+) -> BedPicture:  # fmt: skip
+    """Draw the sheet, with hours of sun by square in the place of plants where `sun` is given.
+
+    `sections` are boxes in millimetres with their purpose; `north_deg` is where north lies on the sheet.
+    """
+    grid = bed.grid(day)
+    scale = _scale(bed, widest, highest)
     length, width = bed.length_mm * scale, bed.width_mm * scale
     pitch_x, pitch_y = grid.pitch_x_mm * scale, grid.pitch_y_mm * scale
 
@@ -148,6 +186,8 @@ def draw(bed: Bed, shown: Sequence[Shown], *, units: Units, day: date) -> BedPic
         return Box(_px(LEFT + cell[0] * pitch_x), _px(TOP + cell[1] * pitch_y), _px(pitch_x), _px(pitch_y))
 
     inside: dict[Cell, str] = {}
+    first = min(((c, r) for r in range(grid.rows) for c in range(grid.columns) if (c, r) not in grid.outside),
+                key=lambda cell: (cell[1], cell[0]), default=(0, 0))  # fmt: skip
     for item in shown:
         for cell in item.cells:
             inside[cell] = "; ".join(filter(None, (inside.get(cell), _in_words(item, day))))
@@ -155,10 +195,11 @@ def draw(bed: Bed, shown: Sequence[Shown], *, units: Units, day: date) -> BedPic
         [
             CellShape(
                 cell_name((c, r)), box((c, r)),
-                f"{cell_name((c, r))}: {'kept' if (c, r) in grid.kept else inside.get((c, r), 'empty')}",
-                c, r, (c, r) in grid.kept, (c, r) == (0, 0),
+                _cell_words((c, r), grid.kept, inside, sun),
+                c, r, (c, r) in grid.kept, (c, r) == first, tint((sun or {}).get((c, r), 0.0)),
+                f"{sun[(c, r)]:.1f}" if sun and (c, r) in sun else "",
             )
-            for c in range(grid.columns)
+            for c in range(grid.columns) if (c, r) not in grid.outside
         ]
         for r in range(grid.rows)
     ]  # fmt: skip
@@ -173,7 +214,7 @@ def draw(bed: Bed, shown: Sequence[Shown], *, units: Units, day: date) -> BedPic
         ticks_y=[
             Tick(LEFT, _px(TOP + n * pitch_y), _tick(n * grid.pitch_y_mm, units)) for n in range(1, grid.rows + 1)
         ],
-        rows=rows,
+        rows=[row for row in rows if row],
         kept=[
             Box(
                 _px(LEFT + k.x_mm * scale),
@@ -182,18 +223,45 @@ def draw(bed: Bed, shown: Sequence[Shown], *, units: Units, day: date) -> BedPic
                 _px(k.width_mm * scale),
                 k.label,
             )
-            for k in bed.kept
+            for k in bed.kept if k.overlaps(day, day)
         ],
-        plantings=[_planting(item, scale, box) for item in shown],
+        plantings=[] if sun is not None else _plantings(shown, scale, box),
         hatches=list({item.crop.family: family(item.crop.family) for item in shown}.values()),
-        scale_words=f"One square is {format_length(bed.cell_mm, units, feet=False)}.",
-    )
+        scale_words=_scale_words(bed, units),
+        outline="".join(f"{'L' if n else 'M'}{_px(LEFT + x * scale)} {_px(TOP + y * scale)}" for n, (x, y) in enumerate(bed.outline_mm))
+        + "Z" * bool(bed.outline_mm),
+        found=() if sun is not None else tuple(
+            FoundShape(_px(LEFT + f.x_mm * scale), _px(TOP + f.y_mm * scale), _px(max(7.0, f.width_mm * scale / 2)), f.name[:2].title() or "?")
+            for f in found
+        ),
+        sections=tuple(
+            Box(_px(LEFT + s.x * scale), _px(TOP + s.y * scale), _px(s.width * scale), _px(s.height * scale), s.label) for s in sections
+        ),
+        north_deg=north_deg,
+        sun=sun is not None,
+    )  # fmt: skip
+
+
+def _scale(bed: Bed, widest: float = WIDEST, highest: float = HIGHEST) -> float:
+    return min(widest / bed.length_mm, highest / bed.width_mm, LARGEST_SCALE)
+
+
+def _scale_words(bed: Bed, units: Units) -> str:
+    if bed.pockets:
+        return f"{words.count(bed.pockets, 'pocket')}."
+    return f"One square is {format_length(bed.cell_mm, units, feet=False)}."
+
+
+def _cell_words(cell: Cell, kept: frozenset[Cell], inside: Mapping[Cell, str], sun: Mapping[Cell, float] | None) -> str:
+    what = "kept" if cell in kept else inside.get(cell, "empty")
+    hours = f", {sun[cell]:.1f} hours of sun" if sun and cell in sun else ""
+    return f"{cell_name(cell)}: {what}{hours}"
 
 
 def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Marker:
     """A numbered mark at the top-right corner of a planting's first square."""
     grid = bed.grid()
-    scale = min(WIDEST / bed.length_mm, HIGHEST / bed.width_mm, LARGEST_SCALE)
+    scale = _scale(bed)
     column, row = min(cells, key=lambda cell: (cell[1], cell[0]))
     return Marker(
         number,
@@ -203,7 +271,12 @@ def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Mark
     )
 
 
-def _planting(item: Shown, scale: float, box: Callable[[Cell], Box]) -> PlantingShape:
+def _plantings(shown: Sequence[Shown], scale: float, box: Callable[[Cell], Box]) -> list[PlantingShape]:
+    light = sum(item.layout.plants for item in shown) > MOST_CIRCLES
+    return [_planting(item, scale, box, light=light) for item in shown]
+
+
+def _planting(item: Shown, scale: float, box: Callable[[Cell], Box], *, light: bool) -> PlantingShape:
     hatch = family(item.crop.family)
     radius = _px(max(2.2, min(item.crop.width_mm, item.pitch_mm) * scale / 2 * 0.92))
     squares = [_inset(box(cell), 2) for cell in sorted(item.cells, key=lambda cell: (cell[1], cell[0]))]
@@ -212,12 +285,17 @@ def _planting(item: Shown, scale: float, box: Callable[[Cell], Box]) -> Planting
         for x, y in item.layout.positions_mm
         if item.shows(x, y)
     ]
-    codes = radius >= CODE_FITS
+    codes = radius >= CODE_FITS and not light
     first = squares[0]
     tag = None if codes and plants else Tick(_px(first.x + 1), _px(first.y + 1), item.crop.code)
+    if item.planting.with_others and tag is not None:
+        tag = Tick(_px(first.x + first.width - 21), tag.y, tag.label)
+    grown = item.crop.width_mm * scale / 2
+    ring = _px(grown) if grown > 1.2 * radius / 0.92 and len(plants) <= MOST_RINGS else 0.0
     return PlantingShape(
         id=str(item.planting.id), code=item.crop.code, name=item.crop.name.en, fill=hatch.fill, colour=hatch.colour,
-        ghost=not item.here, pencil=item.planting.status == "pencilled", plants=plants, codes=codes, tag=tag, squares=squares,
+        ghost=not item.here, pencil=item.planting.status == "pencilled", plants=[] if light else plants, codes=codes, tag=tag,
+        squares=squares, ring=0.0 if light else ring, dots="".join(f"M{p.x} {p.y}h.01" for p in plants) if light else "", dot_width=_px(2 * radius),
     )  # fmt: skip
 
 

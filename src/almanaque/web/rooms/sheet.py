@@ -1,21 +1,28 @@
 """What the bed sheet says besides the drawing: the list of what stands there, the notes in the margin, the preview."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date
+from uuid import UUID
 
 from almanaque.commands.context import Context
-from almanaque.core import fit, spacing
+from almanaque.core import fit, rebuild
+from almanaque.core import layout as core_layout
 from almanaque.core.bed import parse_cells
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.growth import GrowthDates
-from almanaque.core.standing import Standing, bed_taken
+from almanaque.core.layout import Wish
 from almanaque.core.units import format_length
 from almanaque.store.garden import Bed, Planting
 from almanaque.web import words
 from almanaque.web.pictures.bed_sheet import Marker, Shown, marker
 
+# Notes that are shown under the faults and cares; the others of that severity stay with the planting's own page.
+WORTH_KNOWING = frozenset({
+    "good_neighbours", "bad_neighbours", "climbs_on", "needs_support", "runs_out", "nibbled_far", "poisonous_near", "family_back_soon",
+    "own_count_close", "shaded_by_plant",
+})  # fmt: skip
 VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
 
 
@@ -63,7 +70,8 @@ class Preview:
 
     count: str
     reading: str
-    other: str
+    follows: str
+    others: list[str]
     dates: list[str]
     verdict: str
     verdict_class: str
@@ -85,7 +93,7 @@ def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[
             Line(
                 id=str(planting.id), code=item.crop.code, crop=item.crop.name.en, status=_status(planting, item.here),
                 count=words.joined([words.count(item.layout.plants, "plant"), words.count(item.layout.squares, "square"),
-                                    item.layout.reading.words]),
+                                    item.layout.words, _amount(planting, item)]),
                 dates=words.joined(
                     [*date_sentences(item.crop, planting.method, planting.dates, planting), _who(planting, context, today)]
                 ),
@@ -98,25 +106,25 @@ def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[
 
 
 def margin(
-    shown: Sequence[Shown], bed: Bed, plantings: Sequence[Planting], context: Context, *, today: date
-) -> tuple[list[NoteView], list[Marker]]:
-    """Notes numbered where they apply: faults first, then what needs care."""
+    shown: Sequence[Shown], bed: Bed, judged: Mapping[UUID, Sequence[Finding]], *, today: date
+) -> tuple[list[NoteView], list[NoteView], list[Marker]]:
+    """Notes numbered where they apply, faults first; those that are only worth knowing apart from them."""
     found: list[tuple[Finding, Shown]] = []
     for item in shown:
-        for finding in (
-            *item.planting.findings,
-            *_clashes(item, plantings, context, today),
-            *spacing.left_over(item.crop.name.en, item.layout),
-        ):
-            if finding.severity != "note":
+        for finding in (*item.planting.findings, *judged.get(item.planting.id, ())):
+            if finding.severity != "note" or finding.code in WORTH_KNOWING:
                 found.append((finding, item))
     order = worst_first([finding for finding, _ in found])
     found.sort(key=lambda pair: order.index(pair[0]))
-    notes, marks = [], []
+    notes, worth, marks = [], [], []
     for number, (finding, item) in enumerate(found, start=1):
-        notes.append(note(finding, number, today, planting=item.planting))
-        marks.append(marker(number, finding.severity, item.cells, bed))
-    return notes, marks
+        view = note(finding, number, today, planting=item.planting)
+        if finding.severity == "note":
+            worth.append(view)
+        else:
+            notes.append(view)
+            marks.append(marker(number, finding.severity, item.cells, bed))
+    return notes, worth, marks
 
 
 def note(finding: Finding, number: int, today: date, *, planting: Planting | None = None) -> NoteView:
@@ -139,34 +147,71 @@ def preview(
     method: Method,
     start_on: date,
     squares: str,
-    per_square: int | None,
+    wish: Wish,
+    per_head: str,
     today: date,
 ) -> Preview:
     """Count, dates and verdict of a crop in the chosen squares, or in one square while none is chosen."""
-    grid = bed.grid()
+    grid, units = bed.grid(start_on), context.school.units
     cells = parse_cells(squares, grid) if squares.strip() else set(grid.cells[:1])
-    wanted = per_square or crop.per_square
-    layout = spacing.place_in_squares(cells, grid, spacing_mm=crop.spacing_mm, per_square=wanted)
+    kept = [part for part in bed.kept if part.overlaps(start_on, start_on)]
+    laid = core_layout.lay_out(
+        core_layout.squares_needed(cells, grid, crop, wish),
+        grid,
+        crop,
+        wish,
+        units=units,
+        kept=kept,
+        outline_mm=bed.outline_mm,
+    )
+    room = core_layout.lay_out(
+        cells, grid, crop, replace(wish, wanted=None), units=units, kept=kept, outline_mm=bed.outline_mm
+    )
     judged = fit.judge(crop, method, start_on, context.setting)
     notes = [note(finding, number, today) for number, finding in enumerate(judged.findings, start=1)]
     if judged.verdict != "fits":
         mends = [_fix(mend) for mend in fit.mends(judged, context.setting, not_before=today)]
         first = notes[0]
-        kept = [fix for fix in first.fixes if not fix.start_on]
+        kept_fixes = [fix for fix in first.fixes if not fix.start_on]
         notes[0] = NoteView(
-            first.number, first.severity, "", first.message, first.reason, first.source, [*mends, *kept]
+            first.number, first.severity, "", first.message, first.reason, first.source, [*mends, *kept_fixes]
         )
     if squares.strip():
-        count = f"{words.count(layout.plants, 'plant')} in {words.count(layout.squares, 'square')}"
-        if layout.left_over:
-            count += f", {words.count(len(layout.left_over), 'square')} left over"
+        count = f"{words.count(laid.plants, 'plant')} in {words.count(laid.squares, 'square')}"
+        if laid.left_over:
+            count += f", {words.count(len(laid.left_over), 'square')} left over"
+        if wish.wanted is not None:
+            count += f"; {core_layout.number_words(replace(room, positions_mm=laid.positions_mm), wish.wanted, per_head=per_head)}"
     else:
         count = "No squares chosen yet."
+    follow = core_layout.figures(crop, wish, grid.cell_mm)
+    thin = (
+        f" Sow {format_length(wish.sow_mm, units, feet=False)} apart, thin to {format_length(follow.in_row_mm, units, feet=False)}."
+        if wish.sow_mm
+        else ""
+    )
     return Preview(
-        count=count, reading=layout.reading.words, other=_other_reading(crop, bed, wanted, context),
+        count=count, reading=laid.words, follows=f"By {follow.whose}.{thin}",
+        others=core_layout.other_readings(cells, grid, crop, wish, units=units, hand_span_mm=context.school.hand_span_mm),
         dates=date_sentences(crop, method, judged.dates, None), verdict=fit.VERDICT_WORDS[judged.verdict],
         verdict_class=VERDICT_CLASS[judged.verdict], notes=notes,
     )  # fmt: skip
+
+
+def bed_ends(context: Context, beds: Sequence[Bed], day: date) -> list[Finding]:
+    """Beds whose material is near the end of its usual life."""
+    found = []
+    for bed in beds:
+        end = rebuild.likely_end(bed.material, bed.built_year)
+        if end is not None and day.year >= end[0]:
+            _, most, life = end
+            found.append(
+                Finding("bed_end", "note" if day.year < most else "care", bed.name,
+                        f"{bed.name} is likely to want rebuilding by {most}.",
+                        f"{bed.material.capitalize()} of {bed.built_year}: usually {life.least} to {life.most} years.", life.source,
+                        (Fix("Plan the rebuild", "page", f"/garden/beds/{bed.id}/rebuild"),))
+            )  # fmt: skip
+    return found
 
 
 def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planting: Planting | None) -> list[str]:
@@ -207,37 +252,20 @@ def _who(planting: Planting, context: Context, today: date) -> str:
     return f"planted by {who}" if planted else f"for {who}"
 
 
+def _amount(planting: Planting, item: Shown) -> str:
+    """Whose figure was followed where it is not the usual one, and that it stands among others."""
+    parts = [
+        f"by {core_layout.FOLLOWS_WORDS[planting.spacing_from]}" if planting.spacing_from != "count" else "",
+        "among others on purpose" if planting.with_others else "",
+        core_layout.number_words(item.layout, planting.wanted) if planting.wanted is not None else "",
+    ]
+    return ", ".join(part for part in parts if part)
+
+
 def _status(planting: Planting, here: bool) -> str:
     if here or planting.status == "in the ground":
         return planting.status
     return f"{planting.status} from {words.short_day(planting.bed_from)}"
-
-
-def _other_reading(crop: Crop, bed: Bed, wanted: int | None, context: Context) -> str:
-    """Where the catalogue's count and its spacing disagree, what the other one would give, and which is followed."""
-    units = context.school.units
-    by_spacing = spacing.read_square(crop.spacing_mm, bed.cell_mm)
-    says = f"{format_length(crop.spacing_mm, units, feet=False)} apart"
-    if wanted is None:
-        return f"By its spacing, {says}."
-    if wanted == by_spacing.per_square:
-        return f"The usual square count; {says} says the same."
-    whose = "The usual square count" if wanted == crop.per_square else "Your own count"
-    return f"{whose} is followed; {says} would give {by_spacing.words}."
-
-
-def _clashes(item: Shown, plantings: Sequence[Planting], context: Context, today: date) -> list[Finding]:
-    """What the rules say of an open plan and everything in the ground of its bed."""
-    mine = item.planting
-    if mine.status not in ("pencilled", "planned"):
-        return []
-    others = [_standing(p, context, today) for p in plantings if p.status == "in the ground"]
-    return bed_taken(_standing(mine, context, today), mine.method, mine.start_on, others)
-
-
-def _standing(planting: Planting, context: Context, today: date) -> Standing:
-    name = context.crops[planting.crop].name.en
-    return Standing(name, planting.cells, planting.bed_from, planting.bed_to(today))
 
 
 def _fix(fix: Fix) -> FixView:

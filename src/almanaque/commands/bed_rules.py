@@ -1,0 +1,200 @@
+"""Everything the rules say of the plans in a bed, gathered from the database once and judged by the core."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+import shapely
+from psycopg import Connection
+
+from almanaque.commands import sunlight
+from almanaque.commands.context import Context
+from almanaque.commands.sunlight import Light
+from almanaque.core import layout as core_layout
+from almanaque.core import neighbours, room_to_grow, rotation, spacing, standing_place
+from almanaque.core.bed import Cell, Rectangle, grid_of
+from almanaque.core.findings import Finding
+from almanaque.core.grown import Grown
+from almanaque.core.rotation import Stood
+from almanaque.core.site import TALL_MM
+from almanaque.core.spacing import Layout
+from almanaque.core.standing import Standing, bed_taken
+from almanaque.core.standing_place import Closed
+from almanaque.data import neighbour_pairs
+from almanaque.store import garden, ground, soil
+from almanaque.store.garden import Bed, Planting
+
+FAMILY_NAMES = {
+    "Amaranthaceae": "Spinach kin", "Amaryllidaceae": "Onion kin", "Apiaceae": "Carrot kin", "Asteraceae": "Daisy kin",
+    "Brassicaceae": "Cabbage kin", "Cucurbitaceae": "Gourds", "Fabaceae": "Peas and beans", "Lamiaceae": "Mint kin",
+    "Poaceae": "Grasses and grains", "Polygonaceae": "Rhubarb kin", "Rosaceae": "Rose kin", "Solanaceae": "Nightshades",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What the rules need to know of a bed besides its plans."""
+
+    bed: Bed
+    history: Sequence[Stood]
+    other_beds: Mapping[str, Sequence[Stood]]
+    closures: Sequence[Closed]
+    test: standing_place.Soil | None
+    raw_manure_on: Sequence[date]
+    light: Light
+    paths: Any
+
+
+def facts(
+    connection: Connection[Any], context: Context, bed: Bed, present: Sequence[Planting], *, today: date
+) -> Facts:
+    """Read them. `present` are the plantings on the sheet, of which the tall ones throw shade."""
+    place = sunlight.site_of(connection, bed)
+    light = sunlight.light(connection, context, place, [bed], [p for p in present if p.status != "lost"])
+    stood: dict[str, list[Stood]] = {}
+    for row in garden.stood(connection):
+        crop = context.crops[row.crop]
+        stood.setdefault(row.bed_name, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
+    paths = [row.feature.shape.polygon for row in light.rows if row.feature.kind == "path" and row.stands_on(today)]
+    return Facts(
+        bed=bed, history=stood.pop(bed.name, []),
+        other_beds={b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind},
+        closures=[Closed(c.starts, c.ends, c.reason) for c in ground.closures(connection, bed.id)],
+        test=soil.newest_test(connection, bed.id), raw_manure_on=soil.raw_manure(connection, bed.id), light=light,
+        paths=shapely.union_all(paths) if paths else None,
+    )  # fmt: skip
+
+
+def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today: date) -> Grown:
+    """A planting as the rules see it."""
+    crop, grid = context.crops[planting.crop], bed.grid()
+    apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
+    first = planting.dates.first_pick_early if planting.dates else planting.start_on
+    last = planting.dates.last_pick if planting.dates else planting.start_on
+    return Grown(
+        str(planting.id), crop, planting.cells, layout.positions_mm, apart, planting.bed_from, planting.bed_to(today),
+        planting.events.get("first picking", first), last, planting.status in ("pencilled", "planned") and not planting.events,
+        planting.with_others,
+    )  # fmt: skip
+
+
+def judge(
+    context: Context, facts: Facts, plantings: Sequence[Planting], laid: Mapping[UUID, Layout], *, today: date
+) -> dict[UUID, list[Finding]]:
+    """By planting, what speaks against the open plans, and what concerns those that are in the ground."""
+    seen = {
+        p.id: grown(p, laid[p.id], facts.bed, context, today) for p in plantings if p.status not in ("finished", "lost")
+    }
+    found: dict[UUID, list[Finding]] = {}
+    for planting in plantings:
+        if planting.id not in seen:
+            continue
+        me, others = seen[planting.id], [g for key, g in seen.items() if key != planting.id]
+        found[planting.id] = _always(context, facts, me, others)
+        if me.open:
+            found[planting.id] += _plan(context, facts, planting, me, others, laid[planting.id], plantings, today)
+    return found
+
+
+def _always(context: Context, facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
+    units = context.school.units
+    return [
+        *standing_place.closed(me, facts.closures),
+        *standing_place.manure(me, facts.raw_manure_on),
+        *standing_place.by_the_path(me, _path_mm(facts, me)),
+        *room_to_grow.support_findings(me, others, cell_mm=facts.bed.grid().cell_mm, units=units),
+        *room_to_grow.runs_out(me, length_mm=facts.bed.length_mm, width_mm=facts.bed.width_mm, units=units),
+    ]
+
+
+def _plan(
+    context: Context, facts: Facts, planting: Planting, me: Grown, others: Sequence[Grown], layout: Layout,
+    plantings: Sequence[Planting], today: date,
+) -> list[Finding]:  # fmt: skip
+    bed, units, crop = facts.bed, context.school.units, me.crop
+    in_ground = [
+        Standing(context.crops[p.crop].name.en, p.cells, p.bed_from, p.bed_to(today))
+        for p in plantings
+        if p.status == "in the ground" and not planting.with_others and not p.with_others
+    ]
+    mine = Standing(me.name, me.cells, me.bed_from, me.bed_to)
+    free = [
+        name for name, stood in facts.other_beds.items()
+        if (rested := rotation.years_rested(crop.family, None, me.bed_from, stood)) is None or rested[0] >= context.school.rest_years
+    ]  # fmt: skip
+    by_spacing = spacing.read_square(crop.spacing_mm, bed.grid().cell_mm)
+    return [
+        *bed_taken(mine, planting.method, planting.start_on, in_ground),
+        *room_to_grow.overlaps(me, others),
+        *standing_place.kept_later(me, _kept_meeting(bed, me.cells)),
+        *spacing.left_over(me.name, layout),
+        *rotation.back_soon(
+            me.name, crop.family, me.cells, me.bed_from, facts.history, rest_years=context.school.rest_years,
+            free_beds=free, family_names=FAMILY_NAMES,
+        ),
+        *room_to_grow.crowded(me, others, units=units),
+        *room_to_grow.own_count_close(me, per_square=planting.per_square, by_spacing=by_spacing.per_square, units=units),
+        *room_to_grow.too_wide(me, narrow_mm=bed.shape.narrow_mm, units=units),
+        *standing_place.depth(me, bed.depth_mm, units=units),
+        *standing_place.soil(me, facts.test, context.school.feeding),
+        *standing_place.out_of_hand(me, bed.kind, context.school.invasive_here.split(",")),
+        *_light(facts, me, others),
+        *neighbours.neighbours(me, others, neighbour_pairs(), context.school.neighbours),
+        *_number(planting, layout, me),
+    ]  # fmt: skip
+
+
+def _number(planting: Planting, layout: Layout, me: Grown) -> list[Finding]:
+    if planting.wanted is None or layout.plants >= planting.wanted:
+        return []
+    return [
+        Finding(
+            "no_place", "care", me.name, f"{core_layout.number_words(layout, planting.wanted)}.",
+            "So many stand in these squares at this spacing.", spacing.SOURCE,
+        )
+    ]  # fmt: skip
+
+
+def _light(facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
+    """Too little sun by what stands around, and what a taller plant in the bed takes besides."""
+    day = me.middle.replace(day=21)
+    around = _mean(facts.light.on(facts.bed, day, plants=False), me.cells)
+    found = standing_place.light(me, around)
+    tall = [
+        g for g in others if g.crop.height_mm >= TALL_MM and g.crop.height_mm > 1.3 * me.crop.height_mm and g.meets(me)
+    ]
+    if around is None or not tall:
+        return found
+    for other in tall:
+        only = facts.light.only(other.key)
+        left = _mean(only.on(facts.bed, day), me.cells - other.cells or me.cells)
+        before = _mean(facts.light.on(facts.bed, day, plants=False), me.cells - other.cells or me.cells)
+        if left is not None and before is not None:
+            found += standing_place.shaded(me, other, without=before, hours=left)
+    return found
+
+
+def _mean(hours: Mapping[Cell, float], cells: frozenset[Cell]) -> float | None:
+    mine = [hours[cell] for cell in cells if cell in hours]
+    return sum(mine) / len(mine) if mine else None
+
+
+def _kept_meeting(bed: Bed, cells: frozenset[Cell]) -> list[tuple[str, date | None, date | None]]:
+    """Kept parts that have dates and take some of these squares."""
+    return [
+        (part.label, part.from_day, part.to_day) for part in bed.kept
+        if (part.from_day or part.to_day) and _squares(bed, part) & cells
+    ]  # fmt: skip
+
+
+def _squares(bed: Bed, part: Rectangle) -> frozenset[Cell]:
+    return grid_of(bed.length_mm, bed.width_mm, bed.cell_mm, (part,), bed.outline_mm).kept
+
+
+def _path_mm(facts: Facts, me: Grown) -> float | None:
+    if facts.paths is None or not me.positions_mm:
+        return None
+    places = facts.bed.shape.to_site(list(me.positions_mm))
+    return float(shapely.distance(shapely.MultiPoint(places), facts.paths))

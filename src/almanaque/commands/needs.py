@@ -1,0 +1,115 @@
+"""What a bed, a class or a season needs, gathered from its plans into one list to buy from."""
+
+from collections.abc import Sequence
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands import bed_rules, forecasts
+from almanaque.commands.context import Context
+from almanaque.core import needs as core
+from almanaque.core import rebuild, room_to_grow, strings
+from almanaque.core.bed import layer_litres
+from almanaque.core.needs import Need
+from almanaque.core.units import format_length, format_volume
+from almanaque.store import garden, shed
+from almanaque.store.garden import Bed, Planting
+
+OPEN = ("pencilled", "planned")
+
+
+def gather(
+    connection: Connection[Any], context: Context, *, starts: date, ends: date, today: date, bed_id: UUID | None = None,
+    group_id: UUID | None = None, draft_id: UUID | None = None,
+) -> list[Need]:  # fmt: skip
+    """Everything the plans that begin in these days need, with what is in the shed and what it costs.
+
+    Of pencil only that of one draft, where one is given. A class's own list is of the plans that are for it.
+    """
+    beds = {b.id: b for b in garden.beds(connection) if bed_id in (None, b.id)}
+    plans = [
+        p for p in garden.plantings(connection, bed_id=bed_id, since=starts)
+        if p.status in OPEN and not p.events and starts <= p.start_on <= ends and p.bed_id in beds
+        and (group_id is None or p.class_group_id == group_id)
+        and (p.status != "pencilled" or draft_id is None or p.draft_id == draft_id)
+    ]  # fmt: skip
+    wanted: list[Need] = []
+    for bed in beds.values():
+        mine = [p for p in plans if p.bed_id == bed.id]
+        if mine:
+            wanted += _of_bed(context, bed, mine, today)
+    groups = [
+        g
+        for g in context.groups
+        if g.id == group_id or (group_id is None and any(p.class_group_id == g.id for p in plans))
+    ]
+    if groups:
+        wanted += core.tools(max(group.head_count for group in groups))
+    stock = {s.name: (s.have, s.price_minor) for s in shed.supplies(connection)}
+    return core.gathered(wanted, stock)
+
+
+def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) -> list[Need]:
+    """A bed's compost, string, seed, starts, trays and supports."""
+    units, grid = context.school.units, bed.grid()
+    laid = forecasts.layouts(plans, bed, context.crops)
+    squares = len({cell for plan in plans for cell in plan.cells})
+    area = squares * grid.pitch_x_mm * grid.pitch_y_mm
+    found = [
+        *core.layer(
+            "compost",
+            layer_litres(area, core.COMPOST_MM),
+            units,
+            f"{bed.name}, {format_length(core.COMPOST_MM, units)} over {squares} squares",
+        )
+    ]
+    if any(plan.arrangement == "squares" for plan in plans):
+        strung = strings.stringing(bed.length_mm, bed.width_mm, grid)
+        found += core.string(strung.with_knots_mm, strung.sticks, units, bed.name)
+    seen = {plan.id: bed_rules.grown(plan, laid[plan.id], bed, context, today) for plan in plans}
+    for plan in plans:
+        crop, layout = context.crops[plan.crop], laid[plan.id]
+        factor = (
+            (plan.in_row_mm / plan.sow_mm) if plan.sow_mm and plan.in_row_mm and plan.sow_mm < plan.in_row_mm else 1.0
+        )
+        found += core.planting(
+            crop, plan.method, layout.plants, germination=None, sow_factor=factor, units=units, why=bed.name
+        )
+        others = [grown for key, grown in seen.items() if key != plan.id]
+        held = room_to_grow.supports(seen[plan.id], others, cell_mm=grid.cell_mm, units=units)
+        if held:
+            what = (
+                f"trellis, {format_length(held.length_mm / held.count, units)}"
+                if held.kind == "trellis"
+                else {"poles": "pole, 8 ft" if units == "us" else "pole, 2.4 m"}.get(held.kind, held.kind)
+            )
+            found.append(Need("support", what, held.count, "", f"{crop.name.en} in {bed.name}"))
+    return found
+
+
+def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[Need]:
+    """Boards or bricks for a bed's wall, and its soil, with room to settle left out."""
+    units = context.school.units
+    sides = rebuild.sides(bed.shape.own_corners_mm)
+    found: list[Need] = []
+    if bricks:
+        brick, count = rebuild.bricks(sum(sides), bed.depth_mm, units)
+        found.append(
+            Need(
+                "wall",
+                brick.name,
+                count,
+                "",
+                f"{format_length(sum(sides), units)} of wall, 5 % to spare; {brick.source}",
+            )
+        )
+    else:
+        cut = rebuild.boards(sides, bed.depth_mm, rebuild.best_board(bed.depth_mm, units))
+        for stock, number in cut.bought:
+            found.append(
+                Need("wall", f"{cut.board.name}, {format_length(stock, units)}", number, "",
+                     f"{cut.courses} high, {format_length(sum(sides), units)} of wall; {cut.board.source}")
+            )  # fmt: skip
+    return [*found, *core.layer("soil mix", bed.litres, units, f"fills it, {format_volume(bed.litres, units)}")]

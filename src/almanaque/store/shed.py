@@ -1,0 +1,45 @@
+"""What is in the shed, and what a thing costs."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.rows import class_row
+
+from almanaque.store import errors
+
+SupplyKind = Literal["tool", "material"]
+
+
+@dataclass(frozen=True)
+class Supply:
+    """So many of a thing, by the name the shopping list has for it; a price in minor units of the school's currency."""
+
+    id: UUID
+    kind: SupplyKind
+    name: str
+    unit: str
+    have: float
+    price_minor: int | None
+
+
+def supplies(connection: Connection[Any]) -> list[Supply]:
+    return connection.cursor(row_factory=class_row(Supply)).execute(
+        "SELECT id, kind, name, unit, have::float8, price_minor FROM supply ORDER BY kind DESC, name"
+    ).fetchall()  # fmt: skip
+
+
+def save(connection: Connection[Any], school_id: UUID, supply: Supply) -> None:
+    """Write a supply under its id; a name that is there already is refused by its constraint."""
+    connection.execute(
+        """INSERT INTO supply (school_id, id, kind, name, unit, have, price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s)
+           ON CONFLICT (school_id, id) DO UPDATE SET kind = excluded.kind, name = excluded.name, unit = excluded.unit,
+             have = excluded.have, price_minor = excluded.price_minor""",
+        [school_id, supply.id, supply.kind, supply.name, supply.unit, supply.have, supply.price_minor],
+    )
+
+
+def delete(connection: Connection[Any], supply_id: UUID) -> None:
+    if connection.execute("DELETE FROM supply WHERE id = %s", [supply_id]).rowcount == 0:
+        raise errors.NotFound("That is not in the shed any more.")
