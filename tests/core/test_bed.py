@@ -7,13 +7,12 @@ from almanaque.core.bed import (
     Rectangle,
     cell_name,
     check_kept,
-    check_place,
-    check_site,
     grid_of,
     parse_cells,
     soil_litres,
 )
 from almanaque.core.errors import BadInput
+from almanaque.core.outline import Shape, check_place, check_site
 
 FT = 304.8
 
@@ -95,7 +94,7 @@ def test_two_beds_may_touch_but_not_share_a_foot_of_ground(one: tuple[int, ...],
 
     def refused() -> bool:
         try:
-            check_place(Rectangle(*one, label="Bed 1"), [Rectangle(*two, label="Bed 2")], 11, 11)
+            check_place(Shape(*one, label="Bed 1"), [Shape(*two, label="Bed 2")], 11, 11)
         except BadInput as error:
             return "in Bed 2" in str(error)
         return False
@@ -105,9 +104,9 @@ def test_two_beds_may_touch_but_not_share_a_foot_of_ground(one: tuple[int, ...],
 
 @pytest.mark.parametrize("place", [(-1, 0), (0, -1), (41, 0), (0, 21)], ids=["left", "top", "right", "bottom"])
 def test_a_bed_lies_on_its_site(place: tuple[float, float]) -> None:
-    check_place(Rectangle(40, 20, 10, 10, "Bed 1"), [], 50, 30)
+    check_place(Shape(40, 20, 10, 10, label="Bed 1"), [], 50, 30)
     with pytest.raises(BadInput, match="Bed 1 would lie outside the site"):
-        check_place(Rectangle(*place, 10, 10, "Bed 1"), [], 50, 30)
+        check_place(Shape(*place, 10, 10, label="Bed 1"), [], 50, 30)
 
 
 @pytest.mark.parametrize("place", [(-1, 0), (0, -1), (3, 0), (0, 3)], ids=["left", "top", "right", "bottom"])
@@ -120,11 +119,11 @@ def test_a_kept_part_lies_in_its_bed(place: tuple[float, float]) -> None:
 @given(st.integers(0, 60), st.integers(1, 30))
 def test_whole_feet_touch_their_edges_and_one_another(start: int, length: int) -> None:
     """Sums of feet in millimetres are not exact in binary."""
-    bed = Rectangle(start * FT, 0, length * FT, FT, "Bed 1")
-    check_place(bed, [Rectangle((start + length) * FT, 0, FT, FT, "Bed 2")], (start + length) * FT, FT)
-    check_kept((start + length) * FT, FT, [bed])
+    bed = Shape(start * FT, 0, length * FT, FT, label="Bed 1")
+    check_place(bed, [Shape((start + length) * FT, 0, FT, FT, label="Bed 2")], (start + length) * FT, FT)
+    check_kept((start + length) * FT, FT, [Rectangle(start * FT, 0, length * FT, FT, "Sage")])
     with pytest.raises(BadInput, match="would lie in Bed 2"):
-        check_place(bed, [Rectangle((start + length) * FT - 1, 0, FT, FT, "Bed 2")], 100 * FT, FT)
+        check_place(bed, [Shape((start + length) * FT - 1, 0, FT, FT, label="Bed 2")], 100 * FT, FT)
 
 
 @pytest.mark.parametrize(

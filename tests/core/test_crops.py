@@ -31,6 +31,10 @@ in_row_mm = "24 in"
 row_mm = "24 in"
 height_mm = "24 in"
 width_mm = "24 in"
+sun_least_h = 5
+soil_least_mm = "12 in"
+ph = [6.0, 7.5]
+feeding = "middling"
 germination = 0.85
 weights_g = { bunch = 250 }
 yield_g_m2 = [1500, 4500]
@@ -48,12 +52,16 @@ def test_every_value_has_a_source_and_stands_in_a_sane_range(crop: Crop) -> None
     for field in type(crop).model_fields:
         assert CROPS.sources[crop.source_of(field)]
     assert set(crop.sources) - {"default"} <= set(type(crop).model_fields)
-    assert 5 <= crop.depth_mm <= 150
+    assert 3 <= crop.depth_mm <= 150
     assert 50 <= crop.in_row_mm <= crop.row_mm <= 2500
-    assert all(20 <= least <= most <= 310 for least, most in crop.days.values())
+    assert all(20 <= least <= most <= 400 for least, most in crop.days.values())
     assert crop.per_square is None or crop.per_square in (1, 4, 8, 9, 16)
     assert crop.weights_g
     assert crop.botanical.split()[0].istitle()
+    assert 3 <= crop.sun_least_h <= 6
+    assert 150 <= crop.soil_least_mm <= 450
+    assert 4.5 <= crop.ph[0] < crop.ph[1] <= 8
+    assert crop.seeds_per_gram is None or 1 <= crop.seeds_per_gram <= 4000
 
 
 @pytest.mark.parametrize(

@@ -84,7 +84,7 @@ def test_a_lost_server_is_one_sentence_and_a_cut_connection_heals(demo: Addresse
             "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE usename = 'almanaque_app' AND datname = current_database()"
         )
     with database.school(NORTH) as connection:
-        assert len(garden.beds(connection)) == 11
+        assert len(garden.beds(connection)) == 13
     gone = Database("postgresql://a:b@127.0.0.1:9/x", max_size=1, timeout_s=0.3)
     gone.pool.open(wait=False)
     with pytest.raises(errors.Unreachable, match="does not answer"), gone.transaction():

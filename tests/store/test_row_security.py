@@ -84,7 +84,7 @@ def test_without_a_school_every_read_raises(demo: Addresses, owner: psycopg.Conn
 
 def test_a_forgotten_school_raises_after_another_transaction_set_one(database: Database) -> None:
     with database.school(NORTH) as connection:
-        assert connection.execute("SELECT count(*) FROM bed").fetchone() == (11,)
+        assert connection.execute("SELECT count(*) FROM bed").fetchone() == (13,)
     unset = (psycopg.errors.InvalidTextRepresentation, psycopg.errors.UndefinedObject)
     with pytest.raises(unset), database.transaction() as connection:
         connection.execute("SELECT count(*) FROM bed")

@@ -11,9 +11,12 @@ from hypothesis import strategies as st
 from almanaque.commands.context import Context
 from almanaque.core.bed import Rectangle
 from almanaque.core.growth import forecast
+from almanaque.core.outline import Shape
 from almanaque.core.school_year import SchoolYear, Span
+from almanaque.core.site import Feature
 from almanaque.data import catalogue
-from almanaque.store.garden import Bed, Feature, Planting, Site
+from almanaque.store.garden import Bed, Planting, Site
+from almanaque.store.ground import FeatureRow, Found
 from almanaque.store.school import School, SpanRow, YearRow
 from almanaque.store.weather import WeatherDay
 from almanaque.web.pictures import bed_sheet, charts, site_map, weather, year_chart
@@ -55,7 +58,8 @@ def test_the_bed_keeps_its_shape_and_every_plant_lies_inside(length_ft: int, wid
     drawn = bed_sheet.draw(bed, show(bed, make_planting(bed, "beet", cells)), units="us", day=TODAY)
     inside = drawn.inside
     assert inside.width / inside.height == pytest.approx(length_ft / width_ft, rel=0.02)
-    assert len(drawn.plantings[0].plants) == 9 * len(cells)
+    drawn_plants = len(drawn.plantings[0].plants) or drawn.plantings[0].dots.count("M")
+    assert drawn_plants == 9 * len(cells)
     for plant in drawn.plantings[0].plants:
         assert inside.x <= plant.x <= inside.x + inside.width
         assert inside.y <= plant.y <= inside.y + inside.height
@@ -121,15 +125,16 @@ def test_the_map_is_true_to_scale() -> None:
     bed = make_bed(8, 4)
     site = Site(bed.site_id, "Garden", 80 * FT, 40 * FT)
     drawn = site_map.draw(
-        site, [bed], [Feature("tap", "Tap", 0, 0, FT, FT)], units="us", words={str(bed.id): "radish"},
-        planted={str(bed.id): {(0, 0): "url(#family-brassicaceae)"}},
+        site, [bed], [FeatureRow(uuid4(), bed.site_id, Feature("tap", "Tap", Shape(0, 0, FT, FT)), None, None)], units="us",
+        words={str(bed.id): "radish"}, short={str(bed.id): "roots"}, planted={str(bed.id): {(0, 0): ("url(#family-brassicaceae)", "Ra")}},
     )  # fmt: skip
     shape = drawn.beds[0]
-    assert shape.width / drawn.width == pytest.approx(8 / 80, abs=0.001)
-    assert shape.height / drawn.height == pytest.approx(4 / 40, abs=0.001)
+    width, height = (float(side) for side in shape.lie.path.split("L")[2].rstrip("Z").split())
+    assert width / drawn.width == pytest.approx(8 / 80, abs=0.001)
+    assert height / drawn.height == pytest.approx(4 / 40, abs=0.001)
     assert drawn.bar == pytest.approx(drawn.width * 20 / 80, abs=0.2)
     assert drawn.bar_label == "20 ft"
-    assert (len(shape.fills), shape.fills[0].width) == (1, pytest.approx(shape.width / 8, abs=0.1))
+    assert (len(shape.fills), shape.fills[0].width) == (1, pytest.approx(width / 8, abs=0.1))
 
 
 def context() -> Context:
@@ -137,7 +142,28 @@ def context() -> Context:
              SpanRow(uuid4(), Span("Spring term", date(2027, 1, 4), date(2027, 6, 16)))]  # fmt: skip
     feast = SpanRow(uuid4(), Span("Soup day", date(2026, 11, 18), date(2026, 11, 18)))
     year = YearRow(uuid4(), "2026–27", date(2026, 8, 26), date(2027, 8, 24), spans, [], [], [feast])
-    school = School(uuid4(), "S", "", "Europe/Oslo", 60, 10, "us", "", "", "", "", "Grade", 0, 5)
+    school = School(
+        uuid4(),
+        "S",
+        "",
+        "Europe/Oslo",
+        60,
+        10,
+        "us",
+        "",
+        "",
+        "",
+        "",
+        "Grade",
+        0,
+        5,
+        3,
+        "traditional",
+        "compost",
+        None,
+        "",
+        "USD",
+    )
     return Context(school, [year], [], None, CROPS)
 
 
@@ -194,3 +220,58 @@ def test_a_chart_is_svg_without_styles_and_with_escaped_names() -> None:
     assert "style=" not in drawn
     assert "<b>" not in drawn
     assert "&lt;b&gt;Bed &amp; co" in drawn
+
+
+def test_thousands_of_plants_are_one_line_of_dots_and_all_counted() -> None:
+    bed = make_bed(25, 25)
+    drawn = bed_sheet.draw(bed, show(bed, make_planting(bed, "radish", set(bed.grid().cells))), units="us", day=TODAY)
+    shape = drawn.plantings[0]
+    assert (shape.plants, shape.dots.count("M")) == ([], 10_000)
+    assert shape.dot_width > 0
+
+
+def test_a_grown_plant_that_reaches_beyond_its_place_gets_a_ring() -> None:
+    bed = make_bed()
+    tomato = make_planting(bed, "tomato", {(0, 0), (1, 0), (0, 1), (1, 1)})
+    pumpkin = replace(
+        tomato, crop="zucchini", method="direct", cells=frozenset({(c, r) for c in range(3) for r in range(3)})
+    )
+    drawn = bed_sheet.draw(bed, show(bed, pumpkin), units="us", day=TODAY)
+    assert drawn.plantings[0].ring == 0
+    close = replace(tomato, per_square=1)
+    assert bed_sheet.draw(bed, show(bed, close), units="us", day=TODAY).plantings[0].ring > 0
+
+
+def test_an_l_shaped_bed_draws_its_outline_and_only_its_own_squares() -> None:
+    bed = replace(
+        make_bed(4, 4),
+        outline_mm=((0, 0), (4 * FT, 0), (4 * FT, 4 * FT), (2 * FT, 4 * FT), (2 * FT, 2 * FT), (0, 2 * FT)),
+    )
+    drawn = bed_sheet.draw(bed, [], units="us", day=TODAY)
+    assert drawn.outline.count("L") == 5
+    assert [len(row) for row in drawn.rows] == [4, 4, 2, 2]
+    assert sum(cell.first for row in drawn.rows for cell in row) == 1
+
+
+def test_hours_of_sun_stand_in_their_squares_and_are_read_out() -> None:
+    bed = make_bed(2, 1)
+    drawn = bed_sheet.draw(bed, show(bed, make_planting(bed)), units="us", day=TODAY, sun={(0, 0): 7.25, (1, 0): 0.4})
+    assert [(cell.hours, cell.tint) for cell in drawn.rows[0]] == [("7.2", 7), ("0.4", 0)]
+    assert drawn.rows[0][1].label == "B1: empty, 0.4 hours of sun"
+    assert drawn.plantings == []
+
+
+def test_only_the_draft_on_the_table_is_drawn_beside_the_ink() -> None:
+    bed, mine, theirs = make_bed(), uuid4(), uuid4()
+    ink = make_planting(bed, cells={(3, 3)}, start=TODAY + timedelta(days=3), status="planned")
+    one = replace(make_planting(bed, "pea", {(0, 0)}, TODAY + timedelta(days=3), "pencilled"), draft_id=mine)
+    two = replace(make_planting(bed, "kale", {(0, 0)}, TODAY + timedelta(days=3), "pencilled"), draft_id=theirs)
+    shown = bed_sheet.shown_on([ink, one, two], bed, CROPS, day=TODAY, today=TODAY, draft_id=mine)
+    assert {item.planting.id for item in shown} == {ink.id, one.id}
+
+
+def test_an_unknown_plant_is_a_question_mark() -> None:
+    bed = make_bed()
+    found = Found(uuid4(), bed.id, FT, FT, 200, "", TODAY, None, "undecided")
+    drawn = bed_sheet.draw(bed, [], units="us", day=TODAY, found=[found, replace(found, name="sunflower")])
+    assert [plant.code for plant in drawn.found] == ["?", "Su"]

@@ -20,6 +20,8 @@ NOBODYS = UUID(int=7)  # fixed, so that every worker collects the same tests
 PAGES = [room.path for room in ROOMS] + [
     "/patterns", "/schools", "/school/groups", "/school/people", "/school/place", "/school/climate", "/school/weather",
     "/school/chart", "/school/partners", "/school/plans", "/garden/places", "/garden/places/sheet", "/account",
+    "/garden?show=sun", "/garden?show=who", "/garden/print", "/garden/print?empty=true", "/garden/drafts", "/garden/drafts/compare",
+    "/garden/needs", "/garden/shed",
 ]  # fmt: skip
 
 
@@ -68,6 +70,11 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         (f"/journal/{uuid4()}/close", {}),
         (f"/school/groups/{theirs_group()}/teams", {"name": "x"}), (f"/school/groups/{theirs_group()}/slots", {"weekday": "1", "starts_at": "9:00", "minutes": "30"}),
         (f"/school/people/{uuid4()}/role", {"role": "viewer"}), (f"/school/people/passes/{uuid4()}/revoke", {}), (f"/school/feeds/{uuid4()}/revoke", {}),
+        (f"/garden/beds/{theirs}/soil", {"id": str(uuid4()), "taken_on": "2027-04-01", "ph": "6"}), (f"/garden/beds/{theirs}/closure", {"id": str(uuid4()), "starts": "2027-06-01", "ends": "2027-06-02", "reason": "x"}),
+        (f"/garden/beds/{theirs}/amendment", {"id": str(uuid4()), "on_day": "2027-04-01", "kind": "compost", "volume": "1 L"}),
+        (f"/garden/beds/{theirs}/found", {"id": str(uuid4()), "square": "A1"}), ("/garden/features", {"id": str(uuid4()), "action": "delete"}),
+        ("/garden/map/place", {"what": "bed", "id": str(theirs), "x": "1", "y": "1", "length": "900", "width": "900", "turn": "0"}),
+        ("/garden/drafts/choose", {"bed": str(theirs), "planting": str(uuid4())}), ("/garden/drafts", {"id": str(uuid4()), "action": "close"}),
         (f"/school/plans/{uuid4()}/delete", {}), (f"/garden/places/{uuid4()}/scores", {"rater": str(uuid4())}),
     ):  # fmt: skip
         page = post(client, path, **data)
@@ -93,6 +100,11 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/school/weather/by-hand", {}, "viewer"),
         ("/garden/places", {}, "helper"),
         ("/school/place", {}, "educator"),
+        ("/garden/features", {}, "helper"),
+        ("/garden/map/place", {"what": "bed"}, "helper"),
+        ("/garden/drafts", {}, "helper"),
+        (f"/garden/beds/{NOBODYS}/soil", {}, "helper"),
+        (f"/garden/beds/{NOBODYS}/found", {}, "viewer"),
     ],
 )
 def test_a_role_without_the_right_is_told_what_it_would_take(
@@ -111,7 +123,12 @@ def test_every_role_can_look_at_every_page(client: TestClient, who: str) -> None
 
 
 def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
-    for path in (*PAGES, f"/garden/beds/{bed_id('Bed 3')}"):
+    for path in (
+        *PAGES,
+        f"/garden/beds/{bed_id('Bed 3')}",
+        f"/garden/beds/{bed_id('Bed 3')}/soil",
+        f"/garden/beds/{bed_id('Bed 2')}/rebuild",
+    ):
         writes = {form.action for form in open_page(viewer, path).forms if form.method == "post"}
         assert writes <= {"/logout", "/demo-day", "/schools", "/account", "/account/erase"}, path
 
@@ -125,7 +142,28 @@ FIELDS = {
     "/schools": ("school",),
     "/demo-day": ("day",),
     "/login": ("login", "password", "to"),
-    f"/garden/beds/{bed_id('Bed 4')}": ("command", "squares", "crop", "method", "start_on", "per_square", "version"),
+    f"/garden/beds/{bed_id('Bed 4')}": (
+        "command",
+        "squares",
+        "crop",
+        "method",
+        "start_on",
+        "per_square",
+        "version",
+        "arrangement",
+        "follows",
+        "in_row",
+        "row",
+        "sow",
+        "edge",
+        "number",
+        "wanted",
+        "group",
+        "with_others",
+        "draft",
+        "show",
+        "by",
+    ),
     f"/garden/plantings/{NOBODYS}/start": ("method", "start_on"),
     f"/garden/plantings/{NOBODYS}/happened": ("kind", "day"),
     f"/tasks/{NOBODYS}": ("status", "day"),
@@ -176,10 +214,58 @@ FIELDS = {
         "built_year",
         "group",
         "kept",
+        "turn",
+        "outline",
+        "volume",
+        "pockets",
+        "light",
+        "warmth",
+        "sections",
         "version",
         "action",
     ),
-    "/garden/site": ("name", "size"),
+    "/garden/map/place": ("what", "id", "x", "y", "length", "width", "turn", "back"),
+    "/garden/features": (
+        "id",
+        "kind",
+        "name",
+        "size",
+        "at",
+        "turn",
+        "height",
+        "base",
+        "months",
+        "hose",
+        "outline",
+        "crop",
+        "from_day",
+        "to_day",
+        "action",
+    ),
+    "/garden/map/import": ("file",),
+    "/garden/drafts": ("id", "name", "made_by", "group", "action"),
+    "/garden/drafts/copy": ("source", "onto", "draft"),
+    "/garden/drafts/choose": ("bed", "planting"),
+    "/garden/shed": ("id", "kind", "name", "unit", "have", "price", "action"),
+    "/garden/practice": ("rest_years", "neighbours", "feeding", "hand", "invasive", "currency"),
+    f"/garden/beds/{bed_id('Bed 4')}/found": ("id", "square", "width", "name", "intent", "action"),
+    f"/garden/beds/{bed_id('Bed 4')}/closure": ("id", "starts", "ends", "reason", "paid_by", "action"),
+    f"/garden/beds/{bed_id('Bed 4')}/soil": (
+        "id",
+        "taken_on",
+        "laboratory",
+        "ph",
+        "nitrogen",
+        "phosphorus",
+        "potassium",
+        "texture",
+        "drainage",
+        "lead",
+        "advice",
+        "action",
+    ),
+    f"/garden/beds/{bed_id('Bed 4')}/amendment": ("id", "on_day", "kind", "volume", "weight", "label", "action"),
+    "/garden/site": ("name", "size", "north", "corner"),
     "/garden/places": ("id", "name", "kind", "about", "action"),
     "/garden/places/criteria": ("id", "name", "weight", "how", "action"),
     "/garden/places/raters": ("id", "name", "group", "place"),
@@ -225,6 +311,13 @@ USUAL: dict[str, dict[str, str]] = {
     "/school/place": {"latitude": "60", "longitude": "10", "zone": "Europe/Oslo", "units": "us", "school_name": "x"},
     "/school/weather/by-hand": {"day": "2027-04-14", "tmin": "40", "tmax": "50"}, "/school/partners": {"name": "x", "kind": "hands"},
     "/garden/beds": {"name": "x", "kind": "raised", "size": "2 ft x 2 ft", "depth": "1 ft", "cell": "1 ft", "at": "24 ft x 1 ft"}, "/garden/site": {"name": "x", "size": "60 ft x 40 ft"},
+    "/garden/map/place": {"what": "bed", "x": "1", "y": "1", "length": "1000", "width": "1000", "turn": "0"},
+    "/garden/features": {"kind": "tree", "name": "x", "size": "4 ft x 4 ft", "at": "1 ft x 1 ft"}, "/garden/drafts": {"name": "x"},
+    "/garden/shed": {"name": "x", "have": "3"},
+    f"/garden/beds/{bed_id('Bed 4')}/found": {"square": "A1", "intent": "keep"},
+    f"/garden/beds/{bed_id('Bed 4')}/closure": {"starts": "2027-06-01", "ends": "2027-06-08", "reason": "x"},
+    f"/garden/beds/{bed_id('Bed 4')}/soil": {"taken_on": "2027-04-01", "ph": "6.5"},
+    f"/garden/beds/{bed_id('Bed 4')}/amendment": {"on_day": "2027-04-01", "kind": "compost", "volume": "40 L"},
     "/school/plans": {"template": "pots", "starts": "2027-04-14"}, "/garden/places": {"name": "x", "kind": "raised"},
     "/garden/places/criteria": {"name": "x", "weight": "3"}, "/garden/places/raters": {"name": "x"},
     "/school/closures": {"starts": "2027-04-14", "why": "weather"}, "/account": {"name": "x"},
@@ -253,8 +346,9 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop"],
-             f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only"]}  # fmt: skip
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
+             f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():
         for name in names:
             for value in NASTY:

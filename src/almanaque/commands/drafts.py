@@ -41,7 +41,7 @@ def copy_season(
         raise BadInput("Copy onto a later season, at most two years on.", field="onto")
     if ends < starts:
         raise BadInput("The season ends before it starts. Swap the two dates or correct one.", field="ends")
-    draft = _open_draft(connection, draft_id)
+    draft = _open_draft(connection, context, draft_id)
     beds = {bed.id: bed for bed in garden.beds(connection)}
     season = [
         p for p in garden.plantings(connection, since=starts, until=ends) if p.status not in ("pencilled", "lost")
@@ -138,8 +138,9 @@ def close(connection: Connection[Any], context: Context, draft_id: UUID, *, open
     drafts.save(connection, context.school.id, replace(draft, closed_on=None if open_again else hand.today))
 
 
-def _open_draft(connection: Connection[Any], draft_id: UUID) -> drafts.Draft:
+def _open_draft(connection: Connection[Any], context: Context, draft_id: UUID) -> drafts.Draft:
     draft = drafts.draft(connection, draft_id)
+    drafts.ensure(connection, context.school.id, draft)
     if draft.closed_on is not None:
         raise BadInput(f"The draft “{draft.name}” is closed. Open it again or choose another.", field="draft")
     return draft

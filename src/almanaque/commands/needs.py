@@ -62,7 +62,7 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
             "compost",
             layer_litres(area, core.COMPOST_MM),
             units,
-            f"{bed.name}, {format_length(core.COMPOST_MM, units)} over {squares} squares",
+            bed.name,
         )
     ]
     if any(plan.arrangement == "squares" for plan in plans):

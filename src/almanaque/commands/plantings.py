@@ -79,6 +79,8 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
         in_row_mm=follows.in_row_mm, row_mm=follows.row_mm, sow_mm=follows.sow_mm, edge_mm=follows.edge_mm, wanted=follows.wanted,
         with_others=wish.with_others,
     )  # fmt: skip
+    if not wish.ink:
+        drafts.ensure(connection, context.school.id, draft)
     layout_of(new, bed, crop)  # a spacing that cannot be laid is refused before anything is written
     same = [p for p in present if p.status == status and _kind(p) == _kind(new)]
     if same:
@@ -156,7 +158,11 @@ def set_ink(
     if not ink and any(garden.has_history(connection, p.id) for p in chosen):
         raise BadInput("Work on it has begun, so it cannot go back to pencil.")
     for planting in chosen:
-        draft = planting.draft_id if ink else drafts.draft(connection, draft_id).id
+        draft = planting.draft_id
+        if not ink:
+            table = drafts.draft(connection, draft_id)
+            drafts.ensure(connection, context.school.id, table)
+            draft = table.id
         changed = replace(planting, status=want, draft_id=draft)
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=hand.today)

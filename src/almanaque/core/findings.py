@@ -56,7 +56,6 @@ CODES: dict[str, str] = {
     "climbs_on": "it climbs on a neighbour, as intended",
     "needs_support": "it wants something to hold on to",
     "bed_end": "the bed's material is near the end of its usual life",
-    "bed_rebuild": "a bed is to be closed",
     "no_place": "fewer places than were wanted",
 }
 

@@ -39,6 +39,7 @@ class Need:
     amount: float
     unit: str
     why: str
+    litres: float = 0.0
     have: float = 0.0
     price_minor: int | None = None
 
@@ -54,13 +55,25 @@ class Need:
 
 
 def layer(name: str, litres: float, units: Units, why: str) -> list[Need]:
-    """A volume as bags, with its barrows in words. **Source:** bag and barrow sizes as commonly sold."""
+    """A volume as bags; `barrows` says how many wheelbarrows it is. **Source:** bag and barrow sizes as commonly sold."""
     if litres <= 0:
         return []
-    bag, barrow = BAG_L[units], BARROW_L[units]
-    barrows = math.ceil(litres / barrow - 1e-9)
-    words = f"{why}: {format_volume(litres, units)}, {barrows} wheelbarrow{'' if barrows == 1 else 's'}"
-    return [Need("soil", f"{name}, bag of {format_volume(bag, units)}", math.ceil(litres / bag - 1e-9), "bags", words)]
+    bag = BAG_L[units]
+    return [
+        Need(
+            "soil",
+            f"{name}, bag of {format_volume(bag, units)}",
+            litres / bag,
+            "bags",
+            f"{why} {format_volume(litres, units)}",
+            litres,
+        )
+    ]
+
+
+def barrows(litres: float, units: Units) -> int:
+    """Wheelbarrows of a volume [L], rounded up."""
+    return math.ceil(litres / BARROW_L[units] - 1e-9)
 
 
 def string(string_mm: float, sticks: int, units: Units, why: str) -> list[Need]:
@@ -151,7 +164,12 @@ def gathered(needs: Iterable[Need], shed: Mapping[str, tuple[float, int | None]]
         elif need.kind == "tool":
             lines[key] = need if need.amount > known.amount else known
         else:
-            lines[key] = replace(known, amount=known.amount + need.amount, why=f"{known.why}; {need.why}")
+            lines[key] = replace(
+                known,
+                amount=known.amount + need.amount,
+                litres=known.litres + need.litres,
+                why=f"{known.why}; {need.why}",
+            )
     order = list(KIND_WORDS)
     found = [
         replace(need, amount=_whole(need.amount), have=shed.get(need.what, (0.0, None))[0], price_minor=shed.get(need.what, (0.0, None))[1])

@@ -114,7 +114,7 @@ class Cut:
 
 
 def boards(sides_mm: Sequence[float], depth_mm: float, board: Board) -> Cut:
-    """Boards for walls with these inside side lengths and this height, bought in the stock lengths with least waste.
+    """Boards for walls with these inside side lengths and this height, bought in stock lengths with little waste.
 
     Two of the four sides run past the corners by a board's thickness at both ends. Sides longer than the longest stock are
     joined. Raises BadInput without a wall. Fewest boards are not promised: pieces are laid largest first.
@@ -128,21 +128,28 @@ def boards(sides_mm: Sequence[float], depth_mm: float, board: Board) -> Cut:
         whole = side + (2 * board.thick_mm if number % 2 == 0 else 0.0)
         parts = math.ceil(whole / longest - 1e-9)
         pieces += [whole / parts] * (parts * courses)
-    best: tuple[float, dict[float, int]] | None = None
+    alike = [[piece for piece in pieces if piece == length] for length in set(pieces)]
+    together, apart = _bought(pieces, board), [lot for group in alike for lot in _bought(group, board)]
+    lots = min(together, apart, key=sum)
+    counted = tuple((stock, lots.count(stock)) for stock in sorted(set(lots)))
+    return Cut(board, courses, counted, sum(lots) - sum(pieces))
+
+
+def _bought(pieces: Sequence[float], board: Board) -> list[float]:
+    """Stock lengths to buy for these pieces: laid largest first into each stock, every board then as short as it may be."""
+    tries = []
     for stock in board.stock_mm:
         if max(pieces) > stock + 1e-6:
             continue
         used: list[float] = []
         for piece in sorted(pieces, reverse=True):
-            at = next((n for n, room in enumerate(used) if room >= piece - 1e-6), None)
+            at = next((n for n, taken in enumerate(used) if taken + piece <= stock + 1e-6), None)
             if at is None:
-                used.append(stock - piece)
+                used.append(piece)
             else:
-                used[at] -= piece
-        if best is None or sum(used) < best[0]:
-            best = (sum(used), {stock: len(used)})
-    waste, bought = best if best is not None else (0.0, {longest: len(pieces)})
-    return Cut(board, courses, tuple(sorted(bought.items())), waste)
+                used[at] += piece
+        tries.append([min(length for length in board.stock_mm if length >= taken - 1e-6) for taken in used])
+    return min(tries, key=sum)
 
 
 def best_board(depth_mm: float, units: Units) -> Board:
@@ -154,7 +161,7 @@ def bricks(wall_mm: float, depth_mm: float, units: Units, *, spare: float = 0.05
     """Bricks for a wall one brick thick along this length and height, 5 % to spare. **Source:** the brick's own row."""
     brick = BRICKS[units]
     courses = math.ceil(depth_mm / brick.high_mm - 0.02)
-    return brick, math.ceil(math.ceil(wall_mm / brick.length_mm) * courses * (1 + spare) - 1e-9)
+    return brick, math.ceil(math.ceil(wall_mm / brick.length_mm - 1e-9) * courses * (1 + spare) - 1e-9)
 
 
 def sides(corners_mm: Sequence[tuple[float, float]]) -> list[float]:

@@ -117,7 +117,7 @@ class Supports:
 
 
 def supports(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Units) -> Supports | None:
-    """Cages and stakes for each plant, poles for every four, a trellis along the squares; none for a climber on a neighbour.
+    """Cages and stakes for each plant, poles for every four, a trellis along every two squares; none for a climber on a neighbour.
 
     **Source:** common practice, no source.
     """
@@ -126,9 +126,9 @@ def supports(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Uni
         return None
     plants = len(plan.positions_mm)
     if kind == "trellis":
-        xs, ys = [x for x, _ in plan.positions_mm], [y for _, y in plan.positions_mm]
-        long = max(max(xs) - min(xs), max(ys) - min(ys)) + cell_mm
-        lines = math.ceil((min(max(xs) - min(xs), max(ys) - min(ys)) + cell_mm) / (2 * cell_mm) - 1e-6)
+        across = 1 + max(c for c, _ in plan.cells) - min(c for c, _ in plan.cells)
+        down = 1 + max(r for _, r in plan.cells) - min(r for _, r in plan.cells)
+        long, lines = max(across, down) * cell_mm, math.ceil(min(across, down) / 2)
         each = format_length(_round_up(long, units), units)
         return Supports(kind, lines, lines * long, f"{lines} trellis{'es' if lines > 1 else ''} of {each}")
     count = math.ceil(plants / PLANTS_A_POLE) if kind == "poles" else plants

@@ -3,6 +3,7 @@
 Lengths are millimetres on the site. Heights are above level ground.
 """
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -189,7 +190,7 @@ def _out_of_reach(beds: Sequence[Shape], features: Sequence[Feature], units: Uni
         if lacking > 1:
             found.append(
                 Finding("tap_far", "care", bed.label, f"The hose at {name} does not reach the far end of {bed.label}.",
-                        f"It is {format_length(lacking, units)} short, as the crow flies.", ACCESS,
+                        f"About {format_length(_rough(lacking, units), units)} are lacking, as the crow flies.", ACCESS,
                         (Fix("Use a longer hose, or move the bed"),))
             )  # fmt: skip
     return found
@@ -201,7 +202,13 @@ def hose_words(bed: Shape, features: Sequence[Feature], units: Units) -> str:
     if not taps:
         return ""
     nearest = min(taps, key=lambda tap: reach_mm(tap.middle_mm, bed))
-    return f"{format_length(round(reach_mm(nearest.middle_mm, bed) / 304.8) * 304.8 if units == 'us' else round(reach_mm(nearest.middle_mm, bed), -2), units)} from {nearest.name}"
+    return f"{format_length(_rough(reach_mm(nearest.middle_mm, bed), units), units)} from {nearest.name}"
+
+
+def _rough(mm: float, units: Units) -> float:
+    """To the next foot or 10 cm, since nobody lays a hose to the inch."""
+    step = 304.8 if units == "us" else 100.0
+    return math.ceil(mm / step - 1e-6) * step
 
 
 def month_days(year: int) -> list[date]:

@@ -119,7 +119,7 @@ FEATURES = (
     Feature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft", hose="30 ft"),
     Feature("rain barrel", "Rain barrel", "24 ft x 2 ft", "2 ft x 2 ft", height="4 ft"),
     Feature("compost", "Compost", "34 ft x 2 ft", "4 ft x 3 ft", height="3 ft 6 in"),
-    Feature("bench", "Bench", "26 ft x 20 ft 6 in", "1 ft 4 in x 4 ft"),
+    Feature("bench", "Bench", "27 ft x 19 ft", "1 ft 4 in x 4 ft"),
     Feature(
         "tepee",
         "Bean tepee",
@@ -216,12 +216,12 @@ PLANTINGS = (
     Crop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
     Crop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
     Crop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
-    # Three plans for the empty half of Bed 4
-    Crop("Bed 4", "bush-bean", "direct", _d("2027-05-18"), "A3-C4", status="pencilled"),
-    Crop("Bed 4", "cucumber", "starts", _d("2027-05-25"), "A3-C3", status="pencilled", draft="Birches' plan"),
-    Crop("Bed 4", "spinach", "direct", _d("2027-05-04"), "A4-C4", status="pencilled", draft="Birches' plan"),
-    Crop("Bed 4", "sweet-corn", "direct", _d("2027-05-18"), "A3-C4", status="pencilled", draft="Ferns' plan"),
-    Crop("Bed 4", "pole-bean", "direct", _d("2027-06-01"), "A3-C4", status="pencilled", draft="Ferns' plan", with_others=True),
+    # Three plans for the empty half of Bed 7
+    Crop("Bed 7", "lettuce", "direct", _d("2027-04-20"), "A3-D4", status="pencilled"),
+    Crop("Bed 7", "radish", "direct", _d("2027-04-19"), "A3-D3", status="pencilled", draft="Birches' plan"),
+    Crop("Bed 7", "celery", "starts", _d("2027-05-18"), "A4-D4", status="pencilled", draft="Birches' plan"),
+    Crop("Bed 7", "sweet-corn", "direct", _d("2027-05-18"), "A3-D4", status="pencilled", draft="Ferns' plan"),
+    Crop("Bed 7", "pole-bean", "direct", _d("2027-06-01"), "A3-D4", status="pencilled", draft="Ferns' plan", with_others=True),
     Crop("Herb corner", "mint", "starts", _d("2027-04-27"), "A1-B2", status="pencilled"),
 )  # fmt: skip
 

@@ -3,12 +3,14 @@
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
-from uuid import UUID
+from uuid import NAMESPACE_URL, UUID, uuid5
 
 from psycopg import Connection
 from psycopg.rows import class_row
 
 from almanaque.store import errors
+
+FIRST = "Pencil plan"
 
 
 @dataclass(frozen=True)
@@ -33,11 +35,27 @@ def drafts(connection: Connection[Any]) -> list[Draft]:
 
 
 def draft(connection: Connection[Any], draft_id: UUID | None) -> Draft:
-    """A draft, or without an id the first open one. Raises NotFound."""
-    found = [d for d in drafts(connection) if (d.id == draft_id if draft_id else d.closed_on is None)]
-    if not found:
+    """A draft, or without an id the first open one; in a school that has none, the one it will begin with.
+
+    Raises NotFound for an id that is not there.
+    """
+    every = drafts(connection)
+    found = [d for d in every if (d.id == draft_id if draft_id else d.closed_on is None)]
+    if found:
+        return found[0]
+    row = connection.execute("SELECT current_setting('almanaque.school')::uuid").fetchone()
+    first = Draft(uuid5(NAMESPACE_URL, f"first draft of {row[0] if row else ''}"), FIRST, "", None, None)
+    if draft_id not in (None, first.id) or any(d.id == first.id for d in every):
         raise errors.NotFound("There is no such draft in this school. Begin one under Drafts.")
-    return found[0]
+    return first
+
+
+def ensure(connection: Connection[Any], school_id: UUID, wish: Draft) -> None:
+    """Write the draft that a school begins with, if it is not there yet."""
+    connection.execute(
+        "INSERT INTO draft (school_id, id, name) VALUES (%s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING",
+        [school_id, wish.id, wish.name],
+    )
 
 
 def save(connection: Connection[Any], school_id: UUID, wish: Draft) -> None:

@@ -119,6 +119,9 @@ class BedPicture:
     sections: tuple[Box, ...] = ()
     north_deg: float = 0.0
     sun: bool = False
+    small: str = ""
+    small_width: float = 0.0
+    small_height: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -239,6 +242,8 @@ def draw(
         ),
         north_deg=north_deg,
         sun=sun is not None,
+        small=f"{_px(LEFT - WALL - 1)} {_px(TOP - WALL - 1)} {_px(length + 2 * WALL + 2)} {_px(width + 2 * WALL + 2)}",
+        small_width=_px(length + 2 * WALL + 2), small_height=_px(width + 2 * WALL + 2),
     )  # fmt: skip
 
 

@@ -15,7 +15,9 @@ from almanaque.store.garden import Bed, Site
 from almanaque.store.ground import FeatureRow
 
 WIDEST, HIGHEST = 800.0, 540.0
+TALL_KINDS = ("building", "wall", "shade roof", "tree")  # their height stands on the map
 SMALL = ("gate", "tap", "pole", "rain barrel", "trellis", "fence", "bench", "wall")  # they carry their name above
+LABEL_PX = 130.0  # about as wide as a bed's name with what stands beside it
 MOST_SUN_H = 9  # the tint's last step; more hours look the same
 
 
@@ -32,6 +34,7 @@ class Lie:
     turn_deg: float
     label_x: float
     label_y: float
+    label_ends: bool
 
 
 @dataclass(frozen=True)
@@ -119,7 +122,7 @@ def draw(
         height=_px(site.depth_mm * scale),
         scale=scale,
         beds=[
-            _bed(bed, scale, words[str(bed.id)], short[str(bed.id)], planted.get(str(bed.id), {}), (sun or {}).get(str(bed.id), {}))
+            _bed(bed, scale, site.width_mm * scale, words[str(bed.id)], short[str(bed.id)], planted.get(str(bed.id), {}), (sun or {}).get(str(bed.id), {}))
             for bed in beds
             if bed.site_id == site.id
         ],
@@ -138,26 +141,31 @@ def tint(hours: float) -> int:
     return max(0, min(MOST_SUN_H, int(hours + 1e-9)))
 
 
-def lie(shape: Shape, scale: float, *, above: bool) -> Lie:
-    """A shape in the map's pixels; its label stands above its highest corner, or in its middle."""
-    xs, ys = [x for x, _ in shape.on_site_mm], [y for _, y in shape.on_site_mm]
+def lie(shape: Shape, scale: float, *, above: bool, width: float) -> Lie:
+    """A shape in the map's pixels; its label stands above its highest corner, or in its middle.
+
+    A label above that would run over the map's edge at `width` ends at the shape's right side in the place of beginning at its left.
+    """
+    xs, ys = [x * scale for x, _ in shape.on_site_mm], [y * scale for _, y in shape.on_site_mm]
     path = "M" + "L".join(f"{_px(x * scale)} {_px(y * scale)}" for x, y in shape.own_corners_mm) + "Z"
     turned = (
         f" rotate({shape.turn_deg:g} {_px(shape.length_mm / 2 * scale)} {_px(shape.width_mm / 2 * scale)})"
         if shape.turn_deg
         else ""
     )
+    ends = above and min(xs) > width - LABEL_PX
+    label_x = max(xs) if ends else min(xs) if above else (min(xs) + max(xs)) / 2
     return Lie(
         f"translate({_px(shape.x_mm * scale)} {_px(shape.y_mm * scale)}){turned}", path,
         round(shape.x_mm, 4), round(shape.y_mm, 4), round(shape.length_mm, 4), round(shape.width_mm, 4), shape.turn_deg,
-        _px((min(xs) if above else (min(xs) + max(xs)) / 2) * scale), _px(min(ys) * scale if above else (min(ys) + max(ys)) / 2 * scale),
+        _px(label_x), _px(min(ys) if above else (min(ys) + max(ys)) / 2), ends,
     )  # fmt: skip
 
 
 def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
     thing = row.feature
     small = thing.kind in SMALL
-    where = lie(thing.shape, scale, above=False)
+    where = lie(thing.shape, scale, above=False, width=WIDEST)
     if small:
         top = min(y for _, y in thing.shape.on_site_mm)
         where = Lie(**{**vars(where), "label_y": _px(top * scale - 5)})
@@ -165,7 +173,7 @@ def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
         where = Lie(**{**vars(where), "label_y": _px(where.label_y + 4)})
     high = f", {format_length(thing.height_mm, units)} high" if thing.height_mm else ""
     size = f"{format_length(thing.shape.length_mm, units)} × {format_length(thing.shape.width_mm, units)}"
-    name = thing.name if not high or " high" in thing.name else f"{thing.name}{high}"
+    name = thing.name if not high or thing.kind not in TALL_KINDS else f"{thing.name}{high}"
     return FeatureShape(
         str(row.id), thing.kind, name if thing.kind != "path" else "", f"{thing.name}: {KINDS[thing.kind].words}, {size}{high}", where, thing.round,
         _px(thing.shape.length_mm / 2 * scale), _px(thing.shape.width_mm / 2 * scale), thing.kind.replace(" ", "-"),
@@ -182,7 +190,13 @@ def _tints(ground: Ground, scale: float) -> list[FillShape]:
 
 
 def _bed(
-    bed: Bed, scale: float, words: str, short: str, planted: Mapping[Cell, tuple[str, str]], sun: Mapping[Cell, float]
+    bed: Bed,
+    scale: float,
+    width: float,
+    words: str,
+    short: str,
+    planted: Mapping[Cell, tuple[str, str]],
+    sun: Mapping[Cell, float],
 ) -> BedShape:
     grid = bed.grid()
 
@@ -205,7 +219,7 @@ def _bed(
     )
     return BedShape(
         id=str(bed.id), name=bed.name, purpose=bed.purpose, words=words, kind=bed.kind.replace(" ", "-"),
-        lie=lie(bed.shape, scale, above=True), fills=fills, lines=lines, short=short,
+        lie=lie(bed.shape, scale, above=True, width=width), fills=fills, lines=lines, short=short,
     )  # fmt: skip
 
 

@@ -333,7 +333,8 @@ def _bed_page(
         "entries": journal.entries(room.connection, until=room.day, bed_id=bed.id, limit=4),
         "only_pencil": ONLY_PENCIL if room.day > room.today else "",
         "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
-        "drafts": [(str(d.id), d.name) for d in drafts.drafts(room.connection) if d.closed_on is None],
+        "drafts": [(str(d.id), d.name) for d in drafts.drafts(room.connection) if d.closed_on is None]
+        or [(str(_draft(room, "").id), drafts.FIRST)],
         "seasons": season_steps(room), "new_found": str(uuid4()),
     }  # fmt: skip
     title = words.joined([bed.name, bed.purpose])
@@ -367,7 +368,7 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
         f"{len(here)} planted",
         f"{len(coming)} to come" if coming else "",
         f"{len(free)} free",
-        f"{sum(item.layout.plants for item in shown):,} plants" if shown else "",
+        words.count(sum(item.layout.plants for item in shown), "plant") if shown else "",
     ]
     change, again = garden.last_change(room.connection, bed.id), garden.next_change(room.connection, bed.id)
     fills = {item.crop.family: family(item.crop.family).fill for item in shown}

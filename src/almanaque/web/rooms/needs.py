@@ -237,9 +237,10 @@ def _needs(room: Room, bed: str, group: str) -> tuple[list[Need], tuple[date, da
 
 
 def _line(room: Room, need: Need) -> dict[str, str]:
+    full = core.barrows(need.litres, room.context.school.units) if need.litres else 0
     return {
-        "what": need.what, "needed": f"{_plain(need.amount)} {need.unit}".strip(), "have": _plain(need.have) if need.have else "",
-        "get": _plain(need.to_get), "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "", "why": need.why,
+        "what": need.what, "needed": f"{_plain(need.amount)} {need.unit}".strip() + (f", {words.count(full, 'wheelbarrow')}" if full else ""), "have": _plain(need.have) if need.have else "",
+        "lacking": _plain(need.to_get), "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "", "why": need.why,
         "enough": "yes" if need.to_get == 0 else "",
     }  # fmt: skip
 
