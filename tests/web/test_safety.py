@@ -237,7 +237,6 @@ FIELDS = {
         "months",
         "hose",
         "outline",
-        "crop",
         "from_day",
         "to_day",
         "action",

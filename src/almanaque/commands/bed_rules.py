@@ -9,7 +9,7 @@ from uuid import UUID
 import shapely
 from psycopg import Connection
 
-from almanaque.commands import sunlight
+from almanaque.commands import forecasts, sunlight
 from almanaque.commands.context import Context
 from almanaque.commands.sunlight import Light
 from almanaque.core import layout as core_layout
@@ -96,6 +96,20 @@ def judge(
         if me.open:
             found[planting.id] += _plan(context, facts, planting, me, others, laid[planting.id], plantings, today)
     return found
+
+
+def judge_wish(
+    connection: Connection[Any], context: Context, bed: Bed, wish: Planting, present: Sequence[Planting], *, today: date
+) -> list[Finding]:
+    """What would speak against a plan that is not painted yet, among what is `present` on the sheet.
+
+    Plans that painting would take squares from are left out: they give way.
+    """
+    there = [p for p in present if p.status == "in the ground" or not p.cells & wish.cells or wish.with_others]
+    crowd = [*there, wish]
+    laid = forecasts.layouts(crowd, bed, context.crops)
+    found = judge(context, facts(connection, context, bed, crowd, today=today), crowd, laid, today=today)
+    return found.get(wish.id, [])
 
 
 def _always(context: Context, facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:

@@ -13,7 +13,7 @@ from almanaque.core import needs as core
 from almanaque.core import rebuild, room_to_grow, strings
 from almanaque.core.bed import layer_litres
 from almanaque.core.needs import Need
-from almanaque.core.units import format_length, format_volume
+from almanaque.core.units import format_length
 from almanaque.store import garden, shed
 from almanaque.store.garden import Bed, Planting
 
@@ -112,4 +112,4 @@ def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[Need]:
                 Need("wall", f"{cut.board.name}, {format_length(stock, units)}", number, "",
                      f"{cut.courses} high, {format_length(sum(sides), units)} of wall; {cut.board.source}")
             )  # fmt: skip
-    return [*found, *core.layer("soil mix", bed.litres, units, f"fills it, {format_volume(bed.litres, units)}")]
+    return [*found, *core.layer("soil mix", bed.litres, units, "fills it:")]

@@ -206,7 +206,9 @@ def beside(layout: Layout, others: Sequence[tuple[float, float]], pitch_x_mm: fl
 
     ways = [(0.0, 0.0), (pitch_x_mm / 2, 0.0), (0.0, pitch_y_mm / 2), (pitch_x_mm / 2, pitch_y_mm / 2)]
     best = max(ways, key=lambda way: (round(room(way), 3), -ways.index(way)))
-    moved = tuple((float(x + best[0]), float(y + best[1])) for x, y in layout.positions_mm)
+    # At the far sides there is no room for half a pitch more: those move a quarter.
+    right, down = mine.max(axis=0) + np.array([pitch_x_mm, pitch_y_mm]) / 4
+    moved = tuple((float(min(x + best[0], right)), float(min(y + best[1], down))) for x, y in layout.positions_mm)
     return replace(layout, positions_mm=moved)
 
 

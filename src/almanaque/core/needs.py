@@ -11,7 +11,7 @@ from typing import Literal
 from almanaque.core.crops import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.spacing import seeds_needed
-from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_length, format_mass, format_volume
+from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_mass, format_volume
 
 Kind = Literal["soil", "string", "seed", "starts", "trays", "support", "tool", "wall"]
 KIND_WORDS: dict[Kind, str] = {
@@ -87,7 +87,7 @@ def string(string_mm: float, sticks: int, units: Units, why: str) -> list[Need]:
             "string",
             math.ceil(string_mm / unit_mm - 1e-9),
             word,
-            f"{why}: {format_length(string_mm, units)} with knots",
+            why,
         ),
         Need("string", "stick", sticks, "", why),
     ]

@@ -58,7 +58,8 @@ KINDS: dict[str, Kind] = {
 class Feature:
     """One thing on the map. A tree's box is its crown; `base_mm` is the crown's, or a roof's, lower edge.
 
-    `months_bare` are those without leaves; `hose_mm` is the hose at a tap; `crop` says what a planted tree or bush bears.
+    `months_bare` are those without leaves; `hose_mm` is the hose at a tap. A tree planted
+    in a bed is a planting, and shades as any tall plant does.
     """
 
     kind: str
@@ -68,7 +69,6 @@ class Feature:
     base_mm: float = 0.0
     months_bare: frozenset[int] = frozenset()
     hose_mm: float | None = None
-    crop: str = ""
 
     @property
     def round(self) -> bool:

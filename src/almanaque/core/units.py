@@ -77,6 +77,8 @@ def parse_temperature(text: str, *, bare_unit: str = "") -> Decimal:
     if match is None or unit not in ("c", "f"):
         raise BadInput(f"“{_short(text)}” is not a temperature: write it like 32 °F or 0 °C.")
     degrees = Decimal(match[1].replace("−", "-").replace(",", "."))
+    if degrees > 10_000:
+        raise BadInput(f"“{_short(text)}” is hotter than any garden. Check the figure.")
     celsius = degrees if unit == "c" else (degrees - 32) * 5 / 9
     if celsius < Decimal("-273.15"):
         raise BadInput(f"“{_short(text)}” is colder than anything can be.")

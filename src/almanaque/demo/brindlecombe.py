@@ -216,12 +216,12 @@ PLANTINGS = (
     Crop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
     Crop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
     Crop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
-    # Three plans for the empty half of Bed 7
-    Crop("Bed 7", "lettuce", "direct", _d("2027-04-20"), "A3-D4", status="pencilled"),
-    Crop("Bed 7", "radish", "direct", _d("2027-04-19"), "A3-D3", status="pencilled", draft="Birches' plan"),
-    Crop("Bed 7", "celery", "starts", _d("2027-05-18"), "A4-D4", status="pencilled", draft="Birches' plan"),
-    Crop("Bed 7", "sweet-corn", "direct", _d("2027-05-18"), "A3-D4", status="pencilled", draft="Ferns' plan"),
-    Crop("Bed 7", "pole-bean", "direct", _d("2027-06-01"), "A3-D4", status="pencilled", draft="Ferns' plan", with_others=True),
+    # Three plans for the empty part of Bed 2, which is to be rebuilt in June
+    Crop("Bed 2", "radish", "direct", _d("2027-04-19"), "A1-D2", status="pencilled"),
+    Crop("Bed 2", "carrot", "direct", _d("2027-04-20"), "A1-D1", status="pencilled", draft="Birches' plan"),
+    Crop("Bed 2", "chard", "starts", _d("2027-04-22"), "A2-D2", status="pencilled", draft="Birches' plan"),
+    Crop("Bed 2", "sweet-corn", "direct", _d("2027-05-18"), "A1-D2", status="pencilled", draft="Ferns' plan"),
+    Crop("Bed 2", "pole-bean", "direct", _d("2027-06-01"), "A1-D2", status="pencilled", draft="Ferns' plan", with_others=True),
     Crop("Herb corner", "mint", "starts", _d("2027-04-27"), "A1-B2", status="pencilled"),
 )  # fmt: skip
 

@@ -75,7 +75,7 @@ def features(connection: Connection[Any], day: date | None = None) -> list[Featu
     """All features, or those that stand on a day; paths first, since the others lie on them."""
     rows = connection.cursor(row_factory=dict_row).execute(
         """SELECT id, site_id, kind, name, x_mm::float8, y_mm::float8, width_mm::float8, depth_mm::float8, from_day, to_day, turn_deg,
-             outline_mm, height_mm::float8, base_mm::float8, months_bare, hose_mm::float8, crop
+             outline_mm, height_mm::float8, base_mm::float8, months_bare, hose_mm::float8
            FROM feature ORDER BY kind = 'path' DESC, kind, name"""
     ).fetchall()  # fmt: skip
     found = [_feature(row) for row in rows]
@@ -93,16 +93,16 @@ def save_feature(connection: Connection[Any], school_id: UUID, row: FeatureRow) 
     thing, shape = row.feature, row.feature.shape
     connection.execute(
         """INSERT INTO feature (school_id, id, site_id, kind, name, x_mm, y_mm, width_mm, depth_mm, from_day, to_day, turn_deg,
-             outline_mm, height_mm, base_mm, months_bare, hose_mm, crop)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
+             outline_mm, height_mm, base_mm, months_bare, hose_mm)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
            ON CONFLICT (school_id, id) DO UPDATE SET kind = excluded.kind, name = excluded.name, x_mm = excluded.x_mm,
              y_mm = excluded.y_mm, width_mm = excluded.width_mm, depth_mm = excluded.depth_mm, from_day = excluded.from_day,
              to_day = excluded.to_day, turn_deg = excluded.turn_deg, outline_mm = excluded.outline_mm, height_mm = excluded.height_mm,
-             base_mm = excluded.base_mm, months_bare = excluded.months_bare, hose_mm = excluded.hose_mm, crop = excluded.crop""",
+             base_mm = excluded.base_mm, months_bare = excluded.months_bare, hose_mm = excluded.hose_mm""",
         [
             school_id, row.id, row.site_id, thing.kind, thing.name, shape.x_mm, shape.y_mm, shape.length_mm, shape.width_mm,
             row.from_day, row.to_day, shape.turn_deg, Jsonb(shape.corners_mm) if shape.corners_mm else None, thing.height_mm,
-            thing.base_mm, sorted(thing.months_bare), thing.hose_mm, thing.crop,
+            thing.base_mm, sorted(thing.months_bare), thing.hose_mm,
         ],
     )  # fmt: skip
 
@@ -190,6 +190,5 @@ def _feature(row: dict[str, Any]) -> FeatureRow:
         row["base_mm"],
         frozenset(row["months_bare"]),
         row["hose_mm"],
-        row["crop"],
     )
     return FeatureRow(row["id"], row["site_id"], thing, row["from_day"], row["to_day"])

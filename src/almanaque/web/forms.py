@@ -25,6 +25,7 @@ LITRES = {
     "m3": 1000.0,
     "ml": 0.001,
 }  # exact, from the US gallon of 231 cubic inches
+MOST_LITRES = 100_000
 INCOMPLETE = "The form was incomplete. Load the page again."
 
 
@@ -61,8 +62,10 @@ def whole(text: str, *, field: str, least: int, most: int, what: str) -> int:
     return int(plain)
 
 
-def number(text: str, *, field: str, what: str) -> float | None:
-    """A number with a point or a comma; None when empty."""
+def number(
+    text: str, *, field: str, what: str, within: tuple[float, float] = (-999_999_999.0, 999_999_999.0)
+) -> float | None:
+    """A number with a point or a comma, within limits; None when empty."""
     plain = text.strip().replace(",", ".").replace("−", "-")
     if not plain:
         return None
@@ -72,6 +75,8 @@ def number(text: str, *, field: str, what: str) -> float | None:
         raise BadInput(f"“{text.strip()[:20]}” is not a number. {what} is written as 12.5.", field=field) from None
     if not abs(value) < 1e9:
         raise BadInput(f"{what} is too large. Check it.", field=field)
+    if not within[0] <= value <= within[1]:
+        raise BadInput(f"{what} lies between {within[0]:g} and {within[1]:,g}. Check it.", field=field)
     return value
 
 
@@ -118,7 +123,10 @@ def volume(text: str, units: Units, *, field: str) -> float | None:
     word = (match[2].replace(".", "").strip() or ("gal" if units == "us" else "l")) if match else ""
     if match is None or word not in LITRES:
         raise BadInput("Write the volume like 10 gal, 40 L or 2 cu ft.", field=field)
-    return float(match[1].replace(",", ".")) * LITRES[word]
+    litres = float(match[1].replace(",", ".")) * LITRES[word]
+    if not 0 < litres <= MOST_LITRES:
+        raise BadInput(f"A volume lies between nothing and {MOST_LITRES:,} litres. Check the unit.", field=field)
+    return litres
 
 
 def one_of(text: str, allowed: Sequence[str], *, field: str) -> str:

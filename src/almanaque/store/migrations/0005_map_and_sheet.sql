@@ -31,7 +31,6 @@ ALTER TABLE feature
   ADD COLUMN months_bare  integer[] NOT NULL DEFAULT '{}'
     CONSTRAINT feature_months_known CHECK (months_bare <@ ARRAY[1,2,3,4,5,6,7,8,9,10,11,12]),
   ADD COLUMN hose_mm      numeric(12,4) CONSTRAINT feature_hose_sane CHECK (hose_mm > 0 AND hose_mm <= 300000),
-  ADD COLUMN crop         text NOT NULL DEFAULT '',
   ADD CONSTRAINT feature_base_below_top CHECK (base_mm >= 0 AND base_mm < coalesce(height_mm, 'infinity'));
 
 ALTER TABLE bed DROP CONSTRAINT bed_kind_known;

@@ -9,17 +9,19 @@ from pydantic import BaseModel
 from almanaque.commands import bed_rules, ground, plantings, sunlight
 from almanaque.commands.forecasts import layout_of
 from almanaque.commands.plantings import Paint
-from almanaque.core.bed import cell_name
+from almanaque.core.bed import Cell, cell_name
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding
 from almanaque.core.fit import VERDICT_WORDS
+from almanaque.core.growth import GrowthDates
 from almanaque.core.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arrangement, Follows, Wish
 from almanaque.core.units import format_area, format_length, format_volume
 from almanaque.store import drafts, garden, journal
 from almanaque.store import ground as ground_store
 from almanaque.store.drafts import Draft
 from almanaque.store.errors import NotFound, Stale
-from almanaque.store.garden import Bed
+from almanaque.store.garden import Bed, Planting
 from almanaque.store.ground import Found
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
@@ -413,16 +415,9 @@ def _choice(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
         day = parse_day(form.start_on, field="start_on") if form.start_on else first
         wish, _, per_head = _wish(room, form, chosen)
         shown = sheet.preview(
-            room.context,
-            bed,
-            chosen,
-            method=way,
-            start_on=day,
-            squares=form.squares,
-            wish=wish,
-            per_head=per_head,
-            today=room.today,
-        )
+            room.context, bed, chosen, method=way, start_on=day, squares=form.squares, wish=wish, per_head=per_head, today=room.today,
+            speaks=lambda cells, dates: _against(room, bed, form, chosen, way, wish, cells, dates),
+        )  # fmt: skip
     except BadInput as error:
         day, problem = first, error.message
     units, names = room.context.school.units, room.context.group_names(room.day)
@@ -433,6 +428,22 @@ def _choice(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
         "group_choices": [("", "nobody by name")] + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in room.context.groups_on(room.day)],
         "catalogue_in_row": format_length(chosen.in_row_mm, units, feet=False), "catalogue_row": format_length(chosen.row_mm, units, feet=False),
     }  # fmt: skip
+
+
+def _against(
+    room: Room, bed: Bed, form: SheetForm, crop: Crop, way: Method, wish: Wish, cells: frozenset[Cell], dates: GrowthDates
+) -> list[Finding]:  # fmt: skip
+    """What the rules of the bed would say of what is in the form, before it is painted."""
+    table = _draft(room, form.draft)
+    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
+    shown = bed_sheet.shown_on(present, bed, room.context.crops, day=room.day, today=room.today, draft_id=table.id)
+    plan = Planting(
+        uuid4(), bed.id, crop.key, "", "pencilled", table.id, way, dates.start, wish.per_square, None, cells, {}, "", dates, None, (),
+        wish.arrangement, wish.follows, wish.in_row_mm, wish.row_mm, wish.sow_mm, wish.edge_mm, wish.wanted, bool(form.with_others),
+    )  # fmt: skip
+    return bed_rules.judge_wish(
+        room.connection, room.context, bed, plan, [item.planting for item in shown], today=room.today
+    )
 
 
 def _bed_words(room: Room, bed: Bed, hours: dict[Any, float]) -> str:

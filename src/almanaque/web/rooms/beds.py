@@ -107,7 +107,7 @@ def save(
             else forms.outline(outline, length, width, units),
             volume_l=known.volume_l if known and volume == shown["volume"] else forms.volume(volume, units, field="volume"),
             pockets=forms.whole(pockets, field="pockets", least=1, most=200, what="The number of pockets") if pockets.strip() else None,
-            light_h=forms.number(light, field="light", what="Hours of light"), warmth_c=_warmth(warmth, units),
+            light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)), warmth_c=_warmth(warmth, units),
             sections=_sections(room, sections),
         )  # fmt: skip
         commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
@@ -173,9 +173,12 @@ def _warmth(text: str, units: Units) -> float | None:
     if not text.strip():
         return None
     try:
-        return float(parse_temperature(text, bare_unit="F" if units == "us" else "C"))
+        warmth = float(parse_temperature(text, bare_unit="F" if units == "us" else "C"))
     except BadInput as error:
         raise error.at("warmth") from None
+    if not -20 <= warmth <= 50:
+        raise BadInput("The warmth of a sill lies between −20 and 50 °C. Check the unit.", field="warmth")
+    return warmth
 
 
 def _corner(text: str) -> tuple[float, float] | None:

@@ -85,7 +85,6 @@ def save_feature(
     months: Annotated[str, Form()] = "",
     hose: Annotated[str, Form()] = "",
     outline: Annotated[str, Form()] = "",
-    crop: Annotated[str, Form()] = "",
     from_day: Annotated[str, Form()] = "",
     to_day: Annotated[str, Form()] = "",
     action: Annotated[Literal["save", "delete"], Form()] = "save",
@@ -113,7 +112,6 @@ def save_feature(
             _kept(height, known.feature.height_mm if known else None, shown.get("height"), units, "height"),
             _kept(base, known.feature.base_mm if known else None, shown.get("base"), units, "base") or 0.0,
             _months(months), _kept(hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
-            forms.optional_name(crop, field="crop"),
         )  # fmt: skip
         site = known.site_id if known else _site(room).id
         row = FeatureRow(
@@ -211,7 +209,7 @@ def _blank(site: Site, kind: str, units: Units) -> dict[str, str]:
              "fence": ("10 ft x 2 in", "3 m x 5 cm"), "gate": ("4 ft x 4 in", "1.2 m x 10 cm")}  # fmt: skip
     size = sizes.get(kind, ("4 ft x 4 ft", "1.2 m x 1.2 m"))[units == "metric"]
     return {"kind": kind, "name": "", "size": size, "at": middle, "turn": "0", "height": "", "base": "", "months": "", "hose": "", "outline": "",
-            "crop": "", "from_day": "", "to_day": ""}  # fmt: skip
+            "from_day": "", "to_day": ""}  # fmt: skip
 
 
 def _shown(row: FeatureRow, units: Units) -> dict[str, str]:
@@ -221,7 +219,7 @@ def _shown(row: FeatureRow, units: Units) -> dict[str, str]:
         "turn": f"{shape.turn_deg:g}", "height": format_length(thing.height_mm, units) if thing.height_mm else "",
         "base": format_length(thing.base_mm, units) if thing.base_mm else "", "months": ", ".join(MONTHS[m - 1] for m in sorted(thing.months_bare)),
         "hose": format_length(thing.hose_mm, units) if thing.hose_mm else "", "outline": "; ".join(_both(x, y, units) for x, y in shape.corners_mm),
-        "crop": thing.crop, "from_day": row.from_day.isoformat() if row.from_day else "", "to_day": row.to_day.isoformat() if row.to_day else "",
+        "from_day": row.from_day.isoformat() if row.from_day else "", "to_day": row.to_day.isoformat() if row.to_day else "",
     }  # fmt: skip
 
 

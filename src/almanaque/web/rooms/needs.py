@@ -117,11 +117,9 @@ def save_supply(
             shed.delete(room.connection, row_id)
             return frame.go(room, "/garden/shed")
         amount, cost = (
-            forms.number(have, field="have", what="How many there are"),
-            forms.number(price, field="price", what="The price"),
+            forms.number(have, field="have", what="How many there are", within=(0, 1_000_000)),
+            forms.number(price, field="price", what="The price", within=(0, 1_000_000)),
         )
-        if (amount is not None and amount < 0) or (cost is not None and cost < 0):
-            raise BadInput("Neither a number of things nor a price lies below nothing.", field="have")
         which: shed.SupplyKind = (
             "tool" if forms.one_of(kind, ("tool", "material"), field="kind") == "tool" else "material"
         )
@@ -239,7 +237,7 @@ def _needs(room: Room, bed: str, group: str) -> tuple[list[Need], tuple[date, da
 def _line(room: Room, need: Need) -> dict[str, str]:
     full = core.barrows(need.litres, room.context.school.units) if need.litres else 0
     return {
-        "what": need.what, "needed": f"{_plain(need.amount)} {need.unit}".strip() + (f", {words.count(full, 'wheelbarrow')}" if full else ""), "have": _plain(need.have) if need.have else "",
+        "what": need.what, "needed": f"{_plain(need.amount)} {need.unit[:-1] if need.amount == 1 and need.unit.endswith('s') else need.unit}".strip() + (f", {words.count(full, 'wheelbarrow')}" if full else ""), "have": _plain(need.have) if need.have else "",
         "lacking": _plain(need.to_get), "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "", "why": need.why,
         "enough": "yes" if need.to_get == 0 else "",
     }  # fmt: skip

@@ -1,6 +1,6 @@
 """What the bed sheet says besides the drawing: the list of what stands there, the notes in the margin, the preview."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from uuid import UUID
@@ -8,7 +8,7 @@ from uuid import UUID
 from almanaque.commands.context import Context
 from almanaque.core import fit, rebuild
 from almanaque.core import layout as core_layout
-from almanaque.core.bed import parse_cells
+from almanaque.core.bed import Cell, parse_cells
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.growth import GrowthDates
@@ -150,8 +150,12 @@ def preview(
     wish: Wish,
     per_head: str,
     today: date,
+    speaks: Callable[[frozenset[Cell], GrowthDates], list[Finding]],
 ) -> Preview:
-    """Count, dates and verdict of a crop in the chosen squares, or in one square while none is chosen."""
+    """Count, dates and verdict of a crop in the chosen squares, or in one square while none is chosen.
+
+    `speaks` says what the rules of the bed have against squares and dates.
+    """
     grid, units = bed.grid(start_on), context.school.units
     cells = parse_cells(squares, grid) if squares.strip() else set(grid.cells[:1])
     kept = [part for part in bed.kept if part.overlaps(start_on, start_on)]
@@ -177,6 +181,10 @@ def preview(
             first.number, first.severity, "", first.message, first.reason, first.source, [*mends, *kept_fixes]
         )
     if squares.strip():
+        against = [finding for finding in speaks(frozenset(cells), judged.dates) if finding.severity != "note"]
+        notes += [
+            note(finding, number, today) for number, finding in enumerate(worst_first(against), start=len(notes) + 1)
+        ]
         count = f"{words.count(laid.plants, 'plant')} in {words.count(laid.squares, 'square')}"
         if laid.left_over:
             count += f", {words.count(len(laid.left_over), 'square')} left over"

@@ -17,6 +17,7 @@ router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 AMOUNTS = (("", "not measured"), ("low", "low"), ("middling", "middling"), ("high", "high"))
+MOST_GRAMS = 10_000_000
 DRAINAGE = (("", "not looked at"), ("slow", "slow"), ("good", "good"), ("fast", "fast"))
 
 
@@ -76,8 +77,8 @@ def save_test(
             for text, field in ((nitrogen, "nitrogen"), (phosphorus, "phosphorus"), (potassium, "potassium"))
         )
         test = SoilTest(
-            row_id, bed_id, day, forms.optional_name(laboratory, field="laboratory"), forms.number(ph, field="ph", what="The pH"), n, p, k,
-            forms.optional_name(texture, field="texture", most=40), _drainage(drainage), forms.number(lead, field="lead", what="Lead in ppm"), advice.strip(),
+            row_id, bed_id, day, forms.optional_name(laboratory, field="laboratory"), forms.number(ph, field="ph", what="The pH", within=(2, 12)), n, p, k,
+            forms.optional_name(texture, field="texture", most=40), _drainage(drainage), forms.number(lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)), advice.strip(),
         )  # fmt: skip
         if (test.ph, test.lead_ppm) == (None, None) and not any((n, p, k, test.texture, test.drainage, test.advice)):
             raise BadInput("The test holds no result yet. Fill in what the laboratory found.", field="ph")
@@ -123,6 +124,8 @@ def save_amendment(
             grams,
             forms.optional_name(label, field="label", most=120),
         )
+        if given.grams is not None and not 0 < given.grams <= MOST_GRAMS:
+            raise BadInput("A weight lies between nothing and 10 tonnes. Check the unit.", field="weight")
         if given.litres is None and given.grams is None:
             raise BadInput("Say how much, by volume or by weight.", field="volume")
         soil.save_amendment(room.connection, room.context.school.id, given)

@@ -23,7 +23,11 @@ document.addEventListener('alpine:init', function () {
           if (thing) { thing.focus({ preventScroll: true }); }
         };
         // A move that is refused is taken back on the drawing too.
-        this.onError = function (event) { if (event.detail.elt && event.detail.elt.id === 'place') { self.redraw(); } };
+        this.onError = function (event) {
+          if (!event.detail.elt || event.detail.elt.id !== 'place') { return; }
+          document.querySelectorAll('.thing').forEach(function (thing) { if (thing.before) { self.write(thing, thing.before); thing.before = null; } });
+          self.redraw();
+        };
         document.addEventListener('htmx:afterSwap', this.onSwap);
         document.addEventListener('htmx:responseError', this.onError);
       },
@@ -38,6 +42,7 @@ document.addEventListener('alpine:init', function () {
         var d = thing.dataset;
         return { x: Number(d.x), y: Number(d.y), length: Number(d.length), width: Number(d.width), turn: Number(d.turn) };
       },
+      write: function (thing, place) { ['x', 'y', 'length', 'width', 'turn'].forEach(function (name) { thing.dataset[name] = place[name]; }); },
       // Client pixels to millimetres on the ground.
       perPixel: function () {
         var svg = this.$root.querySelector('.map-picture');
@@ -50,13 +55,16 @@ document.addEventListener('alpine:init', function () {
       show: function (thing, place) {
         var s = this.scale, turn = place.turn ? ' rotate(' + place.turn + ' ' + place.length / 2 * s + ' ' + place.width / 2 * s + ')' : '';
         thing.setAttribute('transform', 'translate(' + place.x * s + ' ' + place.y * s + ')' + turn);
+        var handles = document.querySelector('.map-handles');
+        if (handles && thing.dataset.id === document.getElementById('map-edit').dataset.chosen) { handles.setAttribute('transform', thing.getAttribute('transform')); }
       },
       redraw: function () { var self = this; document.querySelectorAll('.thing').forEach(function (thing) { self.show(thing, self.read(thing)); }); },
       send: function (thing, place) {
+        // By namedItem: the collection has a length of its own, which is not the thing's.
         var fields = document.getElementById('place').elements;
-        fields.what.value = thing.dataset.what;
-        fields.id.value = thing.dataset.id;
-        ['x', 'y', 'length', 'width', 'turn'].forEach(function (name) { fields[name].value = Math.round(place[name] * 10000) / 10000; });
+        fields.namedItem('what').value = thing.dataset.what;
+        fields.namedItem('id').value = thing.dataset.id;
+        ['x', 'y', 'length', 'width', 'turn'].forEach(function (name) { fields.namedItem(name).value = Math.round(place[name] * 10000) / 10000; });
         document.getElementById('place').requestSubmit();
       },
 
@@ -65,7 +73,7 @@ document.addEventListener('alpine:init', function () {
         this.handles();
         window.interact('.thing').draggable({
           listeners: {
-            start: function (event) { self.begin = self.read(event.target); self.moved = [0, 0]; event.target.focus({ preventScroll: true }); self.handles(event.target); },
+            start: function (event) { self.begin = self.read(event.target); self.moved = [0, 0]; document.getElementById('map-edit').dataset.chosen = event.target.dataset.id; event.target.focus({ preventScroll: true }); self.handles(event.target); },
             move: function (event) {
               var per = self.perPixel();
               self.moved = [self.moved[0] + event.dx * per, self.moved[1] + event.dy * per];
@@ -78,17 +86,22 @@ document.addEventListener('alpine:init', function () {
       },
       // Two handles on what is chosen: one at its far corner resizes, one above it turns.
       handles: function (chosen) {
-        document.querySelectorAll('.map-handle').forEach(function (old) { old.remove(); });
+        document.querySelectorAll('.map-handles').forEach(function (old) { old.remove(); });
         var thing = chosen || this.thing(document.getElementById('map-edit').dataset.chosen);
         if (!thing) { return; }
         var self = this, place = this.read(thing), s = this.scale;
+        // Above everything else on the map, since another thing may lie over a corner of this one.
+        var group = document.createElementNS('http://www.w3.org/2000/svg', 'g');
+        group.setAttribute('class', 'map-handles');
+        group.setAttribute('transform', thing.getAttribute('transform'));
+        thing.ownerSVGElement.appendChild(group);
         [['size', place.length * s, place.width * s], ['turn', place.length * s / 2, -16]].forEach(function (spec) {
           var handle = document.createElementNS('http://www.w3.org/2000/svg', 'circle');
           handle.setAttribute('class', 'map-handle is-' + spec[0]);
           handle.setAttribute('cx', spec[1]);
           handle.setAttribute('cy', spec[2]);
           handle.setAttribute('r', 7);
-          thing.appendChild(handle);
+          group.appendChild(handle);
           window.interact(handle).draggable({
             listeners: {
               start: function () { self.begin = self.read(thing); self.moved = [0, 0]; },
@@ -155,7 +168,8 @@ document.addEventListener('alpine:init', function () {
       // Keys come in quick succession: the drawing follows each, the server hears of the last.
       later: function (thing, place) {
         var self = this;
-        ['x', 'y', 'length', 'width', 'turn'].forEach(function (name) { thing.dataset[name] = place[name]; });
+        thing.before = thing.before || this.read(thing);
+        this.write(thing, place);
         this.show(thing, place);
         document.getElementById('map-edit').dataset.chosen = thing.dataset.id;
         window.clearTimeout(this.waiting);
