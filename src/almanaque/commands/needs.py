@@ -1,6 +1,6 @@
 """What a bed, a class or a season needs, gathered from its plans into one list to buy from."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 from uuid import UUID
@@ -12,6 +12,7 @@ from almanaque.commands.context import Context
 from almanaque.core import needs as core
 from almanaque.core import rebuild, room_to_grow, strings
 from almanaque.core.bed import layer_litres
+from almanaque.core.grown import Grown
 from almanaque.core.needs import Need
 from almanaque.core.units import format_length
 from almanaque.store import garden, shed
@@ -26,13 +27,15 @@ def gather(
 ) -> list[Need]:  # fmt: skip
     """Everything the plans that begin in these days need, with what is in the shed and what it costs.
 
+    What was started indoors and comes out in these days still needs its place made ready, and its support.
+
     Of pencil only that of one draft, where one is given. A class's own list is of the plans that are for it.
     """
     beds = {b.id: b for b in garden.beds(connection) if bed_id in (None, b.id)}
     plans = [
         p for p in garden.plantings(connection, bed_id=bed_id, since=starts)
-        if p.status in OPEN and not p.events and starts <= p.start_on <= ends and p.bed_id in beds
-        and (group_id is None or p.class_group_id == group_id)
+        if p.status in OPEN and p.bed_id in beds and (group_id is None or p.class_group_id == group_id)
+        and starts <= (p.bed_from if p.events else p.start_on) <= ends
         and (p.status != "pencilled" or draft_id is None or p.draft_id == draft_id)
     ]  # fmt: skip
     wanted: list[Need] = []
@@ -70,6 +73,11 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
         found += core.string(strung.with_knots_mm, strung.sticks, units, bed.name)
     seen = {plan.id: bed_rules.grown(plan, laid[plan.id], bed, context, today) for plan in plans}
     for plan in plans:
+        held = _support(context, bed, plan, seen)
+        if held:
+            found.append(held)
+        if plan.events:
+            continue  # seed and trays of what was started are used
         crop, layout = context.crops[plan.crop], laid[plan.id]
         factor = (
             (plan.in_row_mm / plan.sow_mm) if plan.sow_mm and plan.in_row_mm and plan.sow_mm < plan.in_row_mm else 1.0
@@ -77,16 +85,22 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
         found += core.planting(
             crop, plan.method, layout.plants, germination=None, sow_factor=factor, units=units, why=bed.name
         )
-        others = [grown for key, grown in seen.items() if key != plan.id]
-        held = room_to_grow.supports(seen[plan.id], others, cell_mm=grid.cell_mm, units=units)
-        if held:
-            what = (
-                f"trellis, {format_length(held.length_mm / held.count, units)}"
-                if held.kind == "trellis"
-                else {"poles": "pole, 8 ft" if units == "us" else "pole, 2.4 m"}.get(held.kind, held.kind)
-            )
-            found.append(Need("support", what, held.count, "", f"{crop.name.en} in {bed.name}"))
     return found
+
+
+def _support(context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, Grown]) -> Need | None:
+    """What holds a plan up."""
+    units = context.school.units
+    others = [grown for key, grown in seen.items() if key != plan.id]
+    held = room_to_grow.supports(seen[plan.id], others, cell_mm=bed.grid().cell_mm, units=units)
+    if held is None:
+        return None
+    what = held.kind
+    if held.kind == "trellis":
+        what = f"trellis, {format_length(held.length_mm / held.count, units)}"
+    elif held.kind == "poles":
+        what = "pole, 8 ft" if units == "us" else "pole, 2.4 m"
+    return Need("support", what, held.count, "", f"{context.crops[plan.crop].name.en} in {bed.name}")
 
 
 def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[Need]:
