@@ -8,7 +8,10 @@ from almanaque.data import catalogue
 FT, IN = 304.8, 25.4
 # Crop, plants in a 12 in square.
 PER_SQUARE = [("radish", 16), ("carrot", 16), ("beet", 9), ("chard", 1), ("cabbage", 1), ("cauliflower", 1), ("spinach", 9),
-              ("garlic", 9), ("onion", 9), ("lettuce", 4), ("bush-bean", 9), ("pea", 8), ("pepper", 1), ("broccoli", 1)]  # fmt: skip
+              ("garlic", 9), ("onion", 9), ("lettuce", 4), ("bush-bean", 9), ("pea", 8), ("pepper", 1), ("broccoli", 1), ("celery", 1), ("sweet-corn", 1),
+              ("cucumber", 1), ("sunflower", 1), ("potato", 1), ("strawberry", 1), ("winter-wheat", 16), ("pole-bean", 4)]  # fmt: skip
+# Crops for which charts give one plant to so many squares: 24 in takes 2 × 2, 36 in takes 3 × 3.
+PER_BLOCK = [("kale", 2), ("tomato", 2), ("zucchini", 3), ("rhubarb", 3)]
 # Spacing [in], plants in 4 ft × 3 ft.
 FOUR_BY_THREE = [(12, 12), (4, 108), (3, 192), (24, 2), (6, 48), (2, 432)]
 
@@ -17,6 +20,15 @@ FOUR_BY_THREE = [(12, 12), (4, 108), (3, 192), (24, 2), (6, 48), (2, 432)]
 def test_the_catalogue_gives_the_usual_count(key: str, count: int) -> None:
     crop = catalogue()[key]
     assert (crop.per_square or read_square(crop.spacing_mm, FT).per_square) == count
+
+
+@pytest.mark.parametrize(("key", "block"), PER_BLOCK)
+def test_large_plants_take_whole_blocks(key: str, block: int) -> None:
+    assert read_square(catalogue()[key].spacing_mm, FT).block == block
+
+
+def test_at_least_twenty_five_crops_are_held_to_the_charts() -> None:
+    assert len({key for key, _ in PER_SQUARE + PER_BLOCK}) >= 25
 
 
 @pytest.mark.parametrize(("spacing_in", "plants"), FOUR_BY_THREE)

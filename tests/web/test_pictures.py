@@ -82,7 +82,7 @@ def test_what_comes_later_gives_way_to_what_stands_and_to_what_comes_sooner() ->
     bed = make_bed()
     stands = make_planting(bed, cells={(0, 0)})
     sooner = make_planting(bed, "lettuce", {(0, 0), (1, 0)}, TODAY + timedelta(days=5), "planned")
-    later = make_planting(bed, "kale", {(1, 0), (2, 0)}, TODAY + timedelta(days=9), "pencilled")
+    later = make_planting(bed, "kale", {(1, 0), (2, 0)}, TODAY + timedelta(days=9), "planned")
     shown = show(bed, later, sooner, stands)
     assert [(item.planting.crop, sorted(item.cells)) for item in shown] == [
         ("radish", [(0, 0)]), ("lettuce", [(1, 0)]), ("kale", [(2, 0)]),
@@ -275,3 +275,12 @@ def test_an_unknown_plant_is_a_question_mark() -> None:
     found = Found(uuid4(), bed.id, FT, FT, 200, "", TODAY, None, "undecided")
     drawn = bed_sheet.draw(bed, [], units="us", day=TODAY, found=[found, replace(found, name="sunflower")])
     assert [plant.code for plant in drawn.found] == ["?", "Su"]
+
+
+def test_pencil_that_clashes_with_ink_is_drawn_over_it_and_hides_nothing() -> None:
+    bed = make_bed()
+    pencil = make_planting(bed, cells={(0, 0)}, start=TODAY + timedelta(days=3), status="pencilled")
+    ink = make_planting(bed, "carrot", {(0, 0)}, TODAY + timedelta(days=9), "planned")
+    assert [item.planting.crop for item in show(bed, pencil, ink)] == ["carrot", "radish"]
+    later = make_planting(bed, "carrot", {(0, 0)}, TODAY + timedelta(days=90), "planned")
+    assert [item.planting.crop for item in show(bed, pencil, later)] == ["radish"]

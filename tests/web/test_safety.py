@@ -129,7 +129,9 @@ def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
         f"/garden/beds/{bed_id('Bed 3')}/soil",
         f"/garden/beds/{bed_id('Bed 2')}/rebuild",
     ):
-        writes = {form.action for form in open_page(viewer, path).forms if form.method == "post"}
+        page = open_page(viewer, path)
+        assert page.status == 200, path
+        writes = {form.action for form in page.forms if form.method == "post"}
         assert writes <= {"/logout", "/demo-day", "/schools", "/account", "/account/erase"}, path
 
 

@@ -39,6 +39,8 @@ def check_feature(feature: Feature, site: Site) -> None:
         raise BadInput("Choose what it is from the list.", field="kind")
     if min(shape.length_mm, shape.width_mm) < LEAST_MM:
         raise BadInput(f"{feature.name} is longer and wider than nothing. Correct its size.", field="size")
+    if feature.height_mm is not None and feature.base_mm >= feature.height_mm:
+        raise BadInput("Its lower edge lies above its top. Swap the two heights or correct one.", field="base")
     if shape.corners_mm:
         outline.check_outline(shape.corners_mm, shape.length_mm, shape.width_mm)
     outline.check_place(replace(shape, label=feature.name), [], site.width_mm, site.depth_mm)

@@ -68,6 +68,10 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
             bed.name,
         )
     ]
+    mulched = len({cell for plan in plans if plan.method in ("starts", "indoors") for cell in plan.cells})
+    found += core.layer(
+        "mulch", layer_litres(mulched * grid.pitch_x_mm * grid.pitch_y_mm, core.MULCH_MM), units, bed.name
+    )
     if any(plan.arrangement == "squares" for plan in plans):
         strung = strings.stringing(bed.length_mm, bed.width_mm, grid)
         found += core.string(strung.with_knots_mm, strung.sticks, units, bed.name)

@@ -108,6 +108,15 @@ def _in_rows(
     first_r, last_r = min(r for _, r in chosen), max(r for _, r in chosen)
     left, top = first_c * grid.pitch_x_mm, first_r * grid.pitch_y_mm
     length, width = (last_c - first_c + 1) * grid.pitch_x_mm, (last_r - first_r + 1) * grid.pitch_y_mm
+    if follow.in_row_mm > TOLERANCE * max(length, width):
+        apart, part = (
+            format_length(follow.in_row_mm, units, feet=False),
+            f"{format_length(length, units)} × {format_length(width, units)}",
+        )
+        raise BadInput(
+            f"Plants {apart} apart do not fit in {part}. Choose more squares, or plants closer together.",
+            field="in_row",
+        )
     not_ours = [
         Rectangle((c - first_c) * grid.pitch_x_mm, (r - first_r) * grid.pitch_y_mm, grid.pitch_x_mm, grid.pitch_y_mm)
         for r in range(first_r, last_r + 1)

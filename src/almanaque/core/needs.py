@@ -23,7 +23,7 @@ BAG_L: dict[Units, float] = {"us": float(2 * LITRES_PER_CUBIC_FOOT), "metric": 4
 BARROW_L: dict[Units, float] = {"us": float(3 * LITRES_PER_CUBIC_FOOT), "metric": 85.0}
 TRAYS = (6, 12, 24, 36, 50, 72, 98, 128, 144, 200)
 COMPOST_MM = 3 * 25.4  # 2 to 4 in a year: common practice, no source
-MULCH_MM = 2 * 25.4
+MULCH_MM = 2 * 25.4  # around what is set out: common practice, no source
 # What a class works with: tool, and children to one of it. Common practice, no source.
 TOOLS: tuple[tuple[str, int], ...] = (
     ("hand trowel", 3), ("watering can", 6), ("depth gauge", 3), ("rake", 12), ("bucket", 6), ("pair of gloves", 1), ("measuring tape", 8),

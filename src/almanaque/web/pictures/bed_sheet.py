@@ -150,26 +150,36 @@ def shown_on(
     """What the sheet of a day shows: what stands there, and what is still to come where the squares are free.
 
     Of pencil only that of the draft on the table. A planting that is to come gives way to one that comes sooner, but not to
-    one among which it is to stand on purpose.
+    one among which it is to stand on purpose; and pencil that wants squares of ink at the same time is drawn over it, so that
+    neither hides the clash.
     """
     table = [p for p in plantings if p.status != "pencilled" or draft_id is None or p.draft_id == draft_id]
     here = [p for p in table if p.stands_on(day, today) and p.status != "lost"]
     coming = sorted((p for p in table if p.bed_from > day and p.status != "lost"), key=lambda p: p.bed_from)
     laid = layouts([*here, *coming], bed, crops)
     grid = bed.grid()
-    taken: set[Cell] = set()
-    found = []
+    found: list[Shown] = []
     for planting, is_here in [(p, True) for p in here] + [(p, False) for p in coming]:
-        cells = planting.cells if is_here or planting.with_others else planting.cells - taken
+        cells = planting.cells if is_here else planting.cells - _hidden(planting, found, today)
         if cells:
-            if not planting.with_others:
-                taken |= cells
             crop, layout = crops[planting.crop], laid[planting.id]
             apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
             found.append(
                 Shown(planting, crop, layout, frozenset(cells), is_here, apart, grid.pitch_x_mm, grid.pitch_y_mm)
             )
-    return found
+    return sorted(found, key=lambda item: item.planting.status == "pencilled")
+
+
+def _hidden(planting: Planting, found: Sequence[Shown], today: date) -> set[Cell]:
+    """Squares in which something that comes sooner is shown in its place: not what it stands among, nor ink its pencil clashes with."""
+    hidden: set[Cell] = set()
+    for item in found:
+        other = item.planting
+        pencil_and_ink = (other.status == "pencilled") != (planting.status == "pencilled")
+        clash = pencil_and_ink and not item.here and other.overlaps(planting.bed_from, planting.bed_to(today), today)
+        if not (planting.with_others or other.with_others or clash):
+            hidden |= item.cells
+    return hidden
 
 
 def draw(

@@ -15,6 +15,7 @@ from almanaque.core.growth import GrowthDates
 from almanaque.core.layout import Wish
 from almanaque.core.units import format_length
 from almanaque.store.garden import Bed, Planting
+from almanaque.store.ground import Closure
 from almanaque.web import words
 from almanaque.web.pictures.bed_sheet import Marker, Shown, marker
 
@@ -219,6 +220,37 @@ def bed_ends(context: Context, beds: Sequence[Bed], day: date) -> list[Finding]:
                         f"{bed.material.capitalize()} of {bed.built_year}: usually {life.least} to {life.most} years.", life.source,
                         (Fix("Plan the rebuild", "page", f"/garden/beds/{bed.id}/rebuild"),))
             )  # fmt: skip
+    return found
+
+
+def closures(
+    context: Context,
+    beds: Sequence[Bed],
+    shut: Sequence[Closure],
+    plantings: Sequence[Planting],
+    *,
+    day: date,
+    today: date,
+) -> list[Finding]:
+    """Beds that are to be closed, and what would still stand there; a note for those that will be empty."""
+    names = {bed.id: bed.name for bed in beds}
+    found = []
+    for closure in shut:
+        if closure.ends < day:
+            continue
+        standing = [
+            f"{context.crops[p.crop].name.en.lower()} until {words.short_day(p.bed_to(today))}"
+            for p in plantings
+            if p.bed_id == closure.bed_id
+            and p.status in ("in the ground", "planned")
+            and p.overlaps(closure.starts, closure.ends, today)
+        ]
+        found.append(
+            Finding("bed_closed", "fault" if standing else "note", names[closure.bed_id],
+                    f"{names[closure.bed_id]} is closed {words.span(closure.starts, closure.ends)}: {closure.reason[:1].lower()}{closure.reason[1:]}.",
+                    f"Still or already there: {', '.join(standing)}." if standing else "It is empty then.", "the school's own plan",
+                    (Fix("See what stands there, and what the rebuild takes", "page", f"/garden/beds/{closure.bed_id}/rebuild"),))
+        )  # fmt: skip
     return found
 
 

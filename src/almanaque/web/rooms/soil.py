@@ -29,7 +29,7 @@ def page(desk: Look, bed_id: UUID) -> Response:
         newest = soil.newest_test(room.connection, bed_id)
         values = {
             "bed": bed, "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)], "new_test": str(uuid4()), "new_amendment": str(uuid4()),
-            "amounts": AMOUNTS, "drainage": DRAINAGE, "kinds": [(kind, kind) for kind in AMENDMENTS], "today": room.today,
+            "amounts": AMOUNTS, "drainage": DRAINAGE, "kinds": [(kind, kind) for kind in AMENDMENTS],
             "tests": [_test(test) for test in tests],
             "amendments": [
                 {"id": str(a.id), "day": words.short_day(a.on_day), "year": str(a.on_day.year), "kind": a.kind, "label": a.label,
