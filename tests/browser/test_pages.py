@@ -13,7 +13,10 @@ PAGES = [*(room.path for room in ROOMS), f"/garden/beds/{bed_id('Bed 3')}", f"/g
          f"/school/groups?open={load.demo_id('Brindlecombe School', 'group', 'Docks')}", "/school/people", "/school/place?name=utica",
          "/school/climate", "/school/weather", "/school/chart", "/school/partners", "/school/plans",
          f"/school/plans/{load.demo_id('Brindlecombe School', 'project', 'Pollinator strip by the gate')}", "/school/import",
-         "/school/holidays?country=NO", "/school/feeds", "/garden/places", "/garden/places/sheet", f"/garden/beds/{bed_id('Bed 3')}/edit", "/account", "/start?town=utica"]  # fmt: skip
+         "/school/holidays?country=NO", "/school/feeds", "/garden/places", "/garden/places/sheet", f"/garden/beds/{bed_id('Bed 3')}/edit",
+         "/garden?show=sun", "/garden/map", "/garden/print", "/garden/drafts", f"/garden/drafts/compare?bed={bed_id('Bed 2')}", "/garden/needs",
+         "/garden/shed", f"/garden/beds/{bed_id('Herb corner')}?show=sun", f"/garden/beds/{bed_id('Bed 2')}/rebuild",
+         f"/garden/beds/{bed_id('Bed 5')}/soil", f"/garden/beds/{bed_id('Bed 1')}/seasons", "/account", "/start?town=utica"]  # fmt: skip
 BOTH = pytest.mark.parametrize(
     "looking", [("coordinator", DESK), ("coordinator", PHONE)], indirect=True, ids=["desk", "phone"]
 )
