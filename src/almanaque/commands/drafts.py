@@ -19,6 +19,14 @@ from almanaque.store.garden import Planting
 LONGEST_SHIFT_DAYS = 800
 
 
+def on_table(
+    connection: Connection[Any], plantings: Sequence[Planting], draft_id: UUID | None = None
+) -> list[Planting]:
+    """The plantings without the pencil of other drafts than this one, or than the first open one."""
+    mine = drafts.draft(connection, draft_id).id
+    return [p for p in plantings if p.status != "pencilled" or p.draft_id == mine]
+
+
 @dataclass(frozen=True)
 class Copied:
     """What a copy of a season made; `left` are those that were not copied, with the reason."""

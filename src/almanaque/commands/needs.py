@@ -7,7 +7,7 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.commands import bed_rules, forecasts
+from almanaque.commands import bed_rules, drafts, forecasts
 from almanaque.commands.context import Context
 from almanaque.core import needs as core
 from almanaque.core import rebuild, room_to_grow, strings
@@ -29,14 +29,13 @@ def gather(
 
     What was started indoors and comes out in these days still needs its place made ready, and its support.
 
-    Of pencil only that of one draft, where one is given. A class's own list is of the plans that are for it.
+    Of pencil only that of one draft, the first open one if none is given. A class's own list is of the plans that are for it.
     """
     beds = {b.id: b for b in garden.beds(connection) if bed_id in (None, b.id)}
     plans = [
-        p for p in garden.plantings(connection, bed_id=bed_id, since=starts)
+        p for p in drafts.on_table(connection, garden.plantings(connection, bed_id=bed_id, since=starts), draft_id)
         if p.status in OPEN and p.bed_id in beds and (group_id is None or p.class_group_id == group_id)
         and starts <= (p.bed_from if p.events else p.start_on) <= ends
-        and (p.status != "pencilled" or draft_id is None or p.draft_id == draft_id)
     ]  # fmt: skip
     wanted: list[Need] = []
     for bed in beds.values():

@@ -5,6 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
+from almanaque.commands import drafts
 from almanaque.commands.forecasts import layout_of
 from almanaque.core.crops import Crop, Method
 from almanaque.core.spacing import seeds_needed
@@ -21,7 +22,7 @@ def seeds(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
         beds = {bed.id: bed for bed in garden.beds(room.connection)}
         rows = []
         totals: dict[tuple[str, str], int] = defaultdict(int)
-        for planting in garden.plantings(room.connection, since=room.day):
+        for planting in drafts.on_table(room.connection, garden.plantings(room.connection, since=room.day)):
             if planting.status not in ("pencilled", "planned") or planting.events:
                 continue
             crop, bed = room.context.crops[planting.crop], beds[planting.bed_id]

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
+from almanaque.commands import drafts
 from almanaque.core.findings import lead
 from almanaque.store import garden
 from almanaque.web import frame, words
@@ -22,7 +23,9 @@ def year(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
             return frame.page(room, "year", "School year", {"chart": None, "summary": "", "groups": [], "rows": []})
         beds = garden.beds(room.connection)
         names = {bed.id: bed.name for bed in beds}
-        present = garden.plantings(room.connection, since=shown.starts, until=shown.ends)
+        present = drafts.on_table(
+            room.connection, garden.plantings(room.connection, since=shown.starts, until=shown.ends)
+        )
         # A verdict speaks of the first picking season; a perennial in a later one has none yet.
         judged = [p for p in present if p.status in OPEN and p.dates and p.dates.last_pick >= room.day]
         groups = []

@@ -24,8 +24,9 @@ document.addEventListener('alpine:init', function () {
         };
         // A move that is refused is taken back on the drawing too.
         this.onError = function (event) {
-          if (!event.detail.elt || event.detail.elt.id !== 'place') { return; }
-          document.querySelectorAll('.thing').forEach(function (thing) { if (thing.before) { self.write(thing, thing.before); thing.before = null; } });
+          // Not by .id: the form has a field of that name.
+          if (!event.detail.elt || event.detail.elt.getAttribute('id') !== 'place') { return; }
+          document.querySelectorAll('.thing').forEach(function (thing) { if (thing.wasAt) { self.write(thing, thing.wasAt); thing.wasAt = null; } });
           self.redraw();
         };
         document.addEventListener('htmx:afterSwap', this.onSwap);
@@ -168,7 +169,7 @@ document.addEventListener('alpine:init', function () {
       // Keys come in quick succession: the drawing follows each, the server hears of the last.
       later: function (thing, place) {
         var self = this;
-        thing.before = thing.before || this.read(thing);
+        thing.wasAt = thing.wasAt || this.read(thing);
         this.write(thing, place);
         this.show(thing, place);
         document.getElementById('map-edit').dataset.chosen = thing.dataset.id;
