@@ -15,7 +15,8 @@ FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 PLAN = f"/school/plans/{load.demo_id('Brindlecombe School', 'project', 'Pollinator strip by the gate')}"
 SHOTS = (
-    ("week", "/week", DESK), ("garden", "/garden", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
+    ("week", "/week", DESK), ("garden", "/garden", DESK), ("garden-sun", f"/garden?show=sun&bed={bed_id('Bed 8')}&day=2027-09-21", DESK),
+    ("drafts", f"/garden/drafts/compare?bed={bed_id('Bed 2')}", DESK), ("needs", "/garden/needs", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
     ("year", "/year", DESK), ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("seeds", "/seeds", DESK),
     ("school", "/school", DESK), ("groups", "/school/groups", DESK), ("climate", "/school/climate", DESK),
     ("weather", "/school/weather", DESK), ("places", "/garden/places", DESK), ("plan", PLAN, DESK), ("phone-week", "/week", PHONE), ("phone-bed", BED_3, PHONE), ("phone-pick", "/harvest#pick", PHONE),

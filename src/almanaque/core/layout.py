@@ -15,7 +15,7 @@ from almanaque.core.crops import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.outline import Point, inside
 from almanaque.core.rows import RowLayout, place_in_rows, place_staggered
-from almanaque.core.spacing import Layout, Reading, place_in_squares, read_square, reading_order
+from almanaque.core.spacing import Layout, Reading, near_square, place_in_squares, read_square, reading_order
 from almanaque.core.units import MM_PER_FOOT, Units, format_length
 
 Arrangement = Literal["squares", "rows", "staggered"]
@@ -222,8 +222,8 @@ def beside(layout: Layout, others: Sequence[tuple[float, float]], pitch_x_mm: fl
 
 
 def pitch(layout: Layout, grid: Grid, follow: Figures) -> float:
-    """Distance between neighbours as they are placed [mm]; a count may stand closer than the spacing."""
+    """Distance to the nearest neighbour as they are placed [mm]; a count may stand closer than the spacing."""
     reading: Reading = layout.reading
     if layout.rows_words or reading.block > 1:
         return follow.in_row_mm
-    return float(grid.cell_mm / max(reading.per_square, 1) ** 0.5)
+    return grid.cell_mm / max(near_square(max(reading.per_square, 1)))
