@@ -96,3 +96,9 @@ def test_two_crops_cannot_share_a_code() -> None:
     twice = TEXT + TEXT.split("[sources]")[1].split('"from memory"')[1].replace("[kale]", "[collard]")
     with pytest.raises(BadInput, match="share the code"):
         parse(twice)
+
+
+def test_months_without_leaves_turn_round_south_of_the_equator() -> None:
+    apple = CROPS["apple"]
+    assert apple.bare_in(southern=False) == {11, 12, 1, 2, 3}
+    assert apple.bare_in(southern=True) == {5, 6, 7, 8, 9}

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
 from almanaque.core.bed import Rectangle, grid_of
+from almanaque.core.errors import BadInput
 from almanaque.core.layout import Wish, lay_out
 from almanaque.core.outline import inside, l_shape
 from almanaque.core.rebuild import BOARDS
@@ -71,7 +72,17 @@ def test_never_two_plants_too_near_and_none_outside(
     grid = grid_of(length, width, FT, kept, outline)
     cells = data.draw(st.sets(st.sampled_from(grid.cells), min_size=1)) if grid.cells else set()
     wish = Wish(arrangement, "figures")  # type: ignore[arg-type]
-    laid = lay_out(cells, grid, crop, wish, kept=kept, outline_mm=outline)
+    try:
+        laid = lay_out(cells, grid, crop, wish, kept=kept, outline_mm=outline)
+    except BadInput:
+        span = (
+            max(
+                max(c for c, _ in cells) - min(c for c, _ in cells), max(r for _, r in cells) - min(r for _, r in cells)
+            )
+            + 1
+        )
+        assert crop.in_row_mm > span * FT  # wider than the part, and said so
+        return
     if not laid.plants:
         return
     places = np.array(laid.positions_mm)

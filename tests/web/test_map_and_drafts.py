@@ -498,3 +498,31 @@ def test_the_southern_school_sees_its_garden_in_metres(client: TestClient) -> No
         "/garden/map",
     ):
         assert open_page(client, path).status == 200, path
+
+
+def test_a_planted_bush_is_a_planting_with_a_crown_and_a_cover_lies_over_its_bed(coordinator: TestClient) -> None:
+    made = str(uuid4())
+    post(
+        coordinator,
+        "/garden/beds",
+        id=made,
+        **{**NEW_BED, "kind": "plot", "size": "4 ft x 4 ft", "at": "24 ft x 30 ft", "depth": "18 in"},
+    )
+    page = paint(coordinator, made, "A1-D4", "currant", command="ink", method="starts", start_on="2027-04-14")
+    assert "1 plant" in page.text
+    assert 'class="crown"' not in coordinator.get("/garden").text
+    planting = next(form.action for form in page.forms if "/happened" in form.action)
+    post(coordinator, planting, kind="started")
+    garden = coordinator.get("/garden").text
+    assert garden.count('class="crown"') == 1
+    post(
+        coordinator,
+        "/garden/features",
+        id=str(uuid4()),
+        kind="tunnel",
+        name="Low tunnel",
+        size="4 ft x 4 ft",
+        at="3 ft x 9 ft",
+    )
+    drawn = coordinator.get("/garden").text
+    assert drawn.index("site-tunnel") > drawn.index("Bed 1, Roots")

@@ -28,7 +28,7 @@ from almanaque.store.garden import Bed, Planting
 
 FAMILY_NAMES = {
     "Amaranthaceae": "Spinach kin", "Amaryllidaceae": "Onion kin", "Apiaceae": "Carrot kin", "Asteraceae": "Daisy kin",
-    "Brassicaceae": "Cabbage kin", "Cucurbitaceae": "Gourds", "Fabaceae": "Peas and beans", "Lamiaceae": "Mint kin",
+    "Brassicaceae": "Cabbage kin", "Cucurbitaceae": "Gourds", "Fabaceae": "Peas and beans", "Grossulariaceae": "Currants", "Lamiaceae": "Mint kin",
     "Poaceae": "Grasses and grains", "Polygonaceae": "Rhubarb kin", "Rosaceae": "Rose kin", "Solanaceae": "Nightshades",
 }  # fmt: skip
 

@@ -87,6 +87,7 @@ class Crop(Strict):
     touches_soil: bool = Field(
         default=True, description="the part eaten touches the ground, for the days after raw manure"
     )
+    bare_months: tuple[int, ...] = Field(default=(), description="months without leaves north of the equator")
     seeds_per_gram: float | None = Field(default=None, gt=0)
     packet_seeds: int | None = Field(default=None, gt=0, description="seeds in a packet as commonly sold")
     stock: str = Field(default="", description="what is set when it is neither sown nor set out: cloves, sets …")
@@ -101,6 +102,10 @@ class Crop(Strict):
     def spacing_mm(self) -> float:
         """The distance each way when planted in squares: the in-row spacing."""
         return self.in_row_mm
+
+    def bare_in(self, *, southern: bool) -> frozenset[int]:
+        """Months without leaves, half a year on south of the equator."""
+        return frozenset((month + 5) % 12 + 1 if southern else month for month in self.bare_months)
 
     def source_of(self, field: str) -> str:
         """Key of the source of a value; `default` serves the values without one of their own."""
@@ -120,6 +125,8 @@ class Crop(Strict):
             raise ValueError("weeks_indoors is missing for a crop that is started indoors")
         if not 3 <= self.ph[0] < self.ph[1] <= 10:
             raise ValueError("ph must be two numbers in order between 3 and 10")
+        if any(not 1 <= month <= 12 for month in self.bare_months):
+            raise ValueError("bare_months are numbers from 1 to 12")
         if self.support != bool(self.support_kind):
             raise ValueError("support_kind must be given for a crop with support, and only for one")
         if not 0 < self.yield_g_m2[0] <= self.yield_g_m2[1]:

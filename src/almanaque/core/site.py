@@ -17,6 +17,7 @@ from almanaque.core.units import Units, format_length
 
 PASS_MM, WHEELCHAIR_MM = 3 * 304.8, 4 * 304.8  # 3 ft and 4 ft: common practice, no source
 ACCESS = "common practice, no source; the school's and local rules for access decide"
+CROWN_MM = 1000.0  # a lasting plant as wide as this has a crown on the map: our own rule
 TALL_MM = 900.0  # plants lower than this throw no shade worth reckoning on other beds: our own rule
 
 
@@ -109,6 +110,7 @@ class TallPlants:
     places_mm: tuple[tuple[float, float], ...]
     height_mm: float
     width_mm: float
+    months_bare: frozenset[int] = frozenset()
 
 
 def bodies(feature: Feature) -> list[Obstacle]:
@@ -131,7 +133,9 @@ def bodies(feature: Feature) -> list[Obstacle]:
 def plant_bodies(plants: Sequence[TallPlants]) -> list[Obstacle]:
     """Plants that are tall enough to shade others."""
     return [
-        round_body(x, y, plants_.width_mm / 2, top_mm=plants_.height_mm, name=plants_.name)
+        round_body(
+            x, y, plants_.width_mm / 2, top_mm=plants_.height_mm, months_bare=plants_.months_bare, name=plants_.name
+        )
         for plants_ in plants
         if plants_.height_mm >= TALL_MM
         for x, y in plants_.places_mm

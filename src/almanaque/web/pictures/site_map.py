@@ -48,6 +48,17 @@ class FeatureShape:
     rx: float
     ry: float
     css: str
+    over: bool = False
+
+
+@dataclass(frozen=True)
+class Crown:
+    """A tree or bush that is a planting, at its grown width."""
+
+    x: float
+    y: float
+    r: float
+    code: str
 
 
 @dataclass(frozen=True)
@@ -93,6 +104,7 @@ class SiteMap:
     north_deg: float
     units: Units
     legend: list[tuple[int, str]] = field(default_factory=list)
+    crowns: list[Crown] = field(default_factory=list)
 
 
 def draw(
@@ -106,11 +118,13 @@ def draw(
     planted: Mapping[str, Mapping[Cell, tuple[str, str]]],
     sun: Mapping[str, Mapping[Cell, float]] | None = None,
     ground: Ground | None = None,
+    crowns: Sequence[tuple[float, float, float, str]] = (),
 ) -> SiteMap:
     """Draw a site.
 
     By bed id, `words` says what a voice reads, `short` what stands under its name, `planted` the fill and code of its taken
-    squares, `sun` the hours of its squares; `ground` tints the site itself.
+    squares, `sun` the hours of its squares; `ground` tints the site itself. `crowns` are planted trees and bushes: place and
+    radius [mm], and code.
     """
     scale = min(WIDEST / site.width_mm, HIGHEST / site.depth_mm)
     bar_mm = 20 * 304.8 if units == "us" else 5000.0
@@ -133,6 +147,7 @@ def draw(
         north_deg=site.north_deg,
         units=units,
         legend=[(step, f"{step}{'+' if step == MOST_SUN_H else ''} h") for step in (0, 2, 4, 6, 8)] if sun is not None else [],
+        crowns=[Crown(_px(x * scale), _px(y * scale), _px(r * scale), code) for x, y, r, code in crowns],
     )  # fmt: skip
 
 
@@ -176,7 +191,7 @@ def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
     name = thing.name if not high or thing.kind not in TALL_KINDS else f"{thing.name}{high}"
     return FeatureShape(
         str(row.id), thing.kind, name if thing.kind != "path" else "", f"{thing.name}: {KINDS[thing.kind].words}, {size}{high}", where, thing.round,
-        _px(thing.shape.length_mm / 2 * scale), _px(thing.shape.width_mm / 2 * scale), thing.kind.replace(" ", "-"),
+        _px(thing.shape.length_mm / 2 * scale), _px(thing.shape.width_mm / 2 * scale), thing.kind.replace(" ", "-"), KINDS[thing.kind].over_bed,
     )  # fmt: skip
 
 

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands import sunlight
+from almanaque.commands.forecasts import layout_of
 from almanaque.core import shade, site
 from almanaque.core.findings import worst_first
 from almanaque.core.seasons import Season, around, map_day, seasons
@@ -44,7 +45,7 @@ def page(desk: Look, show: Show = "plants", bed: str = "") -> Response:
                 place, beds, features, units=room.context.school.units,
                 words={row["id"]: row["crops"] for row in rows}, short=_short(room, rows, sun, show),
                 planted=_planted(room, beds, present) if show == "plants" else {}, sun=sun,
-                ground=lights[place.id].ground(room.day) if show == "sun" else None,
+                ground=lights[place.id].ground(room.day) if show == "sun" else None, crowns=_crowns(room, beds, present, place),
             )
             for place in places
         ]  # fmt: skip
@@ -109,6 +110,26 @@ def _planted(room: Room, beds: list[Bed], present: list[Planting]) -> dict[str, 
         }
         for bed in beds
     }
+
+
+def _crowns(
+    room: Room, beds: list[Bed], present: list[Planting], place: Place
+) -> list[tuple[float, float, float, str]]:
+    """Planted trees and bushes on a site, as they will be when grown."""
+    by_id = {bed.id: bed for bed in beds if bed.site_id == place.id}
+    found = []
+    for planting in present:
+        crop = room.context.crops[planting.crop]
+        if (
+            planting.bed_id in by_id
+            and planting.status == "in the ground"
+            and crop.life == "perennial"
+            and crop.width_mm >= site.CROWN_MM
+        ):
+            bed = by_id[planting.bed_id]
+            places = bed.shape.to_site(list(layout_of(planting, bed, crop).positions_mm))
+            found += [(float(x), float(y), crop.width_mm / 2, crop.code) for x, y in places]
+    return found
 
 
 def _short(
