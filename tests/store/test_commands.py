@@ -18,7 +18,7 @@ from almanaque.core import yields
 from almanaque.core.errors import BadInput
 from almanaque.core.school_year import Span
 from almanaque.host.postgres import Addresses
-from almanaque.store import errors, garden, harvest, queue, tasks
+from almanaque.store import changes, errors, garden, harvest, queue, tasks
 from almanaque.store.db import Database
 from almanaque.worker.main import with_tasks
 from tests.database import NORTH, bed_id
@@ -97,16 +97,16 @@ def test_plans_that_do_not_meet_in_time_share_squares(room) -> None:
 
 def test_undo_puts_everything_back_command_by_command(room) -> None:
     connection, school = room
-    before = {p.id: garden.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
+    before = {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
     first = paint(room, "A4-C4")
-    after_first = {p.id: garden.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
+    after_first = {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
     paint(room, "B4", "lettuce", ink=True)
     plantings.rub_out(connection, school, BED_4, "A4-C4", shown=TODAY, hand=HAND)
     for said in ("rub out 3 squares", "paint leaf lettuce"):
         assert plantings.undo(connection, school, BED_4, hand=HAND) == said
-    assert {p.id: garden.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == after_first
+    assert {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == after_first
     assert plantings.undo(connection, school, BED_4, hand=HAND) == "paint radish"
-    assert {p.id: garden.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == before
+    assert {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == before
     assert first not in before
 
 

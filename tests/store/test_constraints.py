@@ -6,7 +6,7 @@ import pytest
 
 from almanaque.core.school_year import Span
 from almanaque.host.postgres import Addresses
-from almanaque.store import errors, garden, journal, school
+from almanaque.store import changes, errors, garden, journal, school
 from almanaque.store.constraints import FALLBACK, SENTENCES, sentence_for
 from almanaque.store.db import Database
 from tests.database import NORTH, bed_id
@@ -73,7 +73,7 @@ def test_a_bed_that_someone_else_changed_is_not_written_over(database: Database)
     with database.school(NORTH) as connection:
         version = garden.bed(connection, bed_id("Bed 1")).version
         with pytest.raises(errors.Stale, match="Nothing of yours was written"):
-            garden.lock_bed(connection, bed_id("Bed 1"), version=version - 1)
+            changes.lock_bed(connection, bed_id("Bed 1"), version=version - 1)
 
 
 def test_a_lost_server_is_one_sentence_and_a_cut_connection_heals(demo: Addresses, database: Database) -> None:

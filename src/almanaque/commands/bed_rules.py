@@ -54,7 +54,7 @@ def facts(
     place = sunlight.site_of(connection, bed)
     light = sunlight.light(connection, context, place, [bed], [p for p in present if p.status != "lost"])
     stood: dict[str, list[Stood]] = {}
-    for row in garden.stood(connection):
+    for row in garden.stood(connection, bed.id, date(today.year - rotation.MOST_YEARS - 1, 1, 1)):
         crop = context.crops[row.crop]
         stood.setdefault(row.bed_name, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
     paths = [row.feature.shape.polygon for row in light.rows if row.feature.kind == "path" and row.stands_on(today)]
@@ -98,6 +98,14 @@ def judge(
     return found
 
 
+def of_sheet(
+    connection: Connection[Any], context: Context, bed: Bed, plantings: Sequence[Planting], laid: Mapping[UUID, Layout], *, today: date
+) -> tuple[Facts, dict[UUID, list[Finding]]]:  # fmt: skip
+    """The facts of a bed, and what they say of the plantings on its sheet."""
+    found = facts(connection, context, bed, plantings, today=today)
+    return found, judge(context, found, plantings, laid, today=today)
+
+
 def judge_wish(
     connection: Connection[Any], context: Context, bed: Bed, wish: Planting, present: Sequence[Planting], *, today: date
 ) -> list[Finding]:
@@ -108,7 +116,7 @@ def judge_wish(
     there = [p for p in present if p.status == "in the ground" or not p.cells & wish.cells or wish.with_others]
     crowd = [*there, wish]
     laid = forecasts.layouts(crowd, bed, context.crops)
-    found = judge(context, facts(connection, context, bed, crowd, today=today), crowd, laid, today=today)
+    _, found = of_sheet(connection, context, bed, crowd, laid, today=today)
     return found.get(wish.id, [])
 
 

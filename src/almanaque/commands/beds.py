@@ -17,7 +17,7 @@ from almanaque.core import outline
 from almanaque.core.bed import Rectangle
 from almanaque.core.errors import BadInput
 from almanaque.core.outline import Point
-from almanaque.store import garden, ground
+from almanaque.store import changes, garden, ground
 from almanaque.store.garden import Bed, Site
 from almanaque.store.ground import Section
 
@@ -77,7 +77,7 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
     known = next((b for b in beds if b.id == bed.id), None)
     site = ground_of(connection, context, bed.site_id)
     if known is not None:
-        garden.lock_bed(connection, bed.id, version=hand.version)
+        changes.lock_bed(connection, bed.id, version=hand.version)
     if bed.outline_mm:
         outline.check_outline(bed.outline_mm, bed.length_mm, bed.width_mm)
     others = [b.shape for b in beds if b.id != bed.id and b.site_id == site.id and not b.indoors]
@@ -100,7 +100,7 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
     garden.save_kept(connection, context.school.id, bed.id, bed.kept)
     ground.save_sections(connection, context.school.id, bed.id, sections)
     if known is not None:
-        garden.record_change(
+        changes.record_change(
             connection,
             context.school.id,
             bed.id,

@@ -13,7 +13,7 @@ from almanaque.commands.forecasts import refresh
 from almanaque.commands.plantings import Hand
 from almanaque.core.bed import cell_name
 from almanaque.core.errors import BadInput
-from almanaque.store import drafts, garden
+from almanaque.store import changes, drafts, garden
 from almanaque.store.garden import Planting
 
 LONGEST_SHIFT_DAYS = 800
@@ -77,7 +77,7 @@ def copy_season(
         refresh(connection, context, copy, bed, today=hand.today, force=True)
         made.setdefault(bed.id, []).append(copy)
     for bed_id, copies in made.items():
-        garden.record_change(
+        changes.record_change(
             connection, context.school.id, bed_id, change_id=uuid4(), command="copy a season in pencil",
             before={"put_back": [], "made": [str(copy.id) for copy in copies]}, by=hand.by,
         )  # fmt: skip
@@ -101,7 +101,7 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
         raise BadInput("Choose at least one pencilled planting.", field="planting")
     picked = [garden.planting(connection, planting_id) for planting_id in dict.fromkeys(chosen)]
     for bed_id in sorted({p.bed_id for p in picked}):
-        garden.lock_bed(connection, bed_id, version=None)
+        changes.lock_bed(connection, bed_id, version=None)
     beds = {bed.id: bed for bed in garden.beds(connection)}
     for planting in picked:
         name = context.crops[planting.crop].name.en
@@ -130,9 +130,9 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
         refresh(connection, context, inked, beds[planting.bed_id], today=hand.today)
         by_bed.setdefault(planting.bed_id, []).append(planting)
     for bed_id, plantings in by_bed.items():
-        garden.record_change(
+        changes.record_change(
             connection, context.school.id, bed_id, change_id=uuid4(), command="choose from drafts",
-            before={"put_back": [garden.planting_out(p) for p in plantings], "made": []}, by=hand.by,
+            before={"put_back": [changes.planting_out(p) for p in plantings], "made": []}, by=hand.by,
         )  # fmt: skip
     return len(picked)
 

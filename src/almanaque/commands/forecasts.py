@@ -124,6 +124,7 @@ def _digest(context: Context, planting: Planting, bed: Bed, crop: Crop) -> str:
         RULES_VERSION, crop.model_dump(), context.weather_digest, context.calendar_digest, context.school.units,
         planting.status, planting.method, planting.start_on, planting.wish, planting.events,
         planting.class_group_id, bed.class_group_id, sorted(planting.cells), bed.cell_mm, bed.length_mm, bed.width_mm,
+        bed.outline_mm, bed.kept,
     ]  # fmt: skip
     text = json.dumps(parts, default=vars_or_text, sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:24]

@@ -14,7 +14,7 @@ from almanaque.core.bed import Cell, cell_name, parse_cells
 from almanaque.core.crops import Method
 from almanaque.core.errors import BadInput
 from almanaque.core.layout import Wish, squares_needed
-from almanaque.store import drafts, garden
+from almanaque.store import changes, drafts, garden
 from almanaque.store.garden import Bed, Planting, Status
 
 OPEN: tuple[Status, ...] = ("pencilled", "planned")
@@ -55,7 +55,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     the ground stays, and the sheet shows the clash. Of more squares than a wanted number needs, the rest stay open. Raises
     BadInput for squares outside the bed and for a day that has passed in ink.
     """
-    garden.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
     grid = bed.grid(wish.start_on)
     cells = parse_cells(wish.squares, grid)
@@ -95,7 +95,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
         and p.overlaps(new.bed_from, new.bed_to(hand.today), hand.today)
     ]  # fmt: skip
     _take(connection, context, bed, others, cells, hand.today)
-    before = {"put_back": [garden.planting_out(p) for p in (*others, *same)], "made": [] if same else [str(new.id)]}
+    before = {"put_back": [changes.planting_out(p) for p in (*others, *same)], "made": [] if same else [str(new.id)]}
     _record(connection, context, bed, f"paint {crop.name.en.lower()}", before, hand)
     return new.id
 
@@ -117,7 +117,7 @@ def rub_out(
 
     Raises BadInput when the squares hold only what is in the ground, or nothing.
     """
-    garden.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     touched = [p for p in garden.plantings(connection, bed_id=bed_id, since=shown) if p.cells & cells]
@@ -130,7 +130,7 @@ def rub_out(
         raise BadInput("There is nothing to rub out in those squares.")
     freed = {cell for planting in mine for cell in planting.cells & cells}
     _take(connection, context, bed, mine, cells, hand.today)
-    before = {"put_back": [garden.planting_out(p) for p in mine], "made": []}
+    before = {"put_back": [changes.planting_out(p) for p in mine], "made": []}
     _record(connection, context, bed, f"rub out {len(freed)} square{'' if len(freed) == 1 else 's'}", before, hand)
     return len(freed)
 
@@ -140,7 +140,7 @@ def set_ink(
     draft_id: UUID | None = None,
 ) -> int:  # fmt: skip
     """Turn the pencilled plantings under these squares to ink, or planned ones back to pencil; return how many."""
-    garden.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     have: Status = "pencilled" if ink else "planned"
@@ -166,7 +166,7 @@ def set_ink(
         changed = replace(planting, status=want, draft_id=draft)
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=hand.today)
-    before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
+    before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
     _record(connection, context, bed, "ink" if ink else "pencil", before, hand)
     return len(chosen)
 
@@ -176,7 +176,7 @@ def move(
 ) -> UUID:
     """Give a plan that has not begun another first day or way of starting; return its bed."""
     planting = garden.planting(connection, planting_id)
-    garden.lock_bed(connection, planting.bed_id, version=hand.version)
+    changes.lock_bed(connection, planting.bed_id, version=hand.version)
     name = context.crops[planting.crop].name.en.lower()
     if planting.status not in OPEN or planting.events:
         raise BadInput(f"The {name} has begun, so its first day stays as it is.")
@@ -188,7 +188,7 @@ def move(
     changed = replace(planting, method=method, start_on=start_on)
     garden.save_planting(connection, context.school.id, changed)
     refresh(connection, context, changed, bed, today=hand.today)
-    before = {"put_back": [garden.planting_out(planting)], "made": []}
+    before = {"put_back": [changes.planting_out(planting)], "made": []}
     _record(connection, context, bed, f"move {name}", before, hand)
     return bed.id
 
@@ -201,7 +201,7 @@ def shift(
 
     Raises BadInput when one would leave the bed or stand where another plan is; nothing moves then.
     """
-    garden.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     present = garden.plantings(connection, bed_id=bed_id, since=shown)
@@ -226,7 +226,7 @@ def shift(
             raise BadInput(f"{name} would stand on the {other}. Move or rub that out first.")
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=hand.today)
-    before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
+    before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
     names = ", ".join(sorted({context.crops[p.crop].name.en.lower() for p in chosen}))
     _record(connection, context, bed, f"move {names}", before, hand)
     return len(chosen)
@@ -237,7 +237,7 @@ def change_spacing(
     hand: Hand, draft_id: UUID | None = None,
 ) -> int:  # fmt: skip
     """Lay the open plans under these squares out in another way; return how many."""
-    garden.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     chosen = [
@@ -255,32 +255,32 @@ def change_spacing(
         layout_of(changed, bed, context.crops[planting.crop])
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=hand.today)
-    before = {"put_back": [garden.planting_out(p) for p in chosen], "made": []}
+    before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
     _record(connection, context, bed, "lay out anew", before, hand)
     return len(chosen)
 
 
 def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
     """Apply the inverse of the last command on the bed; return its name. Raises BadInput when there is none to undo."""
-    garden.lock_bed(connection, bed_id, version=hand.version)
-    change = garden.last_change(connection, bed_id)
+    changes.lock_bed(connection, bed_id, version=hand.version)
+    change = changes.last_change(connection, bed_id)
     if change is None:
         raise BadInput("There is nothing to undo on this bed.")
     if "put_back" not in change.before:
         raise BadInput(f"Since then it was noted that {change.command}. Older changes stay as they are.")
     after = _put(connection, context, bed_id, change.before, hand, "undone")
-    garden.mark_undone(connection, bed_id, change.id, after)
+    changes.mark_undone(connection, bed_id, change.id, after)
     return change.command
 
 
 def redo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
     """Do again what was undone last; return its name. Raises BadInput when nothing was, or something was done since."""
-    garden.lock_bed(connection, bed_id, version=hand.version)
-    change = garden.next_change(connection, bed_id)
+    changes.lock_bed(connection, bed_id, version=hand.version)
+    change = changes.next_change(connection, bed_id)
     if change is None or change.after is None:
         raise BadInput("There is nothing to do again on this bed.")
     _put(connection, context, bed_id, change.after, hand, "done again")
-    garden.mark_redone(connection, bed_id, change.id)
+    changes.mark_redone(connection, bed_id, change.id)
     return change.command
 
 
@@ -290,7 +290,7 @@ def _put(
     """Put plantings back as they were kept; return what brings back how they are now."""
     bed = garden.bed(connection, bed_id)
     made = [UUID(made) for made in state["made"]]
-    old = [garden.planting_in(kept) for kept in state["put_back"]]
+    old = [changes.planting_in(kept) for kept in state["put_back"]]
     touched = {*made, *(p.id for p in old)}
     if any(garden.has_history(connection, planting_id) for planting_id in touched):
         raise BadInput(f"Work on it has begun in the meantime, so this cannot be {word}.")
@@ -304,7 +304,7 @@ def _put(
         garden.save_planting(connection, context.school.id, planting)
         refresh(connection, context, garden.planting(connection, planting.id), bed, today=hand.today, force=True)
     return {
-        "put_back": [garden.planting_out(p) for p in now.values()],
+        "put_back": [changes.planting_out(p) for p in now.values()],
         "made": [str(p.id) for p in old if p.id not in now],
     }
 
@@ -318,7 +318,7 @@ def happened(
         raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
     if planting.status == "pencilled":
         raise BadInput("It is only pencilled. Turn it to ink first.")
-    garden.lock_bed(connection, planting.bed_id, version=None)
+    changes.lock_bed(connection, planting.bed_id, version=None)
     garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
     _follow(
         connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {_PASSIVE[kind]}", hand
@@ -347,7 +347,7 @@ def _follow(connection: Connection[Any], context: Context, planting_id: UUID, wo
     garden.save_planting(connection, context.school.id, changed)
     bed = garden.bed(connection, planting.bed_id)
     refresh(connection, context, changed, bed, today=hand.today)
-    garden.record_change(
+    changes.record_change(
         connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
     )  # fmt: skip
 
@@ -387,7 +387,7 @@ def _take(
 def _record(
     connection: Connection[Any], context: Context, bed: Bed, command: str, before: dict[str, Any], hand: Hand
 ) -> None:
-    garden.record_change(
+    changes.record_change(
         connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=before, by=hand.by
     )
 

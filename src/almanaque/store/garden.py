@@ -1,9 +1,8 @@
 """Sites, beds and what stands in them."""
 
-import json
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from typing import Any, Literal
 from uuid import UUID, uuid4
 
@@ -151,25 +150,6 @@ class Planting:
         return self.bed_from <= end and self.bed_to(today) >= start
 
 
-@dataclass(frozen=True)
-class Change:
-    id: UUID
-    command: str
-    before: dict[str, Any]
-    after: dict[str, Any] | None
-    version: int
-
-
-@dataclass(frozen=True)
-class Done:
-    """One command as others are told of it."""
-
-    command: str
-    by: str
-    at: datetime
-    undone: bool
-
-
 def beds(connection: Connection[Any]) -> list[Bed]:
     rows = connection.cursor(row_factory=dict_row).execute(SQL["beds"], {"bed": None}).fetchall()
     return [_bed(row) for row in rows]
@@ -255,10 +235,10 @@ class StoodRow:
     bed_to: date | None
 
 
-def stood(connection: Connection[Any]) -> list[StoodRow]:
-    """What stood in every bed over the years."""
-    rows = connection.execute(SQL["stood"]).fetchall()
-    return [StoodRow(bed_name, crop, _cells(cells), bed_to) for bed_name, crop, cells, bed_to in rows]
+def stood(connection: Connection[Any], bed_id: UUID, since: date) -> list[StoodRow]:
+    """What stood in every bed since a day; the squares are read for one bed only, since they count there alone."""
+    rows = connection.execute(SQL["stood"], {"bed": bed_id, "since": since}).fetchall()
+    return [StoodRow(bed_name, crop, cells(kept), bed_to) for bed_name, crop, kept, bed_to in rows]
 
 
 def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
@@ -271,7 +251,7 @@ def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
 
 def save_planting(connection: Connection[Any], school_id: UUID, planting: Planting) -> None:
     """Write a planting and exactly its squares."""
-    connection.execute(SQL["save_planting"], {"school_id": school_id, **_columns(planting)})
+    connection.execute(SQL["save_planting"], {"school_id": school_id, **columns(planting)})
     connection.execute("DELETE FROM patch WHERE planting_id = %s", [planting.id])
     connection.cursor().executemany(
         "INSERT INTO patch (school_id, planting_id, col, row) VALUES (%s, %s, %s, %s)",
@@ -321,78 +301,7 @@ def has_history(connection: Connection[Any], planting_id: UUID) -> bool:
     return bool(row)
 
 
-def lock_bed(connection: Connection[Any], bed_id: UUID, *, version: int | None) -> None:
-    """Hold the bed until the transaction ends. Raises Stale when its version is not the one the person saw."""
-    row = connection.execute("SELECT version FROM bed WHERE id = %s FOR UPDATE", [bed_id]).fetchone()
-    if row is None:
-        raise errors.NotFound("There is no such bed in this school.")
-    if version is not None and row[0] != version:
-        raise errors.Stale(
-            "Someone else changed this bed in the meantime. Nothing of yours was written; here is the bed as it is now."
-        )
-
-
-def record_change(
-    connection: Connection[Any], school_id: UUID, bed_id: UUID, *, change_id: UUID, command: str,
-    before: dict[str, Any], by: UUID | None,
-) -> int:  # fmt: skip
-    """Raise the bed's version and keep the command that did it; return the new version."""
-    row = connection.execute(
-        "UPDATE bed SET version = version + 1 WHERE id = %s RETURNING version", [bed_id]
-    ).fetchone()
-    if row is None:
-        raise errors.NotFound("There is no such bed in this school.")
-    connection.execute("UPDATE change SET void = true WHERE bed_id = %s AND undone AND NOT void", [bed_id])
-    connection.execute(
-        "INSERT INTO change (school_id, id, bed_id, command, before, version, account_id) VALUES (%s, %s, %s, %s, %s, %s, %s)",
-        [school_id, change_id, bed_id, command, Jsonb(before), row[0], by],
-    )
-    return int(row[0])
-
-
-def last_change(connection: Connection[Any], bed_id: UUID) -> Change | None:
-    return connection.cursor(row_factory=class_row(Change)).execute(SQL["last_change"], {"bed": bed_id}).fetchone()
-
-
-def next_change(connection: Connection[Any], bed_id: UUID) -> Change | None:
-    return connection.cursor(row_factory=class_row(Change)).execute(SQL["next_change"], {"bed": bed_id}).fetchone()
-
-
-def changes_since(connection: Connection[Any], bed_id: UUID, version: int) -> list[Done]:
-    rows = connection.cursor(row_factory=class_row(Done))
-    return rows.execute(SQL["changes_since"], {"bed": bed_id, "version": version}).fetchall()
-
-
-def mark_undone(connection: Connection[Any], bed_id: UUID, change_id: UUID, after: dict[str, Any]) -> None:
-    """A command was taken back; `after` is what it had made, for doing it again."""
-    connection.execute("UPDATE change SET undone = true, after = %s WHERE id = %s", [Jsonb(after), change_id])
-    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
-
-
-def mark_redone(connection: Connection[Any], bed_id: UUID, change_id: UUID) -> None:
-    connection.execute("UPDATE change SET undone = false, after = NULL WHERE id = %s", [change_id])
-    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
-
-
-def planting_out(planting: Planting) -> dict[str, Any]:
-    """A planting as JSON, enough to put it back as it was."""
-    out: dict[str, Any] = json.loads(json.dumps({**_columns(planting), "cells": sorted(planting.cells)}, default=str))
-    return out
-
-
-def planting_in(kept: dict[str, Any]) -> Planting:
-    """The inverse of `planting_out`; forecast and events are not part of it."""
-    return Planting(
-        id=UUID(kept["id"]), bed_id=UUID(kept["bed_id"]), crop=kept["crop"], variety=kept["variety"], status=kept["status"],
-        draft_id=UUID(kept["draft_id"]) if kept["draft_id"] else None, method=kept["method"],
-        start_on=date.fromisoformat(kept["start_on"]), per_square=kept["per_square"],
-        class_group_id=UUID(kept["class_group_id"]) if kept["class_group_id"] else None,
-        cells=_cells(kept["cells"]), events={}, depends_on="", dates=None, verdict=None, findings=(),
-        **{name: kept[name] for name in SPACING if name in kept},
-    )  # fmt: skip
-
-
-def _columns(planting: Planting) -> dict[str, Any]:
+def columns(planting: Planting) -> dict[str, Any]:
     """What the planting's own row holds, by column."""
     names = (
         "id", "bed_id", "crop", "variety", "status", "draft_id", "method", "start_on", "per_square", "class_group_id",
@@ -401,7 +310,8 @@ def _columns(planting: Planting) -> dict[str, Any]:
     return {name: getattr(planting, name) for name in names}
 
 
-def _cells(pairs: list[list[int]]) -> frozenset[Cell]:
+def cells(pairs: list[list[int]]) -> frozenset[Cell]:
+    """Squares as the database keeps them."""
     return frozenset((column, row) for column, row in pairs)
 
 
@@ -435,7 +345,7 @@ def _planting(row: dict[str, Any]) -> Planting:
     )
     dates = {name: row.pop(name) for name in names}
     row["dates"] = GrowthDates(start=row["start_on"], **dates) if dates["bed_from"] else None
-    row["cells"] = _cells(row["cells"])
+    row["cells"] = cells(row["cells"])
     row["events"] = {kind: date.fromisoformat(day) for kind, day in row["events"].items()}
     row["findings"] = tuple(_finding_in(kept) for kept in row["findings"] or ())
     row["depends_on"] = row["depends_on"] or ""

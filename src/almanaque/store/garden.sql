@@ -51,14 +51,16 @@ WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
         f.clear_by, p.start_on) >= %(since)s)
 ORDER BY p.start_on, p.crop, p.id;
 
--- stood: what stood in every bed, for rotation
+-- stood: what stood in every bed since a day, for rotation, with the squares of one bed
 SELECT b.name, p.crop,
-  (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row)), '[]') FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id),
+  CASE WHEN p.bed_id = %(bed)s THEN
+    (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row)), '[]') FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id)
+  ELSE '[]' END,
   coalesce((SELECT max(e.on_day) FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id AND e.kind IN ('cleared', 'lost')),
            f.clear_by)
 FROM planting p JOIN bed b ON b.school_id = p.school_id AND b.id = p.bed_id
 LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id
-WHERE p.status IN ('in the ground', 'finished', 'lost')
+WHERE p.status IN ('in the ground', 'finished', 'lost') AND coalesce(f.clear_by, p.start_on) >= %(since)s
 ORDER BY b.ordinal, p.start_on;
 
 -- save_planting: write a planting under its id, new or changed
@@ -84,19 +86,6 @@ ON CONFLICT (school_id, planting_id) DO UPDATE SET
   emerge_to = excluded.emerge_to, first_pick_early = excluded.first_pick_early, first_pick = excluded.first_pick,
   first_pick_late = excluded.first_pick_late, last_pick = excluded.last_pick, clear_by = excluded.clear_by,
   verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
-
--- last_change: the newest command on a bed that was not undone
-SELECT id, command, before, after, version FROM change
-WHERE bed_id = %(bed)s AND NOT undone ORDER BY version DESC LIMIT 1;
-
--- next_change: the command on a bed that was undone last and may be done again
-SELECT id, command, before, after, version FROM change
-WHERE bed_id = %(bed)s AND undone AND NOT void AND after IS NOT NULL ORDER BY version LIMIT 1;
-
--- changes_since: what others did on a bed after a version, in order
-SELECT c.command, coalesce(name.name, '') AS by, c.at, c.undone
-FROM change c LEFT JOIN auth_people() name ON name.account_id = c.account_id
-WHERE c.bed_id = %(bed)s AND c.version > %(version)s ORDER BY c.version;
 
 -- has_history: whether anything happened to a planting that must not be lost
 SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)

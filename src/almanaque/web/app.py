@@ -28,6 +28,7 @@ from almanaque.web.rooms import (
     drafts,
     entry,
     feeds,
+    found,
     garden,
     garden_pass,
     ground,
@@ -83,7 +84,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, start, garden_pass, week, places, beds, ground, drafts, soil, needs, bed, garden, year, journal, harvest, seeds, school_import, feeds, groups,
+    for room in (entry, start, garden_pass, week, places, beds, ground, drafts, soil, needs, bed, found, garden, year, journal, harvest, seeds, school_import, feeds, groups,
                  people, climate, weather, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])

@@ -169,14 +169,10 @@ def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
     present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
     shown = bed_sheet.shown_on(present, bed, room.context.crops, day=room.day, today=room.today, draft_id=draft.id)
     mine = [item for item in shown if item.planting.status == "pencilled"]
-    facts = bed_rules.facts(room.connection, room.context, bed, [item.planting for item in shown], today=room.today)
-    judged = bed_rules.judge(
-        room.context,
-        facts,
-        [item.planting for item in shown],
-        {item.planting.id: item.layout for item in shown},
+    _, judged = bed_rules.of_sheet(
+        room.connection, room.context, bed, [item.planting for item in shown], {item.planting.id: item.layout for item in shown},
         today=room.today,
-    )
+    )  # fmt: skip
     found = worst_first(
         [
             finding
