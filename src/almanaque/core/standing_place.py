@@ -180,7 +180,7 @@ def closed(plan: Grown, closures: Sequence[Closed]) -> list[Finding]:
     return [
         Finding("bed_closed", "fault", plan.name, f"The bed is closed {short_day(shut.starts)} – {short_day(shut.ends)}: {shut.reason}.",
                 f"It stands there {short_day(plan.bed_from)} – {short_day(plan.bed_to)}.", "the school's own plan",
-                (Fix("Start sooner or later"), Fix("Or move the work")))
+                (Fix("Start sooner or later"), Fix("Or move the work")) if plan.open else (Fix("Move the work, or clear it before"),))
         for shut in closures
         if plan.bed_from <= shut.ends and shut.starts <= plan.bed_to
     ]  # fmt: skip

@@ -142,7 +142,12 @@ document.addEventListener('alpine:init', function () {
 
       pick: function (event) {
         var thing = event.target.closest('.thing');
-        if (thing) { document.getElementById('map-edit').dataset.chosen = thing.dataset.id; this.handles(thing); }
+        if (!thing) { return; }
+        document.getElementById('map-edit').dataset.chosen = thing.dataset.id;
+        this.handles(thing);
+        var numbers = document.getElementById('thing-numbers');
+        numbers.href = '/garden/map?thing=' + thing.dataset.id;
+        numbers.hidden = false;
       },
       key: function (event) {
         var thing = event.target.closest('.thing');
