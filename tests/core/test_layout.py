@@ -131,3 +131,26 @@ def test_what_stands_among_others_moves_out_of_their_places() -> None:
 def test_a_spacing_wider_than_the_part_leaves_nothing_but_says_so() -> None:
     laid = lay_out([(0, 0)], BED, CROPS["zucchini"], Wish())
     assert (laid.plants, laid.left_over) == (0, ((0, 0),))
+
+
+def test_two_large_starts_take_two_blocks_and_leave_the_rest_open() -> None:
+    cells = [(c, r) for c in range(6) for r in range(4)]
+    needed = squares_needed(cells, BED, CROPS["kale"], Wish(wanted=2))
+    assert len(needed) == 8
+    assert lay_out(needed, BED, CROPS["kale"], Wish(wanted=2)).plants == 2
+
+
+def test_a_figure_that_does_not_fit_is_left_out_of_the_others() -> None:
+    packet = Wish("rows", "packet", in_row_mm=6 * IN)
+    assert other_readings([(0, 0)], BED, CROPS["zucchini"], packet, units="us") == []
+
+
+def test_rows_are_told_in_the_schools_units() -> None:
+    laid = lay_out(
+        [(c, 0) for c in range(4)],
+        BED,
+        CROPS["lettuce"],
+        Wish("rows", "packet", in_row_mm=150, row_mm=300),
+        units="metric",
+    )
+    assert laid.words == "1 row, 30 cm apart, 15 cm in the row"

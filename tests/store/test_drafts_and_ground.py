@@ -423,3 +423,30 @@ def test_what_a_bed_was_used_for_keeps_it_from_being_deleted(room: Room) -> None
     soil.save_test(connection, NORTH, soil.SoilTest(uuid4(), new.id, TODAY, "", 6, "", "", "", "", "", None, ""))
     with pytest.raises(errors.Refused, match="stays with its history"):
         garden.delete_bed(connection, new.id)
+
+
+def test_a_second_number_of_starts_is_a_planting_of_its_own(room: Room) -> None:
+    one = paint(room, BED_1, "E1-F2", "lettuce", spacing=Wish(wanted=6))
+    two = paint(room, BED_1, "G1-H2", "lettuce", spacing=Wish(wanted=6))
+    assert one != two
+    more = paint(room, BED_4, "A4", "radish")
+    assert paint(room, BED_4, "B4", "radish") == more
+
+
+def test_hours_that_were_asked_before_are_kept_and_old_ones_dropped(
+    room: Room, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    connection, school = room
+    site, beds_there = garden.sites(connection)[0], garden.beds(connection)
+    kept = sunlight._Kept()
+    monkeypatch.setattr(sunlight, "_kept", kept)
+    light = sunlight.light(connection, school, site, beds_there)
+    light.on(beds_there[0], TODAY)
+    counted = len(kept._kept)
+    light.on(beds_there[0], TODAY)
+    assert len(kept._kept) == counted == 1
+    monkeypatch.setattr(kept, "MOST_BYTES", 3000)
+    for number in range(20):
+        light.on(beds_there[0], TODAY + timedelta(days=number))
+    assert 0 < len(kept._kept) < 10
+    assert kept._bytes <= 3000

@@ -17,6 +17,7 @@ from almanaque.core.findings import Finding
 from almanaque.core.growth import GrowthDates, forecast
 from almanaque.core.spacing import Layout
 from almanaque.core.tasks import Step
+from almanaque.core.units import Units
 from almanaque.store import garden
 from almanaque.store import tasks as task_store
 from almanaque.store.garden import Bed, Planting
@@ -24,17 +25,17 @@ from almanaque.store.garden import Bed, Planting
 RULES_VERSION = 3  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
-def layout_of(planting: Planting, bed: Bed, crop: Crop) -> Layout:
+def layout_of(planting: Planting, bed: Bed, crop: Crop, units: Units = "us") -> Layout:
     """Where this planting's plants stand in its bed, by the way it is laid out and the figure it follows."""
     grid = bed.grid()
     cells = [cell for cell in planting.cells if cell[0] < grid.columns and cell[1] < grid.rows]
     kept = [part for part in bed.kept if part.overlaps(planting.bed_from, planting.bed_from)]
-    return layout.lay_out(cells, grid, crop, planting.wish, kept=kept, outline_mm=bed.outline_mm)
+    return layout.lay_out(cells, grid, crop, planting.wish, units=units, kept=kept, outline_mm=bed.outline_mm)
 
 
-def layouts(plantings: Sequence[Planting], bed: Bed, crops: Catalogue) -> dict[UUID, Layout]:
+def layouts(plantings: Sequence[Planting], bed: Bed, crops: Catalogue, units: Units = "us") -> dict[UUID, Layout]:
     """Where the plants of each planting stand; those among others on purpose keep away from whom they share squares with."""
-    found = {p.id: layout_of(p, bed, crops[p.crop]) for p in plantings}
+    found = {p.id: layout_of(p, bed, crops[p.crop], units) for p in plantings}
     grid = bed.grid()
     for planting in plantings:
         if planting.with_others:

@@ -82,7 +82,8 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     if not wish.ink:
         drafts.ensure(connection, context.school.id, draft)
     layout_of(new, bed, crop)  # a spacing that cannot be laid is refused before anything is written
-    same = [p for p in present if p.status == status and _kind(p) == _kind(new)]
+    # So many starts are one planting; more of the same crop with a number of its own is another.
+    same = [p for p in present if new.wanted is None and p.status == status and _kind(p) == _kind(new)]
     if same:
         new = replace(same[0], cells=same[0].cells | new.cells)
     garden.save_planting(connection, context.school.id, new)

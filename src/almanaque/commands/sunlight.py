@@ -37,12 +37,13 @@ class Ground:
 
 
 class _Kept:
-    """Answers by all they depend on, the least used one dropped first."""
+    """Answers by all they depend on; the least used are dropped first, once they take more than their share of memory."""
 
-    SIZE = 512
+    MOST_BYTES = 32_000_000
 
     def __init__(self) -> None:
         self._kept: OrderedDict[Any, Floats] = OrderedDict()
+        self._bytes = 0
         self._lock = threading.Lock()
 
     def hours(
@@ -55,9 +56,12 @@ class _Kept:
                 return self._kept[key]
         found = shade.hours_of_sun(points, days, obstacles, latitude=latitude, north_deg=north, height_mm=height)
         with self._lock:
-            self._kept[key] = found
-            while len(self._kept) > self.SIZE:
-                self._kept.popitem(last=False)
+            if key not in self._kept:
+                self._kept[key] = found
+                self._bytes += found.nbytes + points.nbytes
+            while self._bytes > self.MOST_BYTES and self._kept:
+                (old_points, *_), old = self._kept.popitem(last=False)
+                self._bytes -= old.nbytes + len(old_points)
         return found
 
 

@@ -152,8 +152,13 @@ def squares_needed(cells: Iterable[Cell], grid: Grid, crop: Crop, wish: Wish) ->
     if wish.wanted is None or wish.arrangement != "squares":
         return chosen
     full = lay_out(chosen, grid, crop, replace(wish, wanted=None))
-    if full.reading.block > 1:
-        return chosen
+    block = full.reading.block
+    if block > 1:
+        corners = [
+            (round(x / grid.pitch_x_mm - block / 2), round(y / grid.pitch_y_mm - block / 2))
+            for x, y in full.positions_mm[: wish.wanted]
+        ]
+        return {(c + i, r + j) for c, r in corners for i in range(block) for j in range(block)} or chosen
     needed = -(-wish.wanted // max(1, full.reading.per_square))
     return set(sorted(chosen, key=reading_order)[:needed])
 
@@ -188,7 +193,10 @@ def other_readings(
             follows == "count" and (square_count(crop, grid.cell_mm) is None or wish.arrangement != "squares")
         ):
             continue
-        layout = lay_out(chosen, grid, crop, other, units=units)
+        try:
+            layout = lay_out(chosen, grid, crop, other, units=units)
+        except BadInput:
+            continue  # that figure does not fit here at all
         apart = (
             f" ({format_length(figures(crop, other, grid.cell_mm).in_row_mm, units, feet=False)})"
             if follows != "count"

@@ -145,8 +145,9 @@ class Shown:
 
 
 def shown_on(
-    plantings: Sequence[Planting], bed: Bed, crops: Catalogue, *, day: date, today: date, draft_id: UUID | None = None
-) -> list[Shown]:
+    plantings: Sequence[Planting], bed: Bed, crops: Catalogue, *, day: date, today: date, draft_id: UUID | None = None,
+    units: Units = "us",
+) -> list[Shown]:  # fmt: skip
     """What the sheet of a day shows: what stands there, and what is still to come where the squares are free.
 
     Of pencil only that of the draft on the table. A planting that is to come gives way to one that comes sooner, but not to
@@ -156,7 +157,7 @@ def shown_on(
     table = [p for p in plantings if p.status != "pencilled" or draft_id is None or p.draft_id == draft_id]
     here = [p for p in table if p.stands_on(day, today) and p.status != "lost"]
     coming = sorted((p for p in table if p.bed_from > day and p.status != "lost"), key=lambda p: p.bed_from)
-    laid = layouts([*here, *coming], bed, crops)
+    laid = layouts([*here, *coming], bed, crops, units)
     grid = bed.grid()
     found: list[Shown] = []
     for planting, is_here in [(p, True) for p in here] + [(p, False) for p in coming]:

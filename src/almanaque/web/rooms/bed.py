@@ -225,7 +225,15 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
     """The drawing with its list and margin; what a command on the sheet answers."""
     table = on_table(room, draft)
     present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
-    shown = bed_sheet.shown_on(present, bed, room.context.crops, day=room.day, today=room.today, draft_id=table.id)
+    shown = bed_sheet.shown_on(
+        present,
+        bed,
+        room.context.crops,
+        day=room.day,
+        today=room.today,
+        units=room.context.school.units,
+        draft_id=table.id,
+    )
     units = room.context.school.units
     facts, judged = bed_rules.of_sheet(
         room.connection, room.context, bed, [item.planting for item in shown], {item.planting.id: item.layout for item in shown},

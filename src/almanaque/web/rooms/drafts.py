@@ -152,7 +152,12 @@ def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> di
     overlapping = [p for p in present if p.status != "lost" and p.overlaps(season.starts, season.ends, room.today)]
     ink = [p for p in overlapping if p.status != "pencilled"]
     shown = bed_sheet.shown_on(
-        [p for p in ink if p.bed_to(room.today) >= day], bed, room.context.crops, day=day, today=room.today
+        [p for p in ink if p.bed_to(room.today) >= day],
+        bed,
+        room.context.crops,
+        day=day,
+        today=room.today,
+        units=room.context.school.units,
     )
     return {
         "name": season.name, "day": day.isoformat(), "on": words.short_day(day), "now": room.today in season,
@@ -167,7 +172,15 @@ def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> di
 def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
     """A draft of a bed, from the ribbon's day on."""
     present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
-    shown = bed_sheet.shown_on(present, bed, room.context.crops, day=room.day, today=room.today, draft_id=draft.id)
+    shown = bed_sheet.shown_on(
+        present,
+        bed,
+        room.context.crops,
+        day=room.day,
+        today=room.today,
+        units=room.context.school.units,
+        draft_id=draft.id,
+    )
     mine = [item for item in shown if item.planting.status == "pencilled"]
     _, judged = bed_rules.of_sheet(
         room.connection, room.context, bed, [item.planting for item in shown], {item.planting.id: item.layout for item in shown},
