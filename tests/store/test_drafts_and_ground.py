@@ -450,3 +450,23 @@ def test_hours_that_were_asked_before_are_kept_and_old_ones_dropped(
         light.on(beds_there[0], TODAY + timedelta(days=number))
     assert 0 < len(kept._kept) < 10
     assert kept._bytes <= 3000
+
+
+def test_a_tall_crop_in_the_next_bed_is_named_too(room: Room) -> None:
+    connection, school = room
+    bed = replace(
+        garden.bed(connection, BED_4),
+        id=uuid4(),
+        name="Next bed",
+        x_mm=3 * FT,
+        y_mm=20.5 * FT,
+        length_mm=8 * FT,
+        width_mm=2 * FT,
+        kept=[],
+    )
+    beds.write(connection, school, bed, [], HAND)
+    paint(room, bed.id, "A1-H2", "sunflower", start=date(2027, 5, 10), ink=True)
+    behind = paint(room, BED_3, "D4-H4", "bush-bean", start=date(2027, 5, 20))
+    assert "shaded_by_plant" in judged(room, BED_3, behind)
+    far = paint(room, BED_1, "E1-H1", "bush-bean", start=date(2027, 5, 20))
+    assert "shaded_by_plant" not in judged(room, BED_1, far)

@@ -1,7 +1,7 @@
 """Everything the rules say of the plans in a bed, gathered from the database once and judged by the core."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 from uuid import UUID
@@ -45,6 +45,8 @@ class Facts:
     raw_manure_on: Sequence[date]
     light: Light
     paths: Any
+    tall_around: Sequence[Grown] = ()
+    around: Light | None = None
 
 
 def facts(
@@ -58,13 +60,34 @@ def facts(
         crop = context.crops[row.crop]
         stood.setdefault(row.bed_name, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
     paths = [row.feature.shape.polygon for row in light.rows if row.feature.kind == "path" and row.stands_on(today)]
+    tall, around = _tall_around(connection, context, bed, light, today)
     return Facts(
-        bed=bed, history=stood.pop(bed.name, []),
+        tall_around=tall, around=around, bed=bed, history=stood.pop(bed.name, []),
         other_beds={b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind},
         closures=[Closed(c.starts, c.ends, c.reason) for c in ground.closures(connection, bed.id)],
         test=soil.newest_test(connection, bed.id), raw_manure_on=soil.raw_manure(connection, bed.id), light=light,
         paths=shapely.union_all(paths) if paths else None,
     )  # fmt: skip
+
+
+def _tall_around(
+    connection: Connection[Any], context: Context, bed: Bed, light: Light, today: date
+) -> tuple[list[Grown], Light | None]:
+    """What grows or is planned tall in the other beds of the site, and the light with its shade."""
+    tall_crops = [crop.key for crop in context.crops if crop.height_mm >= TALL_MM]
+    beds = {b.id: b for b in garden.beds(connection) if b.site_id == bed.site_id and b.id != bed.id and not b.indoors}
+    there = [
+        p for p in garden.plantings(connection, since=today, crops=tall_crops)
+        if p.bed_id in beds and p.status in ("planned", "in the ground")
+    ]  # fmt: skip
+    if not there or bed.indoors:
+        return [], None
+    plants = tuple(sunlight.tall(p, beds[p.bed_id], context, context.crops[p.crop].height_mm) for p in there)
+    seen = [
+        grown(p, forecasts.layout_of(p, beds[p.bed_id], context.crops[p.crop]), beds[p.bed_id], context, today)
+        for p in there
+    ]
+    return seen, replace(light, plants=plants)
 
 
 def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today: date) -> Grown:
@@ -187,6 +210,7 @@ def _light(facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
     tall = [
         g for g in others if g.crop.height_mm >= TALL_MM and g.crop.height_mm > 1.3 * me.crop.height_mm and g.meets(me)
     ]
+    found += _shaded_from_other_beds(facts, me, around)
     if around is None or not tall:
         return found
     for other in tall:
@@ -195,6 +219,20 @@ def _light(facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
         before = _mean(facts.light.on(facts.bed, day, plants=False), me.cells - other.cells or me.cells)
         if left is not None and before is not None:
             found += standing_place.shaded(me, other, without=before, hours=left)
+    return found
+
+
+def _shaded_from_other_beds(facts: Facts, me: Grown, open_hours: float | None) -> list[Finding]:
+    """What tall plants in other beds take, one after another, on the day in the middle of its growth."""
+    day, found = me.middle.replace(day=21), []
+    for other in facts.tall_around:
+        if facts.around is None or open_hours is None or not other.bed_from <= day <= other.bed_to:
+            continue
+        if other.crop.height_mm <= 1.3 * me.crop.height_mm:
+            continue
+        left = _mean(facts.around.only(other.key).on(facts.bed, day), me.cells)
+        if left is not None:
+            found += standing_place.shaded(me, other, without=open_hours, hours=left)
     return found
 
 

@@ -217,10 +217,17 @@ def sites(connection: Connection[Any]) -> list[Site]:
 
 
 def plantings(
-    connection: Connection[Any], *, bed_id: UUID | None = None, since: date | None = None, until: date | None = None
-) -> list[Planting]:
-    """Plantings of one bed or of all, those only that may hold squares at some time from `since` to `until`."""
-    parameters = {"planting": None, "bed": bed_id, "since": since, "until": until}
+    connection: Connection[Any], *, bed_id: UUID | None = None, since: date | None = None, until: date | None = None,
+    crops: Sequence[str] | None = None,
+) -> list[Planting]:  # fmt: skip
+    """Plantings of one bed or of all, of some crops or of all, those only that may hold squares at some time from `since` to `until`."""
+    parameters = {
+        "planting": None,
+        "bed": bed_id,
+        "since": since,
+        "until": until,
+        "crops": list(crops) if crops is not None else None,
+    }
     rows = connection.cursor(row_factory=dict_row).execute(SQL["plantings"], parameters).fetchall()
     return [_planting(row) for row in rows]
 
@@ -242,7 +249,7 @@ def stood(connection: Connection[Any], bed_id: UUID, since: date) -> list[StoodR
 
 
 def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
-    parameters = {"planting": planting_id, "bed": None, "since": None, "until": None}
+    parameters = {"planting": planting_id, "bed": None, "since": None, "until": None, "crops": None}
     row = connection.cursor(row_factory=dict_row).execute(SQL["plantings"], parameters).fetchone()
     if row is None:
         raise errors.NotFound("There is no such planting in this school.")

@@ -43,6 +43,7 @@ FROM planting p
 LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id
 WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
   AND (%(bed)s::uuid IS NULL OR p.bed_id = %(bed)s)
+  AND (%(crops)s::text[] IS NULL OR p.crop = ANY(%(crops)s))
   AND (%(until)s::date IS NULL OR coalesce(f.bed_from, p.start_on) <= %(until)s)
   AND (%(since)s::date IS NULL OR coalesce(
         (SELECT max(e.on_day) FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id
