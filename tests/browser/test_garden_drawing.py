@@ -133,7 +133,7 @@ def test_three_drafts_of_one_bed_are_compared_and_parts_of_two_chosen(working: V
     ferns = page.locator(".compare > section", has_text="Ferns' plan")
     expect(ferns).to_contain_text("Sweet corn, 8 plants")
     expect(ferns).to_contain_text("Pole bean, 32 plants")
-    expect(ferns).to_contain_text("The bed is closed 7 Jun – 25 Jun")
+    expect(ferns).to_contain_text("Sweet corn: the bed is closed 7 Jun – 25 Jun")
     page.get_by_label(re.compile("Carrot, 64 plants")).check()
     page.get_by_label(re.compile("Radish, 128 plants")).check()
     page.get_by_role("button", name="Plan what is ticked in ink").click()

@@ -186,14 +186,14 @@ def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
         room.connection, room.context, bed, [item.planting for item in shown], {item.planting.id: item.layout for item in shown},
         today=room.today,
     )  # fmt: skip
-    found = worst_first(
-        [
-            finding
-            for item in mine
-            for finding in (*item.planting.findings, *judged.get(item.planting.id, ()))
-            if finding.severity != "note"
-        ]
-    )
+    pairs = [
+        (finding, item)
+        for item in mine
+        for finding in (*item.planting.findings, *judged.get(item.planting.id, ()))
+        if finding.severity != "note"
+    ]
+    found = worst_first([finding for finding, _ in pairs])
+    pairs.sort(key=lambda pair: found.index(pair[0]))
     plants = sum(item.layout.plants for item in mine)
     return {
         "id": str(draft.id), "name": draft.name, "made_by": _by(room, draft),
@@ -201,7 +201,7 @@ def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
         "count": words.joined([words.count(plants, "plant"), words.count(len({c for i in mine for c in i.cells}), "square")]),
         "faults": sum(finding.severity == "fault" for finding in found), "cares": sum(finding.severity == "care" for finding in found),
         "lines": [_line(item) for item in mine],
-        "notes": [sheet.note(finding, number, room.today) for number, finding in enumerate(found, start=1)],
+        "notes": [sheet.note(finding, number, room.today, planting=item.planting) for number, (finding, item) in enumerate(pairs, start=1)],
     }  # fmt: skip
 
 
