@@ -2,6 +2,7 @@
 
 import itertools
 import json
+from dataclasses import replace
 from typing import Any
 from uuid import UUID, uuid4
 from xml.etree import ElementTree
@@ -122,3 +123,40 @@ def test_the_drawing_is_in_millimetres_and_holds_every_thing_once() -> None:
     assert [group.find(f"{space}title").text for group in groups] == ["Old <maple> & co", "Bed 1"]  # type: ignore[union-attr]
     assert groups[1].get("transform") == "translate(914.4 2743.2) rotate(15 1219.2 609.6)"
     assert groups[0].find(f"{space}ellipse") is not None
+
+
+def test_a_drawing_of_ours_is_read_back_the_same() -> None:
+    tree = Thing(uuid4(), "feature", "tree", "Old <maple> & co", Shape(5000, 5000, 3000, 3000), {
+        "height_mm": 9000.0, "base_mm": 0.0, "months_bare": [1, 2], "hose_mm": None, "from_day": None, "to_day": None,
+    })  # fmt: skip
+    found = garden_svg.read(garden_svg.write(FRAME, [BED, tree]), "m.svg")
+    assert found == [replace(tree, shape=replace(tree.shape, label=tree.name)), BED]
+
+
+def test_rectangles_and_polygons_of_another_drawing_become_things() -> None:
+    body = b"""<svg xmlns="http://www.w3.org/2000/svg"><rect id="hut" x="100" y="200" width="3000mm" height="2000"/>
+        <polygon points="0,0 500,0 500,800"><title>Ramp</title></polygon></svg>"""
+    hut, ramp = garden_svg.read(body, "m.svg")
+    assert (hut.name, hut.kind, hut.shape.x_mm, hut.shape.length_mm) == ("hut", "other", 100, 3000)
+    assert (ramp.name, ramp.shape.corners_mm) == ("Ramp", ((0, 0), (500, 0), (500, 800)))
+
+
+@pytest.mark.parametrize(
+    ("body", "says"),
+    [
+        (b"<svg", "not an SVG drawing"),
+        (b"<html/>", "not an SVG drawing"),
+        (b'<!DOCTYPE x [<!ENTITY a "b">]><svg xmlns="http://www.w3.org/2000/svg"/>', "not an SVG drawing"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"/>', "no rectangle or polygon"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="wide" height="3"/></svg>', "is not a number"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="9" height="3" transform="rotate(3)"/></svg>', "moved by a transform"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><polygon points="1 2 3 4"/></svg>', "at least three corners"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><g data-thing="{"/></svg>', "cannot be read"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><g data-thing="[1]"/></svg>', "cannot be read"),
+    ],
+)  # fmt: skip
+def test_a_drawing_that_cannot_be_read_is_said(body: bytes, says: str) -> None:
+    with pytest.raises(BadInput, match=says):
+        garden_svg.read(body, "m.svg")
+    with pytest.raises(BadInput, match="larger than 2 MB"):
+        garden_svg.read(b" " * 2_000_001, "m.svg")

@@ -473,7 +473,8 @@ def test_the_map_goes_out_and_comes_in(coordinator: TestClient) -> None:
     assert body.headers["content-type"].startswith("application/geo+json")
     found = json.loads(body.text)
     assert len(found["features"]) == 25
-    assert b"<svg" in coordinator.get("/garden/map.svg").content
+    drawing = coordinator.get("/garden/map.svg").content
+    assert upload(coordinator, "/garden/map/import", "garden.svg", drawing).response.url.path == "/garden/map"
     page = upload(coordinator, "/garden/map/import", "garden.geojson", body.content)
     assert page.response.url.path == "/garden/map"
     found["features"][0]["properties"]["local_mm"]["x"] = -5000

@@ -8,17 +8,16 @@ read back; a feature of another program, without it, is placed by its positions.
 import json
 import math
 from collections.abc import Iterable, Sequence
-from datetime import date
 from typing import Any
-from uuid import UUID, uuid4
 
 from almanaque.core.errors import BadInput
 from almanaque.core.outline import Shape
-from almanaque.core.site import KINDS, Frame, Thing
+from almanaque.core.site import Frame, Thing
+from almanaque.formats import garden_things
+from almanaque.formats.garden_things import MOST_BYTES, MOST_THINGS
 
 WGS84_A, WGS84_F = 6_378_137.0, 1 / 298.257223563  # NIMA TR8350.2
-MOST_BYTES, MOST_FEATURES, FAR_M = 2_000_000, 1000, 2000.0
-BED_KINDS = ("raised", "sunken", "ground", "plot", "container", "fabric pot", "planter", "sill")
+FAR_M = 2000.0
 Corner = tuple[float, float]  # latitude, longitude
 
 
@@ -59,13 +58,9 @@ def _feature(thing: Thing, frame: Frame, corner: Corner) -> dict[str, Any]:
     ring = [position(x, y, frame, corner) for x, y in shape.on_site_mm]
     if _signed_area(ring) < 0:
         ring.reverse()
-    local = {
-        "x": shape.x_mm, "y": shape.y_mm, "length": shape.length_mm, "width": shape.width_mm, "turn_deg": shape.turn_deg,
-        "corners": [list(c) for c in shape.corners_mm],
-    }  # fmt: skip
     return {
         "type": "Feature", "id": str(thing.id), "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
-        "properties": {"what": thing.what, "kind": thing.kind, "name": thing.name, **thing.known, "local_mm": local},
+        "properties": garden_things.properties(thing),
     }  # fmt: skip
 
 
@@ -80,30 +75,20 @@ def read(body: bytes, name: str, frame: Frame, *, corner: Corner) -> list[Thing]
     items = found.get("features") if isinstance(found, dict) and found.get("type") == "FeatureCollection" else None
     if not isinstance(items, list) or not items:
         raise BadInput(f"{name} holds no features. It must be a FeatureCollection of polygons.", field="file")
-    if len(items) > MOST_FEATURES:
-        raise BadInput(f"{name} holds {len(items):,} features; at most {MOST_FEATURES:,} are read.", field="file")
+    if len(items) > MOST_THINGS:
+        raise BadInput(f"{name} holds {len(items):,} features; at most {MOST_THINGS:,} are read.", field="file")
     things = []
     for number, item in enumerate(items, start=1):
-        properties = item.get("properties") if isinstance(item, dict) else None
-        properties = properties if isinstance(properties, dict) else {}
-        label = str(properties.get("name") or f"feature {number}")[:80]
-        shape = _shape(item, properties, label, frame, corner)
-        read_known = _bed if properties.get("what") == "bed" else _row
-        things.append(read_known(item, properties, label, shape))
+        given = item.get("properties") if isinstance(item, dict) else None
+        given = given if isinstance(given, dict) else {}
+        label = garden_things.label_of(given, number)
+        shape = garden_things.local_shape(given, label) or _shape(item, label, frame, corner)
+        things.append(garden_things.thing_of(given, item.get("id"), label, shape))
     return things
 
 
-def _shape(item: Any, properties: dict[str, Any], label: str, frame: Frame, corner: Corner) -> Shape:
-    """The local millimetres where the file has them, else the box around the positions with its corners."""
-    local = properties.get("local_mm")
-    if isinstance(local, dict):
-        values = [_number(local.get(key), label, key) for key in ("x", "y", "length", "width", "turn_deg")]
-        corners = local.get("corners") or []
-        if not isinstance(corners, list):
-            raise BadInput(f"“{label}”: its corners cannot be read.", field="file")
-        return Shape(
-            values[0], values[1], values[2], values[3], values[4] % 360, tuple(_point(c, label) for c in corners), label
-        )
+def _shape(item: Any, label: str, frame: Frame, corner: Corner) -> Shape:
+    """The box around an outline's positions, with its corners."""
     geometry = item.get("geometry") if isinstance(item, dict) else None
     if not isinstance(geometry, dict) or geometry.get("type") != "Polygon":
         raise BadInput(f"“{label}” is not a polygon. Draw it as an outline, or leave it out of the file.", field="file")
@@ -112,84 +97,19 @@ def _shape(item: Any, properties: dict[str, Any], label: str, frame: Frame, corn
         raise BadInput(f"“{label}” has no outline of at least three corners.", field="file")
     points = []
     for pair in rings[0][:-1]:
-        longitude, latitude = _point(pair, label)
+        longitude, latitude = garden_things.point(pair, label)
         if not (-180 <= longitude <= 180 and -90 <= latitude <= 90):
             raise BadInput(
                 f"“{label}” has a position that is not on earth. GeoJSON writes longitude first.", field="file"
             )
         points.append(place(longitude, latitude, frame, corner))
-    left, top = min(x for x, _ in points), min(y for _, y in points)
     far = max(max(abs(x), abs(y)) for x, y in points) / 1000
     if far > FAR_M:
         raise BadInput(
             f"“{label}” lies {far / 1000:,.0f} km from this garden's corner at {corner[0]:.4f}, {corner[1]:.4f}. Check the file, or the corner of the map.",
             field="file",
         )
-    length, width = max(x for x, _ in points) - left, max(y for _, y in points) - top
-    own = tuple((round(x - left, 4), round(y - top, 4)) for x, y in points)
-    return Shape(round(left, 4), round(top, 4), round(length, 4), round(width, 4), 0.0, own, label)
-
-
-def _bed(item: dict[str, Any], properties: dict[str, Any], label: str, shape: Shape) -> Thing:
-    kind = properties.get("kind")
-    if kind not in BED_KINDS:
-        raise BadInput(f"“{label}” is a bed of an unknown kind. Known are {', '.join(BED_KINDS)}.", field="file")
-    year, pockets = properties.get("built_year"), properties.get("pockets")
-    known = {
-        "purpose": str(properties.get("purpose") or "")[:80], "material": str(properties.get("material") or "")[:80],
-        "built_year": year if isinstance(year, int) and 1800 <= year <= 2150 else None,
-        "pockets": pockets if isinstance(pockets, int) and 1 <= pockets <= 200 else None,
-        "depth_mm": _number(properties.get("depth_mm", 280), label, "depth_mm"), "cell_mm": _number(properties.get("cell_mm", 304.8), label, "cell_mm"),
-        "volume_l": _optional(properties, "volume_l", label),
-    }  # fmt: skip
-    return Thing(_id(item), "bed", kind, label, shape, known)
-
-
-def _row(item: dict[str, Any], properties: dict[str, Any], label: str, shape: Shape) -> Thing:
-    kind = properties.get("kind", "other")
-    if kind not in KINDS:
-        raise BadInput(f"“{label}” is of an unknown kind. Known are {', '.join(KINDS)}.", field="file")
-    months = properties.get("months_bare") or []
-    if not isinstance(months, list) or not all(isinstance(m, int) and 1 <= m <= 12 for m in months):
-        raise BadInput(f"“{label}”: months are numbers from 1 to 12.", field="file")
-    known = {
-        "height_mm": _optional(properties, "height_mm", label), "base_mm": _optional(properties, "base_mm", label) or 0.0,
-        "months_bare": months, "hose_mm": _optional(properties, "hose_mm", label),
-        "from_day": _day(properties.get("from_day"), label), "to_day": _day(properties.get("to_day"), label),
-    }  # fmt: skip
-    return Thing(_id(item), "feature", kind, label, shape, known)
-
-
-def _optional(properties: dict[str, Any], key: str, label: str) -> float | None:
-    return None if properties.get(key) is None else _number(properties[key], label, key)
-
-
-def _id(item: dict[str, Any]) -> UUID:
-    try:
-        return UUID(str(item.get("id")))
-    except ValueError:
-        return uuid4()
-
-
-def _number(value: Any, label: str, what: str) -> float:
-    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value) or abs(value) > 1e9:
-        raise BadInput(f"“{label}”: {what} is not a number.", field="file")
-    return float(value)
-
-
-def _point(pair: Any, label: str) -> tuple[float, float]:
-    if not isinstance(pair, list) or len(pair) < 2:
-        raise BadInput(f"“{label}” has a corner that cannot be read.", field="file")
-    return _number(pair[0], label, "a corner"), _number(pair[1], label, "a corner")
-
-
-def _day(value: Any, label: str) -> date | None:
-    if value in (None, ""):
-        return None
-    try:
-        return date.fromisoformat(str(value))
-    except ValueError:
-        raise BadInput(f"“{label}”: “{str(value)[:20]}” is not a day. Write it as 2027-04-14.", field="file") from None
+    return garden_things.outline_shape(points, label)
 
 
 def _signed_area(ring: Sequence[Sequence[float]]) -> float:

@@ -152,11 +152,14 @@ def svg(desk: Look) -> Response:
 
 @router.post("/garden/map/import")
 def take_in(desk: Plan, file: UploadFile | None = None) -> Response:
-    """Beds and features from a GeoJSON file, all of them or none."""
+    """Beds and features from a GeoJSON or SVG file, all of them or none."""
     name, body = forms.file(file)
     with desk.open() as room:
         site = _site(room)
-        found = garden_geojson.read(body, name, commands.frame_of(site), corner=_corner(room, site))
+        if name.lower().endswith(".svg"):
+            found = garden_svg.read(body, name)
+        else:
+            found = garden_geojson.read(body, name, commands.frame_of(site), corner=_corner(room, site))
         commands.take_in(room.connection, room.context, site, found, room.hand())
         return frame.go(room, "/garden/map")
 
