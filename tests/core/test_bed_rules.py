@@ -69,6 +69,11 @@ def test_a_climber_on_its_neighbour_needs_no_pole() -> None:
     among = replace(alone, on_purpose=True)
     assert room_to_grow.supports(among, [corn], cell_mm=FT, units="us") is None
     assert [f.code for f in room_to_grow.support_findings(among, [corn], cell_mm=FT, units="us")] == ["climbs_on"]
+    peas = plan("pea", *[(c, 0) for c in range(4)])
+    (shared,) = room_to_grow.support_findings(
+        replace(plan("cucumber", (0, 0)), on_purpose=True), [peas], cell_mm=FT, units="us"
+    )
+    assert shared.message == "It climbs on the pea's trellis in the same squares."
     cages = room_to_grow.supports(plan("tomato", (0, 0), (1, 0), (0, 1), (1, 1)), [], cell_mm=FT, units="us")
     assert cages is not None
     assert cages.words == "1 cage"

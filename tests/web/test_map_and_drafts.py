@@ -174,7 +174,7 @@ def test_a_bed_of_every_kind_and_shape_is_kept_as_it_was_typed(coordinator: Test
     page = post(coordinator, "/garden/beds", id=made, **wish)
     assert "fabric pot" in page.text
     assert "2.7 cu ft of soil" in page.text
-    assert "Salad" in page.response.text
+    assert "Salad · Grade 4" in page.response.text
     form = open_page(coordinator, f"/garden/beds/{made}/edit").form("/garden/beds").fields
     assert form["outline"].count(";") == 5
     assert form["sections"] == "Salad: 2 ft x 1 ft at 2 ft x 0 in, Birches"

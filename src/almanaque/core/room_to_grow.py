@@ -137,13 +137,13 @@ def supports(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Uni
 
 
 def carriers(plan: Grown, others: Sequence[Grown]) -> list[Grown]:
-    """Tall neighbours in the same squares on which a climber among others on purpose can go up."""
+    """Neighbours in the same squares on which a climber among others on purpose goes up: tall ones, or those with a support."""
     if not plan.crop.climbs or not plan.on_purpose:
         return []
     return [
         other for other in others
-        if other.key != plan.key and other.meets(plan) and other.crop.height_mm >= TALL_SUPPORT_MM
-        and not other.crop.support and other.cells & plan.cells
+        if other.key != plan.key and other.meets(plan) and other.cells & plan.cells and not other.on_purpose
+        and (other.crop.support or other.crop.height_mm >= TALL_SUPPORT_MM)
     ]  # fmt: skip
 
 
@@ -151,8 +151,10 @@ def support_findings(plan: Grown, others: Sequence[Grown], *, cell_mm: float, un
     """What holds it up: a neighbour, or how many of which support."""
     held_by = carriers(plan, others)
     if held_by:
+        neighbour = held_by[0].name.lower()
+        what = f"the {neighbour}'s {held_by[0].crop.support_kind}" if held_by[0].crop.support else f"the {neighbour}"
         return [
-            Finding("climbs_on", "note", plan.name, f"It climbs on the {held_by[0].name.lower()} in the same squares.",
+            Finding("climbs_on", "note", plan.name, f"It climbs on {what} in the same squares.",
                     "No other support is needed; sow it when its neighbour is a hand high.", SOURCE)
         ]  # fmt: skip
     needed = supports(plan, others, cell_mm=cell_mm, units=units)

@@ -256,14 +256,16 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
     ]
     change, again = changes.last_change(room.connection, bed.id), changes.next_change(room.connection, bed.id)
     fills = {item.crop.family: family(item.crop.family).fill for item in shown}
-    sections = ground_store.sections(room.connection, bed.id)
+    sections, names = ground_store.sections(room.connection, bed.id), room.context.group_names(room.day)
     plants = ground_store.found_plants(room.connection, bed.id, room.day)
     return {
         "bed": bed,
         "bed_words": _bed_words(room, bed, now),
         "picture": bed_sheet.draw(
             bed, shown, units=units, day=room.day, sun=sun, found=plants, north_deg=(facts.light.place.north_deg - bed.turn_deg) % 360,
-            sections=[Box(s.x_mm, s.y_mm, s.length_mm, s.width_mm, s.purpose) for s in sections],
+            sections=[
+                Box(s.x_mm, s.y_mm, s.length_mm, s.width_mm, words.joined([s.purpose, names.get(str(s.class_group_id), "")])) for s in sections
+            ],
         ),
         "lines": sheet.lines(shown, room.context, room.today, fills=fills),
         "notes": notes, "worth": worth, "marks": marks, "facts": words.joined(counted), "found": _found_rows(bed, plants),
