@@ -240,3 +240,11 @@ def test_a_count_of_ones_own_above_both_readings_is_a_note() -> None:
     assert len(room_to_grow.own_count_close(plan("cabbage", (0, 0)), per_square=4, by_spacing=1, units="us")) == 1
     assert room_to_grow.own_count_close(plan("cabbage", (0, 0)), per_square=1, by_spacing=1, units="us") == []
     assert room_to_grow.own_count_close(plan("cabbage", (0, 0)), per_square=None, by_spacing=1, units="us") == []
+
+
+def test_a_closure_names_what_still_stands_and_is_a_note_for_an_empty_bed() -> None:
+    shut = Closed(date(2027, 6, 7), date(2027, 6, 25), "Rebuild in larch")
+    full = standing_place.closed_bed("Bed 2", shut, [("Pea", date(2027, 7, 1))], page="/x")
+    assert (full.severity, full.reason) == ("fault", "Still or already there: pea until 1 Jul.")
+    assert full.message == "Bed 2 is closed 7 Jun – 25 Jun: rebuild in larch."
+    assert standing_place.closed_bed("Bed 2", shut, [], page="/x").severity == "note"

@@ -15,6 +15,7 @@ from almanaque.core.layout import (
     spans,
     square_count,
     squares_needed,
+    too_few_places,
 )
 from almanaque.core.outline import inside, l_shape
 from almanaque.data import catalogue
@@ -154,3 +155,10 @@ def test_rows_are_told_in_the_schools_units() -> None:
         units="metric",
     )
     assert laid.words == "1 row, 30 cm apart, 15 cm in the row"
+
+
+def test_fewer_places_than_wanted_ask_for_care() -> None:
+    laid = lay_out(BED.cells[:24], BED, CROPS["cabbage"], Wish(wanted=26))
+    (found,) = too_few_places("Cabbage", laid, 26)
+    assert found.message == "24 of 26 places; 2 are missing."
+    assert too_few_places("Cabbage", laid, 24) == too_few_places("Cabbage", laid, None) == []

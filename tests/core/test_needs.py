@@ -131,3 +131,9 @@ def test_every_life_and_size_names_its_source() -> None:
     assert all(row.source for row in rebuild.LIVES)
     assert all(board.source for boards in rebuild.BOARDS.values() for board in boards)
     assert all(row.least < row.most for row in rebuild.LIVES)
+
+
+@pytest.mark.parametrize(("year", "severity"), [(2026, None), (2027, "note"), (2028, "note"), (2029, "care")])
+def test_a_bed_near_its_end_is_a_note_and_then_care(year: int, severity: str | None) -> None:
+    found = rebuild.near_end("Bed 1", "pine boards", 2019, year=year, page="/x")
+    assert [finding.severity for finding in found] == ([severity] if severity else [])

@@ -470,3 +470,12 @@ def test_a_tall_crop_in_the_next_bed_is_named_too(room: Room) -> None:
     assert "shaded_by_plant" in judged(room, BED_3, behind)
     far = paint(room, BED_1, "E1-H1", "bush-bean", start=date(2027, 5, 20))
     assert "shaded_by_plant" not in judged(room, BED_1, far)
+
+
+def test_what_starts_indoors_asks_for_its_place_by_the_day_it_comes_out(room: Room) -> None:
+    connection, school = room
+    part = Rectangle(0, 3 * FT, 2 * FT, FT, "Nursery row", TODAY, date(2027, 4, 30))
+    beds.write(connection, school, replace(garden.bed(connection, BED_4), kept=[part]), [], HAND)
+    assert cells(room, paint(room, BED_4, "A4-B4", "celery", start=TODAY)) == {(0, 3), (1, 3)}
+    with pytest.raises(BadInput, match="kept for something"):
+        paint(room, BED_4, "A4-B4", "radish", start=TODAY)

@@ -187,18 +187,7 @@ def _plan(
         *standing_place.out_of_hand(me, bed.kind, context.school.invasive_here.split(",")),
         *_light(facts, me, others),
         *neighbours.neighbours(me, others, neighbour_pairs(), context.school.neighbours),
-        *_number(planting, layout, me),
-    ]  # fmt: skip
-
-
-def _number(planting: Planting, layout: Layout, me: Grown) -> list[Finding]:
-    if planting.wanted is None or layout.plants >= planting.wanted:
-        return []
-    return [
-        Finding(
-            "no_place", "care", me.name, f"{core_layout.number_words(layout, planting.wanted)}.",
-            "So many stand in these squares at this spacing.", spacing.SOURCE,
-        )
+        *core_layout.too_few_places(me.name, layout, planting.wanted),
     ]  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from almanaque.commands.forecasts import layout_of, refresh
 from almanaque.core.bed import Cell, cell_name, parse_cells
 from almanaque.core.crops import Method
 from almanaque.core.errors import BadInput
+from almanaque.core.growth import forecast
 from almanaque.core.layout import Wish, squares_needed
 from almanaque.store import changes, drafts, garden
 from almanaque.store.garden import Bed, Planting, Status
@@ -57,11 +58,11 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     """
     changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
-    grid = bed.grid(wish.start_on)
-    cells = parse_cells(wish.squares, grid)
     crop = context.crops[wish.crop]
     if wish.method not in crop.methods:
         raise BadInput(f"{crop.name.en} is not started that way. Choose another.", field="method")
+    grid = bed.grid(forecast(crop, wish.method, wish.start_on).bed_from)
+    cells = parse_cells(wish.squares, grid)
     if wish.ink and wish.start_on < hand.today:
         raise BadInput("A plan in ink begins today or later. Choose a later day, or pencil it in.", field="start_on")
     cells = squares_needed(cells, grid, crop, wish.spacing)

@@ -13,9 +13,10 @@ import numpy as np
 from almanaque.core.bed import TOLERANCE, Cell, Grid, Rectangle
 from almanaque.core.crops import Crop
 from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.outline import Point, inside
 from almanaque.core.rows import RowLayout, place_in_rows, place_staggered
-from almanaque.core.spacing import Layout, Reading, near_square, place_in_squares, read_square, reading_order
+from almanaque.core.spacing import SOURCE, Layout, Reading, near_square, place_in_squares, read_square, reading_order
 from almanaque.core.units import MM_PER_FOOT, Units, format_length
 
 Arrangement = Literal["squares", "rows", "staggered"]
@@ -173,6 +174,18 @@ def number_words(layout: Layout, wanted: int | None, *, per_head: str = "") -> s
         return f"{layout.plants} of {wanted} places{whom}; {missing} {'is' if missing == 1 else 'are'} missing"
     left = f"; room for {layout.open_places} more stays open" if layout.open_places else ""
     return f"{wanted} places{whom}{left}"
+
+
+def too_few_places(name: str, layout: Layout, wanted: int | None) -> list[Finding]:
+    """Care where fewer stand than were wanted."""
+    if wanted is None or layout.plants >= wanted:
+        return []
+    return [
+        Finding(
+            "no_place", "care", name, f"{number_words(layout, wanted)}.", "So many stand in these squares at this spacing.", SOURCE,
+            (Fix("Choose more squares, or plants closer together"),),
+        )
+    ]  # fmt: skip
 
 
 def other_readings(

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.units import Units
 
 
@@ -97,6 +98,24 @@ def likely_end(material: str, built_year: int | None) -> tuple[int, int, Life] |
     if found is None or built_year is None:
         return None
     return built_year + found.least, built_year + found.most, found
+
+
+def near_end(name: str, material: str, built_year: int | None, *, year: int, page: str) -> list[Finding]:
+    """A note from the first year on in which a bed may want rebuilding, care from the last; `page` is where to plan it.
+
+    **Source:** the row of `LIVES`.
+    """
+    end = likely_end(material, built_year)
+    if end is None or year < end[0]:
+        return []
+    _, most, found = end
+    return [
+        Finding(
+            "bed_end", "note" if year < most else "care", name, f"{name} is likely to want rebuilding by {most}.",
+            f"{material.capitalize()} of {built_year}: usually {found.least} to {found.most} years.", found.source,
+            (Fix("Plan the rebuild", "page", page),),
+        )
+    ]  # fmt: skip
 
 
 @dataclass(frozen=True)

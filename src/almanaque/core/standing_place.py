@@ -186,6 +186,17 @@ def closed(plan: Grown, closures: Sequence[Closed]) -> list[Finding]:
     ]  # fmt: skip
 
 
+def closed_bed(name: str, shut: Closed, standing: Sequence[tuple[str, date]], *, page: str) -> Finding:
+    """What a closure means for a bed: a fault while `standing` (crop and last day) would be there, else a note."""
+    still = ", ".join(f"{crop.lower()} until {short_day(last)}" for crop, last in standing)
+    return Finding(
+        "bed_closed", "fault" if standing else "note", name,
+        f"{name} is closed {short_day(shut.starts)} – {short_day(shut.ends)}: {shut.reason[:1].lower()}{shut.reason[1:]}.",
+        f"Still or already there: {still}." if standing else "It is empty then.", "the school's own plan",
+        (Fix("See what stands there, and what the rebuild takes", "page", page),),
+    )  # fmt: skip
+
+
 def kept_later(plan: Grown, kept: Sequence[tuple[str, date | None, date | None]]) -> list[Finding]:
     """A fault where squares are kept for something else on some of its days; `kept` are those that meet its squares."""
     return [

@@ -31,6 +31,8 @@ from almanaque.web.rooms.sheet_form import (
     SheetForm,
     Show,
     choices,
+    judge_sheet,
+    on_sheet,
     on_table,
     read_method,
     read_offset,
@@ -224,22 +226,10 @@ def _bed_page(
 def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> dict[str, Any]:
     """The drawing with its list and margin; what a command on the sheet answers."""
     table = on_table(room, draft)
-    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
-    shown = bed_sheet.shown_on(
-        present,
-        bed,
-        room.context.crops,
-        day=room.day,
-        today=room.today,
-        units=room.context.school.units,
-        draft_id=table.id,
-    )
+    shown = on_sheet(room, bed, table)
     units = room.context.school.units
-    facts, judged = bed_rules.of_sheet(
-        room.connection, room.context, bed, [item.planting for item in shown], {item.planting.id: item.layout for item in shown},
-        today=room.today,
-    )  # fmt: skip
-    notes, worth, marks = sheet.margin(shown, bed, judged, today=room.today)
+    facts, said = judge_sheet(room, bed, shown)
+    notes, worth, marks = sheet.margin(shown, bed, said, today=room.today)
     grid = bed.grid(room.day)
     here = {cell for item in shown if item.here for cell in item.cells}
     coming = {cell for item in shown if not item.here for cell in item.cells} - here

@@ -6,7 +6,6 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.commands import bed_rules
 from almanaque.commands import drafts as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import worst_first
@@ -21,6 +20,7 @@ from almanaque.web.pictures.bed_sheet import Shown
 from almanaque.web.pictures.families import FAMILIES
 from almanaque.web.rooms import sheet
 from almanaque.web.rooms.garden import season_of
+from almanaque.web.rooms.sheet_form import judge_sheet, on_sheet
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
@@ -171,25 +171,13 @@ def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> di
 
 def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
     """A draft of a bed, from the ribbon's day on."""
-    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
-    shown = bed_sheet.shown_on(
-        present,
-        bed,
-        room.context.crops,
-        day=room.day,
-        today=room.today,
-        units=room.context.school.units,
-        draft_id=draft.id,
-    )
+    shown = on_sheet(room, bed, draft)
     mine = [item for item in shown if item.planting.status == "pencilled"]
-    _, judged = bed_rules.of_sheet(
-        room.connection, room.context, bed, [item.planting for item in shown], {item.planting.id: item.layout for item in shown},
-        today=room.today,
-    )  # fmt: skip
+    _, said = judge_sheet(room, bed, shown)
     pairs = [
         (finding, item)
         for item in mine
-        for finding in (*item.planting.findings, *judged.get(item.planting.id, ()))
+        for finding in (*item.planting.findings, *said.get(item.planting.id, ()))
         if finding.severity != "note"
     ]
     found = worst_first([finding for finding, _ in pairs])

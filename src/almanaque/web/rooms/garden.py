@@ -153,7 +153,7 @@ def _notes(room: Room, beds: list[Bed], features: list[ground.FeatureRow], place
         shapes = [b.shape for b in beds if b.site_id == place.id and not b.indoors]
         here = [row.feature for row in features if row.site_id == place.id]
         found += site.clearances(shapes, here, units=room.context.school.units)
-    found += sheet.bed_ends(room.context, beds, room.day)
+    found += sheet.bed_ends(beds, room.day)
     found += sheet.closures(room.context, beds, ground.closures(room.connection), garden.plantings(room.connection, since=room.day),
                             day=room.day, today=room.today)  # fmt: skip
     return [sheet.note(finding, number, room.today) for number, finding in enumerate(worst_first(found), start=1)]

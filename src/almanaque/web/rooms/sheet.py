@@ -6,13 +6,14 @@ from datetime import date
 from uuid import UUID
 
 from almanaque.commands.context import Context
-from almanaque.core import fit, rebuild
+from almanaque.core import fit, rebuild, standing_place
 from almanaque.core import layout as core_layout
 from almanaque.core.bed import Cell, parse_cells
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.growth import GrowthDates
 from almanaque.core.layout import Wish
+from almanaque.core.standing_place import Closed
 from almanaque.core.units import format_length
 from almanaque.store.garden import Bed, Planting
 from almanaque.store.ground import Closure
@@ -157,9 +158,11 @@ def preview(
 
     `speaks` says what the rules of the bed have against squares and dates.
     """
-    grid, units = bed.grid(start_on), context.school.units
+    judged = fit.judge(crop, method, start_on, context.setting)
+    in_bed = judged.dates.bed_from  # what is kept until then is free by then
+    grid, units = bed.grid(in_bed), context.school.units
     cells = parse_cells(squares, grid) if squares.strip() else set(grid.cells[:1])
-    kept = [part for part in bed.kept if part.overlaps(start_on, start_on)]
+    kept = [part for part in bed.kept if part.overlaps(in_bed, in_bed)]
     laid = core_layout.lay_out(
         core_layout.squares_needed(cells, grid, crop, wish),
         grid,
@@ -172,7 +175,6 @@ def preview(
     room = core_layout.lay_out(
         cells, grid, crop, replace(wish, wanted=None), units=units, kept=kept, outline_mm=bed.outline_mm
     )
-    judged = fit.judge(crop, method, start_on, context.setting)
     notes = [note(finding, number, today) for number, finding in enumerate(judged.findings, start=1)]
     if judged.verdict != "fits":
         mends = [_fix(mend) for mend in fit.mends(judged, context.setting, not_before=today)]
@@ -207,20 +209,12 @@ def preview(
     )  # fmt: skip
 
 
-def bed_ends(context: Context, beds: Sequence[Bed], day: date) -> list[Finding]:
+def bed_ends(beds: Sequence[Bed], day: date) -> list[Finding]:
     """Beds whose material is near the end of its usual life."""
-    found = []
-    for bed in beds:
-        end = rebuild.likely_end(bed.material, bed.built_year)
-        if end is not None and day.year >= end[0]:
-            _, most, life = end
-            found.append(
-                Finding("bed_end", "note" if day.year < most else "care", bed.name,
-                        f"{bed.name} is likely to want rebuilding by {most}.",
-                        f"{bed.material.capitalize()} of {bed.built_year}: usually {life.least} to {life.most} years.", life.source,
-                        (Fix("Plan the rebuild", "page", f"/garden/beds/{bed.id}/rebuild"),))
-            )  # fmt: skip
-    return found
+    return [
+        finding for bed in beds
+        for finding in rebuild.near_end(bed.name, bed.material, bed.built_year, year=day.year, page=_rebuild_page(bed.id))
+    ]  # fmt: skip
 
 
 def closures(
@@ -232,26 +226,24 @@ def closures(
     day: date,
     today: date,
 ) -> list[Finding]:
-    """Beds that are to be closed, and what would still stand there; a note for those that will be empty."""
+    """Beds that are or will be closed, with what would still stand there."""
     names = {bed.id: bed.name for bed in beds}
     found = []
     for closure in shut:
-        if closure.ends < day:
-            continue
         standing = [
-            f"{context.crops[p.crop].name.en.lower()} until {words.short_day(p.bed_to(today))}"
-            for p in plantings
-            if p.bed_id == closure.bed_id
-            and p.status in ("in the ground", "planned")
-            and p.overlaps(closure.starts, closure.ends, today)
-        ]
-        found.append(
-            Finding("bed_closed", "fault" if standing else "note", names[closure.bed_id],
-                    f"{names[closure.bed_id]} is closed {words.span(closure.starts, closure.ends)}: {closure.reason[:1].lower()}{closure.reason[1:]}.",
-                    f"Still or already there: {', '.join(standing)}." if standing else "It is empty then.", "the school's own plan",
-                    (Fix("See what stands there, and what the rebuild takes", "page", f"/garden/beds/{closure.bed_id}/rebuild"),))
-        )  # fmt: skip
+            (context.crops[p.crop].name.en, p.bed_to(today)) for p in plantings
+            if p.bed_id == closure.bed_id and p.status in ("in the ground", "planned") and p.overlaps(closure.starts, closure.ends, today)
+        ]  # fmt: skip
+        if closure.ends >= day:
+            closed = Closed(closure.starts, closure.ends, closure.reason)
+            found.append(
+                standing_place.closed_bed(names[closure.bed_id], closed, standing, page=_rebuild_page(closure.bed_id))
+            )
     return found
+
+
+def _rebuild_page(bed_id: UUID) -> str:
+    return f"/garden/beds/{bed_id}/rebuild"
 
 
 def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planting: Planting | None) -> list[str]:

@@ -20,6 +20,7 @@ from almanaque.store.garden import Bed, Planting
 from almanaque.web import forms
 from almanaque.web.desk import Room, parse_day
 from almanaque.web.pictures import bed_sheet
+from almanaque.web.pictures.bed_sheet import Shown
 from almanaque.web.rooms import sheet
 
 Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo", "redo", "move", "lay"]
@@ -101,6 +102,26 @@ def on_table(room: Room, text: str) -> Draft:
         return drafts.draft(room.connection, None)
 
 
+def on_sheet(room: Room, bed: Bed, draft: Draft) -> list[Shown]:
+    """What a bed's sheet shows from the ribbon's day on, with the pencil of this draft."""
+    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
+    return bed_sheet.shown_on(
+        present,
+        bed,
+        room.context.crops,
+        day=room.day,
+        today=room.today,
+        draft_id=draft.id,
+        units=room.context.school.units,
+    )
+
+
+def judge_sheet(room: Room, bed: Bed, shown: list[Shown]) -> tuple[bed_rules.Facts, dict[UUID, list[Finding]]]:
+    """The facts of a bed, and what they say of the plantings on its sheet."""
+    plantings, laid = [item.planting for item in shown], {item.planting.id: item.layout for item in shown}
+    return bed_rules.of_sheet(room.connection, room.context, bed, plantings, laid, today=room.today)
+
+
 def choices(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
     """The form's fields that follow from the crop, with the preview or what stands in its way."""
     chosen = room.context.crops[form.crop or FIRST_CROP]
@@ -131,8 +152,7 @@ def _against(
 ) -> list[Finding]:  # fmt: skip
     """What the rules of the bed would say of what is in the form, before it is painted."""
     table = on_table(room, form.draft)
-    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
-    shown = bed_sheet.shown_on(present, bed, room.context.crops, day=room.day, today=room.today, draft_id=table.id)
+    shown = on_sheet(room, bed, table)
     plan = Planting(
         uuid4(), bed.id, crop.key, "", "pencilled", table.id, way, dates.start, wish.per_square, None, cells, {}, "", dates, None, (),
         wish.arrangement, wish.follows, wish.in_row_mm, wish.row_mm, wish.sow_mm, wish.edge_mm, wish.wanted, bool(form.with_others),
