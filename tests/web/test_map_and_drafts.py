@@ -148,7 +148,7 @@ NEW_BED = {
 @pytest.mark.parametrize(
     ("fields", "says"),
     [
-        ({"size": "0 ft x 4 ft"}, "outside the site|longer and wider|more than nothing|side of nothing"),
+        ({"size": "0 ft x 4 ft"}, "must be longer and wider than 0"),
         ({"size": "400 ft x 4 ft"}, "would lie outside the site"),
         ({"outline": "0 x 0; 4 ft x 2 ft; 4 ft x 0; 0 x 2 ft"}, "like a bow-tie"),
         ({"kept": "Currant: 5 ft x 3 ft at 0 x 0"}, "“Currant” lies outside the bed"),
