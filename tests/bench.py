@@ -29,6 +29,7 @@ from almanaque.formats import ical_in, weather_csv
 from almanaque.host import postgres
 from almanaque.store import weather
 from almanaque.store.db import Database
+from tests import bench_fit
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, _prepare, bed_id, fresh_copy, test_cluster
 
@@ -66,7 +67,10 @@ def main() -> int:
             pages(base)
         rules(addresses)
         files_and_calendar(addresses)
+        bench_fit.lists(addresses)
+        bench_fit.large_year(addresses)
     sun()
+    bench_fit.growth()
     cluster.stop()
     return 0
 

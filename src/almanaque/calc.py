@@ -2,22 +2,27 @@
 
 import argparse
 from collections.abc import Callable, Sequence
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any, NoReturn
 
 import numpy as np
 
-from almanaque.core import evapotranspiration, readings, rows, shade, spacing, sun
+from almanaque.core import calendar_import, evapotranspiration, fit, nearest, readings, rows, shade, spacing, sun
 from almanaque.core.bed import Rectangle, grid_of, soil_litres
 from almanaque.core.climate import Climate
+from almanaque.core.covers import COVERS, Covering
+from almanaque.core.crops import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.evapotranspiration import Station
 from almanaque.core.freezes import FreezeDate
+from almanaque.core.record import Record
+from almanaque.core.school_year import Calendar
+from almanaque.core.sowing_days import Setting, weigh
 from almanaque.core.strings import stringing
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, parse_length, parse_size, parse_temperature
 from almanaque.data import catalogue
-from almanaque.formats import obstacles_json, weather_csv
+from almanaque.formats import calendar_csv, obstacles_json, weather_csv
 
 
 class _Parser(argparse.ArgumentParser):
@@ -58,6 +63,10 @@ def _parser() -> _Parser:
     add("daylength", _daylength, lat=needed, date=needed)
     add("degree-days", _degree_days, weather=needed, base=needed, from_=needed, to=needed,
         interpretation={"choices": ["1", "2"], "default": "1"})  # fmt: skip
+    place = {"weather": needed, "calendar": needed, "lat": needed, "crop": needed, "method": optional, "cover": optional,
+             "ready": {"choices": ["warmth", "packet"], "default": "warmth"}}  # fmt: skip
+    add("fit", _fit, sow=optional, **place)
+    add("latest", _latest, ready_by=needed, **place)
     add("et0", _et0, method={"required": True, "choices": ["hargreaves", "penman"]}, tmin=needed, tmax=needed, lat=needed, date=needed,
         elevation={"default": "0"}, wind=optional, wind_height={"default": "2"}, rhmin=optional, rhmax=optional, dewpoint=optional, vapour=optional,
         radiation=optional, sunshine=optional)  # fmt: skip
@@ -240,6 +249,70 @@ def _radiation(given: argparse.Namespace, low: float, high: float, latitude: flo
     if given.sunshine is not None:
         return evapotranspiration.radiation_from_sunshine(_number(given.sunshine, "sunshine"), latitude, of_year)
     return evapotranspiration.radiation_from_temperatures(low, high, latitude, of_year)
+
+
+def _fit(given: argparse.Namespace) -> dict[str, Any]:
+    """Every day that the calendar knows, or one day, with its dates and verdict."""
+    crop, method, setting = _planned(given)
+    if given.sow is not None:
+        days = [_day(given.sow, "sow")]
+    else:
+        first, last = setting.calendar.known
+        days = [first + timedelta(days=n) for n in range((last - first).days + 1)]
+    weighed = weigh(crop, method, days, setting)
+    return {"crop": crop.key, "method": method, "ready": setting.school,
+            "days": [_candidate(fit.at(weighed, row, crop, method, setting), bool(weighed.ripe[row])) for row in range(len(days))]}  # fmt: skip
+
+
+def _candidate(judged: fit.Fit, ripens: bool) -> dict[str, Any]:
+    dates = judged.dates
+    first = {"p10": dates.first_pick_early, "p50": dates.first_pick, "p90": dates.first_pick_late}
+    return {
+        "sow": dates.start.isoformat(),
+        "emerge": dates.emerge_to.isoformat() if dates.emerge_to else None,
+        "first_pick": {share: day.isoformat() if ripens else None for share, day in first.items()},
+        "last_pick": dates.last_pick.isoformat() if ripens else None,
+        "verdict": judged.verdict,
+        "n": judged.n,
+        "of": judged.of,
+        "reasons": [finding.message for finding in judged.findings if finding.severity != "note"],
+    }
+
+
+def _latest(given: argparse.Namespace) -> dict[str, Any]:
+    """Back from a day: the latest first day with four years in five, and the best one."""
+    crop, method, setting = _planned(given)
+    ready_by = _day(given.ready_by, "ready-by")
+    first = setting.calendar.years[0].starts
+    found = nearest.back_from(crop, method, ready_by, setting, not_before=first)
+    return {
+        "crop": crop.key, "method": method, "ready_by": ready_by.isoformat(), "latest": found.latest.isoformat() if found.latest else None,
+        "latest_years": found.latest_years, "best": found.best.isoformat() if found.best else None, "best_years": found.best_years,
+        "of": found.of,
+    }  # fmt: skip
+
+
+def _planned(given: argparse.Namespace) -> tuple[Crop, Method, Setting]:
+    """The crop, its way of starting (the usual one if not said), and the place. Raises BadInput."""
+    crop = catalogue()[given.crop]
+    method = next((m for m in crop.methods if given.method in (None, m)), None)
+    if method is None:
+        raise BadInput(
+            f"calc: {crop.name.en} is not started that way. --method is one of {', '.join(crop.methods)}.",
+            field="method",
+        )
+    covering = None
+    if given.cover is not None:
+        key = next((key for key in COVERS if key == given.cover), None)
+        if key is None:
+            raise BadInput(f"calc: --cover is one of {', '.join(COVERS)}.", field="cover")
+        covering = Covering(key)
+    name = Path(given.calendar).name
+    years = calendar_import.assemble(
+        calendar_csv.read(_bytes(given.calendar, field="calendar"), name, words=calendar_import.WORDS)
+    )
+    record = Record(_climate(given.weather, _number(given.lat, "lat")))
+    return crop, method, Setting(Calendar(years).carried_on, record, "metric", school=given.ready, covering=covering)
 
 
 def _climate(file: str, latitude: float) -> Climate:

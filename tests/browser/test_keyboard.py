@@ -56,7 +56,7 @@ def test_brackets_move_the_ribbon_a_day(looking: Visit) -> None:
 
 def test_the_slider_moves_with_the_arrows_and_says_the_day(looking: Visit) -> None:
     page = looking.go("/year")
-    slider = page.get_by_role("slider")
+    slider = page.get_by_role("slider", name="Day of the school year")
     expect(slider).to_have_attribute("aria-valuetext", re.compile("Spring term · Wed 14 Apr"))
     slider.focus()
     page.keyboard.press("ArrowUp")
@@ -93,11 +93,14 @@ def test_the_first_stop_of_the_tab_key_skips_to_the_page(looking: Visit) -> None
 
 
 def test_what_the_margin_offers_is_taken_with_one_press(working: Visit) -> None:
-    page = working.bed("Bed 5")
-    note = page.locator(".margin-note", has_text="Cabbage")
+    page = working.bed("Bed 4")
+    page.fill("#squares", "A4")
+    page.fill("#start-on", "2027-06-02")
+    page.get_by_role("button", name="Pencil in").click()
+    note = page.locator(".margin-note", has_text="Radish: ready")
     note.get_by_role("button").first.click()
     expect(page.locator("#said")).to_contain_text("Moved to")
-    expect(page.locator(".margin-note", has_text="nobody is at school")).to_have_count(0)
+    expect(page.locator(".margin-note", has_text="Radish: ready")).to_have_count(0)
 
 
 def test_a_refusal_is_said_where_messages_stand_and_the_sheet_stays(working: Visit) -> None:

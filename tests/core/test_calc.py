@@ -101,6 +101,11 @@ def examples() -> list[tuple[str, dict]]:
     return [(call, json.loads(reply)) for call, reply in re.findall(r"\$ \./almanaque calc (.+)\n(\{.*\})\n", text)]
 
 
+DATA = DOC.parents[1] / "tests/reference/data"
+PLACED = ["fit", "--crop", "radish", "--weather", str(DATA / "seattle-2012-2015.csv"), "--lat", "47.6", "--calendar",
+          str(DATA / "two-school-years.csv")]  # fmt: skip
+
+
 def test_the_documented_examples_are_what_it_answers() -> None:
     import shlex
 
@@ -123,6 +128,8 @@ def test_every_key_of_every_answer_is_documented() -> None:
         answer(["grid", "--bed", "1 m x 1 m"]), answer(["seeds", "--plants", "1", "--germination", "1"]), answer(["sun", "--lat", "0", "--date", "2027-01-01"]),
         answer(["freeze", "--weather", weather, "--lat", "47.6"]), answer(["daylength", "--lat", "0", "--date", "2027-01-01"]),
         answer(["degree-days", "--weather", weather, "--base", "50F", "--from", "2012-01-01", "--to", "2012-02-01"]),
+        answer([*PLACED, "--sow", "2013-04-12"]), answer([*PLACED, "--sow", "2013-04-12"])["days"][0],
+        answer(["latest", *PLACED[1:], "--ready-by", "2013-06-01"]),
         answer(["et0", "--method", "hargreaves", "--tmin", "1", "--tmax", "2", "--lat", "0", "--date", "2027-01-01"]),
     ]  # fmt: skip
     for key in (
@@ -149,3 +156,39 @@ def _real(year: int, month: int, day: int) -> bool:
     except ValueError:
         return False
     return True
+
+
+def test_fit_gives_every_day_of_the_calendar_or_the_one_asked_for() -> None:
+    every = answer(PLACED)["days"]
+    days = [date.fromisoformat(day["sow"]) for day in every]
+    assert (days[0], days[-1], len(days)) == (date(2026, 8, 24), date(2028, 8, 22), (days[-1] - days[0]).days + 1)
+    by_day = {day["sow"]: day for day in every}
+    assert {day["verdict"] for day in every} >= {"fits", "misses"}
+    assert by_day["2027-07-12"]["verdict"] == "misses"
+    assert "Sowing on 12 Jul falls in a break." in by_day["2027-07-12"]["reasons"]
+    one = answer([*PLACED, "--sow", "2028-04-12"])["days"]
+    assert one == [day for day in every if day["sow"] == "2028-04-12"]
+    warm = answer([*PLACED, "--sow", "2028-03-14", "--cover", "tunnel"])["days"][0]
+    cold = answer([*PLACED, "--sow", "2028-03-14"])["days"][0]
+    assert warm["first_pick"]["p50"] < cold["first_pick"]["p50"]
+    packet = answer([*PLACED, "--sow", "2028-04-12", "--ready", "packet"])
+    assert packet["ready"] == "packet"
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        (["--crop", "moonflower"], "no crop “moonflower”"), (["--method", "starts"], "not started that way"), (["--cover", "tent"], "row cover, tunnel, frame"),
+        (["--sow", "soon"], "--sow is a day"), (["--calendar", "nowhere.csv"], "cannot be read"), (["--lat", "123"], "not on earth"),
+    ],
+)  # fmt: skip
+def test_fit_refuses_what_it_cannot_read_in_one_sentence(change: list[str], says: str) -> None:
+    with pytest.raises(BadInput, match=says):
+        answer([*PLACED, *change])
+
+
+def test_fit_refuses_a_calendar_without_terms(tmp_path: Path) -> None:
+    file = tmp_path / "calendar.csv"
+    file.write_text("kind,name,start,end\nbreak,Snow,2027-02-01,2027-02-05\n", encoding="utf-8")
+    with pytest.raises(BadInput, match="says when school begins"):
+        answer([*PLACED, "--calendar", str(file)])

@@ -1,3 +1,4 @@
+from dataclasses import replace
 from datetime import date, time, timedelta
 
 import pytest
@@ -112,3 +113,24 @@ def test_an_empty_calendar_answers_without_failing() -> None:
 
 def test_a_class_moves_up_by_itself() -> None:
     assert (grade_in(2025, YEAR), grade_in(2025, NEXT)) == (1, 2)
+
+
+def test_a_calendar_carries_its_last_year_on_without_what_nobody_planned() -> None:
+    snow = Span("Snow", D("2027-02-01"), D("2027-02-09"), "weather")
+    plan = Calendar([replace(YEAR, closures=(*YEAR.closures, snow))], CALENDAR.slots)
+    on = plan.carried_on
+    assert plan.known == on.known == (YEAR.starts, YEAR.ends)
+    assert not plan.reaches(D("2027-10-01"))
+    assert on.supposed(D("2027-10-01"))
+    assert not on.supposed(D("2027-08-24"))
+    assert not on.supposed(D("2040-01-01"))
+    assert not plan.in_session(D("2027-02-03"))
+    assert on.in_session(D("2028-02-02"))
+    assert not on.in_session(D("2027-11-24"))  # the leaf-fall break, 52 weeks on
+    assert [day for day in YEAR.school_days if not on.in_session(day + timedelta(weeks=52))] == []
+    assert on.lessons(D("2027-10-05"), D("2027-10-05"))[0].group_id == "b"
+    assert [gap.name for gap in on.breaks_between(D("2028-06-17"), D("2028-06-20"))] == ["Summer break"]
+    without = Calendar([replace(YEAR, terms=(), closures=())])
+    assert without.carried_on is without
+    with pytest.raises(BadInput, match="no school year on file"):
+        _ = Calendar([]).known

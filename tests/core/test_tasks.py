@@ -5,7 +5,8 @@ import pytest
 
 from almanaque.core.growth import forecast
 from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
-from almanaque.core.tasks import Load, assign, from_today, steps
+from almanaque.core.steps import from_today, steps
+from almanaque.core.tasks import Load, assign
 from almanaque.data import catalogue
 
 CROPS = catalogue()
@@ -28,6 +29,7 @@ def test_radish_sown_in_place_gives_its_steps_in_order() -> None:
         "sow",
         "keep moist",
         "keep moist",
+        "scout",
         "thin",
         "first picking",
         "clear",

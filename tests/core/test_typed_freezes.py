@@ -5,6 +5,7 @@ import pytest
 from almanaque.core import fit
 from almanaque.core.errors import BadInput
 from almanaque.core.school_year import Calendar, SchoolYear, Span
+from almanaque.core.sowing_days import Setting
 from almanaque.core.typed_freezes import TypedFreezes, parse_day_of_year
 from almanaque.data import catalogue
 
@@ -50,9 +51,7 @@ def test_what_is_no_day_is_refused(text: str) -> None:
 
 
 def judged(crop: str, day: str, **setting: object) -> dict[str, str]:
-    found = fit.judge(
-        catalogue()[crop], catalogue()[crop].methods[0], D(day), fit.Setting(CALENDAR, None, "us", **setting)
-    )  # type: ignore[arg-type]
+    found = fit.judge(catalogue()[crop], catalogue()[crop].methods[0], D(day), Setting(CALENDAR, None, "us", **setting))  # type: ignore[arg-type]
     return {finding.code: finding.source for finding in found.findings}
 
 

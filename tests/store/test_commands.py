@@ -10,7 +10,7 @@ import pytest
 from psycopg import Connection
 
 from almanaque.clock import Clock
-from almanaque.commands import calendar, context, forecasts, jobs, pickings, plantings
+from almanaque.commands import calendar, context, events, forecasts, jobs, pickings, plantings
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand, Paint
@@ -113,7 +113,7 @@ def test_undo_puts_everything_back_command_by_command(room) -> None:
 def test_undo_stops_at_what_really_happened(room) -> None:
     connection, school = room
     made = paint(room, "A4", ink=True)
-    plantings.happened(connection, school, made, "started", TODAY, HAND)
+    events.happened(connection, school, made, "started", TODAY, HAND)
     with pytest.raises(BadInput, match="radish was started"):
         plantings.undo(connection, school, BED_4, hand=HAND)
 
@@ -199,11 +199,11 @@ def test_ticking_the_sowing_puts_it_into_the_ground_and_unticking_takes_it_back(
 def test_clearing_finishes_a_planting_and_drops_the_open_jobs(room) -> None:
     connection, school = room
     standing = next(p for p in garden.plantings(connection, bed_id=BED_4) if p.status == "in the ground")
-    plantings.happened(connection, school, standing.id, "cleared", TODAY, HAND)
+    events.happened(connection, school, standing.id, "cleared", TODAY, HAND)
     assert garden.planting(connection, standing.id).status == "finished"
     assert all(task.status != "open" for task in tasks.tasks(connection, planting_id=standing.id))
     with pytest.raises(BadInput, match="future"):
-        plantings.happened(connection, school, standing.id, "lost", TODAY + timedelta(days=1), HAND)
+        events.happened(connection, school, standing.id, "lost", TODAY + timedelta(days=1), HAND)
 
 
 def test_recomputing_never_loses_a_finished_job(room) -> None:
@@ -280,12 +280,12 @@ def test_a_changed_calendar_changes_verdicts_in_the_background_all_or_nothing(
 
     with database.school(NORTH) as connection:
         school = context.load(connection)
-        pea = next(
+        lettuce = next(
             p
             for p in garden.plantings(connection, bed_id=bed_id("Bed 2"))
-            if p.crop == "pea" and p.status == "in the ground"
+            if p.crop == "lettuce" and p.status == "in the ground"
         )
-        assert pea.verdict == "fits"
+        assert lettuce.verdict == "fits"
         spring = next(row for row in year_of(school).terms if row.span.name == "Spring term")
         shorter = Span("Spring term", spring.span.starts, date(2027, 5, 28))
         for _ in range(2):
@@ -294,7 +294,7 @@ def test_a_changed_calendar_changes_verdicts_in_the_background_all_or_nothing(
     assert waiting == (1,)
     asyncio.run(work())
     with database.school(NORTH) as connection:
-        assert garden.planting(connection, pea.id).verdict == "misses"
+        assert garden.planting(connection, lettuce.id).verdict == "misses"
         assert connection.execute("SELECT status::text FROM queue.procrastinate_jobs").fetchall() == [("succeeded",)]
 
 

@@ -8,7 +8,7 @@ from uuid import UUID, uuid4
 import pytest
 from psycopg import Connection
 
-from almanaque.commands import bed_rules, beds, context, drafts, forecasts, ground, needs, plantings, sunlight
+from almanaque.commands import bed_rules, beds, context, drafts, events, forecasts, ground, needs, plantings, sunlight
 from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand, Paint
 from almanaque.core.bed import Rectangle
@@ -160,7 +160,7 @@ def test_undo_stops_before_work_that_has_begun(room: Room) -> None:
     made = paint(room, BED_4, "A4", ink=True)
     plantings.undo(*room, BED_4, hand=HAND)
     plantings.redo(*room, BED_4, hand=HAND)
-    plantings.happened(*room, made, "started", TODAY, HAND)
+    events.happened(*room, made, "started", TODAY, HAND)
     with pytest.raises(BadInput, match="Since then it was noted"):
         plantings.undo(*room, BED_4, hand=HAND)
 
@@ -260,14 +260,14 @@ def test_manure_and_a_soil_test_reach_the_findings(room: Room) -> None:
 def test_a_part_kept_for_a_time_is_free_before_and_refused_during(room: Room) -> None:
     connection, school = room
     bed = garden.bed(connection, BED_4)
-    part = Rectangle(0, 3 * FT, 2 * FT, FT, "Nursery row", date(2027, 6, 1), date(2027, 8, 31))
+    part = Rectangle(0, 3 * FT, 2 * FT, FT, "Nursery row", date(2027, 6, 20), date(2027, 8, 31))
     beds.write(connection, school, replace(bed, kept=[part]), [], HAND)
     fast = paint(room, BED_4, "A4", start=TODAY)
     assert "kept_later" not in judged(room, BED_4, fast)
     slow = paint(room, BED_4, "B4", "chard", start=TODAY)
     assert "kept_later" in judged(room, BED_4, slow)
     with pytest.raises(BadInput, match="kept for something"):
-        paint(room, BED_4, "A4", start=date(2027, 6, 15))
+        paint(room, BED_4, "A4", start=date(2027, 6, 25))
 
 
 def test_a_shed_that_turns_and_a_tree_that_is_felled_change_the_hours(room: Room) -> None:

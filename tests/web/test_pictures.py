@@ -163,6 +163,8 @@ def context() -> Context:
         None,
         "",
         "USD",
+        "warmth",
+        False,
     )
     return Context(school, [year], [], None, CROPS)
 
@@ -186,7 +188,7 @@ def test_the_year_never_lays_two_plantings_of_a_bed_on_one_another(offsets: list
     plantings = [
         make_planting(bed, "lettuce", start=year.starts + timedelta(days=n), status="planned") for n in offsets
     ]
-    drawn = year_chart.draw(school, year, [bed], plantings, day=TODAY, today=TODAY)
+    drawn = year_chart.draw(school, year.starts, year.ends, [bed], plantings, day=TODAY, today=TODAY)
     bars = drawn.rows[0].bars
     assert len(bars) == len(offsets)
     for first in bars:

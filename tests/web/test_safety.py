@@ -7,6 +7,7 @@ import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
+from almanaque.core import crop_form
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from almanaque.web import security
@@ -21,12 +22,20 @@ PAGES = [room.path for room in ROOMS] + [
     "/patterns", "/schools", "/school/groups", "/school/people", "/school/place", "/school/climate", "/school/weather",
     "/school/chart", "/school/partners", "/school/plans", "/garden/places", "/garden/places/sheet", "/account",
     "/garden?show=sun", "/garden?show=who", "/garden/print", "/garden/print?empty=true", "/garden/drafts", "/garden/drafts/compare",
-    "/garden/needs", "/garden/shed",
+    "/garden/needs", "/garden/shed", "/year/finder", "/year/finder/day?sow=2027-05-01", "/year/sow", "/year/sow?month=2027-07", "/year/summer",
+    "/year/themes", "/year/bloom", "/year/bloom?beds=all", "/year/crops", "/year/crops/tomato", "/year?term=2&verdict=misses",
 ]  # fmt: skip
 
 
 def test_every_answer_carries_the_policy_and_no_style_or_script_of_its_own(reader: TestClient) -> None:
-    for path in (*PAGES, "/nowhere", "/garden/beds/nonsense", "/start"):
+    for path in (
+        *PAGES,
+        "/year/crops/tomato/figures",
+        "/year/crops/new",
+        "/nowhere",
+        "/garden/beds/nonsense",
+        "/start",
+    ):
         page = open_page(reader, path)
         assert page.response.headers["content-security-policy"] == security.CONTENT_SECURITY_POLICY, path
         assert page.response.headers["x-content-type-options"] == "nosniff", path
@@ -75,6 +84,9 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         (f"/garden/beds/{theirs}/found", {"id": str(uuid4()), "square": "A1"}), ("/garden/features", {"id": str(uuid4()), "action": "delete"}),
         ("/garden/map/place", {"what": "bed", "id": str(theirs), "x": "1", "y": "1", "length": "900", "width": "900", "turn": "0"}),
         ("/garden/drafts/choose", {"bed": str(theirs), "planting": str(uuid4())}), ("/garden/drafts", {"id": str(uuid4()), "action": "close"}),
+        (f"/garden/plantings/{uuid4()}/steps", {"step": "clear", "day": "2027-05-01"}), (f"/garden/plantings/{uuid4()}/cover", {}),
+        ("/year/finder", {"crop": "radish", "bed": str(theirs), "sow": "2027-04-20"}), (f"/year/themes/{uuid4()}/parts", {"crop": "radish", "bed": str(theirs)}),
+        ("/year/summer", {"id": str(uuid4()), "bed": str(theirs), "from_day": "2027-05-20", "what_for": "x"}),
         (f"/school/plans/{uuid4()}/delete", {}), (f"/garden/places/{uuid4()}/scores", {"rater": str(uuid4())}),
     ):  # fmt: skip
         page = post(client, path, **data)
@@ -103,6 +115,11 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/garden/features", {}, "helper"),
         ("/garden/map/place", {"what": "bed"}, "helper"),
         ("/garden/drafts", {}, "helper"),
+        ("/year/finder", {}, "helper"),
+        ("/year/summer", {}, "helper"),
+        ("/year/themes", {}, "helper"),
+        ("/year/crops/radish", {}, "helper"),
+        (f"/garden/plantings/{NOBODYS}/steps", {}, "helper"),
         (f"/garden/beds/{NOBODYS}/soil", {}, "helper"),
         (f"/garden/beds/{NOBODYS}/found", {}, "viewer"),
     ],
@@ -248,7 +265,20 @@ FIELDS = {
     "/garden/drafts/copy": ("source", "onto", "draft"),
     "/garden/drafts/choose": ("bed", "planting"),
     "/garden/shed": ("id", "kind", "name", "unit", "have", "price", "action"),
-    "/garden/practice": ("rest_years", "neighbours", "feeding", "hand", "invasive", "currency"),
+    "/garden/practice": ("rest_years", "neighbours", "feeding", "hand", "invasive", "currency", "ready_by", "moon"),
+    f"/garden/plantings/{NOBODYS}/steps": ("step", "day", "back"),
+    f"/garden/plantings/{NOBODYS}/cover": ("cover",),
+    f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
+    "/year/finder": ("crop", "method", "bed", "cover", "aim", "by", "sow", "starts", "squares", "group"),
+    "/year/summer": ("id", "bed", "from_day", "what_for", "action"),
+    "/year/themes": ("id", "name", "ready_on", "note", "action"),
+    f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": (
+        "crop",
+        "bed",
+        "squares",
+        "group",
+    ),
+    "/year/crops/radish": (*crop_form.ENTRIES, "note", "action"),
     f"/garden/beds/{bed_id('Bed 4')}/found": ("id", "square", "width", "name", "intent", "action"),
     f"/garden/beds/{bed_id('Bed 4')}/closure": ("id", "starts", "ends", "reason", "paid_by", "action"),
     f"/garden/beds/{bed_id('Bed 4')}/soil": (
@@ -297,7 +327,12 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         for router in app.routes for route in getattr(getattr(router, "original_router", None), "routes", [router])
         if "POST" in (getattr(route, "methods", None) or ())
     }  # fmt: skip
-    tried = {re.sub(r"[0-9a-f]{8}-[0-9a-f-]{27}", "*", path).replace("/invite/nothing", "/invite/*") for path in FIELDS}
+    tried = {
+        re.sub(r"[0-9a-f]{8}-[0-9a-f-]{27}", "*", path)
+        .replace("/invite/nothing", "/invite/*")
+        .replace("/crops/radish", "/crops/*")
+        for path in FIELDS
+    }
     # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
     buttons = {"/logout", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
                "/school/people/*/erase", "/school/plans/*/delete", "/school/groups/*/*/*/delete", "/school/plans/*/stages/*/items"}  # fmt: skip
@@ -315,6 +350,10 @@ USUAL: dict[str, dict[str, str]] = {
     "/garden/map/place": {"what": "bed", "x": "1", "y": "1", "length": "1000", "width": "1000", "turn": "0"},
     "/garden/features": {"kind": "tree", "name": "x", "size": "4 ft x 4 ft", "at": "1 ft x 1 ft"}, "/garden/drafts": {"name": "x"},
     "/garden/shed": {"name": "x", "have": "3"},
+    "/year/finder": {"crop": "radish", "method": "direct", "bed": str(bed_id("Bed 4")), "sow": "2027-04-20"},
+    "/year/summer": {"bed": str(bed_id("Bed 4")), "from_day": "2027-05-20", "what_for": "x"}, "/year/themes": {"name": "x", "ready_on": "2027-06-11"},
+    f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": {"crop": "radish", "bed": str(bed_id("Bed 4"))},
+    "/year/crops/radish": {"name": "Own radish", "action": "variety"},
     f"/garden/beds/{bed_id('Bed 4')}/found": {"square": "A1", "intent": "keep"},
     f"/garden/beds/{bed_id('Bed 4')}/closure": {"starts": "2027-06-01", "ends": "2027-06-08", "reason": "x"},
     f"/garden/beds/{bed_id('Bed 4')}/soil": {"taken_on": "2027-04-01", "ph": "6.5"},

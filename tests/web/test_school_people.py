@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
-from tests.database import SOUTH
+from tests.database import SOUTH, bed_id
 from tests.web.conftest import client_for
 from tests.web.pages import Page, log_in, open_page, post
 
@@ -252,3 +252,15 @@ def test_where_it_is_not_open_a_stranger_is_told_so(empty: Addresses) -> None:
         assert "Ask whoever runs this server" in page.text
         assert [f for f in page.forms if f.action == "/start"] == []
         assert "Set up a school" not in open_page(stranger, "/login").text
+
+
+def test_what_a_class_must_not_eat_is_said_where_it_is_planned(coordinator: TestClient) -> None:
+    group = load.demo_id("Brindlecombe School", "group", "Ferns")
+    sheet = f"/garden/beds/{bed_id('Bed 4')}"
+    words = "omeone in Kindergarten must not eat radishes."
+    assert words not in open_page(coordinator, sheet).text
+    post(coordinator, f"/school/groups/{group}/flags", kind="must not eat", what="radishes")
+    page = open_page(coordinator, sheet)
+    assert words in page.text
+    assert "school's own rules come first" in page.text
+    assert words in open_page(coordinator, f"{sheet}/fits?from=2027-04-14").text

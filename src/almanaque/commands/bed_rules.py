@@ -12,11 +12,13 @@ from psycopg import Connection
 from almanaque.commands import forecasts, sunlight
 from almanaque.commands.context import Context
 from almanaque.commands.sunlight import Light
+from almanaque.core import class_flags, neighbours, promises, room_to_grow, rotation, spacing, standing_place
 from almanaque.core import layout as core_layout
-from almanaque.core import neighbours, room_to_grow, rotation, spacing, standing_place
 from almanaque.core.bed import Cell, Rectangle, grid_of
 from almanaque.core.findings import Finding
 from almanaque.core.grown import Grown
+from almanaque.core.growth import picked_in_season
+from almanaque.core.promises import Promised
 from almanaque.core.rotation import Stood
 from almanaque.core.site import TALL_MM
 from almanaque.core.spacing import Layout
@@ -24,11 +26,15 @@ from almanaque.core.standing import Standing, bed_taken
 from almanaque.core.standing_place import Closed
 from almanaque.data import neighbour_pairs
 from almanaque.store import garden, ground, soil
+from almanaque.store import promises as promise_store
 from almanaque.store.garden import Bed, Planting
 
 FAMILY_NAMES = {
     "Amaranthaceae": "Spinach kin", "Amaryllidaceae": "Onion kin", "Apiaceae": "Carrot kin", "Asteraceae": "Daisy kin",
     "Brassicaceae": "Cabbage kin", "Cucurbitaceae": "Gourds", "Fabaceae": "Peas and beans", "Grossulariaceae": "Currants", "Lamiaceae": "Mint kin",
+    "Apocynaceae": "Milkweed kin", "Asparagaceae": "Asparagus kin", "Boraginaceae": "Borage kin", "Caprifoliaceae": "Corn salad kin",
+    "Convolvulaceae": "Bindweed kin", "Ericaceae": "Heath kin", "Linaceae": "Flax kin", "Malvaceae": "Mallow kin",
+    "Tropaeolaceae": "Nasturtium kin", "Violaceae": "Violet kin",
     "Poaceae": "Grasses and grains", "Polygonaceae": "Rhubarb kin", "Rosaceae": "Rose kin", "Solanaceae": "Nightshades",
 }  # fmt: skip
 
@@ -47,6 +53,7 @@ class Facts:
     paths: Any
     tall_around: Sequence[Grown] = ()
     around: Light | None = None
+    promised: Sequence[Promised] = ()
 
 
 def facts(
@@ -56,7 +63,7 @@ def facts(
     place = sunlight.site_of(connection, bed)
     light = sunlight.light(connection, context, place, [bed], [p for p in present if p.status != "lost"])
     stood: dict[str, list[Stood]] = {}
-    for row in garden.stood(connection, bed.id, date(today.year - rotation.MOST_YEARS - 1, 1, 1)):
+    for row in garden.stood(connection, [bed.id], date(today.year - rotation.MOST_YEARS - 1, 1, 1)):
         crop = context.crops[row.crop]
         stood.setdefault(row.bed_name, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
     paths = [row.feature.shape.polygon for row in light.rows if row.feature.kind == "path" and row.stands_on(today)]
@@ -64,6 +71,7 @@ def facts(
     return Facts(
         tall_around=tall, around=around, bed=bed, history=stood.pop(bed.name, []),
         other_beds={b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind},
+        promised=[Promised(p.from_day, p.what_for) for p in promise_store.promises(connection, bed.id)],
         closures=[Closed(c.starts, c.ends, c.reason) for c in ground.closures(connection, bed.id)],
         test=soil.newest_test(connection, bed.id), raw_manure_on=soil.raw_manure(connection, bed.id), light=light,
         paths=shapely.union_all(paths) if paths else None,
@@ -94,11 +102,12 @@ def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today:
     """A planting as the rules see it."""
     crop, grid = context.crops[planting.crop], bed.grid()
     apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
-    first = planting.dates.first_pick_early if planting.dates else planting.start_on
+    dates, picked = planting.dates, planting.events.get("first picking")
+    first = (picked_in_season(dates, picked) or dates.first_pick_early) if dates else planting.start_on
     last = planting.dates.last_pick if planting.dates else planting.start_on
     return Grown(
         str(planting.id), crop, planting.cells, layout.positions_mm, apart, planting.bed_from, planting.bed_to(today),
-        planting.events.get("first picking", first), last, planting.status in ("pencilled", "planned") and not planting.events,
+        first, last, planting.status in ("pencilled", "planned") and not planting.events,
         planting.with_others,
     )  # fmt: skip
 
@@ -115,7 +124,7 @@ def judge(
         if planting.id not in seen:
             continue
         me, others = seen[planting.id], [g for key, g in seen.items() if key != planting.id]
-        found[planting.id] = _always(context, facts, me, others)
+        found[planting.id] = _always(context, facts, planting, me, others, today)
         if me.open:
             found[planting.id] += _plan(context, facts, planting, me, others, laid[planting.id], plantings, today)
     return found
@@ -143,15 +152,30 @@ def judge_wish(
     return found.get(wish.id, [])
 
 
-def _always(context: Context, facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
+def _always(
+    context: Context, facts: Facts, planting: Planting, me: Grown, others: Sequence[Grown], today: date
+) -> list[Finding]:
     units = context.school.units
     return [
         *standing_place.closed(me, facts.closures),
+        *promises.in_the_way(me, facts.promised),
+        *_flags(context, facts.bed, planting, today),
         *standing_place.manure(me, facts.raw_manure_on),
         *standing_place.by_the_path(me, _path_mm(facts, me)),
         *room_to_grow.support_findings(me, others, cell_mm=facts.bed.grid().cell_mm, units=units),
         *room_to_grow.runs_out(me, length_mm=facts.bed.length_mm, width_mm=facts.bed.width_mm, units=units),
     ]
+
+
+def _flags(context: Context, bed: Bed, planting: Planting, today: date) -> list[Finding]:
+    """What the class that grows it, or looks after the bed, must not touch or eat."""
+    group = planting.class_group_id or bed.class_group_id
+    flags = context.flags_of(group)
+    return (
+        class_flags.flagged(context.crops[planting.crop], flags, context.group_names(today)[str(group)])
+        if flags
+        else []
+    )
 
 
 def _plan(

@@ -12,14 +12,20 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.core import classes, fit
+from almanaque.core import classes, own_crops
+from almanaque.core.catalogue import Catalogue
+from almanaque.core.classes import FlagKind
 from almanaque.core.climate import Climate
-from almanaque.core.crops import Catalogue
+from almanaque.core.covers import Covering
+from almanaque.core.record import Record
 from almanaque.core.school_year import Calendar, SchoolYear, Slot
+from almanaque.core.sowing_days import Setting
 from almanaque.core.typed_freezes import TypedFreezes
 from almanaque.data import catalogue
-from almanaque.store import planting_chart, weather
+from almanaque.store import ground, planting_chart, weather
+from almanaque.store import own_crops as own_store
 from almanaque.store import school as school_store
+from almanaque.store.ground import FeatureRow
 from almanaque.store.school import Group, School, YearRow
 
 
@@ -30,10 +36,15 @@ class Context:
     school: School
     years: list[YearRow]
     groups: list[Group]
-    climate: Climate | None
+    record: Record | None
     crops: Catalogue
     typed: TypedFreezes | None = None
     chart: tuple[planting_chart.Entry, ...] = ()
+    over_beds: tuple[FeatureRow, ...] = ()
+
+    @property
+    def climate(self) -> Climate | None:
+        return self.record.climate if self.record else None
 
     @cached_property
     def calendar(self) -> Calendar:
@@ -49,12 +60,19 @@ class Context:
         return enters, min((day for day in (leaves, group.closed_on) if day), default=None)
 
     @cached_property
-    def setting(self) -> fit.Setting:
+    def setting(self) -> Setting:
+        """What verdicts depend on, for plants in the open."""
         months: dict[tuple[str, str], set[int]] = {}
         for entry in self.chart:
             months.setdefault((entry.crop.lower(), entry.what), set()).add(entry.month)
         chart = {key: frozenset(found) for key, found in months.items()}
-        return fit.Setting(self.calendar, self.climate, self.school.units, self.typed, chart)
+        return Setting(
+            self.calendar.carried_on, self.record, self.school.units, self.typed, chart, self.school.ready_by
+        )
+
+    def setting_for(self, *, covering: Covering | None = None, indoors_c: float | None = None) -> Setting:
+        """The same for plants under a cover or indoors."""
+        return replace(self.setting, covering=covering, indoors_c=indoors_c)
 
     @cached_property
     def calendar_digest(self) -> str:
@@ -65,7 +83,7 @@ class Context:
     @cached_property
     def weather_digest(self) -> str:
         """Changes when the weather that answers rest on does, or what stands in for it."""
-        text = json.dumps([self.school.weather_source, self.school.weather_digest, self.school.latitude, self.typed, self.chart],
+        text = json.dumps([self.school.weather_source, self.school.weather_digest, self.school.latitude, self.typed, self.chart, self.school.ready_by],
                           default=vars_or_text)  # fmt: skip
         return hashlib.sha256(text.encode()).hexdigest()[:24]
 
@@ -76,6 +94,11 @@ class Context:
             if classes.here_on(group.cohort, day, self.calendar, self.school.grades)
             and (group.closed_on is None or day <= group.closed_on)
         ]  # fmt: skip
+
+    def flags_of(self, group_id: UUID | None) -> list[tuple[FlagKind, str]]:
+        """What a group may not handle, and what someone in it must not touch or eat."""
+        group = next((g for g in self.groups if g.id == group_id), None)
+        return [(flag.kind, flag.what) for flag in group.flags] if group else []
 
     def who_planted(self, group_id: UUID | None, planted: date, today: date) -> str:
         """Who planted it, in the words of today; empty for nobody by name."""
@@ -88,16 +111,21 @@ class Context:
 
 
 def load(connection: Connection[Any]) -> Context:
-    """Read the transaction's school. The climate is kept in memory as long as the weather on file stays the same."""
+    """Read the transaction's school. The weather record is kept in memory as long as the weather on file stays the same."""
     school = school_store.school(connection)
     return Context(
         school=school,
         years=school_store.years(connection),
         groups=school_store.groups(connection),
-        climate=_climates.of(connection, school),
-        crops=catalogue(),
+        record=_records.of(connection, school),
+        crops=_crops(
+            tuple(
+                (row.crop, row.based_on, json.dumps(row.figures, sort_keys=True)) for row in own_store.rows(connection)
+            )
+        ),
         typed=planting_chart.typed_freezes(connection),
         chart=tuple(planting_chart.chart(connection)),
+        over_beds=tuple(ground.coverings(connection)),
     )
 
 
@@ -114,16 +142,23 @@ def _bounded(slot: Slot, stay: tuple[date | None, date | None]) -> Slot:
     return replace(slot, from_day=first, to_day=last)
 
 
-class _Climates:
-    """The climates of the schools seen last, by the digest of their weather."""
+@lru_cache(maxsize=64)
+def _crops(own: tuple[tuple[str, str | None, str], ...]) -> Catalogue:
+    """The catalogue as a school sees it; the same figures give the same catalogue."""
+    rows = [own_crops.OwnCrop(crop, based_on, json.loads(figures)) for crop, based_on, figures in own]
+    return own_crops.with_own(catalogue(), rows) if rows else catalogue()
 
-    SIZE = 16
+
+class _Records:
+    """The weather records of the schools seen last, by the digest of their weather."""
+
+    SIZE = 8
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[UUID, str, str, float], Climate | None] = OrderedDict()
+        self._kept: OrderedDict[tuple[UUID, str, str, float], Record | None] = OrderedDict()
         self._lock = threading.Lock()
 
-    def of(self, connection: Connection[Any], school: School) -> Climate | None:
+    def of(self, connection: Connection[Any], school: School) -> Record | None:
         if not school.weather_source:
             return None
         key = (school.id, school.weather_source, school.weather_digest, school.latitude)
@@ -131,7 +166,8 @@ class _Climates:
             if key in self._kept:
                 self._kept.move_to_end(key)
                 return self._kept[key]
-        found = weather.climate(connection, school.weather_source, latitude=school.latitude)
+        climate = weather.climate(connection, school.weather_source, latitude=school.latitude)
+        found = Record(climate) if climate is not None else None
         with self._lock:
             self._kept[key] = found
             while len(self._kept) > self.SIZE:
@@ -139,7 +175,7 @@ class _Climates:
         return found
 
 
-_climates = _Climates()
+_records = _Records()
 
 
 def vars_or_text(value: object) -> Any:

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.commands import plantings
+from almanaque.commands import events
 from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand
 from almanaque.core.errors import BadInput
@@ -38,6 +38,6 @@ def tick(
     planting = garden.planting(connection, planting_id)
     kind = "started" if step == "transplant" and planting.method == "starts" else TELLS[step]
     if status == "done" and kind not in planting.events:
-        plantings.happened(connection, context, planting_id, kind, day, hand)
+        events.happened(connection, context, planting_id, kind, day, hand)
     elif before.status == "done" and kind in planting.events:
-        plantings.did_not_happen(connection, context, planting_id, kind, hand)
+        events.did_not_happen(connection, context, planting_id, kind, hand)

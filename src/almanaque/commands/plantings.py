@@ -11,6 +11,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.forecasts import layout_of, refresh
 from almanaque.core.bed import Cell, cell_name, parse_cells
+from almanaque.core.covers import CoverKey
 from almanaque.core.crops import Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import forecast
@@ -38,6 +39,9 @@ class Paint:
     with_others: bool = False
     draft_id: UUID | None = None
     class_group_id: UUID | None = None
+    cover: CoverKey | None = None
+    series_id: UUID | None = None
+    theme_id: UUID | None = None
 
 
 @dataclass(frozen=True)
@@ -78,7 +82,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
         per_square=follows.per_square, class_group_id=wish.class_group_id or bed.class_group_id, cells=frozenset(cells), events={},
         depends_on="", dates=None, verdict=None, findings=(), arrangement=follows.arrangement, spacing_from=follows.follows,
         in_row_mm=follows.in_row_mm, row_mm=follows.row_mm, sow_mm=follows.sow_mm, edge_mm=follows.edge_mm, wanted=follows.wanted,
-        with_others=wish.with_others,
+        with_others=wish.with_others, cover=wish.cover, series_id=wish.series_id, theme_id=wish.theme_id,
     )  # fmt: skip
     if not wish.ink:
         drafts.ensure(connection, context.school.id, draft)
@@ -294,9 +298,11 @@ def _put(
     made = [UUID(made) for made in state["made"]]
     old = [changes.planting_in(kept) for kept in state["put_back"]]
     touched = {*made, *(p.id for p in old)}
-    if any(garden.has_history(connection, planting_id) for planting_id in touched):
-        raise BadInput(f"Work on it has begun in the meantime, so this cannot be {word}.")
     now = {p.id: p for p in garden.plantings(connection, bed_id=bed_id) if p.id in touched}
+    # A step's day or a cover can be put back at any time; what has begun stays where and what it is.
+    begun = touched - {p.id for p in old if p.id in now and _only_schedule(p, now[p.id])}
+    if any(garden.has_history(connection, planting_id) for planting_id in begun):
+        raise BadInput(f"Work on it has begun in the meantime, so this cannot be {word}.")
     known = {draft.id for draft in drafts.drafts(connection)}
     if any(p.draft_id not in known for p in old if p.draft_id):
         raise BadInput(f"Its draft is gone, so this cannot be {word}.")
@@ -311,56 +317,13 @@ def _put(
     }
 
 
-def happened(
-    connection: Connection[Any], context: Context, planting_id: UUID, kind: str, day: date, hand: Hand
-) -> None:
-    """Note what really happened to a planting; dates and jobs follow from it. Raises BadInput for a day still to come."""
-    planting = garden.planting(connection, planting_id)
-    if day > hand.today:
-        raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
-    if planting.status == "pencilled":
-        raise BadInput("It is only pencilled. Turn it to ink first.")
-    changes.lock_bed(connection, planting.bed_id, version=None)
-    garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
-    _follow(
-        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {_PASSIVE[kind]}", hand
+def _only_schedule(one: Planting, other: Planting) -> bool:
+    """True when two states of a planting differ in days set by hand, cover or series alone."""
+    alike: dict[str, Any] = {"steps": {}, "cover": None, "series_id": None, "theme_id": None}
+    return all(
+        changes.planting_out(replace(one, **alike))[name] == kept
+        for name, kept in changes.planting_out(replace(other, **alike)).items()
     )
-
-
-def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, hand: Hand) -> None:
-    """Take back what was noted by mistake."""
-    planting = garden.planting(connection, planting_id)
-    if kind not in planting.events:
-        return
-    garden.delete_event(connection, planting_id, kind)
-    _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
-
-
-_PASSIVE = {
-    "started": "started", "emerged": "seen to be up", "set out": "set out",
-    "first picking": "picked", "cleared": "cleared", "lost": "lost",
-}  # fmt: skip
-
-
-def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, hand: Hand) -> None:
-    """Status, dates and jobs after an event; the bed's history gets a line that undo does not go behind."""
-    planting = garden.planting(connection, planting_id)
-    changed = replace(planting, status=_status_after(planting))
-    garden.save_planting(connection, context.school.id, changed)
-    bed = garden.bed(connection, planting.bed_id)
-    refresh(connection, context, changed, bed, today=hand.today)
-    changes.record_change(
-        connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
-    )  # fmt: skip
-
-
-def _status_after(planting: Planting) -> Status:
-    if "lost" in planting.events:
-        return "lost"
-    if "cleared" in planting.events:
-        return "finished"
-    in_place = "set out" if planting.method == "indoors" else "started"
-    return "in the ground" if in_place in planting.events else "planned"
 
 
 def _take(
@@ -398,7 +361,7 @@ def _kind(planting: Planting) -> tuple[object, ...]:
     """Squares painted with the same of all these belong to one planting."""
     return (
         planting.crop, planting.variety, planting.method, planting.start_on, planting.wish, planting.with_others, planting.draft_id,
-        planting.class_group_id,
+        planting.class_group_id, planting.cover, planting.series_id, planting.theme_id,
     )  # fmt: skip
 
 

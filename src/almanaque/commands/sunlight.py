@@ -14,7 +14,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.forecasts import layout_of
-from almanaque.core import shade, site
+from almanaque.core import height, shade, site
 from almanaque.core.bed import Cell, Grid
 from almanaque.core.shade import Obstacle
 from almanaque.core.site import TallPlants
@@ -154,12 +154,9 @@ def light(
 
 
 def height_on(planting: Planting, context: Context, day: date | None) -> float:
-    """Height [mm] by a day, rising evenly until the first picking; grown without a day. **Source:** our own rule, rough."""
-    grown = context.crops[planting.crop].height_mm
-    if day is None or planting.dates is None:
-        return grown
-    whole = max(1, (planting.dates.first_pick - planting.bed_from).days)
-    return grown * min(1.0, max(0.0, (day - planting.bed_from).days / whole))
+    """Height [mm] by a day; grown without a day, or without dates."""
+    crop = context.crops[planting.crop]
+    return crop.height_mm if day is None or planting.dates is None else height.height_mm(crop, day, planting.dates)
 
 
 def tall(planting: Planting, bed: Bed, context: Context, height_mm: float) -> Tall:

@@ -186,7 +186,7 @@ class Climate:
         return np.asarray(np.datetime64(self.first_day) + np.arange(len(self.tmin_c)) * ONE_DAY)
 
     @cached_property
-    def _of_year(self) -> npt.NDArray[np.int64]:
+    def day_of_year(self) -> npt.NDArray[np.int64]:
         """Day of the year of each reading, from 0."""
         return np.asarray((self._days - self._days.astype("datetime64[Y]").astype("datetime64[D]")).astype(np.int64))
 
@@ -194,7 +194,7 @@ class Climate:
     def et0_mm(self) -> Floats:
         """Reference evapotranspiration [mm day⁻¹] of each day from temperatures alone (Hargreaves)."""
         return evapotranspiration.hargreaves(
-            self.tmin_c, self.tmax_c, self.latitude, np.asarray(self._of_year + 1, dtype=np.float64)
+            self.tmin_c, self.tmax_c, self.latitude, np.asarray(self.day_of_year + 1, dtype=np.float64)
         )
 
     @cached_property
@@ -246,8 +246,8 @@ class Climate:
         """The usual range of the year, by day of the year."""
         half = NORMAL_WINDOW // 2
         low, high = np.full(SEASON_DAYS, np.nan), np.full(SEASON_DAYS, np.nan)
-        at = np.argsort(self._of_year, kind="stable")
-        edges = np.searchsorted(self._of_year[at], np.arange(SEASON_DAYS + 1))
+        at = np.argsort(self.day_of_year, kind="stable")
+        edges = np.searchsorted(self.day_of_year[at], np.arange(SEASON_DAYS + 1))
         lows = [self.tmin_c[at[edges[d] : edges[d + 1]]] for d in range(SEASON_DAYS)]
         highs = [self.tmax_c[at[edges[d] : edges[d + 1]]] for d in range(SEASON_DAYS)]
         for day in range(SEASON_DAYS):
@@ -278,7 +278,7 @@ class Climate:
 
     @cached_property
     def _normals(self) -> tuple[Floats, Floats]:
-        of_year = self._of_year
+        of_year = self.day_of_year
         means = []
         for values in ((self.tmin_c + self.tmax_c) / 2, self.tmax_c):
             good = ~np.isnan(values)

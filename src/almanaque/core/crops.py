@@ -1,14 +1,15 @@
-"""The catalogue of crops: typed, checked on load, each value with its source.
+"""A crop: typed, checked, each value with its source. `catalogue` reads them from their file.
 
-`parse` takes the text of `data/crops.toml`. Lengths there are written as people write them and kept in millimetres;
-temperatures are °C, masses grams, yields grams per square metre.
+Lengths are written as people write them and kept in millimetres; temperatures are °C, masses grams, yields grams per square
+metre, warmth degree-days.
 """
 
-import tomllib
-from dataclasses import dataclass
+import hashlib
+import re
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationInfo, model_validator
 
 from almanaque.core.errors import BadInput
 from almanaque.core.units import parse_length
@@ -20,9 +21,14 @@ METHOD_WORDS: dict[Method, str] = {
     "starts": "bought as starts",
     "cloves": "set in the ground",
 }
+Group = Literal["roots", "leaves", "cabbages", "onions", "legumes", "gourds", "nightshades", "grains", "cover crops", "herbs",
+                "flowers", "berries", "perennials", "trees"]  # fmt: skip
+Anchor = Literal["last freeze", "first freeze"]
 
 
-def _length_mm(value: Any) -> float:
+def _length_mm(value: Any, info: ValidationInfo) -> float:
+    if (info.context or {}).get("mm") and isinstance(value, int | float):
+        return float(value)  # a crop that was read before
     if not isinstance(value, str):
         raise ValueError("write a length with its unit in quotes, like “4 in”")
     try:
@@ -44,6 +50,47 @@ class Names(Strict):
     es: str = Field(min_length=2)
 
 
+class Window(Strict):
+    """Usual weeks for a way of starting, counted from the median last or first freeze; below 0 is before it.
+
+    Written as `direct, last freeze, -4 to 6`.
+    """
+
+    method: Method
+    anchor: Anchor
+    weeks: Range
+
+    @model_validator(mode="before")
+    @classmethod
+    def _read(cls, value: Any) -> Any:
+        if not isinstance(value, str):
+            return value
+        found = re.fullmatch(r"(\w+), (last freeze|first freeze), (-?\d+) to (-?\d+)", value)
+        if found is None:
+            raise ValueError("write a window like “direct, last freeze, -4 to 6”")
+        return {"method": found[1], "anchor": found[2], "weeks": (int(found[3]), int(found[4]))}
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "Window":
+        if not -40 <= self.weeks[0] <= self.weeks[1] <= 40:
+            raise ValueError("weeks of a window are two whole numbers in order between -40 and 40")
+        return self
+
+
+class Picking(Strict):
+    """Another part that is picked: when it is ready and how it is taken."""
+
+    sign: str = Field(min_length=8)
+    how: str = Field(min_length=8)
+
+
+class Coefficients(Strict):
+    """Crop coefficients (first stage, middle, end) and stage lengths [d], none where the table has none."""
+
+    kc: tuple[float, float, float]
+    stages: tuple[int, ...] = ()
+
+
 class Crop(Strict):
     """One crop. `days` counts packet days to the first picking: from sowing, setting, or setting out, by method."""
 
@@ -52,21 +99,60 @@ class Crop(Strict):
     name: Names
     botanical: str
     family: str
+    group: Group
     life: Literal["annual", "biennial", "perennial"]
+
     season: Literal["cool", "warm"]
     bears_c: float = Field(ge=-40, le=12, description="coldest night [°C] that the growing plant bears")
-    heat_c: float = Field(ge=18, le=45, description="normal greatest temperature [°C] above which it bolts or stops")
-    germination_least_c: float = Field(ge=0, le=20, description="least mean temperature [°C] at which it comes up")
+    heat_c: float = Field(
+        ge=18, le=45, description="greatest temperature [°C] above which a hot week makes it bolt or stop"
+    )
+    germination_c: tuple[float, float, float] = Field(
+        description="least, best and most soil temperature [°C] to come up"
+    )
+    emergence: str = Field(default="", description="its row in the table of emergence by soil temperature")
+    emergence_days: tuple[float | None, ...] = Field(
+        default=(), description="that row, filled in on load; None is no emergence"
+    )
+    base_c: float = Field(ge=-2, le=16, description="temperature [°C] above which it grows")
+    upper_c: float = Field(
+        default=30, ge=18, le=42, description="temperature [°C] above which more warmth does not help"
+    )
+    degree_days: dict[Method, float] = Field(
+        default={},
+        description="degree-days [°C d] above the base to the first picking, where a figure is known; else from days",
+    )
+    packet_c: float | None = Field(
+        default=None, ge=10, le=30, description="temperature [°C] at which its packet's days hold, if not its season's"
+    )
+    long_day: bool = Field(
+        default=False, description="it goes from leaf to ear or bulb by the length of the day, fully from 15 hours"
+    )
+    cold_days: int = Field(default=0, ge=0, le=150, description="days of cold it needs before it can ripen")
+    cold_below_c: float = Field(
+        default=10, ge=0, le=15, description="daily mean [°C] at or below which a day counts as cold"
+    )
+    without_cold: str = Field(default="", description="what becomes of it without the cold")
+    seed_cold_days: int = Field(default=0, ge=0, le=150, description="days of cold that the seed needs to come up")
+    bolts_after_cold_days: int = Field(
+        default=0, ge=0, le=150, description="days of cold after which the next long days make it flower"
+    )
+    season_warmth: float | None = Field(
+        default=None, gt=0, le=4000,
+        description="degree-days [°C d] from midwinter to the first picking of a plant that comes again each year",
+    )  # fmt: skip
+
     methods: tuple[Method, ...] = Field(min_length=1, description="ways of starting it, the usual one first")
+    windows: tuple[Window, ...] = Field(default=(), description="usual weeks from the freezes, by method")
     weeks_indoors: int = Field(default=0, ge=0, le=14)
-    emerges: Range = Field(description="days from sowing until the seed is up")
+    leaves_at_transplant: int = Field(default=0, ge=0, le=12, description="true leaves when it is set out")
+    emerges: Range = Field(
+        description="days from sowing until it is up: in ground at its best, and at its least temperature"
+    )
     days: dict[Method, Range]
-    picking_days: int = Field(ge=1, le=200, description="how long picking or holding lasts")
-    picked: Literal["once", "many"]
-    part: str
-    ready_sign: str
-    how_to_pick: str
     depth_mm: LengthMm
+    stock: str = Field(default="", description="what is set when it is neither sown nor set out: cloves, sets …")
+
     in_row_mm: LengthMm
     row_mm: LengthMm
     thin_to_mm: LengthMm | None = None
@@ -81,31 +167,97 @@ class Crop(Strict):
     soil_least_mm: LengthMm = Field(description="least depth of soil")
     ph: tuple[float, float] = Field(description="the soil it likes, from sour to sweet")
     feeding: Literal["light", "middling", "heavy"]
+    coefficients: str = Field(default="", description="its row in the table of crop coefficients")
+    water: Coefficients | None = Field(
+        default=None, description="that row, filled in on load; for water, never for picking dates"
+    )
     spreads: bool = Field(default=False, description="takes over where its runners or seed are not held in")
     nibbled: bool = Field(default=False, description="eaten in passing, so it wants to stand by a path")
-    poisonous: str = Field(default="", description="which parts are poisonous, in words")
+    bare_months: tuple[int, ...] = Field(default=(), description="months without leaves north of the equator")
+    divide_years: int = Field(default=0, ge=0, le=12, description="years after which a clump is divided; 0 never")
+    cut_back_months: tuple[int, ...] = Field(
+        default=(), description="months north of the equator in which it is cut back"
+    )
+
+    picking_days: int = Field(ge=1, le=200, description="how long picking or holding lasts")
+    picked: Literal["once", "many"]
+    part: str
+    ready_sign: str = Field(min_length=8)
+    how_to_pick: str = Field(min_length=8)
+    parts: dict[str, Picking] = Field(default={}, description="other parts that are picked, each with sign and how")
+    cure_days: int = Field(default=0, ge=0, le=60, description="days of curing or drying after the picking")
     touches_soil: bool = Field(
         default=True, description="the part eaten touches the ground, for the days after raw manure"
     )
-    bare_months: tuple[int, ...] = Field(default=(), description="months without leaves north of the equator")
-    seeds_per_gram: float | None = Field(default=None, gt=0)
-    packet_seeds: int | None = Field(default=None, gt=0, description="seeds in a packet as commonly sold")
-    stock: str = Field(default="", description="what is set when it is neither sown nor set out: cloves, sets …")
-    germination: float = Field(gt=0, le=1, description="usual share of good seed that comes up")
-    survival: float = Field(default=0.9, gt=0, le=1)
     weights_g: dict[str, float] = Field(description="grams of one count, bunch, head or bag")
     yield_g_m2: tuple[float, float] = Field(description="usual range")
-    caution: str = ""
+    yield_plant_g: tuple[float, float] | None = Field(default=None, description="usual range of one plant")
+
+    germination: float = Field(gt=0, le=1, description="usual share of good seed that comes up")
+    survival: float = Field(default=0.9, gt=0, le=1)
+    seeds_per_gram: float | None = Field(default=None, gt=0)
+    packet_seeds: int | None = Field(default=None, gt=0, description="seeds in a packet as commonly sold")
+    seed_years: Range | None = Field(default=None, description="usual life of the seed [years] kept cool and dry")
+
+    pollination: Literal["self", "wind", "insects", "not needed"] = Field(
+        description="what must happen before the part is there"
+    )
+    male_female: bool = Field(default=False, description="male and female flowers apart, open together or by hand")
+    no_set: str = Field(default="", description="what keeps fruit from setting")
+    crosses_with: str = Field(default="", description="what its seed crosses with")
+    isolation_m: float | None = Field(
+        default=None, ge=0, le=5000, description="distance [m] from its like for pure seed"
+    )
+    blooms: tuple[int, ...] = Field(
+        default=(), description="months north of the equator in which it flowers, of a plant that comes again"
+    )
+    bloom_days: Range | None = Field(
+        default=None, description="days after sowing or setting out until it flowers, and for how long"
+    )
+    nectar: bool = Field(default=False, description="nectar or pollen worth a bee's visit")
+    host_for: str = Field(default="", description="whose caterpillars eat it")
+    origin: str = Field(default="", description="native, introduced or invasive, by region where known")
+
+    care: str = Field(min_length=8, description="care in a line or two")
+    caution: str = Field(default="", description="where somebody can be hurt")
+    poisonous: str = Field(default="", description="which parts are poisonous, in words")
+    allergy: str = Field(default="", description="what it can do to those who are allergic")
+    look_alike: str = Field(default="", description="what it can be mistaken for")
+    ages_from: int = Field(ge=3, le=18, description="youngest age that usually handles it alone")
+    food_group: str
+    rich_in: str = ""
     sources: dict[str, str]
+
+    own: frozenset[str] = Field(default=frozenset(), description="fields that the school has set itself")
+    based_on: str = Field(default="", description="the crop of the catalogue from which a school's own one begins")
+
+    @property
+    def kind(self) -> str:
+        """Key of the crop of the catalogue that it is, or that it is a variety of; its own with a botanical name of its own."""
+        return self.based_on if self.based_on and "botanical" not in self.own else self.key
+
+    @property
+    def for_guests(self) -> bool:
+        """Grown for bees and butterflies, so that nobody need be there to pick it."""
+        return self.group == "flowers" and self.food_group == "not for eating"
 
     @property
     def spacing_mm(self) -> float:
         """The distance each way when planted in squares: the in-row spacing."""
         return self.in_row_mm
 
+    @cached_property
+    def digest(self) -> str:
+        """Changes when any value does; answers are kept by it."""
+        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()[:24]
+
+    @property
+    def germination_least_c(self) -> float:
+        return self.germination_c[0]
+
     def bare_in(self, *, southern: bool) -> frozenset[int]:
         """Months without leaves, half a year on south of the equator."""
-        return frozenset((month + 5) % 12 + 1 if southern else month for month in self.bare_months)
+        return turned(self.bare_months, southern=southern)
 
     def source_of(self, field: str) -> str:
         """Key of the source of a value; `default` serves the values without one of their own."""
@@ -117,20 +269,33 @@ class Crop(Strict):
             if method not in self.days:
                 raise ValueError(f"days has no range for “{method}”")
         for name, (least, most) in {"emerges": self.emerges, **{f"days.{m}": r for m, r in self.days.items()}}.items():
-            if not 0 <= least <= most <= 400:
-                raise ValueError(f"{name} must be two whole numbers in order, at most 400")
+            if not 0 <= least <= most <= 1500:
+                raise ValueError(f"{name} must be two whole numbers in order, at most 1500")
+        for name in ("degree_days", "windows"):
+            named = {w.method for w in self.windows} if name == "windows" else set(self.degree_days)
+            if strange := named - set(self.methods):
+                raise ValueError(f"{name} names “{min(strange)}”, which is not among the methods")
+        if not self.germination_c[0] < self.germination_c[1] < self.germination_c[2] <= 45:
+            raise ValueError("germination_c must be three numbers in order: least, best, most")
+        if self.base_c >= self.upper_c:
+            raise ValueError("base_c must be below upper_c")
         if "cloves" in self.methods and not self.stock:
             raise ValueError("stock is missing for a crop that is set in the ground")
         if "indoors" in self.methods and not self.weeks_indoors:
             raise ValueError("weeks_indoors is missing for a crop that is started indoors")
+        if bool(self.cold_days) != bool(self.without_cold):
+            raise ValueError("without_cold must be given for a crop with cold_days, and only for one")
         if not 3 <= self.ph[0] < self.ph[1] <= 10:
             raise ValueError("ph must be two numbers in order between 3 and 10")
-        if any(not 1 <= month <= 12 for month in self.bare_months):
-            raise ValueError("bare_months are numbers from 1 to 12")
+        for name in ("bare_months", "blooms", "cut_back_months"):
+            if any(not 1 <= month <= 12 for month in getattr(self, name)):
+                raise ValueError(f"{name} are numbers from 1 to 12")
         if self.support != bool(self.support_kind):
             raise ValueError("support_kind must be given for a crop with support, and only for one")
-        if not 0 < self.yield_g_m2[0] <= self.yield_g_m2[1]:
-            raise ValueError("yield_g_m2 must be two numbers in order")
+        for name in ("yield_g_m2", "yield_plant_g", "seed_years"):
+            pair = getattr(self, name)
+            if pair is not None and not 0 < pair[0] <= pair[1]:
+                raise ValueError(f"{name} must be two numbers in order")
         if "default" not in self.sources:
             raise ValueError("sources needs a default")
         if any(weight <= 0 for weight in self.weights_g.values()):
@@ -138,48 +303,6 @@ class Crop(Strict):
         return self
 
 
-@dataclass(frozen=True)
-class Catalogue:
-    """All crops by key, in the order of the file, and the sources their values name."""
-
-    crops: dict[str, Crop]
-    sources: dict[str, str]
-
-    def __getitem__(self, key: str) -> Crop:
-        """The crop of that key. Raises BadInput for one that is not in the catalogue."""
-        try:
-            return self.crops[key]
-        except KeyError:
-            raise BadInput(f"There is no crop “{key[:40]}” in the catalogue. Choose one from the list.") from None
-
-    def __iter__(self) -> Any:
-        return iter(self.crops.values())
-
-    def __len__(self) -> int:
-        return len(self.crops)
-
-
-def parse(text: str) -> Catalogue:
-    """Read the catalogue from TOML. Raises BadInput naming crop, field and what would be allowed."""
-    try:
-        raw = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise BadInput(f"The catalogue is not TOML: {error}.") from None
-    sources = raw.pop("sources", {})
-    crops: dict[str, Crop] = {}
-    codes: dict[str, str] = {}
-    for key, table in raw.items():
-        try:
-            crop = Crop(key=key, **table)
-        except ValidationError as error:
-            first = error.errors()[0]
-            field = ".".join(str(part) for part in first["loc"]) or "the crop"
-            raise BadInput(f"Crop “{key}”, {field}: {first['msg']}.", field=field) from None
-        for source in crop.sources.values():
-            if source not in sources:
-                raise BadInput(f"Crop “{key}” names the source “{source}”, which is not in [sources].")
-        if crop.code in codes:
-            raise BadInput(f"Crops “{key}” and “{codes[crop.code]}” share the code {crop.code}.")
-        codes[crop.code] = key
-        crops[key] = crop
-    return Catalogue(crops, dict(sources))
+def turned(months: tuple[int, ...], *, southern: bool) -> frozenset[int]:
+    """Months of the year, half a year on south of the equator."""
+    return frozenset((month + 5) % 12 + 1 if southern else month for month in months)

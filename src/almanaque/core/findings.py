@@ -5,7 +5,7 @@ Severity `fault` makes a plan miss, `care` asks for someone's care, `note` is wo
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from typing import Literal
 
 Severity = Literal["fault", "care", "note"]
@@ -19,15 +19,22 @@ CODES: dict[str, str] = {
     "ready_in_break": "the picking begins in a break and goes on into school",
     "ready_few_lessons": "only few lessons meet the picking",
     "frost_risk": "a freeze that the crop does not bear",
-    "cold_ground": "too cold for the seed to come up",
+    "not_up": "the ground is too cold, too hot or not yet chilled for the seed to come up",
+    "no_cold": "it does not get the cold it needs",
+    "bolts_in_spring": "after the winter it flowers before it is ready",
+    "not_ripe": "it does not ripen in this place",
+    "ready_not_always": "some years on file lose it or ripen it in a break",
+    "not_in_window": "not its usual time by the typed freeze dates",
     "not_in_chart": "the local office's chart has another month for it",
     "heat_risk": "the heat makes a cool crop bolt",
     "outside_year": "the calendar does not reach that far",
+    "supposed_year": "no calendar for that school year yet, so the last one was moved on",
     "no_weather": "no weather on file, so frost and heat are not judged",
     "squares_left_over": "painted squares too few for a whole block",
     "bed_taken": "another planting is in those squares at that time",
     "picking_to_carers": "ready in a closure nobody planned, so carers pick",
     "caution": "where somebody can be hurt",
+    "class_flag": "someone in the class must not touch or eat it",
     "path_narrow": "too narrow to pass with a barrow",
     "path_no_wheelchair": "too narrow for a wheelchair",
     "tap_far": "the hose does not reach the bed",
@@ -47,6 +54,11 @@ CODES: dict[str, str] = {
     "manure_days": "picked too soon after raw manure",
     "spreads": "it takes over unless it is held in a pot",
     "invasive": "the school's list says that it is invasive here",
+    "bloom_gap": "nothing with nectar flowers for a time",
+    "no_host": "nectar without host plants",
+    "no_nectar": "host plants without nectar",
+    "theme_not_ready": "a part of a theme is not ready on its day",
+    "bed_promised": "it stands in a bed that is promised for something else",
     "bed_closed": "the bed is closed while something would stand there",
     "kept_later": "those squares are kept for something else at that time",
     "no_room": "the grown plant is wider than its place",
@@ -99,9 +111,18 @@ def lead(findings: Sequence[Finding]) -> str:
     return next((finding.message for finding in findings if finding.severity != "note"), "")
 
 
-_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+MONTH_NAMES = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+               "December")  # fmt: skip
+
+
+FOR_YEARS = timedelta(days=3 * 365)  # what stands longer stays for years, in words
+
+
+def until(day: date, since: date) -> str:
+    """How long something stands that came on a day: `until 14 Apr`, or `for years`."""
+    return "for years" if day - since > FOR_YEARS else f"until {short_day(day)}"
 
 
 def short_day(day: date) -> str:
     """A day as findings write it: `14 Apr`."""
-    return f"{day.day} {_MONTHS[day.month - 1]}"
+    return f"{day.day} {MONTH_NAMES[day.month - 1][:3]}"

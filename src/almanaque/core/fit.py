@@ -1,54 +1,35 @@
-"""Will the children be here when it is sown, and here when it is ready? A verdict with its reasons, and what would mend it."""
+"""Will the children be here when it is sown, and here when it is ready? A verdict with its reasons, and what would mend it.
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+`sowing_days.weigh` looks at every year on file; here a weighed day becomes dates, findings and the nearest changes.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from itertools import chain
-from typing import Literal
 
-from almanaque.core.climate import Climate
-from almanaque.core.crops import METHOD_WORDS, Crop, Method
-from almanaque.core.findings import Finding, Fix, short_day, worst_first
-from almanaque.core.growth import GrowthDates, forecast
-from almanaque.core.school_year import Calendar
-from almanaque.core.typed_freezes import TypedFreezes
-from almanaque.core.units import Units, format_temperature
+from almanaque.core.crops import Crop, Method
+from almanaque.core.findings import MONTH_NAMES, Finding, Fix, short_day, worst_first
+from almanaque.core.growing import Outcome
+from almanaque.core.growth import GrowthDates, forecast, leaves_bed
+from almanaque.core.so_far import SoFar
+from almanaque.core.sowing_days import LESSONS_TO_PICK, SURE_SHARE, Setting, Verdict, Weighed, weigh
+from almanaque.core.units import format_temperature
 
-Verdict = Literal["fits", "with care", "misses"]
 VERDICT_WORDS: dict[Verdict, str] = {
     "fits": "fits the school year",
     "with care": "fits with care",
     "misses": "misses the school year",
 }
 
-LESSONS_TO_PICK = 2  # lessons that must meet the picking
-FROST_CARE, FROST_FAULT = 0.10, 0.50  # share of years with a killing freeze
-SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
-STEP_WINDOW = timedelta(days=6)  # a step may be done within a week of its day
 TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among typed freeze dates
 OURS = "our own rule"
-MONTH_NAMES = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
-               "December")  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Setting:
-    """What a verdict depends on besides the crop: the calendar with its lessons, and the climate if there is one.
-
-    Without a climate, typed freeze dates and the local office's chart speak, more roughly: `chart` maps a crop's name in
-    small letters and what is done (indoors, sow, set out) to the months for it.
-    """
-
-    calendar: Calendar
-    climate: Climate | None
-    units: Units
-    typed: TypedFreezes | None = None
-    chart: Mapping[tuple[str, str], frozenset[int]] = field(default_factory=dict)
+WEATHER = "the weather on file"
+CARE, FAULT = 0.10, 0.50
 
 
 @dataclass(frozen=True)
 class Fit:
-    """Dates, verdict, and the findings behind it, worst first."""
+    """Dates, verdict, and the findings behind it, worst first. Picking meets its lessons in `n` of `of` years on file."""
 
     crop: Crop
     method: Method
@@ -56,66 +37,111 @@ class Fit:
     verdict: Verdict
     findings: tuple[Finding, ...]
 
+    @property
+    def n(self) -> int:
+        return self.dates.fit_years
+
+    @property
+    def of(self) -> int:
+        return self.dates.of_years
+
 
 def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
     """Judge one way and day of starting a crop. Raises BadInput when the crop is not started that way."""
-    dates = forecast(crop, method, start)
-    findings = worst_first([*_hands(crop, method, dates, setting.calendar), *_picking(crop, dates, setting.calendar),
-                            *_weather(crop, method, dates, setting), *_cautions(crop)])  # fmt: skip
-    severities = {finding.severity for finding in findings}
-    verdict: Verdict = "misses" if "fault" in severities else "with care" if "care" in severities else "fits"
-    return Fit(crop, method, dates, verdict, tuple(findings))
+    return at(weigh(crop, method, [start], setting), 0, crop, method, setting)
+
+
+def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting) -> Fit:
+    """One of many weighed days in words."""
+    dates = dates_at(weighed, row, crop, method)
+    findings = worst_first([
+        *_hands(weighed, row, crop, method, dates, setting), *_picking(weighed, row, crop, dates, setting),
+        *_weather(weighed, row, crop, method, dates, setting), *_supposed(crop, dates, setting), *_cautions(crop),
+    ])  # fmt: skip
+    return Fit(crop, method, dates, weighed.verdict_of(row), tuple(findings))
+
+
+def going_on(crop: Crop, method: Method, before: GrowthDates, far: SoFar, setting: Setting) -> Fit:
+    """Judge what stands in the bed: from how far it is by this season's weather, with every year's weather to come.
+
+    `before` are its dates by its first day alone, which stand where no year on file ripens it. Who starts it is no matter any more.
+    """
+    weighed = weigh(crop, method, [far.day], setting, behind=far.behind)
+    ahead = dates_at(weighed, 0, crop, method) if weighed.ripe[0] else before
+    dates = replace(
+        ahead,
+        start=before.start,
+        bed_from=before.bed_from,
+        fit_years=int(weighed.fit_years[0]),
+        of_years=int(weighed.of[0]),
+    )
+    if before.emerge_from is not None:
+        early, late = (_day(int(weighed.up[0, column])) for column in (0, 2))
+        dates = replace(
+            dates, emerge_from=far.up_on or early or before.emerge_from, emerge_to=far.up_on or late or before.emerge_to
+        )
+    findings = worst_first([
+        *_seedbed(weighed, 0, crop, dates, setting), *_picking(weighed, 0, crop, dates, setting),
+        *_weather(weighed, 0, crop, method, dates, setting), *_supposed(crop, dates, setting), *_cautions(crop),
+    ])  # fmt: skip
+    return Fit(crop, method, dates, weighed.verdict_of(0), tuple(findings))
+
+
+def dates_at(weighed: Weighed, row: int, crop: Crop, method: Method) -> GrowthDates:
+    """The dates of a weighed day; packet days where no year on file ripens it."""
+    start = date.fromordinal(int(weighed.days[row]))
+    plain = forecast(
+        crop, method, start, set_out=date.fromordinal(int(weighed.bed[row])) if method == "indoors" else None
+    )
+    of, n = int(weighed.of[row]) if weighed.measured else 0, int(weighed.fit_years[row]) if weighed.measured else 0
+    if not weighed.measured:
+        return plain
+    early, late = int(weighed.up[row, 0]), int(weighed.up[row, 2])
+    if method == "direct" or (method == "cloves" and early > 0):
+        plain = replace(plain, emerge_from=_day(early) or plain.emerge_from, emerge_to=_day(late) or plain.emerge_to)
+    if not weighed.ripe[row]:
+        return replace(plain, fit_years=n, of_years=of)
+    first = [date.fromordinal(int(d)) for d in weighed.first[row]]
+    last = max(date.fromordinal(int(weighed.last[row, 1])), first[1])
+    return replace(
+        plain, first_pick_early=first[0], first_pick=first[1], first_pick_late=first[2], last_pick=last,
+        clear_by=leaves_bed(crop, plain.bed_from, last), fit_years=n, of_years=of,
+    )  # fmt: skip
+
+
+def _day(ordinal: int) -> date | None:
+    return date.fromordinal(ordinal) if ordinal > 0 else None
+
+
+def stands_at_least_until(judged: Fit) -> date:
+    """The day until which a crop must have its place: a week after the first picking of a late year, two when it is picked on.
+
+    **Source:** our own rule.
+    """
+    dates = judged.dates
+    enough = dates.first_pick_late + timedelta(days=7 if judged.crop.picked == "once" else 14)
+    return min(dates.clear_by, enough)
 
 
 def fits(crop: Crop, method: Method, start: date, setting: Setting) -> bool:
-    """True when nothing speaks against it; stops at the first thing that does, so many days can be tried."""
-    dates = forecast(crop, method, start)
-    against = chain(
-        _hands(crop, method, dates, setting.calendar),
-        _picking(crop, dates, setting.calendar),
-        _weather(crop, method, dates, setting),
-    )
-    return all(finding.severity == "note" for finding in against)
+    """True when nothing speaks against it."""
+    return bool(weigh(crop, method, [start], setting).verdict[0] == 0)
 
 
-def nearest_fit(crop: Crop, method: Method, start: date, setting: Setting, *, not_before: date) -> Fit | None:
-    """The school day nearest to `start`, from `not_before` on, on which the crop fits; later wins a tie."""
-    for distance in range(SEARCH_DAYS + 1):
-        for day in dict.fromkeys((start + timedelta(days=distance), start - timedelta(days=distance))):
-            if day >= not_before and setting.calendar.children_here(day) and fits(crop, method, day, setting):
-                return judge(crop, method, day, setting)
-    return None
-
-
-def latest_fit(crop: Crop, method: Method, setting: Setting, *, not_before: date, picked_by: date) -> date | None:
-    """The last school day from `not_before` on for which it fits and is picked for the first time by `picked_by`; None if none."""
-    day = picked_by - timedelta(days=crop.days[method][0])
-    while day >= not_before:
-        in_time = forecast(crop, method, day).first_pick <= picked_by
-        if in_time and setting.calendar.children_here(day) and fits(crop, method, day, setting):
-            return day
-        day -= timedelta(days=1)
-    return None
-
-
-def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
-    """The nearest changes that would make it fit: another day, then another way of starting it on a day near by."""
-    for method in (fit.method, *(m for m in fit.crop.methods if m != fit.method)):
-        found = nearest_fit(fit.crop, method, fit.dates.start, setting, not_before=not_before)
-        if found is not None:
-            words = "Start" if method == fit.method else f"{METHOD_WORDS[method].capitalize()}:"
-            yield Fix(f"{words} {short_day(found.dates.start)}", f"start:{method}", found.dates.start.isoformat())
-
-
-def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
+def _hands(
+    weighed: Weighed, row: int, crop: Crop, method: Method, dates: GrowthDates, setting: Setting
+) -> Iterator[Finding]:
     """Someone must be there to sow or set out, and to keep the seedbed moist until the seed is up."""
-    name = crop.name.en
-    for work, day in _days_by_hand(method, dates):
+    name, calendar = crop.name.en, setting.calendar
+    works = (
+        [("Sowing indoors", dates.start, weighed.started_here, weighed.started_lesson)] if method == "indoors" else []
+    )
+    verb = {"indoors": "Setting out", "starts": "Setting out", "direct": "Sowing", "cloves": "Setting"}[method]
+    works.append((verb, dates.bed_from, weighed.out_here, weighed.out_lesson))
+    for work, day, here, lesson in works:
         if not calendar.reaches(day):
-            yield Finding("outside_year", "care", name, f"The calendar does not reach {short_day(day)}.",
-                          "School days are not known there, so they cannot be judged.", OURS,
-                          (Fix("Add the school year", "page", "/school"),))  # fmt: skip
-        elif calendar.days_here_between(day, day + STEP_WINDOW) == 0:
+            yield _beyond(name, f"The calendar does not reach {short_day(day)}.")
+        elif not here[row]:
             later = calendar.next_day_here(day)
             moved = (
                 (Fix(f"{work} {short_day(later)}", f"start:{method}", (later - (day - dates.start)).isoformat()),)
@@ -124,87 +150,144 @@ def _hands(crop: Crop, method: Method, dates: GrowthDates, calendar: Calendar) -
             )
             yield Finding("sow_no_school", "fault", name, f"{work} on {short_day(day)} falls in a break.",
                           "No school that week, so no class to do it.", OURS, moved)  # fmt: skip
-        elif calendar.slots and not calendar.lessons(day, day + STEP_WINDOW):
+        elif not lesson[row]:
             yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {short_day(day)}.",
                           "School is in, but no class has a slot that week.", OURS, (Fix("Someone else does it"),))  # fmt: skip
-    if method == "direct" and dates.emerge_to is not None:
-        for gap in calendar.breaks_between(dates.bed_from, dates.emerge_to):
-            if gap.starts > dates.bed_from:
-                yield Finding("seedbed_over_break", "care", name,
-                              f"Still coming up when {gap.name} begins on {short_day(gap.starts)}.",
-                              f"Seed sown {short_day(dates.bed_from)} is up by {short_day(dates.emerge_to)} at the latest and must "
-                              "stay moist until then.", OURS, (Fix("Ask a carer to water the seedbed"),))  # fmt: skip
-                break
+    yield from _seedbed(weighed, row, crop, dates, setting)
 
 
-def _days_by_hand(method: Method, dates: GrowthDates) -> list[tuple[str, date]]:
-    """The days on which children sow or set out, with the name of the work."""
-    if method == "indoors":
-        return [("Sowing indoors", dates.start), ("Setting out", dates.bed_from)]
-    return [("Setting out" if method == "starts" else "Sowing" if method == "direct" else "Setting", dates.bed_from)]
+def _seedbed(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """Seed must stay moist until it is up, so it should be up before a break begins."""
+    name, over = crop.name.en, int(weighed.seedbed_years[row])
+    if over >= max(1, CARE * int(weighed.of[row])) and dates.emerge_to is not None:
+        gap = setting.calendar.breaks[int(weighed.seedbed_break[row])]
+        years = f" in {over} of {int(weighed.of[row])} years" if weighed.measured and over < weighed.of[row] else ""
+        yield Finding("seedbed_over_break", "care", name,
+                      f"Still coming up{years} when {gap.name} begins on {short_day(gap.starts)}.",
+                      f"Seed sown {short_day(dates.bed_from)} is up by {short_day(dates.emerge_to)} at the latest and must "
+                      "stay moist until then.", OURS, (Fix("Ask a carer to water the seedbed"),))  # fmt: skip
 
 
-def _picking(crop: Crop, dates: GrowthDates, calendar: Calendar) -> Iterator[Finding]:
-    """The picking window must meet lessons."""
-    name = crop.name.en
-    window = f"{short_day(dates.first_pick)} to {short_day(dates.last_pick)}"
-    if not calendar.reaches(dates.first_pick):
-        yield Finding("outside_year", "care", name, f"Ready {window}, beyond the calendar on file.",
-                      "School days are not known there, so they cannot be judged.", OURS,
+def _beyond(name: str, message: str) -> Finding:
+    return Finding("outside_year", "care", name, message, "School days are not known there, so they cannot be judged.", OURS,
+                   (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+
+
+def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """A note when a day that the verdict rests on is one for which no school year is on file yet."""
+    rests_on = [dates.bed_from] if crop.for_guests else [dates.bed_from, dates.first_pick]
+    day = next((day for day in rests_on if setting.calendar.supposed(day)), None)
+    if day is not None:
+        yield Finding("supposed_year", "note", crop.name.en, f"There is no calendar yet for {short_day(day)} {day.year}.",
+                      "The terms and breaks of the last year on file were moved on to judge it.", OURS,
                       (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+
+
+def _mostly_lost(weighed: Weighed, row: int) -> bool:
+    return weighed.measured and bool(weighed.ripe[row] <= (1 - FAULT) * weighed.of[row])
+
+
+def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """The picking must meet lessons, in most years."""
+    name, calendar = crop.name.en, setting.calendar
+    ripe, of = int(weighed.ripe[row]), int(weighed.of[row])
+    if crop.for_guests or not ripe or _mostly_lost(weighed, row):
+        return  # of what is mostly lost, the loss is told
+    ready = f"{short_day(dates.first_pick_early)} to {short_day(dates.first_pick_late)}" if weighed.measured else (
+        f"{short_day(dates.first_pick)} to {short_day(dates.last_pick)}"
+    )  # fmt: skip
+    if not calendar.reaches(dates.first_pick):
+        yield _beyond(name, f"Ready {ready} {dates.first_pick.year}, beyond the calendar on file.")
         return
-    school_days = calendar.days_here_between(dates.first_pick, dates.last_pick)
-    if school_days == 0:
-        gap = calendar.next_break(dates.first_pick)
-        yield Finding("ready_no_school", "fault", name, f"Ready {window}, when nobody is at school.",
-                      f"{gap.name} lasts from {short_day(gap.starts)} to {short_day(gap.ends)}." if gap else "No school then.",
+    gap_at = int(weighed.first_break[row])
+    gap = calendar.breaks[gap_at] if gap_at >= 0 else None
+    missed = of - int(weighed.school_years[row])
+    if weighed.school_years[row] < FAULT * ripe:
+        coming = gap or calendar.next_break(dates.first_pick)
+        those = f"{ripe} years" if ripe == of else f"the {ripe} years that ripen it"
+        years = f" in {ripe - int(weighed.school_years[row])} of {those}" if weighed.measured else ""
+        yield Finding("ready_no_school", "fault", name, f"Ready {ready}, when nobody is at school{years}.",
+                      f"{coming.name} lasts from {short_day(coming.starts)} to {short_day(coming.ends)}." if coming else "No school then.",
                       OURS, (Fix("Name carers who pick"),))  # fmt: skip
         return
-    gap = next(iter(calendar.breaks_between(dates.first_pick, dates.first_pick)), None)
     if gap is not None:
         weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
         yield Finding("ready_in_break", "care", name, f"First ripe {short_day(dates.first_pick)}, in the {gap.name.lower()}.",
                       f"About {weeks} week{'s' if weeks != 1 else ''} of picking before children are back.", OURS,
                       (Fix("Name carers who pick"),))  # fmt: skip
-    if calendar.slots:
+    if weighed.fit_years[row] < SURE_SHARE * ripe:
+        n = int(weighed.fit_years[row])
         lessons = len(calendar.lessons(dates.first_pick, dates.last_pick))
-        if lessons < LESSONS_TO_PICK:
-            met = "no garden lesson meets" if not lessons else "one garden lesson meets"
-            yield Finding("ready_few_lessons", "care", name, f"Ready {window}; {met} it.",
-                          f"{school_days} school day{'s' if school_days != 1 else ''} in the picking time; "
-                          f"{LESSONS_TO_PICK} lessons are wanted.", OURS, (Fix("Ask a class for an extra visit"),))  # fmt: skip
+        if not calendar.slots:
+            message = f"Ready {ready}; school is in for the picking in only {n} of {of} years."
+        elif weighed.measured and n > 0:
+            message = f"Ready {ready}; {LESSONS_TO_PICK} garden lessons meet it in {n} of {of} years."
+        else:
+            met = (
+                "no garden lesson meets"
+                if not lessons
+                else "one garden lesson meets"
+                if lessons == 1
+                else "few garden lessons meet"
+            )
+            message = f"Ready {ready}; {met} it."
+        here = calendar.days_here_between(dates.first_pick, dates.last_pick)
+        yield Finding("ready_few_lessons", "care", name, message,
+                      f"{here} school day{'s' if here != 1 else ''} in the picking time of the middle year; "
+                      f"{LESSONS_TO_PICK} lessons are wanted.", OURS, (Fix("Ask a class for an extra visit"),))  # fmt: skip
+    elif missed and weighed.measured and missed >= CARE * of and weighed.school_years[row] < ripe:
+        n = int(weighed.school_years[row])
+        yield Finding("ready_not_always", "note", name, f"Ready {ready}; children are here for it in {n} of {of} years.",
+                      "In the other years it is lost, or ripens in a break.", WEATHER)  # fmt: skip
 
 
-def _weather(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
-    name, climate = crop.name.en, setting.climate
+_LOSSES: dict[Outcome, tuple[str, str, str]] = {
+    Outcome.NOT_UP: ("not_up", "It does not come up in {n} of {of} years.", "Wait for other ground, or start it another way"),
+    Outcome.FROZEN: ("frost_risk", "A freeze it does not bear in {n} of {of} years.", "Later, or under a cover"),
+    Outcome.HEAT: ("heat_risk", "Heat spoils it before it is ready in {n} of {of} years.", "Earlier, or in autumn"),
+    Outcome.NO_COLD: ("no_cold", "It misses the cold it needs in {n} of {of} years.", "Start it before the winter"),
+    Outcome.BOLTED: ("bolts_in_spring", "It shoots into flower before it is ready in {n} of {of} years.", "Later in spring, or earlier in autumn"),
+    Outcome.NOT_RIPE: ("not_ripe", "It does not ripen here in {n} of {of} years.", "A faster kind, or a cover"),
+}  # fmt: skip
 
+
+def _weather(
+    weighed: Weighed, row: int, crop: Crop, method: Method, dates: GrowthDates, setting: Setting
+) -> Iterator[Finding]:
+    """What the years on file did to it; without a record, what can still be said."""
+    if not weighed.measured:
+        yield from _without_record(crop, method, dates, setting)
+        return
+    of = int(weighed.of[row])
+    lost = {outcome: int(weighed.outcomes[row, outcome]) for outcome in _LOSSES}
+    # When half of the years or more are lost, it misses for the reason that most of them share.
+    worst = max(lost, key=lambda outcome: lost[outcome]) if _mostly_lost(weighed, row) else None
+    for outcome, (code, message, label) in _LOSSES.items():
+        n = lost[outcome]
+        if outcome == worst or (n and n >= CARE * of):
+            yield Finding(code, "fault" if outcome == worst else "care", crop.name.en, message.format(n=n, of=of),
+                          _why(outcome, crop, dates, setting), WEATHER, (Fix(label),))  # fmt: skip
+
+
+def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> str:
     def degrees(celsius: float) -> str:
         return format_temperature(celsius, setting.units)
 
-    if climate is None or not climate.seasons:
-        yield from _without_record(crop, method, dates, setting)
-        return
-    out = dates.emerge_from or dates.bed_from
-    cold, of = climate.years_colder(out, dates.first_pick, crop.bears_c)
-    share = cold / of if of else 0.0
-    if share >= FROST_CARE:
-        yield Finding("frost_risk", "fault" if share >= FROST_FAULT else "care", name,
-                      f"A freeze it does not bear in {cold} of {of} years.",
-                      f"Between {short_day(out)} and {short_day(dates.first_pick)} a night fell below {degrees(crop.bears_c)}.",
-                      "the weather on file", (Fix("Later, or under a cover"),))  # fmt: skip
-    mean = climate.normal_mean_c(dates.bed_from)
-    if mean is not None and mean < crop.germination_least_c:
-        yield Finding("cold_ground", "care", name,
-                      f"Too cold on {short_day(dates.bed_from)} to {'come up' if method in ('direct', 'cloves') else 'grow on'}.",
-                      f"A normal day has {degrees(mean)} then; it wants {degrees(crop.germination_least_c)}. "
-                      "Packet days do not count such days: expect it later.",
-                      "the weather on file", (Fix("Wait for warmer ground, or start indoors"),))  # fmt: skip
-    if crop.season == "cool":
-        hottest = climate.normal_max_c(dates.first_pick)
-        if hottest is not None and hottest > crop.heat_c:
-            yield Finding("heat_risk", "care", name, f"Ripens in the heat: {degrees(hottest)} on a normal {short_day(dates.first_pick)}.",
-                          f"Above {degrees(crop.heat_c)} it bolts, turns bitter or stops.", "the weather on file",
-                          (Fix("Earlier, or in autumn"),))  # fmt: skip
+    out = short_day(dates.emerge_from or dates.bed_from)
+    covered = f" {setting.covering.cover.words}" if setting.covering else ""
+    if outcome == Outcome.NOT_UP:
+        if crop.seed_cold_days:
+            return f"The seed lies until it has had {crop.seed_cold_days} days of cold ground; then it wants {degrees(crop.germination_c[0])}."
+        return f"It wants ground of {degrees(crop.germination_c[0])} to {degrees(crop.germination_c[2])}{covered}."
+    if outcome == Outcome.FROZEN:
+        return f"From {out} until it was ready a night{covered} fell below {degrees(crop.bears_c)}."
+    if outcome == Outcome.HEAT:
+        return f"A week of days above {degrees(crop.heat_c)}{covered} makes it bolt, turn bitter or stop."
+    if outcome == Outcome.NO_COLD:
+        return f"It needs {crop.cold_days} days at or below {degrees(crop.cold_below_c)}; without them: {crop.without_cold}."
+    if outcome == Outcome.BOLTED:
+        return f"After {crop.bolts_after_cold_days} cold days the first long days of spring make it flower."
+    return f"There is not enough warmth above {degrees(crop.base_c)}{covered} before it is over."
 
 
 _IN_CHART: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
@@ -227,6 +310,16 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
         yield Finding("not_in_chart", "care", name, f"The local chart does not have it in {MONTH_NAMES[dates.start.month - 1]}.",
                       f"It has {', '.join(MONTH_NAMES[m - 1] for m in sorted(months))}; a chart knows months, not years.",
                       "the local office's chart", add)  # fmt: skip
+    elif (
+        months is None
+        and typed is not None
+        and (windows := typed.windows(crop, method, dates.start))
+        and not any(first <= dates.start <= last for first, last in windows)
+    ):
+        spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
+        yield Finding("not_in_window", "care", name, f"Not its usual time: {spans}.",
+                      "Weeks counted from the freeze dates that were typed in; a weather record would say in how many years.",
+                      typed.from_whom or "typed freeze dates", add)  # fmt: skip
     if typed is not None or months is not None:
         yield Finding("no_weather", "note", name, "Cold ground and heat are not judged, and frost only roughly.",
                       "There is no weather record for this place; freeze dates or a month chart were given instead.", OURS, add)  # fmt: skip

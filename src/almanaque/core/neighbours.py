@@ -33,7 +33,7 @@ def between(one: Grown, two: Grown, pairs: Sequence[Pair], school: School) -> li
     """What is said of two plantings, those with evidence first; nothing when the school does not want to hear it."""
     if school == "off":
         return []
-    names = [{grown.crop.key, f"family:{grown.crop.family}"} for grown in (one, two)]
+    names = [{grown.crop.kind, f"family:{grown.crop.family}"} for grown in (one, two)]
     found = [
         pair for pair in pairs
         if (pair.kind == "evidence" or school == "traditional")

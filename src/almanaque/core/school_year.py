@@ -2,13 +2,18 @@
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, time, timedelta
 from functools import cached_property
 from itertools import pairwise
 
+import numpy as np
+import numpy.typing as npt
+
 from almanaque.core.errors import BadInput
 
+Ints = npt.NDArray[np.int32]
+Longs = npt.NDArray[np.int64]
 DAY = timedelta(days=1)
 BREAK_DAYS = 5  # from five days without school in a row on, nobody comes by: more than a long weekend
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -16,6 +21,8 @@ WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", 
 
 SUMMER_PROGRAMME = "summer programme"  # a term of its own kind: only the groups that take part are here
 SUDDEN = ("weather", "until further notice")  # closures that nobody planned; they may lie over a break
+CARRIED_YEARS = 6  # as long as a tree or a row of asparagus is waited for
+CARRIED_BY = timedelta(weeks=52)  # keeps the weekdays
 
 
 @dataclass(frozen=True)
@@ -147,9 +154,12 @@ class Calendar:
     belongs to the year that just ended, until the next first day.
     """
 
-    def __init__(self, years: Iterable[SchoolYear], slots: Sequence[Slot] = ()) -> None:
+    def __init__(
+        self, years: Iterable[SchoolYear], slots: Sequence[Slot] = (), *, known_to: date | None = None
+    ) -> None:
         self.years = tuple(sorted(years, key=lambda year: year.starts))
         self.slots = tuple(slots)
+        self._known_to = known_to or (self.years[-1].ends if self.years else None)
         self._starts = [year.starts for year in self.years]
         self._school = [day for year in self.years for day in year.school_days]
         self._in_school = set(self._school)
@@ -185,6 +195,28 @@ class Calendar:
     def reaches(self, day: date) -> bool:
         """True while the calendar knows whether school is in: up to the end of its last year."""
         return bool(self.years) and self.years[0].starts <= day <= self.years[-1].ends
+
+    @property
+    def known(self) -> tuple[date, date]:
+        """First and last day that somebody has said something about. Raises BadInput without a school year."""
+        if not self.years or self._known_to is None:
+            raise BadInput("There is no school year on file. Add one.")
+        return self.years[0].starts, self._known_to
+
+    def supposed(self, day: date) -> bool:
+        """True for a day that only a year carried on reaches: nobody has said yet when school is in then."""
+        return self._known_to is not None and day > self._known_to and self.reaches(day)
+
+    @cached_property
+    def carried_on(self) -> "Calendar":
+        """The same calendar with its last year's terms and planned breaks moved on by 52 weeks, again and again, for six years.
+
+        Plans that ripen after the last year on file are judged by it. **Source:** our own rule.
+        """
+        if not self.years or not self.years[-1].school_days:
+            return self
+        more = [_moved_on(self.years[-1], CARRIED_BY * n) for n in range(1, CARRIED_YEARS + 1)]
+        return Calendar((*self.years, *more), self.slots, known_to=self._known_to)
 
     def school_days_between(self, start: date, end: date) -> int:
         """School days from `start` to `end`, both included."""
@@ -223,6 +255,25 @@ class Calendar:
         """The break that a day lies in, or the next one."""
         at = bisect_left(self._break_ends, day)
         return self._breaks[at] if at < len(self._breaks) else None
+
+    @property
+    def breaks(self) -> tuple[Span, ...]:
+        """All runs of five days or more with no children here, in order."""
+        return self._breaks
+
+    @cached_property
+    def running(self) -> "Running":
+        """Running counts of days here and of lessons, for rules that look at many days at once."""
+        if not self.years:
+            return Running(0, np.zeros(1, dtype=np.int32), np.zeros(1, dtype=np.int32))
+        first = self.years[0].starts
+        length = (self.years[-1].ends - first).days + 1
+        here, lessons = np.zeros(length, dtype=np.int32), np.zeros(length, dtype=np.int32)
+        for day in self._days:
+            at = (day - first).days
+            here[at] = 1
+            lessons[at] = sum(self._held(slot, day) for slot in self._slots_on.get(day.weekday(), ()))
+        return Running(first.toordinal(), _running(here), _running(lessons))
 
     @cached_property
     def _break_ends(self) -> list[date]:
@@ -272,6 +323,34 @@ class Calendar:
         meets = slot.in_terms if day in self._in_school else slot.in_programme
         half = self._half.get(day)
         return meets and slot.held_on(day) and (half is None or slot.ends_at <= half)
+
+
+@dataclass(frozen=True)
+class Running:
+    """Counts up to each morning from the first day on file (`first`, an ordinal), arrays (days + 1,)."""
+
+    first: int
+    here: Ints
+    lessons: Ints
+
+    def between(self, counts: Ints, start: Longs, end: Longs) -> Longs:
+        """How many from `start` to `end`, both included, arrays of ordinals; days beyond the calendar count none."""
+        low, high = (np.clip(days - self.first, 0, len(counts) - 1) for days in (start, end + 1))
+        return np.asarray(np.maximum(0, counts[high] - counts[low]), dtype=np.int64)
+
+
+def _moved_on(year: SchoolYear, by: timedelta) -> SchoolYear:
+    """A year's terms and the closures somebody planned, so much later."""
+
+    def moved(spans: Iterable[Span]) -> tuple[Span, ...]:
+        return tuple(replace(span, starts=span.starts + by, ends=span.ends + by) for span in spans)
+
+    planned = (closure for closure in year.closures if closure.kind not in SUDDEN)
+    return SchoolYear(f"after {year.name}", year.starts + by, year.ends + by, moved(year.terms), moved(planned))
+
+
+def _running(daily: Ints) -> Ints:
+    return np.concatenate([[0], np.cumsum(daily)]).astype(np.int32)
 
 
 def _between(days: Sequence[date], start: date, end: date) -> int:

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 
 from almanaque.core.bed import Cell
 from almanaque.core.crops import Method
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix, short_day, until
 
 SOURCE = "our own rule"
 DAY = timedelta(days=1)
@@ -34,11 +34,16 @@ def bed_taken(plan: Standing, method: Method, start: date, others: Sequence[Stan
         shared = len(plan.cells & other.cells)
         if shared and other.bed_from <= plan.bed_to and other.bed_to >= plan.bed_from:
             later = start + (other.bed_to + DAY - plan.bed_from)
+            stays = until(other.bed_to, plan.bed_from)
+            mend = (
+                Fix("Choose other squares")
+                if stays == "for years"
+                else Fix(f"Start {short_day(later)}", f"start:{method}", later.isoformat())
+            )
             found.append(
                 Finding(
                     "bed_taken", "fault", plan.crop, f"The {other.crop.lower()} still stands in {shared} of these squares.",
-                    f"It is there until about {short_day(other.bed_to)}.", SOURCE,
-                    (Fix(f"Start {short_day(later)}", f"start:{method}", later.isoformat()),),
+                    f"It is there {stays.replace('until', 'until about')}.", SOURCE, (mend,),
                 )
             )  # fmt: skip
     return found

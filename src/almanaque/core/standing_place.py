@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix, short_day, until
 from almanaque.core.grown import Grown
 from almanaque.core.shade import light_words
 from almanaque.core.units import Units, format_length
@@ -21,6 +21,7 @@ LEAD_CAUTION_PPM = (
 )
 POTS = frozenset({"container", "fabric pot", "planter", "sill"})
 Feeding = Literal["compost", "fertiliser"]
+DEPTH_ENOUGH = 0.9  # share of the wanted depth of soil that does, an inch in a foot: our own rule
 
 
 @dataclass(frozen=True)
@@ -73,7 +74,7 @@ def shaded(plan: Grown, tall: Grown, *, without: float, hours: float) -> list[Fi
 
 def depth(plan: Grown, depth_mm: float, *, units: Units) -> list[Finding]:
     """Care where the roots want more soil than there is."""
-    if depth_mm >= plan.crop.soil_least_mm * 0.98:
+    if depth_mm >= plan.crop.soil_least_mm * DEPTH_ENOUGH:
         return []
     return [
         Finding(
@@ -179,7 +180,7 @@ def closed(plan: Grown, closures: Sequence[Closed]) -> list[Finding]:
     """A fault where it would still stand there, or already, while the bed is closed."""
     return [
         Finding("bed_closed", "fault", plan.name, f"The bed is closed {short_day(shut.starts)} – {short_day(shut.ends)}: {shut.reason}.",
-                f"It stands there {short_day(plan.bed_from)} – {short_day(plan.bed_to)}.", "the school's own plan",
+                f"It stands there from {short_day(plan.bed_from)} {until(plan.bed_to, plan.bed_from)}.", "the school's own plan",
                 (Fix("Start sooner or later"), Fix("Or move the work")) if plan.open else (Fix("Move the work, or clear it before"),))
         for shut in closures
         if plan.bed_from <= shut.ends and shut.starts <= plan.bed_to
@@ -188,7 +189,7 @@ def closed(plan: Grown, closures: Sequence[Closed]) -> list[Finding]:
 
 def closed_bed(name: str, shut: Closed, standing: Sequence[tuple[str, date]], *, page: str) -> Finding:
     """What a closure means for a bed: a fault while `standing` (crop and last day) would be there, else a note."""
-    still = ", ".join(f"{crop.lower()} until {short_day(last)}" for crop, last in standing)
+    still = ", ".join(f"{crop.lower()} {until(last, shut.starts)}" for crop, last in standing)
     return Finding(
         "bed_closed", "fault" if standing else "note", name,
         f"{name} is closed {short_day(shut.starts)} – {short_day(shut.ends)}: {shut.reason[:1].lower()}{shut.reason[1:]}.",
@@ -201,7 +202,7 @@ def kept_later(plan: Grown, kept: Sequence[tuple[str, date | None, date | None]]
     """A fault where squares are kept for something else on some of its days; `kept` are those that meet its squares."""
     return [
         Finding("kept_later", "fault", plan.name, f"{label} has these squares{f' from {short_day(first)}' if first else ''}.",
-                f"The plan stands until {short_day(plan.bed_to)}.", "our own rule", (Fix("Choose other squares or other days"),))
+                f"The plan stands {until(plan.bed_to, plan.bed_from)}.", "our own rule", (Fix("Choose other squares or other days"),))
         for label, first, last in kept
         if (first is None or first <= plan.bed_to) and (last is None or last >= plan.bed_from)
     ]  # fmt: skip

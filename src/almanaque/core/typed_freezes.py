@@ -1,8 +1,9 @@
 """Freeze dates that somebody typed, for a school without a weather record: rougher than a record, and it says so."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
+from almanaque.core.crops import Crop, Method
 from almanaque.core.errors import BadInput
 
 
@@ -23,6 +24,21 @@ class TypedFreezes:
             return False
         at = f"{day.month:02}-{day.day:02}"
         return begins <= at <= ends if begins <= ends else at >= begins or at <= ends
+
+    def windows(self, crop: Crop, method: Method, near: date) -> list[tuple[date, date]]:
+        """The usual windows for starting a crop that way, by the usual freeze dates, the ones nearest to a day."""
+        found = []
+        for window in crop.windows:
+            typed = self.last_usual if window.anchor == "last freeze" else self.first_usual
+            if window.method != method or typed is None:
+                continue
+            month, day = (int(part) for part in typed.split("-"))
+            years = [date(near.year + n, month, min(day, 28) if month == 2 else day) for n in (-1, 0, 1)]
+            spans = [
+                (y + timedelta(weeks=window.weeks[0]), y + timedelta(weeks=window.weeks[1], days=6)) for y in years
+            ]
+            found.append(min(spans, key=lambda span: max((span[0] - near).days, (near - span[1]).days)))
+        return found
 
 
 def parse_day_of_year(text: str, *, field: str = "") -> str | None:

@@ -4,16 +4,18 @@ import tomllib
 from functools import cache
 from importlib.resources import files
 
-from almanaque.core import crops
+from almanaque.core import catalogue as catalogue_files
 from almanaque.core.kinds_of_place import KindOfPlace
 from almanaque.core.neighbours import Pair
 from almanaque.core.stages import Template
 
 
 @cache
-def catalogue() -> crops.Catalogue:
-    """The crops of `crops.toml`, checked."""
-    return crops.parse(_text("crops.toml"))
+def catalogue() -> catalogue_files.Catalogue:
+    """The crops of `crops.toml`, checked, with the rows of published tables that they name."""
+    return catalogue_files.parse(
+        _text("crops.toml"), catalogue_files.tables(_text("emergence.toml"), _text("coefficients.toml"))
+    )
 
 
 @cache

@@ -15,9 +15,11 @@ from almanaque.demo.shapes import (
     Partner,
     PlaceScores,
     Project,
+    Promise,
     Routine,
     School,
     Supply,
+    Theme,
     Year,
 )
 from almanaque.standins.weather import Place
@@ -143,7 +145,7 @@ BEDS = (
     Bed("Bed 8", "Berries", "raised", "6 ft x 3 ft", "10 in", "37 ft x 20 ft", "larch boards", 2021, adopted_by="Garden club"),
     Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "25 ft x 10 ft", "oak", 2024, adopted_by="Elders"),
     Bed("Trough", "Window salad", "container", "3 ft x 1 ft", "9 in", "25 ft x 16 ft", "zinc", 2024, adopted_by="Ferns"),
-    Bed("Fence strip", "Climbers", "ground", "16 ft x 2 ft", "12 in", "34 ft x 26 ft", "", None, adopted_by="Garden club"),
+    Bed("Fence strip", "Climbers and bees", "ground", "16 ft x 2 ft", "12 in", "34 ft x 26 ft", "", None, adopted_by="Garden club"),
     Bed("Herb corner", "Herbs", "raised", "5 ft x 5 ft", "10 in", "45 ft x 13 ft", "larch boards", 2026, adopted_by="Garden club", turn=15,
         corners=("0 ft x 0 ft", "5 ft x 0 ft", "5 ft x 5 ft", "3 ft x 5 ft", "3 ft x 2 ft", "0 ft x 2 ft"),
         sections=(("Tea herbs", "0 ft", "0 ft", "3 ft", "2 ft"), ("Kitchen herbs", "3 ft", "0 ft", "2 ft", "5 ft"))),
@@ -206,13 +208,14 @@ PLANTINGS = (
     Crop("Bed 4", "radish", "direct", _d("2027-04-07"), "A1-C2"),
     Crop("Bed 2", "lettuce", "direct", _d("2027-04-06"), "A3-D4"),
     Crop("Trough", "lettuce", "starts", _d("2027-04-07"), "A1-C1"),
-    Crop("Half barrel", "radish", "direct", _d("2027-03-11"), "A1-B2", pickings=(
+    Crop("Half barrel", "radish", "direct", _d("2027-03-11"), "A1-B2", cover="frame", pickings=(
         (_d("2027-04-13"), "31", "count", "eaten in class"),)),
     Crop("Bed 6", "tomato", "indoors", _d("2027-03-30"), "A1-H2", status="started"),
     Crop("Bed 3", "beet", "starts", _d("2027-04-20"), "D1-F2", status="planned"),
     Crop("Bed 1", "potato", "cloves", _d("2027-05-25"), "E1-H4", status="planned"),
-    Crop("Bed 7", "lettuce", "starts", _d("2027-04-22"), "A3-D4", status="planned"),
-    Crop("Bed 4", "pumpkin", "direct", _d("2027-05-18"), "D1-F3", status="planned"),
+    Crop("Bed 7", "lettuce", "starts", _d("2027-04-22"), "A3-B4", status="planned", theme="Salad bowl"),
+    Crop("Bed 7", "scallion", "starts", _d("2027-04-22"), "D3-D4", status="planned", theme="Salad bowl"),
+    Crop("Bed 4", "pumpkin", "direct", _d("2027-06-08"), "D1-F3", status="planned"),
     Crop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
     Crop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
     Crop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
@@ -222,6 +225,13 @@ PLANTINGS = (
     Crop("Bed 2", "chard", "starts", _d("2027-04-22"), "A2-D2", status="pencilled", draft="Birches' plan"),
     Crop("Bed 2", "sweet-corn", "direct", _d("2027-05-18"), "A1-D2", status="pencilled", draft="Ferns' plan"),
     Crop("Bed 2", "pole-bean", "direct", _d("2027-06-01"), "A1-D2", status="pencilled", draft="Ferns' plan", with_others=True),
+    # For bees and butterflies, along the fence
+    Crop("Fence strip", "coneflower", "starts", _d("2026-05-05"), "I1-J2"),
+    Crop("Fence strip", "bee-balm", "starts", _d("2026-05-05"), "K1-L2"),
+    Crop("Fence strip", "milkweed", "starts", _d("2026-05-12"), "M1-N2"),
+    Crop("Fence strip", "aster", "starts", _d("2026-05-12"), "O1-P2"),
+    # Their parts of the salad for the last day of school
+    Crop("Bed 7", "calendula", "starts", _d("2027-04-27"), "C3-C4", status="pencilled", theme="Salad bowl"),
     Crop("Herb corner", "mint", "starts", _d("2027-04-27"), "A1-B2", status="pencilled"),
 )  # fmt: skip
 
@@ -353,6 +363,8 @@ SCHOOL = School(
     projects=PROJECTS,
     chart=CHART,
     drafts=DRAFTS,
+    themes=(Theme("Salad bowl", _d("2027-06-11"), "Every class brings one thing to the bowl."),),
+    promises=(Promise("Bed 4", _d("2027-06-08"), "pumpkins"),),
     bed_facts=BED_FACTS,
     supplies=SUPPLIES,
     north_deg=0.0,

@@ -10,19 +10,20 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from almanaque.commands import context as contexts
-from almanaque.commands import pickings, plantings, projects
+from almanaque.commands import events, forecasts, pickings, plantings, projects
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand, Paint
 from almanaque.core.school_year import Span, week_of
 from almanaque.core.site_rating import CRITERIA
-from almanaque.core.tasks import Assignment, Step
+from almanaque.core.steps import Step
+from almanaque.core.tasks import Assignment
 from almanaque.core.units import parse_length, parse_size
 from almanaque.demo import DEMO_DAY, brindlecombe, is_empty, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
-from almanaque.store import garden, journal, tasks, weather
+from almanaque.store import garden, journal, promises, tasks, weather
 from almanaque.store.db import Database
 
 LAST_WEATHER_DAY = date(2027, 8, 31)
@@ -250,6 +251,13 @@ def parse_size_or_corner(text: str) -> tuple[Any, Any]:
 
 def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
     context = contexts.load(connection)
+    for theme in school.themes:
+        found = promises.Theme(demo_id(school.name, "theme", theme.name), theme.name, theme.ready_on, theme.note)
+        promises.save_theme(connection, context.school.id, found)
+    for promise in school.promises:
+        bed = demo_id(school.name, "bed", promise.bed)
+        kept = promises.Promise(demo_id(school.name, "promise", promise.bed), bed, promise.from_day, promise.what_for)
+        promises.save_promise(connection, context.school.id, kept)
     for routine in school.routines:
         _write_routine(connection, context, school, routine)
     for number, planting in enumerate(school.plantings):
@@ -266,6 +274,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
            WHERE status = 'open' AND coalesce(on_day, to_day) < %s AND (step <> 'support' OR to_day < %s)""",
         [DEMO_DAY, DEMO_DAY],
     )
+    forecasts.refresh_school(connection, context, today=DEMO_DAY)  # by the weather until then
 
 
 def _write_projects(connection: Connection[Any], school: shapes.School) -> None:
@@ -285,16 +294,17 @@ def _plant(
     """Pencil, plan, plant, pick and clear one planting by the commands, each on its own day."""
     bed = demo_id(school.name, "bed", wish.bed)
     paint = Paint(wish.squares, wish.crop, wish.method, wish.start, ink=wish.status != "pencilled", with_others=wish.with_others,
-                  draft_id=demo_id(school.name, "draft", wish.draft) if wish.draft else None)  # fmt: skip
+                  draft_id=demo_id(school.name, "draft", wish.draft) if wish.draft else None, cover=wish.cover,
+                  theme_id=demo_id(school.name, "theme", wish.theme) if wish.theme else None)  # fmt: skip
     planting_id = plantings.paint(connection, context, bed, paint, Hand(None, min(wish.start, DEMO_DAY)))
     if wish.group:
         connection.execute("UPDATE planting SET class_group_id = %s WHERE id = %s",
                            [demo_id(school.name, "group", wish.group), planting_id])  # fmt: skip
     if wish.status in ("pencilled", "planned"):
         return
-    plantings.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
+    events.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
     if wish.set_out:
-        plantings.happened(connection, context, planting_id, "set out", wish.set_out, Hand(None, wish.set_out))
+        events.happened(connection, context, planting_id, "set out", wish.set_out, Hand(None, wish.set_out))
     for index, (day, amount, unit, use) in enumerate(wish.pickings):
         picking = PickingWish(demo_id(school.name, "picking", number, index), planting_id, amount, unit, use, day)
         pickings.pick(connection, context, picking, Hand(None, day))
@@ -304,7 +314,7 @@ def _plant(
             " WHERE planting_id = %s AND status = 'open'",
             [wish.cleared, planting_id],
         )
-        plantings.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
+        events.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
 
 
 def _write_routine(

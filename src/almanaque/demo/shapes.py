@@ -6,6 +6,7 @@ from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from almanaque.core.classes import FlagKind, Grades, GroupKind
+from almanaque.core.covers import CoverKey
 from almanaque.core.crops import Method
 from almanaque.core.school_year import HalfDay, Span
 from almanaque.core.units import Units
@@ -98,6 +99,26 @@ class Crop:
     draft: str = ""
     with_others: bool = False
     pickings: tuple[tuple[date, str, str, str], ...] = ()
+    cover: CoverKey | None = None
+    theme: str = ""
+
+
+@dataclass(frozen=True)
+class Theme:
+    """What several beds grow their parts of."""
+
+    name: str
+    ready_on: date
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Promise:
+    """A bed that must be free from a day on."""
+
+    bed: str
+    from_day: date
+    what_for: str
 
 
 @dataclass(frozen=True)
@@ -205,4 +226,6 @@ class School:
     bed_facts: tuple[BedFact, ...] = ()
     supplies: tuple[Supply, ...] = ()
     north_deg: float = 0.0
+    themes: tuple[Theme, ...] = ()
+    promises: tuple[Promise, ...] = ()
     first_weather_day: date = field(default=date(1990, 1, 1))

@@ -99,7 +99,9 @@ def mark_redone(connection: Connection[Any], bed_id: UUID, change_id: UUID) -> N
 
 def planting_out(planting: Planting) -> dict[str, Any]:
     """A planting as JSON, enough to put it back as it was."""
-    out: dict[str, Any] = json.loads(json.dumps({**columns(planting), "cells": sorted(planting.cells)}, default=str))
+    out: dict[str, Any] = json.loads(
+        json.dumps({**columns(planting), "cells": sorted(planting.cells), "steps": dict(planting.steps)}, default=str)
+    )
     return out
 
 
@@ -111,5 +113,7 @@ def planting_in(kept: dict[str, Any]) -> Planting:
         start_on=date.fromisoformat(kept["start_on"]), per_square=kept["per_square"],
         class_group_id=UUID(kept["class_group_id"]) if kept["class_group_id"] else None,
         cells=cells(kept["cells"]), events={}, depends_on="", dates=None, verdict=None, findings=(),
-        **{name: kept[name] for name in SPACING if name in kept},
+        **{name: kept[name] for name in SPACING if name in kept}, cover=kept.get("cover"),
+        series_id=UUID(kept["series_id"]) if kept.get("series_id") else None, theme_id=UUID(kept["theme_id"]) if kept.get("theme_id") else None,
+        steps={step: date.fromisoformat(day) for step, day in kept.get("steps", {}).items()},
     )  # fmt: skip

@@ -1,7 +1,7 @@
 """Sites, beds and what stands in them."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any, Literal
 from uuid import UUID, uuid4
@@ -11,17 +11,20 @@ from psycopg.rows import class_row, dict_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from almanaque.core.bed import Cell, Grid, Rectangle, grid_of, layer_litres, pockets_of
+from almanaque.core.covers import CoverKey
 from almanaque.core.crops import Method
 from almanaque.core.findings import Finding, Fix
-from almanaque.core.fit import Fit, Verdict
+from almanaque.core.fit import Fit
 from almanaque.core.growth import GrowthDates
 from almanaque.core.layout import Arrangement, Follows, Wish
 from almanaque.core.outline import Point, Shape
+from almanaque.core.sowing_days import Verdict
 from almanaque.store import errors
 from almanaque.store.sql import load
 
 SQL = load("garden")
 
+EXTRAS = ("cover", "series_id", "theme_id")  # what a planting has besides how it is laid out
 SPACING = ("arrangement", "spacing_from", "in_row_mm", "row_mm", "sow_mm", "edge_mm", "wanted", "with_others")
 Status = Literal["pencilled", "planned", "in the ground", "finished", "lost"]
 
@@ -97,7 +100,10 @@ class Site:
 
 @dataclass(frozen=True)
 class Planting:
-    """A planting with its squares; `dates`, `verdict` and `findings` are the stored forecast, `events` what happened."""
+    """A planting with its squares; `dates`, `verdict` and `findings` are the stored forecast, `events` what happened.
+
+    `steps` are the days that somebody set by hand, `cover` what lies over this planting alone.
+    """
 
     id: UUID
     bed_id: UUID
@@ -123,6 +129,10 @@ class Planting:
     edge_mm: float | None = None
     wanted: int | None = None
     with_others: bool = False
+    cover: CoverKey | None = None
+    series_id: UUID | None = None
+    theme_id: UUID | None = None
+    steps: Mapping[str, date] = field(default_factory=dict)
 
     @property
     def wish(self) -> Wish:
@@ -236,16 +246,17 @@ def plantings(
 class StoodRow:
     """A planting that was or is in the ground, for rotation; `bed_to` is its last day, or the one expected."""
 
+    bed_id: UUID
     bed_name: str
     crop: str
     cells: frozenset[Cell]
     bed_to: date | None
 
 
-def stood(connection: Connection[Any], bed_id: UUID, since: date) -> list[StoodRow]:
-    """What stood in every bed since a day; the squares are read for one bed only, since they count there alone."""
-    rows = connection.execute(SQL["stood"], {"bed": bed_id, "since": since}).fetchall()
-    return [StoodRow(bed_name, crop, cells(kept), bed_to) for bed_name, crop, kept, bed_to in rows]
+def stood(connection: Connection[Any], bed_ids: Sequence[UUID], since: date) -> list[StoodRow]:
+    """What stood in every bed since a day; the squares are read for some beds only, those for which they count."""
+    rows = connection.execute(SQL["stood"], {"beds": list(bed_ids), "since": since}).fetchall()
+    return [StoodRow(bed_id, name, crop, cells(kept), bed_to) for bed_id, name, crop, kept, bed_to in rows]
 
 
 def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
@@ -263,6 +274,11 @@ def save_planting(connection: Connection[Any], school_id: UUID, planting: Planti
     connection.cursor().executemany(
         "INSERT INTO patch (school_id, planting_id, col, row) VALUES (%s, %s, %s, %s)",
         [(school_id, planting.id, column, row) for column, row in sorted(planting.cells)],
+    )
+    connection.execute("DELETE FROM step_day WHERE planting_id = %s", [planting.id])
+    connection.cursor().executemany(
+        "INSERT INTO step_day (school_id, planting_id, step, on_day) VALUES (%s, %s, %s, %s)",
+        [(school_id, planting.id, step, day) for step, day in sorted(planting.steps.items())],
     )
 
 
@@ -312,7 +328,7 @@ def columns(planting: Planting) -> dict[str, Any]:
     """What the planting's own row holds, by column."""
     names = (
         "id", "bed_id", "crop", "variety", "status", "draft_id", "method", "start_on", "per_square", "class_group_id",
-        *SPACING,
+        *SPACING, *EXTRAS,
     )  # fmt: skip
     return {name: getattr(planting, name) for name in names}
 
@@ -349,10 +365,13 @@ def _planting(row: dict[str, Any]) -> Planting:
         "first_pick_late",
         "last_pick",
         "clear_by",
+        "fit_years",
+        "of_years",
     )
     dates = {name: row.pop(name) for name in names}
     row["dates"] = GrowthDates(start=row["start_on"], **dates) if dates["bed_from"] else None
     row["cells"] = cells(row["cells"])
+    row["steps"] = {step: date.fromisoformat(day) for step, day in row["steps"].items()}
     row["events"] = {kind: date.fromisoformat(day) for kind, day in row["events"].items()}
     row["findings"] = tuple(_finding_in(kept) for kept in row["findings"] or ())
     row["depends_on"] = row["depends_on"] or ""

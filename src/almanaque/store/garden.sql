@@ -32,13 +32,15 @@ SELECT id, name, width_mm::float8, depth_mm::float8, north_deg, latitude, longit
 
 -- plantings: plantings with their squares, forecast and events; of one bed, or in the ground at some time between two days
 SELECT p.id, p.bed_id, p.crop, p.variety, p.status, p.draft_id, p.method, p.start_on, p.per_square, p.class_group_id,
-  p.arrangement, p.spacing_from, p.in_row_mm::float8, p.row_mm::float8, p.sow_mm::float8, p.edge_mm::float8, p.wanted, p.with_others,
+  p.arrangement, p.spacing_from, p.in_row_mm::float8, p.row_mm::float8, p.sow_mm::float8, p.edge_mm::float8, p.wanted, p.with_others, p.cover, p.series_id, p.theme_id,
   (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row) ORDER BY a.row, a.col), '[]')
    FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id) AS cells,
   (SELECT coalesce(jsonb_object_agg(e.kind, e.on_day), '{}')
    FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id) AS events,
+  (SELECT coalesce(jsonb_object_agg(d.step, d.on_day), '{}')
+   FROM step_day d WHERE d.school_id = p.school_id AND d.planting_id = p.id) AS steps,
   f.depends_on, f.bed_from, f.emerge_from, f.emerge_to, f.first_pick_early, f.first_pick, f.first_pick_late,
-  f.last_pick, f.clear_by, f.verdict, f.findings
+  f.last_pick, f.clear_by, f.fit_years, f.of_years, f.verdict, f.findings
 FROM planting p
 LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id
 WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
@@ -52,9 +54,9 @@ WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
         f.clear_by, p.start_on) >= %(since)s)
 ORDER BY p.start_on, p.crop, p.id;
 
--- stood: what stood in every bed since a day, for rotation, with the squares of one bed
-SELECT b.name, p.crop,
-  CASE WHEN p.bed_id = %(bed)s THEN
+-- stood: what stood in every bed since a day, for rotation, with the squares of some beds
+SELECT p.bed_id, b.name, p.crop,
+  CASE WHEN p.bed_id = ANY(%(beds)s::uuid[]) THEN
     (SELECT coalesce(jsonb_agg(jsonb_build_array(a.col, a.row)), '[]') FROM patch a WHERE a.school_id = p.school_id AND a.planting_id = p.id)
   ELSE '[]' END,
   coalesce((SELECT max(e.on_day) FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id AND e.kind IN ('cleared', 'lost')),
@@ -66,27 +68,29 @@ ORDER BY b.ordinal, p.start_on;
 
 -- save_planting: write a planting under its id, new or changed
 INSERT INTO planting (school_id, id, bed_id, crop, variety, status, draft_id, method, start_on, per_square, class_group_id,
-                      arrangement, spacing_from, in_row_mm, row_mm, sow_mm, edge_mm, wanted, with_others)
+                      arrangement, spacing_from, in_row_mm, row_mm, sow_mm, edge_mm, wanted, with_others,
+                      cover, series_id, theme_id)
 VALUES (%(school_id)s, %(id)s, %(bed_id)s, %(crop)s, %(variety)s, %(status)s, %(draft_id)s, %(method)s, %(start_on)s,
         %(per_square)s, %(class_group_id)s, %(arrangement)s, %(spacing_from)s, %(in_row_mm)s, %(row_mm)s, %(sow_mm)s, %(edge_mm)s,
-        %(wanted)s, %(with_others)s)
+        %(wanted)s, %(with_others)s, %(cover)s, %(series_id)s, %(theme_id)s)
 ON CONFLICT (school_id, id) DO UPDATE SET
   crop = excluded.crop, variety = excluded.variety, status = excluded.status, draft_id = excluded.draft_id,
   method = excluded.method, start_on = excluded.start_on, per_square = excluded.per_square,
   class_group_id = excluded.class_group_id, arrangement = excluded.arrangement, spacing_from = excluded.spacing_from,
   in_row_mm = excluded.in_row_mm, row_mm = excluded.row_mm, sow_mm = excluded.sow_mm, edge_mm = excluded.edge_mm,
-  wanted = excluded.wanted, with_others = excluded.with_others;
+  wanted = excluded.wanted, with_others = excluded.with_others, cover = excluded.cover, series_id = excluded.series_id,
+  theme_id = excluded.theme_id;
 
 -- save_forecast: write the dates and verdict of a planting
 INSERT INTO forecast (school_id, planting_id, depends_on, bed_from, emerge_from, emerge_to, first_pick_early, first_pick,
-                      first_pick_late, last_pick, clear_by, verdict, findings)
+                      first_pick_late, last_pick, clear_by, fit_years, of_years, verdict, findings)
 VALUES (%(school_id)s, %(planting_id)s, %(depends_on)s, %(bed_from)s, %(emerge_from)s, %(emerge_to)s,
-        %(first_pick_early)s, %(first_pick)s, %(first_pick_late)s, %(last_pick)s, %(clear_by)s, %(verdict)s, %(findings)s)
+        %(first_pick_early)s, %(first_pick)s, %(first_pick_late)s, %(last_pick)s, %(clear_by)s, %(fit_years)s, %(of_years)s, %(verdict)s, %(findings)s)
 ON CONFLICT (school_id, planting_id) DO UPDATE SET
   depends_on = excluded.depends_on, bed_from = excluded.bed_from, emerge_from = excluded.emerge_from,
   emerge_to = excluded.emerge_to, first_pick_early = excluded.first_pick_early, first_pick = excluded.first_pick,
   first_pick_late = excluded.first_pick_late, last_pick = excluded.last_pick, clear_by = excluded.clear_by,
-  verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
+  fit_years = excluded.fit_years, of_years = excluded.of_years, verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
 
 -- has_history: whether anything happened to a planting that must not be lost
 SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)

@@ -10,6 +10,7 @@ from psycopg import Connection
 from psycopg.rows import class_row, dict_row
 from psycopg.types.json import Jsonb
 
+from almanaque.core.covers import OF_FEATURE
 from almanaque.core.outline import Shape
 from almanaque.core.site import Feature
 from almanaque.store import errors
@@ -80,6 +81,11 @@ def features(connection: Connection[Any], day: date | None = None) -> list[Featu
     ).fetchall()  # fmt: skip
     found = [_feature(row) for row in rows]
     return [row for row in found if day is None or row.stands_on(day)]
+
+
+def coverings(connection: Connection[Any]) -> list[FeatureRow]:
+    """Tunnels, frames and covers only."""
+    return [row for row in features(connection) if row.feature.kind in OF_FEATURE]
 
 
 def feature(connection: Connection[Any], feature_id: UUID) -> FeatureRow:

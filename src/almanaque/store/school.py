@@ -9,6 +9,7 @@ from psycopg import Connection, sql
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.classes import Cohort, FlagKind, Grades, GroupKind
+from almanaque.core.growing import School as ReadyBy
 from almanaque.core.school_year import HalfDay, SchoolYear, Slot, Span
 from almanaque.core.units import Units
 from almanaque.store import errors
@@ -45,6 +46,8 @@ class School:
     hand_span_mm: float | None
     invasive_here: str
     currency: str
+    ready_by: ReadyBy
+    moon: bool
 
     @property
     def grades(self) -> Grades:
@@ -340,10 +343,11 @@ def _slot(group_id: str, values: list[Any]) -> SlotRow:
 
 def save_practice(
     connection: Connection[Any], *, rest_years: int, neighbours: Neighbours, feeding: Feeding, hand_span_mm: float | None,
-    invasive_here: str, currency: str,
+    invasive_here: str, currency: str, ready_by: ReadyBy, moon: bool,
 ) -> None:  # fmt: skip
     """How the school gardens, where practice divides."""
     connection.execute(
-        "UPDATE school SET rest_years = %s, neighbours = %s, feeding = %s, hand_span_mm = %s, invasive_here = %s, currency = %s",
-        [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency],
+        "UPDATE school SET rest_years = %s, neighbours = %s, feeding = %s, hand_span_mm = %s, invasive_here = %s, currency = %s,"
+        " ready_by = %s, moon = %s",
+        [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, moon],
     )

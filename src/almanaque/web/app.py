@@ -25,9 +25,11 @@ from almanaque.web.rooms import (
     bed,
     beds,
     climate,
+    crops,
     drafts,
     entry,
     feeds,
+    finder,
     found,
     garden,
     garden_pass,
@@ -41,11 +43,15 @@ from almanaque.web.rooms import (
     people,
     places,
     plans,
+    planting,
     school,
     school_import,
     seeds,
+    shortlist,
     soil,
     start,
+    to_sow,
+    together,
     weather,
     week,
     year,
@@ -84,7 +90,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, start, garden_pass, week, places, beds, ground, drafts, soil, needs, bed, found, garden, year, journal, harvest, seeds, school_import, feeds, groups,
+    for room in (entry, start, garden_pass, week, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, shortlist, to_sow, finder, crops, together, year, journal, harvest, seeds, school_import, feeds, groups,
                  people, climate, weather, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])

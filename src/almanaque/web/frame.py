@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
 
-from fastapi import Request
+from fastapi import Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
@@ -104,6 +104,13 @@ def bare_page(request: Request, template: str, values: Mapping[str, Any], *, sta
 def go(room: Room, path: str, **query: str) -> RedirectResponse:
     """Send the visitor to a page after a write, the ribbon staying where it is."""
     return RedirectResponse(address(room, path, **query), status_code=303)
+
+
+def leave(room: Room, path: str, **query: str) -> Response:
+    """Send the visitor to a page with scripts of its own: htmx loads it whole instead of into the page that is open."""
+    if room.desk.request.headers.get("HX-Request") == "true":
+        return Response(status_code=204, headers={"HX-Redirect": address(room, path, **query)})
+    return go(room, path, **query)
 
 
 def address(room: Room, path: str, **query: str) -> str:

@@ -4,6 +4,8 @@ from datetime import date, time
 
 from babel.dates import format_date
 
+from almanaque.core.findings import FOR_YEARS
+
 LOCALE = "en"
 
 
@@ -45,6 +47,11 @@ def span(start: date, end: date) -> str:
 
 def clock(at: time) -> str:
     return f"{at.hour}:{at.minute:02}"
+
+
+def stay(start: date, end: date) -> str:
+    """`2 Apr – 9 Jun`, or `since 2 Apr 2025` for what stays for years."""
+    return f"since {short_day(start)} {start.year}" if end - start > FOR_YEARS else span(start, end)
 
 
 def count(number: int, one: str, many: str = "") -> str:

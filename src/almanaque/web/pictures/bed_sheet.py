@@ -8,7 +8,8 @@ from uuid import UUID
 from almanaque.commands.forecasts import layouts
 from almanaque.core import layout as core_layout
 from almanaque.core.bed import Cell, cell_name
-from almanaque.core.crops import Catalogue, Crop
+from almanaque.core.catalogue import Catalogue
+from almanaque.core.crops import Crop
 from almanaque.core.spacing import Layout
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden import Bed, Planting

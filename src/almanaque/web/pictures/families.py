@@ -40,6 +40,16 @@ FAMILIES: dict[str, Hatch] = {
         _hatch("Polygonaceae", "#7a3f52", "M0 8L8 0", size=8, width=1.8),
         _hatch("Poaceae", "#8a7430", "M0 3h6M3 0v6", size=6, width=1),
         _hatch("Rosaceae", "#b23660", "M2 2h.01M6 6h.01", size=8, width=2.2),
+        _hatch("Apocynaceae", "#7d5a86", "M0 4h8M4 0v3", size=8, width=1.1),
+        _hatch("Asparagaceae", "#3f7a55", "M1 6L4 0L7 6", size=8, width=1.1),
+        _hatch("Boraginaceae", "#3d68a8", "M4 1v6M1 4h6", size=9, width=1.2),
+        _hatch("Caprifoliaceae", "#5f7f45", "M0 6h4M4 2h4", size=8, width=1.4),
+        _hatch("Convolvulaceae", "#94508a", "M0 2C3 -1 5 5 8 2", size=8, width=1.3),
+        _hatch("Ericaceae", "#44609c", "M4 4h.01M0 0h.01M8 8h.01", size=8, width=3),
+        _hatch("Linaceae", "#5b7fb0", "M2 0v8M5 0v8", size=8, width=0.9),
+        _hatch("Malvaceae", "#9a5d3b", "M0 0L8 8M8 0L0 8", size=10, width=1),
+        _hatch("Tropaeolaceae", "#c2571f", "M4 1a3 3 0 1 0 .01 0", size=9, width=1.1),
+        _hatch("Violaceae", "#6b4c9a", "M1 2L4 6L7 2", size=8, width=1.1),
         _hatch("Solanaceae", "#a53530", "M0 8L4 4L8 8M0 4L4 0L8 4", size=8, width=1.1),
     )
 }

@@ -5,7 +5,7 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.commands import bed_rules, plantings, sunlight
+from almanaque.commands import bed_rules, events, plantings, sunlight
 from almanaque.commands.forecasts import layout_of
 from almanaque.commands.plantings import Paint
 from almanaque.core.bed import cell_name
@@ -50,9 +50,23 @@ KIND_WORDS = {
 
 
 @router.get("/garden/beds/{bed_id}")
-def bed_page(desk: Look, bed_id: UUID, crop: str = FIRST_CROP, draft: str = "", show: Show = "plants") -> Response:
+def bed_page(
+    desk: Look,
+    bed_id: UUID,
+    crop: str = FIRST_CROP,
+    draft: str = "",
+    show: Show = "plants",
+    squares: str = "",
+    start_on: str = "",
+) -> Response:
+    """The sheet. `squares` and `start_on` are in the form already when a list of what fits leads here."""
     with desk.open() as room:
-        return _bed_page(room, garden.bed(room.connection, bed_id), crop=crop, draft=draft, show=show)
+        typed = (
+            SheetForm(crop=crop, draft=draft, show=show, squares=squares[:200], start_on=start_on[:10])
+            if squares or start_on
+            else None
+        )
+        return _bed_page(room, garden.bed(room.connection, bed_id), crop=crop, draft=draft, show=show, typed=typed)
 
 
 @router.get("/garden/beds/{bed_id}/news")
@@ -126,7 +140,7 @@ def happened(
     """Note what really happened to a planting."""
     with desk.open() as room:
         on_day = parse_day(day) if day else room.today
-        plantings.happened(room.connection, room.context, planting_id, kind, on_day, room.hand())
+        events.happened(room.connection, room.context, planting_id, kind, on_day, room.hand())
         bed_id = garden.planting(room.connection, planting_id).bed_id
         return after(room, htmx.part, bed_id, f"Noted for {words.short_day(on_day)}.", SheetForm())
 

@@ -163,7 +163,7 @@ def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> di
         "name": season.name, "day": day.isoformat(), "on": words.short_day(day), "now": room.today in season,
         "picture": bed_sheet.draw(bed, shown, units=room.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H),
         "lines": [
-            f"{room.context.crops[p.crop].name.en}: {words.span(p.bed_from, p.bed_to(room.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
+            f"{room.context.crops[p.crop].name.en}: {words.stay(p.bed_from, p.bed_to(room.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
             for p in overlapping
         ],
     }  # fmt: skip

@@ -11,10 +11,11 @@ from almanaque.commands import needs as commands
 from almanaque.core import needs as core
 from almanaque.core import rebuild, strings
 from almanaque.core.errors import BadInput
+from almanaque.core.growing import School as ReadyBy
 from almanaque.core.needs import Need
 from almanaque.core.units import format_length, format_volume
 from almanaque.formats import csv_table
-from almanaque.store import garden, ground, school, shed
+from almanaque.store import garden, ground, queue, school, shed
 from almanaque.store.garden import Bed
 from almanaque.store.ground import Closure
 from almanaque.store.shed import Supply
@@ -30,6 +31,10 @@ NEIGHBOURS: tuple[tuple[school.Neighbours, str], ...] = (
 )  # fmt: skip
 FEEDING: tuple[tuple[school.Feeding, str], ...] = (
     ("compost", "compost and manure only"), ("fertiliser", "organic fertiliser too"),
+)  # fmt: skip
+
+READY: tuple[tuple[ReadyBy, str], ...] = (
+    ("warmth", "the warmth of the place, year by year"), ("packet", "the days on the packet"),
 )  # fmt: skip
 
 
@@ -92,7 +97,7 @@ def shed_page(desk: Look) -> Response:
                  "price": "" if s.price_minor is None else f"{s.price_minor / 100:.2f}"}
                 for s in shed.supplies(room.connection)
             ],
-            "new_id": str(uuid4()), "currency": practice.currency, "neighbours": NEIGHBOURS, "feeding": FEEDING, "practice": practice,
+            "new_id": str(uuid4()), "currency": practice.currency, "neighbours": NEIGHBOURS, "feeding": FEEDING, "ready": READY, "practice": practice,
             "hand": format_length(practice.hand_span_mm, practice.units, feet=False) if practice.hand_span_mm else "",
             "tools": [tool for tool, _ in core.TOOLS],
         }  # fmt: skip
@@ -140,6 +145,8 @@ def save_practice(
     hand: Annotated[str, Form()] = "",
     invasive: Annotated[str, Form()] = "",
     currency: Annotated[str, Form()] = "USD",
+    ready_by: Annotated[str, Form()] = "warmth",
+    moon: Annotated[str, Form()] = "",
 ) -> Response:
     """How the school gardens where practice divides; the sheets say it from then on."""
     with desk.open() as room:
@@ -151,12 +158,18 @@ def save_practice(
             raise BadInput("A currency has three letters, such as USD.", field="currency")
         said = next((key for key, _ in NEIGHBOURS if key == neighbours), None)
         fed = next((key for key, _ in FEEDING if key == feeding), None)
-        if said is None or fed is None:
+        ready = next((key for key, _ in READY if key == ready_by), None)
+        if said is None or fed is None or ready is None:
             raise BadInput(forms.INCOMPLETE)
         school.save_practice(
             room.connection, rest_years=forms.whole(rest_years, field="rest_years", least=2, most=4, what="The years a family rests"),
             neighbours=said, feeding=fed, hand_span_mm=span, invasive_here=forms.optional_name(invasive, field="invasive", most=400), currency=code,
+            ready_by=ready, moon=moon == "yes",
         )  # fmt: skip
+        if ready != room.context.school.ready_by:
+            queue.recompute_school(
+                room.connection, room.context.school.id
+            )  # a large school takes too long for a request
         return frame.go(room, "/garden/shed")
 
 
@@ -213,7 +226,7 @@ def _standing(room: Room, bed: Bed, closure: Closure) -> list[str]:
     """What would still stand there, or already, while the bed is closed."""
     present = garden.plantings(room.connection, bed_id=bed.id, since=closure.starts, until=closure.ends)
     return [
-        f"{room.context.crops[p.crop].name.en}, {p.status}, {words.short_day(p.bed_from)} – {words.short_day(p.bed_to(room.today))}"
+        f"{room.context.crops[p.crop].name.en}, {p.status}, {words.stay(p.bed_from, p.bed_to(room.today))}"
         for p in present
         if p.status not in ("lost", "finished")
     ]

@@ -5,13 +5,14 @@ from dataclasses import dataclass, replace
 from datetime import date
 from uuid import UUID
 
+from almanaque.commands import forecasts
 from almanaque.commands.context import Context
-from almanaque.core import fit, rebuild, standing_place
+from almanaque.core import fit, nearest, rebuild, standing_place
 from almanaque.core import layout as core_layout
 from almanaque.core.bed import Cell, parse_cells
 from almanaque.core.crops import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
-from almanaque.core.growth import GrowthDates
+from almanaque.core.growth import GrowthDates, picked_in_season
 from almanaque.core.layout import Wish
 from almanaque.core.standing_place import Closed
 from almanaque.core.units import format_length
@@ -23,7 +24,7 @@ from almanaque.web.pictures.bed_sheet import Marker, Shown, marker
 # Notes that are shown under the faults and cares; the others of that severity stay with the planting's own page.
 WORTH_KNOWING = frozenset({
     "good_neighbours", "bad_neighbours", "climbs_on", "needs_support", "runs_out", "nibbled_far", "poisonous_near", "family_back_soon",
-    "own_count_close", "shaded_by_plant",
+    "own_count_close", "shaded_by_plant", "supposed_year",
 })  # fmt: skip
 VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
 
@@ -136,7 +137,9 @@ def note(finding: Finding, number: int, today: date, *, planting: Planting | Non
     )
     message = f"{finding.subject}: {finding.message[:1].lower()}{finding.message[1:]}" if planting else finding.message
     fixes = [
-        _fix(fix) for fix in finding.fixes if not (fix.action.startswith("start:") and fix.value < today.isoformat())
+        _fix(fix, planting)
+        for fix in finding.fixes
+        if not (fix.action.startswith("start:") and fix.value < today.isoformat())
     ]
     return NoteView(number, finding.severity, planting_id, message, finding.reason, finding.source, fixes)
 
@@ -158,7 +161,8 @@ def preview(
 
     `speaks` says what the rules of the bed have against squares and dates.
     """
-    judged = fit.judge(crop, method, start_on, context.setting)
+    setting = forecasts.setting_in(context, bed, start_on, None)
+    judged = fit.judge(crop, method, start_on, setting)
     in_bed = judged.dates.bed_from  # what is kept until then is free by then
     grid, units = bed.grid(in_bed), context.school.units
     cells = parse_cells(squares, grid) if squares.strip() else set(grid.cells[:1])
@@ -177,7 +181,7 @@ def preview(
     )
     notes = [note(finding, number, today) for number, finding in enumerate(judged.findings, start=1)]
     if judged.verdict != "fits":
-        mends = [_fix(mend) for mend in fit.mends(judged, context.setting, not_before=today)]
+        mends = [_fix(mend) for mend in nearest.mends(judged, setting, not_before=today)]
         first = notes[0]
         kept_fixes = [fix for fix in first.fixes if not fix.start_on]
         notes[0] = NoteView(
@@ -261,10 +265,8 @@ def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planti
         found.append(f"up {words.span(dates.emerge_from, dates.emerge_to)}")
     if "cleared" in events:
         found.append(f"cleared {words.short_day(events['cleared'])}")
-    elif "first picking" in events:
-        found.append(
-            f"picked since {words.short_day(events['first picking'])}, until about {words.short_day(dates.last_pick)}"
-        )
+    elif picked := picked_in_season(dates, events.get("first picking")):
+        found.append(f"picked since {words.short_day(picked)}, until about {words.short_day(dates.last_pick)}")
     else:
         found.append(f"first picking {words.span(dates.first_pick_early, dates.first_pick_late)}")
         found.append(f"last about {words.short_day(dates.last_pick)}")
@@ -300,7 +302,9 @@ def _status(planting: Planting, here: bool) -> str:
     return f"{planting.status} from {words.short_day(planting.bed_from)}"
 
 
-def _fix(fix: Fix) -> FixView:
+def _fix(fix: Fix, planting: Planting | None = None) -> FixView:
+    if fix.action == "cover" and planting is not None:
+        return FixView(fix.label, "", "", f"/garden/plantings/{planting.id}")
     if fix.action.startswith("start:"):
         return FixView(fix.label, fix.action.removeprefix("start:"), fix.value, "")
     return FixView(fix.label, "", "", fix.value if fix.action == "page" else "")

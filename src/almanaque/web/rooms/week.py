@@ -3,7 +3,6 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 from typing import Annotated
 from uuid import UUID
 
@@ -11,22 +10,20 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands import jobs
 from almanaque.commands.context import Context
-from almanaque.core import classes, fit
-from almanaque.core.crops import METHOD_WORDS
+from almanaque.core import classes
 from almanaque.core.growth import ready_until
 from almanaque.core.school_year import Lesson, week_of
-from almanaque.core.tasks import SERIES
+from almanaque.core.steps import SERIES
 from almanaque.store import garden, journal, tasks, weather
 from almanaque.store.tasks import Task, TaskStatus
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.htmx import HtmxRequest
 from almanaque.web.pictures import weather as weather_picture
+from almanaque.web.rooms.before_break import before_break
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
-QUICK_DAYS = 60  # crops that ripen within so many packet days are named as last calls
-MOST_CALLS = 4
 MOST_LEFT_OVER = 12
 
 
@@ -79,7 +76,7 @@ def week(desk: Look) -> Response:
             "week": _week_view(room, monday),
             "weather": weather_picture.draw(readings, units=room.context.school.units),
             "weather_source": room.context.school.weather_source,
-            "before_break": _before_break(room.context, room.day),
+            "before_break": before_break(room),
             "come_back": journal.to_come_back_to(room.connection, day=room.day),
             "ready": _ready(room),
         }
@@ -178,61 +175,6 @@ def _day_note(context: Context, day: date, lessons: bool) -> str:
         closed = next((c.name for c in year.closures if day in c), "") if year else ""
         return f"No school{': ' + closed if closed else ''}"
     return "" if lessons else "No garden lessons"
-
-
-@dataclass(frozen=True)
-class BeforeBreak:
-    title: str
-    facts: str
-    calls: list[tuple[str, str]]
-
-
-def _before_break(context: Context, day: date) -> BeforeBreak | None:
-    gap = context.calendar.next_break(day)
-    if gap is None:
-        return None
-    if day in gap:
-        return BeforeBreak(f"{gap.name} until {words.short_day(gap.ends)}", "Carers look after the beds.", [])
-    last = gap.starts - timedelta(days=1)
-    school_days = context.calendar.school_days_between(day, last)
-    groups = [
-        len(context.calendar.lessons(day, last, group_id=str(group.id)))
-        for group in context.groups_on(day)
-        if group.slots
-    ]
-    most = max(groups, default=0)
-    each = f", {min(groups)} to {most} garden lessons a class" if most else ""
-    facts = f"{words.count(school_days, 'school day')} until {gap.name.lower()} on {words.short_day(gap.starts)}{each}."
-    return BeforeBreak(f"Before the {gap.name.lower()}", facts, list(_calls(_CallsFor(context), day, last)))
-
-
-@dataclass(frozen=True)
-class _CallsFor:
-    """A context that can be a key: the same calendar and weather give the same last calls."""
-
-    context: Context
-
-    def __hash__(self) -> int:
-        return hash((self.context.school.id, self.context.weather_digest, self.context.calendar_digest))
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _CallsFor) and hash(self) == hash(other)
-
-
-@lru_cache(maxsize=256)
-def _calls(key: _CallsFor, day: date, last: date) -> tuple[tuple[str, str], ...]:
-    """The last day on which each quick crop can still be sown or set out and picked before the break."""
-    context = key.context
-    found: list[tuple[date, str, str]] = []
-    for crop in context.crops:
-        method = crop.methods[0]
-        if crop.days[method][1] > QUICK_DAYS or method == "indoors":
-            continue
-        latest = fit.latest_fit(crop, method, context.setting, not_before=day, picked_by=last)
-        if latest is not None:
-            found.append((latest, crop.name.en, METHOD_WORDS[method]))
-    found.sort()
-    return tuple((words.short_day(latest), f"{name.lower()}, {method}") for latest, name, method in found[:MOST_CALLS])
 
 
 def _ready(room: Room) -> list[Ready]:

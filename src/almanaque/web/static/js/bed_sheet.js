@@ -210,7 +210,13 @@ document.addEventListener('alpine:init', function () {
       },
 
       take: function (event) {
-        // A change that the preview proposes: put it into the form.
+        // A crop from the shelf, or a change that the preview proposes: put it into the form.
+        var shelf = event.target.closest('[data-crop]');
+        if (shelf && this.form()) {
+          this.form().elements.crop.value = shelf.dataset.crop;
+          this.form().elements.crop.dispatchEvent(new Event('change', { bubbles: true }));
+          return;
+        }
         var fix = event.target.closest('[data-start]');
         if (!fix || !this.form()) { return; }
         var fields = this.form().elements;

@@ -1,0 +1,67 @@
+"""What really happened to a planting: noted, or taken back, with status, dates and jobs after it. One transaction of the caller."""
+
+from dataclasses import replace
+from datetime import date
+from typing import Any
+from uuid import UUID, uuid4
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.forecasts import refresh
+from almanaque.commands.plantings import Hand
+from almanaque.core.errors import BadInput
+from almanaque.store import changes, garden
+from almanaque.store.garden import Planting, Status
+
+
+def happened(
+    connection: Connection[Any], context: Context, planting_id: UUID, kind: str, day: date, hand: Hand
+) -> None:
+    """Note what really happened to a planting; dates and jobs follow from it. Raises BadInput for a day still to come."""
+    planting = garden.planting(connection, planting_id)
+    if day > hand.today:
+        raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
+    if planting.status == "pencilled":
+        raise BadInput("It is only pencilled. Turn it to ink first.")
+    changes.lock_bed(connection, planting.bed_id, version=None)
+    garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
+    _follow(
+        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {_PASSIVE[kind]}", hand
+    )
+
+
+def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, hand: Hand) -> None:
+    """Take back what was noted by mistake."""
+    planting = garden.planting(connection, planting_id)
+    if kind not in planting.events:
+        return
+    garden.delete_event(connection, planting_id, kind)
+    _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
+
+
+_PASSIVE = {
+    "started": "started", "emerged": "seen to be up", "set out": "set out",
+    "first picking": "picked", "cleared": "cleared", "lost": "lost",
+}  # fmt: skip
+
+
+def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, hand: Hand) -> None:
+    """Status, dates and jobs after an event; the bed's history gets a line that undo does not go behind."""
+    planting = garden.planting(connection, planting_id)
+    changed = replace(planting, status=_status_after(planting))
+    garden.save_planting(connection, context.school.id, changed)
+    bed = garden.bed(connection, planting.bed_id)
+    refresh(connection, context, changed, bed, today=hand.today)
+    changes.record_change(
+        connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
+    )  # fmt: skip
+
+
+def _status_after(planting: Planting) -> Status:
+    if "lost" in planting.events:
+        return "lost"
+    if "cleared" in planting.events:
+        return "finished"
+    in_place = "set out" if planting.method == "indoors" else "started"
+    return "in the ground" if in_place in planting.events else "planned"

@@ -1,0 +1,188 @@
+"""Garden: one planting with its steps, what was planned and what happened, its cover, and sowings that follow it."""
+
+from datetime import date, timedelta
+from typing import Annotated, Any, Literal, cast
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Form, Response
+from fastapi.responses import JSONResponse
+
+from almanaque.commands import forecasts, schedule
+from almanaque.core import fit
+from almanaque.core.covers import COVERS, CoverKey
+from almanaque.core.crops import METHOD_WORDS, Crop
+from almanaque.core.errors import BadInput
+from almanaque.core.growth import GrowthDates, picked_in_season
+from almanaque.core.sowing_days import Setting
+from almanaque.core.steps import SETTABLE, Dated, as_they_stand
+from almanaque.core.succession import Sowing
+from almanaque.core.units import format_length
+from almanaque.store import garden
+from almanaque.store.garden import Planting
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.pictures.families import family
+from almanaque.web.rooms import sheet
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+STEP_WORDS = {
+    "start indoors": "sow indoors", "pot up": "pot up", "harden off": "harden off", "prepare bed": "prepare the bed", "sow": "sow or set",
+    "transplant": "set out", "keep moist": "keep moist", "thin": "thin", "support": "support", "mulch": "mulch", "scape": "take off scapes",
+    "scout": "look under leaves", "first picking": "first picking", "picking": "pick on", "cure": "cure", "cut back": "cut back",
+    "divide": "divide", "clear": "clear",
+}  # fmt: skip
+STATE_WORDS = {"planned": "", "set by hand": "set by hand", "done": "done", "over": "over"}
+
+
+@router.get("/garden/plantings/{planting_id}")
+def page(desk: Look, planting_id: UUID, rhythm: str = "", every: str = "14") -> Response:
+    with desk.open() as room:
+        planting = garden.planting(room.connection, planting_id)
+        return frame.page(
+            room,
+            "garden",
+            _title(room, planting),
+            _values(room, planting, rhythm, every),
+            template="garden/planting.html",
+        )
+
+
+@router.get("/garden/plantings/{planting_id}/days")
+def days(desk: Plan, planting_id: UUID, step: Literal["start", "transplant"] = "start") -> Response:
+    """What every day to come would make of the planting, for a step that is being dragged."""
+    with desk.open() as room:
+        planting = garden.planting(room.connection, planting_id)
+        bed = garden.bed(room.connection, planting.bed_id)
+        found = schedule.choices(room.context, planting, bed, step, today=room.today)
+        return JSONResponse([
+            {"day": c.day.isoformat(), "verdict": c.verdict, "first": c.first_pick.isoformat(), "last": c.last_pick.isoformat(),
+             "words": f"{words.short_day(c.day)}: {c.verdict}, picking {words.span(c.first_pick, c.last_pick)}{f', {c.n} of {c.of} years' if c.of else ''}"}
+            for c in found
+        ])  # fmt: skip
+
+
+@router.post("/garden/plantings/{planting_id}/steps")
+def set_step(
+    desk: Plan,
+    planting_id: UUID,
+    step: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "",
+) -> Response:
+    """Set a step by hand, or leave it to the rules again."""
+    with desk.open() as room:
+        when = parse_day(day) if day.strip() else None
+        schedule.set_step(room.connection, room.context, planting_id, step, when, room.hand())
+        return frame.go(room, "/year" if back == "year" else f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/cover")
+def set_cover(desk: Plan, planting_id: UUID, cover: Annotated[str, Form()] = "") -> Response:
+    with desk.open() as room:
+        key = cast(CoverKey | None, forms.one_of(cover, list(COVERS), field="cover") if cover else None)
+        schedule.set_cover(room.connection, room.context, planting_id, key, room.hand())
+        return frame.go(room, f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/series")
+def make_series(
+    desk: Plan, planting_id: UUID, rhythm: Annotated[str, Form()] = "every", every: Annotated[str, Form()] = "14"
+) -> Response:
+    """Pencil in what follows the planting."""
+    with desk.open() as room:
+        planting = garden.planting(room.connection, planting_id)
+        wanted = _sowings(room, planting, rhythm, every)
+        if not wanted:
+            raise BadInput(
+                "No sowing after this one still fits. Try another rhythm, a cover, or another crop.", field="rhythm"
+            )
+        schedule.make_series(room.connection, room.context, planting_id, wanted, room.hand())
+        return frame.go(room, f"/garden/plantings/{planting_id}")
+
+
+def _title(room: Room, planting: Planting) -> str:
+    return f"{room.context.crops[planting.crop].name.en}, {garden.bed(room.connection, planting.bed_id).name}"
+
+
+def _sowings(room: Room, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
+    kind = cast(schedule.Rhythm, forms.one_of(rhythm, ("every", "twice a term"), field="rhythm"))
+    count = (
+        forms.whole(every, field="every", least=5, most=90, what="The days between sowings") if kind == "every" else 14
+    )
+    bed = garden.bed(room.connection, planting.bed_id)
+    return schedule.sowings(room.context, planting, bed, kind, count, until=None, today=room.today)
+
+
+def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str, Any]:
+    bed, crop = garden.bed(room.connection, planting.bed_id), room.context.crops[planting.crop]
+    dates, units = planting.dates, room.context.school.units
+    setting = forecasts.setting_of(room.context, planting, bed)
+    steps = as_they_stand(
+        forecasts.steps_of(room.context, planting, bed, dates, room.today), events=_of_season(planting, dates), by_hand=planting.steps, today=room.today,
+        method=planting.method,
+    ) if dates else []  # fmt: skip
+    notes = [sheet.note(f, n, room.today, planting=planting) for n, f in enumerate(planting.findings, start=1)]
+    following = _sowings(room, planting, rhythm, every) if rhythm else []
+    series = [
+        p
+        for p in garden.plantings(room.connection, bed_id=bed.id)
+        if planting.series_id and p.series_id == planting.series_id
+    ]
+    ends = planting.bed_to(room.today)
+    layout = forecasts.layout_of(planting, bed, crop, units)
+    covered = setting.covering.cover.words if setting.covering else "in the open"
+    return {
+        "planting": planting, "crop": crop, "bed": bed, "hatch": family(crop.family),
+        "facts": words.joined([
+            planting.status, METHOD_WORDS[planting.method], words.count(layout.plants, "plant"), words.count(layout.squares, "square"), covered,
+            "by your own figures" if crop.own else "",
+        ]),
+        "verdict": fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "", "verdict_class": sheet.VERDICT_CLASS.get(planting.verdict or "", ""),
+        "years": f"children here to pick in {dates.fit_years} of {dates.of_years} years" if dates and dates.of_years else "",
+        "dates": sheet.date_sentences(crop, planting.method, dates, planting), "so_far": _so_far(room, planting, crop, setting), "steps": [_step(step, planting) for step in steps],
+        "notes": notes, "covers": [("", "in the open" if planting.cover or not setting.covering else "as on the map"), *((k, c.words) for k, c in COVERS.items())],
+        "stays": crop.life == "perennial", "out_on": planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
+        "open": schedule.is_open(planting), "over": planting.status in ("finished", "lost"), "rhythm": rhythm or "every", "every": every,
+        "following": [{"day": words.weekday_day(s.day), "verdict": s.fit.verdict, "verdict_class": sheet.VERDICT_CLASS[s.fit.verdict],
+                       "picking": words.span(s.fit.dates.first_pick, s.fit.dates.last_pick), "years": f"{s.fit.n} of {s.fit.of} years" if s.fit.of else ""}
+                      for s in following],
+        "asked": bool(rhythm), "series": [{"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id} for p in series],
+        "next_day": max(ends, room.today).isoformat(), "ends": words.short_day(ends),
+        "height": format_length(crop.height_mm, units), "min_day": room.today.isoformat(),
+    }  # fmt: skip
+
+
+def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
+    """What happened, less the picking of an earlier season."""
+    earlier = picked_in_season(dates, planting.events.get("first picking")) is None
+    return {kind: day for kind, day in planting.events.items() if kind != "first picking" or not earlier}
+
+
+def _so_far(room: Room, planting: Planting, crop: Crop, setting: Setting) -> str:
+    """How far it is by this season's weather, in a sentence; empty where packet days speak."""
+    far = forecasts.how_far(planting, crop, setting, planting.bed_from, today=room.today)
+    if far is None or far.day > room.today:
+        return ""
+    until = f"By this season's weather until {words.short_day(far.day - timedelta(days=1))}"
+    if far.up_on is None:
+        return f"{until}: {far.behind.up:.0%} of the way to coming up."
+    up = (
+        ""
+        if "emerged" in planting.events or planting.dates is None or planting.dates.emerge_to is None
+        else f" up about {words.short_day(far.up_on)},"
+    )
+    return f"{until}:{up} {far.share:.0%} of the warmth to its first picking."
+
+
+def _step(dated: Dated, planting: Planting) -> dict[str, Any]:
+    step = dated.step
+    return {
+        "step": step.step, "words": STEP_WORDS.get(step.step, step.step), "title": step.title, "days": words.span(step.from_day, step.to_day),
+        "state": f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state], "is": dated.state.replace(" ", "-"),
+        "day": step.from_day.isoformat(), "caution": step.caution,
+        "settable": step.step in SETTABLE and step.ordinal == 1 and dated.state in ("planned", "set by hand")
+        and (step.step != "transplant" or planting.method == "indoors"),
+        "by_hand": dated.state == "set by hand",
+    }  # fmt: skip

@@ -1,0 +1,41 @@
+"""Warmth to the picking against published requirements.
+
+Sweet corn: base 50 °F (10 °C), some 1,400 to 1,700 degree-days (°F) from planting to harvest of early and middle kinds. Green
+peas: base 40 °F (4.4 °C), some 1,100 to 1,600. Bases and ranges as extension and canning-crop guides give them, from memory.
+Reached on the open record of Champion, Nebraska (see data/README.md), counted apart from the code by plain sums.
+"""
+
+from datetime import date
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from almanaque.core.record import Record
+from almanaque.data import catalogue
+from tests.reference.test_open_weather import CHAMPION, load
+
+CROPS = catalogue()
+RECORD = Record(load(Path(CHAMPION), 40.4)[1])
+
+
+@pytest.mark.parametrize(
+    ("crop", "base_f", "least", "most", "month", "day"),
+    [("sweet-corn", 50, 1400, 1700, 5, 20), ("pea", 40, 1100, 1600, 4, 10)],
+)
+def test_the_warmth_gathered_until_it_is_ready_is_the_published_one(
+    crop: str, base_f: int, least: int, most: int, month: int, day: int
+) -> None:
+    assert CROPS[crop].base_c == pytest.approx((base_f - 32) / 1.8, abs=0.06)
+    assert least <= CROPS[crop].degree_days["direct"] * 1.8 <= most
+    runs = RECORD.runs(CROPS[crop], "direct", school="warmth")
+    climate, gathered = RECORD.climate, []
+    for year in range(1983, 2018):
+        at = (date(year, month, day) - climate.first_day).days
+        if runs.outcome[at] == 0:
+            low, high = (np.clip(t[at : at + int(runs.first[at])] * 1.8 + 32, base_f, CROPS[crop].upper_c * 1.8 + 32)
+                         for t in (climate.tmin_c, climate.tmax_c))  # fmt: skip
+            gathered.append(float(((low + high) / 2 - base_f).sum()))
+    assert len(gathered) >= 10  # in the other years heat spoils them
+    # What passes until emergence is counted by soil temperature, not by degree-days, so single years differ.
+    assert 0.85 * least <= np.median(gathered) <= 1.15 * most
