@@ -1,0 +1,69 @@
+"""`almanaque calc`: the rules without server or database. Arguments in, one JSON object out; docs/calc.md has the schemas."""
+
+import argparse
+from collections.abc import Callable, Sequence
+from typing import Any, NoReturn
+
+from almanaque.calc import beds, growth, water, weather
+from almanaque.core.errors import BadInput
+
+
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong as one sentence instead of printing its usage."""
+
+    def error(self, message: str) -> NoReturn:
+        raise BadInput(f"calc: {message}. See docs/calc.md for what it takes.")
+
+
+def answer(arguments: Sequence[str]) -> dict[str, Any]:
+    """The answer to one call, ready for JSON. Raises BadInput."""
+    # A number below zero starts like an option, so every value is bound to the option before it.
+    given = _parser().parse_args(_bind_values(arguments))
+    found: dict[str, Any] = given.run(given)
+    return found
+
+
+def _parser() -> _Parser:
+    parser = _Parser(prog="almanaque calc", allow_abbrev=False)
+    kinds = parser.add_subparsers(dest="kind", required=True, parser_class=_Parser)
+
+    def add(name: str, run: Callable[[argparse.Namespace], dict[str, Any]], **options: dict[str, Any]) -> None:
+        kind = kinds.add_parser(name, allow_abbrev=False)
+        kind.set_defaults(run=run)
+        for option, settings in options.items():
+            kind.add_argument(f"--{option.rstrip('_').replace('_', '-')}", dest=option, **settings)
+
+    needed: dict[str, Any] = {"required": True}
+    optional: dict[str, Any] = {"default": None}
+    add("spacing", beds.in_bed, bed=needed, spacing=needed, method={"choices": ["squares", "rows", "staggered"], "default": "squares"},
+        cell={"default": "12 in"}, row_spacing=optional, edge=optional, keep={"action": "append", "default": None})  # fmt: skip
+    add("volume", beds.volume, bed=needed, depth=needed)
+    add("grid", beds.marks, bed=needed, cell={"default": "12 in"})
+    add("seeds", beds.seeds, plants=needed, germination=needed, survival={"default": "1"})
+    add("sun", beds.sunlight, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)
+    add("crops", beds.crops)
+    add("freeze", weather.freeze, weather=needed, lat=needed, threshold={"default": "0C"})
+    add("daylength", weather.daylength, lat=needed, date=needed)
+    add("degree-days", weather.degree_days_between, weather=needed, base=needed, from_=needed, to=needed,
+        interpretation={"choices": ["1", "2"], "default": "1"})  # fmt: skip
+    place = {"weather": needed, "calendar": needed, "lat": needed, "crop": needed, "method": optional, "cover": optional,
+             "ready": {"choices": ["warmth", "packet"], "default": "warmth"}}  # fmt: skip
+    add("fit", growth.fit_of, sow=optional, **place)
+    add("latest", growth.latest, ready_by=needed, **place)
+    add("et0", weather.et0, method={"required": True, "choices": ["hargreaves", "penman"]}, tmin=needed, tmax=needed, lat=needed, date=needed,
+        elevation={"default": "0"}, wind=optional, wind_height={"default": "2"}, rhmin=optional, rhmax=optional, dewpoint=optional, vapour=optional,
+        radiation=optional, sunshine=optional)  # fmt: skip
+    add("water", water.week, area=needed, weather=needed, lat=needed, week=needed, depth={"default": "12 in"},
+        school={"choices": ["inch", "use"], "default": "use"}, kc=optional, crop=optional, planted=optional, method=optional,
+        hose=optional, drip=optional)  # fmt: skip
+    return parser
+
+
+def _bind_values(arguments: Sequence[str]) -> list[str]:
+    bound: list[str] = []
+    for word in arguments:
+        if bound and bound[-1].startswith("--") and "=" not in bound[-1] and not word.startswith("--"):
+            bound[-1] = f"{bound[-1]}={word}"
+        else:
+            bound.append(word)
+    return bound

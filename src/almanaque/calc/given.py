@@ -1,0 +1,65 @@
+"""What the calls of `calc` take: numbers, days and files, each with a sentence when it cannot be read."""
+
+from datetime import date
+from pathlib import Path
+
+import numpy as np
+
+from almanaque.core import readings, sun
+from almanaque.core.climate import Climate
+from almanaque.core.errors import BadInput
+from almanaque.formats import weather_csv
+
+
+def climate_of(file: str, latitude: float) -> Climate:
+    """The readings of a file that can be, as a climate. What cannot be is left out, as when a file is brought in."""
+    sun.check_latitude(latitude)
+    name, body = Path(file).name, body_of(file, field="weather")
+    found, _ = weather_csv.split(body, name, us=False).readings()
+    checked = readings.check(found, today=date.max)
+    if checked.swapped:
+        raise BadInput(
+            f"{name}: on most days the least temperature is above the greatest. Swap the two columns.",
+            field="weather",
+        )
+    if not checked.readings:
+        raise BadInput(f"{name} holds no reading that can be used.", field="weather")
+    first = checked.readings[0].day
+    table = np.full((3, (checked.readings[-1].day - first).days + 1), np.nan)
+    for reading in checked.readings:
+        values = (reading.tmin_c, reading.tmax_c, reading.rain_mm)
+        table[:, (reading.day - first).days] = [np.nan if value is None else value for value in values]
+    return Climate(first, table[0], table[1], table[2], latitude=latitude)
+
+
+def body_of(file: str, *, field: str) -> bytes:
+    """A file of at most 8 MB. Raises BadInput for one that is not there, or larger."""
+    path = Path(file)
+    try:
+        size = path.stat().st_size
+        body = path.read_bytes() if size <= weather_csv.MOST_BYTES else b""
+    except OSError:
+        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field=field) from None
+    if size > weather_csv.MOST_BYTES:
+        raise BadInput(
+            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less.", field=field
+        )
+    return body
+
+
+def number(text: str, name: str) -> float:
+    try:
+        return float(text.replace("−", "-"))
+    except ValueError:
+        raise BadInput(f"calc: --{name} is a number, not “{text[:20]}”.", field=name) from None
+
+
+def day_of(text: str, name: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise BadInput(f"calc: --{name} is a day such as 2027-04-14, not “{text[:20]}”.", field=name) from None
+
+
+def plain(value: float) -> float | int:
+    return int(value) if value == int(value) else value
