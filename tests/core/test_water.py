@@ -113,7 +113,10 @@ def climate(days: int = 730, missing: tuple[int, ...] = ()) -> Climate:
 
 def test_a_day_without_a_reading_has_the_usual_use_of_its_month_and_no_rain() -> None:
     at = (MONDAY - D("2026-01-01")).days
-    whole, holed = water.week_of(climate(), DAYS), water.week_of(climate(missing=(at + 2,)), DAYS)
+    whole, holed = (
+        water.week_of(climate(), DAYS, known_to=DAYS[-1]),
+        water.week_of(climate(missing=(at + 2,)), DAYS, known_to=DAYS[-1]),
+    )
     assert whole.missing == 0
     assert holed.missing == 1
     assert holed.weather.rain_mm.tolist() == [2, 2, 0, 2, 2, 2, 2]
@@ -122,11 +125,19 @@ def test_a_day_without_a_reading_has_the_usual_use_of_its_month_and_no_rain() ->
 
 def test_days_beyond_the_record_are_those_of_a_usual_year() -> None:
     ahead = [day + timedelta(days=3650) for day in DAYS]
-    found = water.week_of(climate(), ahead)
+    found = water.week_of(climate(), ahead, known_to=ahead[-1])
     assert found.missing == 7
     assert found.weather.rain_mm.sum() == 0
-    assert found.weather.et0_mm.sum() == pytest.approx(water.week_of(climate(), DAYS).weather.et0_mm.sum(), rel=0.05)
+    assert found.weather.et0_mm.sum() == pytest.approx(
+        water.week_of(climate(), DAYS, known_to=DAYS[-1]).weather.et0_mm.sum(), rel=0.05
+    )
     assert not found.weather.hot
+
+
+def test_readings_after_the_day_that_is_known_do_not_count() -> None:
+    found = water.week_of(climate(), DAYS, known_to=DAYS[2])
+    assert found.missing == 4
+    assert found.weather.rain_mm.tolist() == [2, 2, 2, 0, 0, 0, 0]
 
 
 def test_a_small_pot_must_be_watered_more_often_than_a_large_one() -> None:

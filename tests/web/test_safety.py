@@ -24,6 +24,7 @@ PAGES = [room.path for room in ROOMS] + [
     "/garden?show=sun", "/garden?show=who", "/garden/print", "/garden/print?empty=true", "/garden/drafts", "/garden/drafts/compare",
     "/garden/needs", "/garden/shed", "/year/finder", "/year/finder/day?sow=2027-05-01", "/year/sow", "/year/sow?month=2027-07", "/year/summer",
     "/year/themes", "/year/bloom", "/year/bloom?beds=all", "/year/crops", "/year/crops/tomato", "/year?term=2&verdict=misses",
+    "/week/water", "/week/water?day=2027-07-14", "/week/rounds", "/week/rounds/2027-07-12/1",
 ]  # fmt: skip
 
 
@@ -117,6 +118,9 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/garden/drafts", {}, "helper"),
         ("/year/finder", {}, "helper"),
         ("/year/summer", {}, "helper"),
+        ("/week/water", {}, "helper"),
+        ("/week/rounds", {}, "helper"),
+        ("/week/rounds/2027-07-12/1", {}, "viewer"),
         ("/year/themes", {}, "helper"),
         ("/year/crops/radish", {}, "helper"),
         (f"/garden/plantings/{NOBODYS}/steps", {}, "helper"),
@@ -270,6 +274,9 @@ FIELDS = {
     f"/garden/plantings/{NOBODYS}/cover": ("cover",),
     f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
     "/year/finder": ("crop", "method", "bed", "cover", "aim", "by", "sow", "starts", "squares", "group"),
+    "/week/water": ("water_by", "hose", "bottle"),
+    "/week/rounds": ("a_week",),
+    "/week/rounds/2027-07-12/1": ("action", "by"),
     "/year/summer": ("id", "bed", "from_day", "what_for", "action"),
     "/year/themes": ("id", "name", "ready_on", "note", "action"),
     f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": (
@@ -331,6 +338,7 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         re.sub(r"[0-9a-f]{8}-[0-9a-f-]{27}", "*", path)
         .replace("/invite/nothing", "/invite/*")
         .replace("/crops/radish", "/crops/*")
+        .replace("/rounds/2027-07-12/1", "/rounds/*/*")
         for path in FIELDS
     }
     # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
@@ -386,7 +394,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/week/water": ["day"], "/week/rounds": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
              "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
              f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():

@@ -19,7 +19,7 @@ def week(given: argparse.Namespace) -> dict[str, Any]:
     climate = climate_of(given.weather, number(given.lat, "lat"))
     first = day_of(given.week, "week")
     days = [first + timedelta(days=n) for n in range(water.WEEK)]
-    found = water.week_of(climate, days)
+    found = water.week_of(climate, days, known_to=days[-1])
     depth = float(parse_length(given.depth))
     if given.school == "inch":
         need, kc = water.by_the_inch(found.weather, depth_mm=depth), None

@@ -51,6 +51,7 @@ class BedWish:
     pockets: int | None = None
     light_h: float | None = None
     warmth_c: float | None = None
+    drip_l_h: float | None = None
     sections: tuple[Section, ...] = ()
 
 
@@ -66,7 +67,7 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
         bed_id, site.id, known.ordinal if known else 0, wish.name, wish.purpose, wish.kind, wish.material, wish.built_year,
         wish.x_mm, wish.y_mm, wish.length_mm, wish.width_mm, wish.depth_mm, wish.cell_mm, wish.class_group_id,
         known.version if known else 1, list(wish.kept), wish.turn_deg, wish.outline_mm, wish.volume_l, wish.pockets,
-        wish.light_h, wish.warmth_c,
+        wish.light_h, wish.warmth_c, wish.drip_l_h,
     )  # fmt: skip
     write(connection, context, bed, wish.sections, hand)
 

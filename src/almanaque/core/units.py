@@ -145,6 +145,16 @@ def format_volume(litres: Decimal | float, units: Units) -> str:
     return f"{_rounded(value, '1')} L"
 
 
+def format_water(litres: Decimal | float, units: Units) -> str:
+    """Text of an amount of water [L]: gallons or litres, with a tenth below ten.
+
+    >>> format_water(61, "us"), format_water(4.25, "metric"), format_water(0, "us")
+    ('16 gal', '4.3 L', '0 gal')
+    """
+    value = Decimal(litres) / (LITRES_PER_GALLON if units == "us" else 1)
+    return f"{_rounded(value, '1' if value >= Decimal('9.95') else '0.1')} {'gal' if units == 'us' else 'L'}"
+
+
 def area_units(square_metres: float, units: Units) -> float:
     """Area [m²] in square feet or square metres."""
     return square_metres / float(SQUARE_METRES_PER_SQUARE_FOOT) if units == "us" else square_metres

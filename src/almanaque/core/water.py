@@ -82,10 +82,16 @@ class Week:
     missing: int
 
 
-def week_of(climate: Climate, days: Sequence[date]) -> Week:
-    """The days of a record that a need rests on. A day without a reading has the usual ET₀ of its month and no rain."""
+def week_of(climate: Climate, days: Sequence[date], *, known_to: date) -> Week:
+    """The days of a record that a need rests on, with its readings up to a day.
+
+    A day without a reading, or after that one, has the usual ET₀ of its month and no rain.
+    """
     rows = [(day - climate.first_day).days for day in days]
-    known = [0 <= row < len(climate.tmin_c) and not np.isnan(climate.et0_mm[row]) for row in rows]
+    known = [
+        day <= known_to and 0 <= row < len(climate.tmin_c) and not np.isnan(climate.et0_mm[row])
+        for day, row in zip(days, rows, strict=True)
+    ]
     usual = {normal.month: normal.et0_mm / MONTH_DAYS for normal in climate.months} if not all(known) else {}
     et0 = [
         float(climate.et0_mm[row]) if here else usual.get(day.month, 0.0)

@@ -140,7 +140,7 @@ BEDS = (
         kept=(("Rosemary", "6 ft", "0 in", "2 ft", "2 ft"),)),
     Bed("Bed 4", "Summer", "raised", "6 ft x 4 ft", "14 in", "14 ft x 16 ft", "larch boards", 2023, adopted_by="Ferns"),
     Bed("Bed 5", "Soup", "raised", "8 ft x 3 ft", "11 in", "3 ft x 23 ft", "larch boards", 2021, adopted_by="Docks"),
-    Bed("Bed 6", "Tomatoes", "raised", "12 ft x 4 ft", "14 in", "14 ft x 23 ft", "oak sleepers", 2023, adopted_by="Alders"),
+    Bed("Bed 6", "Tomatoes", "raised", "12 ft x 4 ft", "14 in", "14 ft x 23 ft", "oak sleepers", 2023, adopted_by="Alders", drip_l_h=60.0),
     Bed("Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "37 ft x 13 ft", "larch boards", 2021, adopted_by="Elders"),
     Bed("Bed 8", "Berries", "raised", "6 ft x 3 ft", "10 in", "37 ft x 20 ft", "larch boards", 2021, adopted_by="Garden club"),
     Bed("Half barrel", "Early salad", "container", "2 ft x 2 ft", "14 in", "25 ft x 10 ft", "oak", 2024, adopted_by="Elders"),
@@ -344,6 +344,14 @@ SCHOOL = School(
     longitude=-75.4,
     units="us",
     theme="Soup day",
+    hose_l_min=16.0,
+    bottle_l=1.5,
+    rounds_taken=(
+        (_d("2027-06-21"), 1, "Summer club"),
+        (_d("2027-06-21"), 2, "Summer club"),
+        (_d("2027-06-28"), 1, "A family of the Docks"),
+        (_d("2027-07-05"), 2, "Grounds staff"),
+    ),
     weather=Place(
         seed=4127, mean_c=11.0, swing_c=12.4, daily_range_c=10.5, warmest_day_of_year=203, wet_share=0.33, rain_mm=8.0
     ),

@@ -107,7 +107,9 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
     insert("school", id=sid, name=school.name, setting=school.setting, zone=school.zone, latitude=school.latitude,
            longitude=school.longitude, units=school.units, theme=school.theme,
            place_name=school.place_name, grade_word=school.grades.word, first_grade=school.grades.first_number,
-           last_grade=school.grades.last, created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
+           last_grade=school.grades.last, water_by=school.water_by, hose_l_min=school.hose_l_min, bottle_l=school.bottle_l, created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
+    for week, ordinal, by in school.rounds_taken:
+        insert("carer_round", school_id=sid, week=week, ordinal=ordinal, taken_by=by)
     for year in school.years:
         yid = demo_id(school.name, "year", year.name)
         insert("school_year", school_id=sid, id=yid, name=year.name, starts=year.starts, ends=year.ends)
@@ -232,7 +234,7 @@ def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, 
            depth_mm=parse_length(bed.depth), cell_mm=parse_length(bed.cell),
            class_group_id=demo_id(school.name, "group", bed.adopted_by) if bed.adopted_by else None, turn_deg=bed.turn,
            outline_mm=Jsonb([[float(side) for side in parse_size_or_corner(c)] for c in bed.corners]) if bed.corners else None,
-           light_h=bed.light_h, warmth_c=bed.warmth_c)  # fmt: skip
+           light_h=bed.light_h, warmth_c=bed.warmth_c, drip_l_h=bed.drip_l_h)  # fmt: skip
     for purpose, *place in bed.sections:
         x, y, length, width = (parse_length(part) for part in place)
         insert("section", school_id=sid, id=demo_id(bid, "section", purpose), bed_id=bid, purpose=purpose, x_mm=x, y_mm=y, length_mm=length,

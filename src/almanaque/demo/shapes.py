@@ -10,6 +10,7 @@ from almanaque.core.covers import CoverKey
 from almanaque.core.crops import Method
 from almanaque.core.school_year import HalfDay, Span
 from almanaque.core.units import Units
+from almanaque.core.water import WaterSchool
 from almanaque.standins.weather import Place
 
 
@@ -63,6 +64,7 @@ class Bed:
     corners: tuple[str, ...] = ()
     light_h: float | None = None
     warmth_c: float | None = None
+    drip_l_h: float | None = None
     sections: tuple[tuple[str, str, str, str, str], ...] = ()
 
 
@@ -228,4 +230,8 @@ class School:
     north_deg: float = 0.0
     themes: tuple[Theme, ...] = ()
     promises: tuple[Promise, ...] = ()
+    hose_l_min: float | None = None
+    bottle_l: float | None = None
+    water_by: WaterSchool = "inch"
+    rounds_taken: tuple[tuple[date, int, str], ...] = ()  # Monday, number in the week, who walks it
     first_weather_day: date = field(default=date(1990, 1, 1))

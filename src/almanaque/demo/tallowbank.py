@@ -41,6 +41,8 @@ SCHOOL = School(
     grades=Grades(5, "Year", 1),
     place_name="Marrin Shore",
     theme="Winter greens",
+    water_by="use",
+    hose_l_min=18.0,
     weather=Place(seed=8842, mean_c=13.6, swing_c=5.6, daily_range_c=9.0, warmest_day_of_year=25, wet_share=0.36, rain_mm=9.0),
     site_size="16 m x 10 m",
     years=YEARS,

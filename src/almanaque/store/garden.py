@@ -33,7 +33,8 @@ Status = Literal["pencilled", "planned", "in the ground", "finished", "lost"]
 class Bed:
     """Sizes are the inside [mm]; x and y place its box on its site, turned clockwise by `turn_deg` about the middle.
 
-    `outline_mm` are corners within the box, none for the whole of it; `light_h` and `warmth_c` are measured on an indoor sill.
+    `outline_mm` are corners within the box, none for the whole of it; `light_h` and `warmth_c` are measured on an indoor sill;
+    `drip_l_h` is what its whole drip line gives in an hour [L].
     """
 
     id: UUID
@@ -59,6 +60,7 @@ class Bed:
     pockets: int | None = None
     light_h: float | None = None
     warmth_c: float | None = None
+    drip_l_h: float | None = None
 
     def grid(self, day: date | None = None) -> Grid:
         """Its squares, less what is kept on a day; without a day, less all that is ever kept."""
@@ -181,7 +183,7 @@ def save_bed(connection: Connection[Any], school_id: UUID, bed: Bed) -> None:
             "material": bed.material, "built_year": bed.built_year, "x": bed.x_mm, "y": bed.y_mm, "length": bed.length_mm,
             "width": bed.width_mm, "depth": bed.depth_mm, "cell": bed.cell_mm, "group": bed.class_group_id,
             "turn": bed.turn_deg, "outline": Jsonb(bed.outline_mm) if bed.outline_mm else None, "volume": bed.volume_l,
-            "pockets": bed.pockets, "light": bed.light_h, "warmth": bed.warmth_c,
+            "pockets": bed.pockets, "light": bed.light_h, "warmth": bed.warmth_c, "drip": bed.drip_l_h,
         },
     )  # fmt: skip
 

@@ -1,7 +1,7 @@
 -- beds: all beds in the order of the round, with their kept parts
 SELECT b.id, b.site_id, b.ordinal, b.name, b.purpose, b.kind, b.material, b.built_year,
   b.x_mm::float8, b.y_mm::float8, b.length_mm::float8, b.width_mm::float8, b.depth_mm::float8, b.cell_mm::float8,
-  b.class_group_id, b.version, b.turn_deg, b.outline_mm, b.volume_l::float8, b.pockets, b.light_h::float8, b.warmth_c::float8,
+  b.class_group_id, b.version, b.turn_deg, b.outline_mm, b.volume_l::float8, b.pockets, b.light_h::float8, b.warmth_c::float8, b.drip_l_h::float8,
   (SELECT coalesce(jsonb_agg(jsonb_build_array(k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.label, k.from_day, k.to_day)
                              ORDER BY k.label), '[]')
    FROM kept_part k WHERE k.school_id = b.school_id AND k.bed_id = b.id) AS kept
@@ -11,16 +11,16 @@ ORDER BY b.ordinal;
 
 -- save_bed: a bed under its id, new or changed; its version and place in the round stay
 INSERT INTO bed (school_id, id, site_id, ordinal, name, purpose, kind, material, built_year, x_mm, y_mm, length_mm, width_mm,
-                 depth_mm, cell_mm, class_group_id, turn_deg, outline_mm, volume_l, pockets, light_h, warmth_c)
+                 depth_mm, cell_mm, class_group_id, turn_deg, outline_mm, volume_l, pockets, light_h, warmth_c, drip_l_h)
 VALUES (%(school)s, %(id)s, %(site)s, (SELECT coalesce(max(ordinal), 0) + 1 FROM bed), %(name)s, %(purpose)s, %(kind)s, %(material)s,
         %(built_year)s, %(x)s, %(y)s, %(length)s, %(width)s, %(depth)s, %(cell)s, %(group)s, %(turn)s, %(outline)s, %(volume)s,
-        %(pockets)s, %(light)s, %(warmth)s)
+        %(pockets)s, %(light)s, %(warmth)s, %(drip)s)
 ON CONFLICT (school_id, id) DO UPDATE
 SET name = excluded.name, purpose = excluded.purpose, kind = excluded.kind, material = excluded.material,
     built_year = excluded.built_year, x_mm = excluded.x_mm, y_mm = excluded.y_mm, length_mm = excluded.length_mm,
     width_mm = excluded.width_mm, depth_mm = excluded.depth_mm, cell_mm = excluded.cell_mm, class_group_id = excluded.class_group_id,
     turn_deg = excluded.turn_deg, outline_mm = excluded.outline_mm, volume_l = excluded.volume_l, pockets = excluded.pockets,
-    light_h = excluded.light_h, warmth_c = excluded.warmth_c;
+    light_h = excluded.light_h, warmth_c = excluded.warmth_c, drip_l_h = excluded.drip_l_h;
 
 -- bed_used: whether anything was planted, noted, done or changed on a bed, so that its history must stay
 SELECT EXISTS (SELECT FROM planting WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM soil_test WHERE bed_id = %(bed)s)

@@ -12,6 +12,7 @@ from almanaque.core.classes import Cohort, FlagKind, Grades, GroupKind
 from almanaque.core.growing import School as ReadyBy
 from almanaque.core.school_year import HalfDay, SchoolYear, Slot, Span
 from almanaque.core.units import Units
+from almanaque.core.water import WaterSchool
 from almanaque.store import errors
 from almanaque.store.sql import load
 
@@ -48,6 +49,10 @@ class School:
     currency: str
     ready_by: ReadyBy
     moon: bool
+    water_by: WaterSchool = "inch"
+    hose_l_min: float | None = None
+    bottle_l: float | None = None
+    rounds_a_week: int = 2
 
     @property
     def grades(self) -> Grades:
@@ -351,3 +356,17 @@ def save_practice(
         " ready_by = %s, moon = %s",
         [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, moon],
     )
+
+
+def save_watering(
+    connection: Connection[Any], *, water_by: WaterSchool, hose_l_min: float | None, bottle_l: float | None
+) -> None:
+    """By which school the beds are watered, what the hose gives in a minute [L] and a sunk bottle holds [L]."""
+    connection.execute(
+        "UPDATE school SET water_by = %s, hose_l_min = %s, bottle_l = %s", [water_by, hose_l_min, bottle_l]
+    )
+
+
+def save_rounds_a_week(connection: Connection[Any], rounds: int) -> None:
+    """How many rounds carers walk in a week without school."""
+    connection.execute("UPDATE school SET rounds_a_week = %s", [rounds])

@@ -15,6 +15,7 @@ from almanaque.core.units import (
     format_length,
     format_temperature,
     format_volume,
+    format_water,
     parse_temperature,
 )
 from almanaque.store import garden, ground
@@ -69,6 +70,7 @@ def save(
     pockets: Annotated[str, Form()] = "",
     light: Annotated[str, Form()] = "",
     warmth: Annotated[str, Form()] = "",
+    drip: Annotated[str, Form()] = "",
     sections: Annotated[str, Form()] = "",
     version: Annotated[int | None, Form()] = None,
     action: Annotated[Literal["save", "delete"], Form()] = "save",
@@ -108,6 +110,7 @@ def save(
             volume_l=known.volume_l if known and volume == shown["volume"] else forms.volume(volume, units, field="volume"),
             pockets=forms.whole(pockets, field="pockets", least=1, most=200, what="The number of pockets") if pockets.strip() else None,
             light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)), warmth_c=_warmth(warmth, units),
+            drip_l_h=known.drip_l_h if known and drip == shown["drip"] else forms.volume(drip, units, field="drip"),
             sections=_sections(room, sections),
         )  # fmt: skip
         commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
@@ -141,7 +144,17 @@ def _page(room: Room, bed: Bed | None) -> Response:
     return frame.page(room, "garden", bed.name if bed else "A new bed", values, template="garden/bed_form.html")
 
 
-BLANK = {"kept": "", "turn": "0", "outline": "", "volume": "", "pockets": "", "light": "", "warmth": "", "sections": ""}
+BLANK = {
+    "kept": "",
+    "turn": "0",
+    "outline": "",
+    "volume": "",
+    "pockets": "",
+    "light": "",
+    "warmth": "",
+    "drip": "",
+    "sections": "",
+}
 
 
 def _shown(room: Room, bed: Bed) -> dict[str, str]:
@@ -156,6 +169,7 @@ def _shown(room: Room, bed: Bed) -> dict[str, str]:
         "volume": format_volume(bed.volume_l, units) if bed.volume_l else "", "pockets": str(bed.pockets or ""),
         "light": f"{bed.light_h:g}" if bed.light_h is not None else "",
         "warmth": format_temperature(bed.warmth_c, units) if bed.warmth_c is not None else "",
+        "drip": format_water(bed.drip_l_h, units) if bed.drip_l_h else "",
         "sections": "\n".join(
             f"{s.purpose}: {_both(s.length_mm, s.width_mm, units)} at {_both(s.x_mm, s.y_mm, units)}"
             + (f", {names[str(s.class_group_id)]}" if str(s.class_group_id) in names else "")

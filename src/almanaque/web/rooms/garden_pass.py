@@ -8,19 +8,22 @@ from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
 
 from almanaque.commands import jobs, pickings
+from almanaque.commands import rounds as commands
 from almanaque.commands.pickings import PickingWish
 from almanaque.core import classes
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import ready_until
 from almanaque.core.yields import USES, unit_choices
-from almanaque.store import errors, garden, journal, passes, tasks
+from almanaque.store import errors, garden, journal, passes, rounds, tasks
 from almanaque.store.tasks import Task, TaskStatus
 from almanaque.web import forms, frame, security, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.rooms import rounds as rounds_room
 
 router = APIRouter()
 Pass = Annotated[Desk, Depends(may("pass"))]
 DAYS_AHEAD, DAYS_BACK = 7, 14
+ROUNDS_AHEAD = timedelta(weeks=12)
 
 
 @router.get("/p/{secret}")
@@ -50,7 +53,8 @@ def pass_page(desk: Pass, done: str = "") -> Response:
             "flags": classes.flag_words([(f.kind, f.what) for f in group.flags]) if group else [],
             "cautions": list(dict.fromkeys(t.caution for t in mine if t.caution and t.status == "open")),
             "beds": beds, "note_id": str(uuid4()), "picking_id": str(uuid4()), "ready": _ready(room, dict(beds)), "units": unit_choices(room.context.crops, room.context.school.units), "uses": USES,
-            "done": {"note": "The note is kept.", "picking": "The picking is in the book."}.get(done, ""), "demo": desk.clock.demo_day is not None,
+            "breaks": _rounds(room),
+            "done": {"note": "The note is kept.", "picking": "The picking is in the book.", "round": "The round is yours. Thank you.", "walked": "Thank you: the round is ticked off."}.get(done, ""), "demo": desk.clock.demo_day is not None,
         }  # fmt: skip
         return frame.bare_page(desk.request, "pass/page.html", values)
 
@@ -91,6 +95,58 @@ def pick(desk: Pass, id: Annotated[str, Form()] = "", planting: Annotated[str, F
         pickings.pick(room.connection, room.context, wish, room.hand())
         passes.sign(room.connection, "harvest", wish.id, desk.visitor.pass_id)
     return RedirectResponse("/pass?done=picking", status_code=303)
+
+
+@router.get("/pass/rounds/{week}/{ordinal}")
+def round_sheet(desk: Pass, week: str, ordinal: int) -> Response:
+    """The sheet of a round for the holder of a carer's pass."""
+    with desk.open() as room:
+        _for_carers(room)
+        values = {
+            **rounds_room.sheet_values(room, parse_day(week, field="week"), ordinal),
+            "school_name": room.context.school.name,
+        }
+        return frame.bare_page(desk.request, "pass/round.html", values)
+
+
+@router.post("/pass/rounds/{week}/{ordinal}")
+def take_round(desk: Pass, week: str, ordinal: int, action: Annotated[str, Form()] = "take") -> Response:
+    """Take a round, tick it off or give it back; others' rounds are left alone."""
+    with desk.open() as room:
+        _for_carers(room)
+        walk = commands.round_at(room.context, parse_day(week, field="week"), ordinal)
+        mine = desk.visitor.pass_id
+        if walk.to_day < room.today and action == "take":
+            raise BadInput("That round is over. Take one that is still to come.")
+        if action == "take":
+            rounds.take(
+                room.connection,
+                room.context.school.id,
+                walk.week,
+                ordinal,
+                by=desk.visitor.account_name[:80],
+                pass_id=mine,
+            )
+        elif action == "walked":
+            commands.walked(room.connection, walk, room.today, pass_id=mine)
+        else:
+            rounds.give_back(room.connection, walk.week, ordinal, pass_id=mine)
+    return RedirectResponse(
+        {"take": "/pass?done=round", "walked": "/pass?done=walked"}.get(action, "/pass"), status_code=303
+    )
+
+
+def _for_carers(room: Room) -> None:
+    if room.desk.visitor.pass_group is not None:
+        raise errors.NotFound("A class's pass has no rounds; those are for carers.")
+
+
+def _rounds(room: Room) -> list[tuple[str, list[rounds_room.RoundView]]]:
+    """The rounds of the weeks to come, for a carer's pass."""
+    if room.desk.visitor.pass_group is not None:
+        return []
+    found = commands.rota(room.connection, room.context, room.today, room.today + ROUNDS_AHEAD)
+    return rounds_room.breaks(found, room.today, of_pass=room.desk.visitor.pass_id)
 
 
 def _jobs(room: Room) -> list[Task]:

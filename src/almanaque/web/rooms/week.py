@@ -10,6 +10,8 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands import jobs
 from almanaque.commands.context import Context
+from almanaque.commands.rounds import rota
+from almanaque.commands.watering import watering
 from almanaque.core import classes
 from almanaque.core.growth import ready_until
 from almanaque.core.school_year import Lesson, week_of
@@ -21,10 +23,13 @@ from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.htmx import HtmxRequest
 from almanaque.web.pictures import weather as weather_picture
 from almanaque.web.rooms.before_break import before_break
+from almanaque.web.rooms.rounds import gaps
+from almanaque.web.rooms.water import summary
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 MOST_LEFT_OVER = 12
+ROTA_SHOWN = timedelta(weeks=16)  # rounds that far ahead are worth a word
 
 
 @dataclass(frozen=True)
@@ -79,8 +84,15 @@ def week(desk: Look) -> Response:
             "before_break": before_break(room),
             "come_back": journal.to_come_back_to(room.connection, day=room.day),
             "ready": _ready(room),
+            "water": _water(room),
+            "rounds": gaps(room, rota(room.connection, room.context, room.day, room.day + ROTA_SHOWN)),
         }
         return frame.page(room, "week", "This week in the garden", values)
+
+
+def _water(room: Room) -> str:
+    found = watering(room.connection, room.context, room.day, today=room.today)
+    return summary(room, found) if found.beds else ""
 
 
 @router.post("/tasks/{task_id}")

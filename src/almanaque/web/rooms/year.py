@@ -8,6 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands import drafts, schedule
+from almanaque.commands.rounds import rota
 from almanaque.core.findings import lead
 from almanaque.core.moon import phases
 from almanaque.core.school_year import SchoolYear
@@ -16,6 +17,7 @@ from almanaque.store.garden import Bed, Planting
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may
 from almanaque.web.pictures import year_chart
+from almanaque.web.rooms.rounds import gaps
 
 router = APIRouter()
 OPEN = ("pencilled", "planned", "in the ground")
@@ -108,6 +110,7 @@ def _values(
     return {
         "chart": chart, "filter": wanted, "groups": _notes(room, beds, judged),
         "summary": words.joined([words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]),
+        "rounds": gaps(room, rota(room.connection, room.context, max(starts, room.today), ends)) if ends >= room.today else "",
         "rows": [(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
         "terms": [("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
         "choices": {

@@ -1,0 +1,23 @@
+-- Water: by which school, how fast the hose runs, what a bottle holds, a bed's drip line. Carers' rounds: how many a week while
+-- school is closed, and who has taken one.
+ALTER TABLE school
+  ADD COLUMN water_by       text NOT NULL DEFAULT 'inch' CONSTRAINT school_water_by_known CHECK (water_by IN ('inch', 'use')),
+  ADD COLUMN hose_l_min     numeric(8,3) CONSTRAINT school_hose_sane CHECK (hose_l_min > 0),
+  ADD COLUMN bottle_l       numeric(8,3) CONSTRAINT school_bottle_sane CHECK (bottle_l > 0),
+  ADD COLUMN rounds_a_week  integer NOT NULL DEFAULT 2 CONSTRAINT school_rounds_sane CHECK (rounds_a_week BETWEEN 1 AND 7);
+
+ALTER TABLE bed ADD COLUMN drip_l_h numeric(9,3) CONSTRAINT bed_drip_sane CHECK (drip_l_h > 0);
+
+-- A round is known by its week and number; a row is there once somebody has taken it.
+CREATE TABLE carer_round (
+  school_id  uuid NOT NULL REFERENCES school (id),
+  week       date NOT NULL CONSTRAINT carer_round_on_monday CHECK (extract(isodow FROM week) = 1),
+  ordinal    integer NOT NULL CONSTRAINT carer_round_ordinal_sane CHECK (ordinal BETWEEN 1 AND 7),
+  taken_by   text NOT NULL CONSTRAINT carer_round_by_given CHECK (taken_by ~ '\S' AND length(taken_by) <= 80),
+  pass_id    uuid,
+  done_on    date,
+  PRIMARY KEY (school_id, week, ordinal),
+  CONSTRAINT carer_round_pass FOREIGN KEY (school_id, pass_id) REFERENCES garden_pass (school_id, id)
+);
+ALTER TABLE carer_round ENABLE ROW LEVEL SECURITY;
+CREATE POLICY own_school ON carer_round USING (school_id = current_setting('almanaque.school')::uuid);
