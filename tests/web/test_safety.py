@@ -82,6 +82,7 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         (f"/school/people/{uuid4()}/role", {"role": "viewer"}), (f"/school/people/passes/{uuid4()}/revoke", {}), (f"/school/feeds/{uuid4()}/revoke", {}),
         (f"/garden/beds/{theirs}/soil", {"id": str(uuid4()), "taken_on": "2027-04-01", "ph": "6"}), (f"/garden/beds/{theirs}/closure", {"id": str(uuid4()), "starts": "2027-06-01", "ends": "2027-06-02", "reason": "x"}),
         (f"/garden/beds/{theirs}/amendment", {"id": str(uuid4()), "on_day": "2027-04-01", "kind": "compost", "volume": "1 L"}),
+        (f"/garden/beds/{theirs}/planting-day", {"on_day": "2027-04-14"}),
         (f"/garden/beds/{theirs}/found", {"id": str(uuid4()), "square": "A1"}), ("/garden/features", {"id": str(uuid4()), "action": "delete"}),
         ("/garden/map/place", {"what": "bed", "id": str(theirs), "x": "1", "y": "1", "length": "900", "width": "900", "turn": "0"}),
         ("/garden/drafts/choose", {"bed": str(theirs), "planting": str(uuid4())}), ("/garden/drafts", {"id": str(uuid4()), "action": "close"}),
@@ -119,6 +120,7 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/year/finder", {}, "helper"),
         ("/year/summer", {}, "helper"),
         ("/week/water", {}, "helper"),
+        (f"/garden/beds/{NOBODYS}/planting-day", {}, "viewer"),
         ("/week/rounds", {}, "helper"),
         ("/week/rounds/2027-07-12/1", {}, "viewer"),
         ("/year/themes", {}, "helper"),
@@ -274,6 +276,7 @@ FIELDS = {
     f"/garden/plantings/{NOBODYS}/cover": ("cover",),
     f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
     "/year/finder": ("crop", "method", "bed", "cover", "aim", "by", "sow", "starts", "squares", "group"),
+    f"/garden/beds/{bed_id('Bed 7')}/planting-day": ("on_day", f"plants-{NOBODYS}", f"left-{NOBODYS}"),
     "/week/water": ("water_by", "hose", "bottle"),
     "/week/rounds": ("a_week",),
     "/week/rounds/2027-07-12/1": ("action", "by"),
@@ -394,7 +397,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/week/water": ["day"], "/week/rounds": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/week/water": ["day"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
              "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
              f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():

@@ -11,7 +11,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.forecasts import refresh
 from almanaque.commands.plantings import Hand
 from almanaque.core.errors import BadInput
-from almanaque.store import changes, garden
+from almanaque.store import changes, garden, planted
 from almanaque.store.garden import Planting, Status
 
 
@@ -37,6 +37,8 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
     if kind not in planting.events:
         return
     garden.delete_event(connection, planting_id, kind)
+    if kind in ("started", "set out"):
+        planted.forget(connection, planting_id)
     _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
 
 

@@ -35,6 +35,8 @@ CODES: dict[str, str] = {
     "picking_to_carers": "ready in a closure nobody planned, so carers pick",
     "caution": "where somebody can be hurt",
     "class_flag": "someone in the class must not touch or eat it",
+    "day_too_full": "a planting day takes longer than its lesson",
+    "distances_off": "what was planted stands closer or wider than was meant",
     "path_narrow": "too narrow to pass with a barrow",
     "path_no_wheelchair": "too narrow for a wheelchair",
     "tap_far": "the hose does not reach the bed",

@@ -152,6 +152,8 @@ def format_water(litres: Decimal | float, units: Units) -> str:
     ('16 gal', '4.3 L', '0 gal')
     """
     value = Decimal(litres) / (LITRES_PER_GALLON if units == "us" else 1)
+    if value == 0:
+        return "0 gal" if units == "us" else "0 L"
     return f"{_rounded(value, '1' if value >= Decimal('9.95') else '0.1')} {'gal' if units == 'us' else 'L'}"
 
 

@@ -7,7 +7,7 @@ WHERE (%(task)s::uuid IS NULL OR t.id = %(task)s)
   AND (%(status)s::text IS NULL OR t.status = %(status)s)
   AND (%(start)s::date IS NULL OR coalesce(t.done_on, t.on_day, t.to_day) >= %(start)s)
   AND (%(end)s::date IS NULL OR coalesce(t.done_on, t.on_day, t.from_day) <= %(end)s)
-ORDER BY coalesce(t.on_day, t.from_day), b.ordinal, t.step, t.ordinal;
+ORDER BY coalesce(t.on_day, t.from_day), b.ordinal, t.step, t.ordinal, t.title, t.id;
 
 -- save_task: write a job under its identity; a finished or hand-set one keeps its day and people
 INSERT INTO task AS t (school_id, id, planting_id, routine, step, ordinal, bed_id, title, caution, from_day, to_day, on_day,

@@ -4,7 +4,7 @@ from datetime import date, timedelta
 from typing import Annotated, Any
 from uuid import uuid4
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands import crops as commands
 from almanaque.core import height
@@ -71,9 +71,9 @@ def crop_page(desk: Look, key: str) -> Response:
 
 
 @router.post("/year/crops/{key}")
-async def set_own(request: Request, desk: Plan, key: str) -> Response:
+def set_own(desk: Plan, key: str) -> Response:
     """Set figures of the school's own, begin a variety from this crop, or go back to the catalogue's figures."""
-    typed = {name: str(value) for name, value in (await request.form()).items()}
+    typed = {name: str(value) for name, value in desk.request.state.form.items()}
     with desk.open() as room:
         if typed.get("action") == "forget":
             based_on = room.context.crops[key].based_on

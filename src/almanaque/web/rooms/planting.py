@@ -7,8 +7,9 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 
-from almanaque.commands import forecasts, schedule
+from almanaque.commands import forecasts, planting_day, schedule
 from almanaque.core import fit
+from almanaque.core import planting_day as core_day
 from almanaque.core.covers import COVERS, CoverKey
 from almanaque.core.crops import METHOD_WORDS, Crop
 from almanaque.core.errors import BadInput
@@ -17,8 +18,8 @@ from almanaque.core.sowing_days import Setting
 from almanaque.core.steps import SETTABLE, Dated, as_they_stand
 from almanaque.core.succession import Sowing
 from almanaque.core.units import format_length
-from almanaque.store import garden
-from almanaque.store.garden import Planting
+from almanaque.store import garden, planted
+from almanaque.store.garden import Bed, Planting
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.pictures.families import family
@@ -141,7 +142,7 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
         ]),
         "verdict": fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "", "verdict_class": sheet.VERDICT_CLASS.get(planting.verdict or "", ""),
         "years": f"children here to pick in {dates.fit_years} of {dates.of_years} years" if dates and dates.of_years else "",
-        "dates": sheet.date_sentences(crop, planting.method, dates, planting), "so_far": _so_far(room, planting, crop, setting), "steps": [_step(step, planting) for step in steps],
+        "dates": sheet.date_sentences(crop, planting.method, dates, planting), "so_far": _so_far(room, planting, crop, setting), "came_out": _came_out(room, planting, bed), "steps": [_step(step, planting) for step in steps],
         "notes": notes, "covers": [("", "in the open" if planting.cover or not setting.covering else "as on the map"), *((k, c.words) for k, c in COVERS.items())],
         "stays": crop.life == "perennial", "out_on": planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
         "open": schedule.is_open(planting), "over": planting.status in ("finished", "lost"), "rhythm": rhythm or "every", "every": every,
@@ -158,6 +159,24 @@ def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
     """What happened, less the picking of an earlier season."""
     earlier = picked_in_season(dates, planting.events.get("first picking")) is None
     return {kind: day for kind, day in planting.events.items() if kind != "first picking" or not earlier}
+
+
+def _came_out(room: Room, planting: Planting, bed: Bed) -> str:
+    """What was noted on its planting day, in a sentence; empty when nothing was."""
+    noted = planted.planted(room.connection, [planting.id]).get(planting.id)
+    if noted is None:
+        return ""
+    units = room.context.school.units
+    said = f"{words.count(noted.plants, 'plant')} went in"
+    if noted.left_over is not None:
+        said += f", {noted.left_over} left over"
+    if not noted.apart_mm:
+        return f"{said}."
+    meant = planting_day.meant_mm(room.context, planting, bed)
+    off = core_day.apart(noted.apart_mm, meant)
+    mean = format_length(sum(noted.apart_mm) / len(noted.apart_mm), units, feet=False)
+    said += f". {len(noted.apart_mm)} distances measured, {mean} on average where {format_length(meant, units, feet=False)} was meant."
+    return f"{said} {off.message} {off.fixes[0].label}." if off else said
 
 
 def _so_far(room: Room, planting: Planting, crop: Crop, setting: Setting) -> str:

@@ -1,5 +1,5 @@
--- Water: by which school, how fast the hose runs, what a bottle holds, a bed's drip line. Carers' rounds: how many a week while
--- school is closed, and who has taken one.
+-- Outdoors: water (by which school, how fast the hose runs, what a bottle holds, a bed's drip line), carers' rounds (how many a
+-- week while school is closed, who has taken one), and how a planting day came out.
 ALTER TABLE school
   ADD COLUMN water_by       text NOT NULL DEFAULT 'inch' CONSTRAINT school_water_by_known CHECK (water_by IN ('inch', 'use')),
   ADD COLUMN hose_l_min     numeric(8,3) CONSTRAINT school_hose_sane CHECK (hose_l_min > 0),
@@ -19,5 +19,23 @@ CREATE TABLE carer_round (
   PRIMARY KEY (school_id, week, ordinal),
   CONSTRAINT carer_round_pass FOREIGN KEY (school_id, pass_id) REFERENCES garden_pass (school_id, id)
 );
-ALTER TABLE carer_round ENABLE ROW LEVEL SECURITY;
-CREATE POLICY own_school ON carer_round USING (school_id = current_setting('almanaque.school')::uuid);
+
+-- How many plants really went in, how many were left over, and distances measured between some of them.
+CREATE TABLE planted (
+  school_id    uuid NOT NULL,
+  planting_id  uuid NOT NULL,
+  plants       integer NOT NULL CONSTRAINT planted_plants_sane CHECK (plants BETWEEN 0 AND 100000),
+  left_over    integer CONSTRAINT planted_left_over_sane CHECK (left_over BETWEEN 0 AND 100000),
+  apart_mm     numeric(12,4)[] NOT NULL DEFAULT '{}' CONSTRAINT planted_apart_few CHECK (cardinality(apart_mm) <= 20),
+  PRIMARY KEY (school_id, planting_id),
+  FOREIGN KEY (school_id, planting_id) REFERENCES planting (school_id, id) ON DELETE CASCADE
+);
+
+DO $$
+DECLARE name text;
+BEGIN
+  FOREACH name IN ARRAY ARRAY['carer_round', 'planted'] LOOP
+    EXECUTE format('ALTER TABLE %I ENABLE ROW LEVEL SECURITY', name);
+    EXECUTE format('CREATE POLICY own_school ON %I USING (school_id = current_setting(''almanaque.school'')::uuid)', name);
+  END LOOP;
+END $$;
