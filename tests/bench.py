@@ -29,7 +29,7 @@ from almanaque.formats import ical_in, weather_csv
 from almanaque.host import postgres
 from almanaque.store import weather
 from almanaque.store.db import Database
-from tests import bench_fit
+from tests import bench_fit, bench_outdoors
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, _prepare, bed_id, fresh_copy, test_cluster
 
@@ -71,6 +71,7 @@ def main() -> int:
         bench_fit.large_year(addresses)
     sun()
     bench_fit.growth()
+    bench_outdoors.jobs()
     cluster.stop()
     return 0
 

@@ -120,6 +120,9 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/year/finder", {}, "helper"),
         ("/year/summer", {}, "helper"),
         ("/week/water", {}, "helper"),
+        ("/week/share", {}, "helper"),
+        (f"/tasks/{NOBODYS}/lesson", {}, "helper"),
+        (f"/tasks/{NOBODYS}/told", {}, "viewer"),
         (f"/garden/beds/{NOBODYS}/planting-day", {}, "viewer"),
         ("/week/rounds", {}, "helper"),
         ("/week/rounds/2027-07-12/1", {}, "viewer"),
@@ -277,6 +280,8 @@ FIELDS = {
     f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
     "/year/finder": ("crop", "method", "bed", "cover", "aim", "by", "sow", "starts", "squares", "group"),
     f"/garden/beds/{bed_id('Bed 7')}/planting-day": ("on_day", f"plants-{NOBODYS}", f"left-{NOBODYS}"),
+    f"/tasks/{NOBODYS}/told": ("what", "day", "minutes", "amount", "note"),
+    f"/tasks/{NOBODYS}/lesson": ("lesson",),
     "/week/water": ("water_by", "hose", "bottle"),
     "/week/rounds": ("a_week",),
     "/week/rounds/2027-07-12/1": ("action", "by"),
@@ -345,7 +350,7 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         for path in FIELDS
     }
     # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
-    buttons = {"/logout", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
+    buttons = {"/logout", "/week/share", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
                "/school/people/*/erase", "/school/plans/*/delete", "/school/groups/*/*/*/delete", "/school/plans/*/stages/*/items"}  # fmt: skip
     assert len(writes) > 30
     assert {path for path in writes if not path.startswith("/pass/")} - tried - buttons == set()
@@ -397,7 +402,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day"], "/week/water": ["day"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
              "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
              f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():

@@ -50,9 +50,9 @@ def match(jobs: Iterable[Job], calendar: Calendar, *, names: Mapping[str, str]) 
     fixed = {job.key: table.fix(job) for job in wanted if job.fixed}
     free = [job for job in wanted if not job.fixed]
     # Those with the least choice first; of those alike the earlier and the longer.
-    free.sort(key=lambda job: (len(table.lessons(job)), job.to_day, -job.minutes, job.key))
+    free.sort(key=lambda job: (len(table.choice(job)), job.to_day, -job.minutes, job.key))
     left = [job for job in free if not (job.adopted_by and table.place(job, own=True))]
-    for job in sorted(left, key=lambda job: (len(table.lessons(job)), job.to_day, -job.minutes, job.key)):
+    for job in sorted(left, key=lambda job: (len(table.choice(job)), job.to_day, -job.minutes, job.key)):
         table.place(job, own=False)
     return [
         Match(job, fixed[job.key], False, "Somebody chose this lesson.")
@@ -63,7 +63,7 @@ def match(jobs: Iterable[Job], calendar: Calendar, *, names: Mapping[str, str]) 
 
 
 def _explained(job: Job, table: "_Table", calendar: Calendar, names: Mapping[str, str]) -> Match:
-    lesson = table.of.get(job.key)
+    lesson = table.lesson_of(job)
     if lesson is None:
         if calendar.days_here_between(job.from_day, job.to_day) == 0:
             return Match(job, None, True, "No school in those days: a carer is wanted.")
@@ -71,27 +71,41 @@ def _explained(job: Job, table: "_Table", calendar: Calendar, names: Mapping[str
     name = names.get(lesson.group_id, "This class")
     if lesson.group_id == job.adopted_by:
         return Match(job, lesson, False, f"{name} adopted this bed.")
-    if any(other.group_id == job.adopted_by for other in table.lessons(job)):
+    if table.choice(job, own=True):
         return Match(job, lesson, False, f"{name} has time; the bed's own class is full.")
     return Match(job, lesson, False, f"{name} has the most time free in those days.")
 
 
 class _Table:
-    """Lessons with the jobs in them and the minutes that are left."""
+    """Lessons, by number, with the jobs in them and the minutes that are left."""
 
     def __init__(self, calendar: Calendar) -> None:
         self._calendar = calendar
-        self._windows: dict[tuple[date, date], list[Lesson]] = {}
-        self._left: dict[Lesson, int] = {}
-        self._inside: dict[Lesson, list[Job]] = {}
-        self.of: dict[str, Lesson] = {}
+        self._numbers: dict[Lesson, int] = {}
+        self._lessons: list[Lesson] = []
+        self._left: list[int] = []
+        self._inside: list[list[Job]] = []
+        self._windows: dict[tuple[date, date], list[int]] = {}
+        self._choices: dict[tuple[str, bool], list[int]] = {}
+        self._of: dict[str, int] = {}
 
-    def lessons(self, job: Job) -> list[Lesson]:
-        """The lessons in a job's window that are long enough for it."""
-        window = (job.from_day, job.to_day)
-        if window not in self._windows:
-            self._windows[window] = self._calendar.lessons(*window)
-        return [lesson for lesson in self._windows[window] if lesson.minutes >= job.minutes]
+    def lesson_of(self, job: Job) -> Lesson | None:
+        number = self._of.get(job.key)
+        return None if number is None else self._lessons[number]
+
+    def choice(self, job: Job, *, own: bool = False) -> list[int]:
+        """The lessons in a job's window that are long enough for it, of any class or of its bed's own, in order of time."""
+        key = (job.key, own)
+        if key not in self._choices:
+            window = (job.from_day, job.to_day)
+            if window not in self._windows:
+                self._windows[window] = [self._number(lesson) for lesson in self._calendar.lessons(*window)]
+            self._choices[key] = [
+                number for number in self._windows[window]
+                if self._lessons[number].minutes >= job.minutes
+                and (not own or self._lessons[number].group_id == job.adopted_by)
+            ]  # fmt: skip
+        return self._choices[key]
 
     def fix(self, job: Job) -> Lesson | None:
         """Let a job take its minutes where somebody put it, also beyond what the lesson holds; None outside any lesson."""
@@ -99,62 +113,61 @@ class _Table:
         day, group_id = job.fixed
         lesson = next(iter(self._calendar.lessons(day, day, group_id=group_id)), None)
         if lesson is not None:
-            self._left[lesson] = self._room(lesson) - job.minutes
+            self._left[self._number(lesson)] -= job.minutes
         return lesson
 
     def place(self, job: Job, *, own: bool) -> bool:
         """Find a job a lesson, of its bed's own class only or of any, pushing others on if need be."""
         return self._place(job, own, frozenset(), set())
 
-    def _place(self, job: Job, own: bool, path: frozenset[Lesson], seen: set[Lesson]) -> bool:
+    def _place(self, job: Job, own: bool, path: frozenset[int], seen: set[int]) -> bool:
         """`path` are the lessons that are being cleared for others, `seen` those that were tried for this one's sake."""
-        choice = [
-            lesson for lesson in self.lessons(job)
-            if lesson not in path and (not own or lesson.group_id == job.adopted_by)
-        ]  # fmt: skip
-        choice.sort(key=lambda lesson: (self._used(lesson), lesson.day, lesson.starts_at, lesson.group_id))
-        for lesson in choice:
-            if self._room(lesson) >= job.minutes:
-                self._put(job, lesson)
-                return True
-        for lesson in choice:
-            if lesson not in seen and len(seen) < TRIED:
-                seen.add(lesson)
-                if self._push(job, lesson, path | {lesson}, seen):
+        left, choice = self._left, self.choice(job, own=own)
+        free = [number for number in choice if left[number] >= job.minutes and number not in path]
+        if free:  # the least busy, then the first of them
+            self._put(job, min(free, key=self._used))
+            return True
+        for number in sorted(choice, key=self._used):
+            if number not in seen and number not in path and len(seen) < TRIED:
+                seen.add(number)
+                if self._push(job, number, path | {number}, seen):
                     return True
         return False
 
-    def _push(self, job: Job, lesson: Lesson, path: frozenset[Lesson], seen: set[Lesson]) -> bool:
+    def _push(self, job: Job, number: int, path: frozenset[int], seen: set[int]) -> bool:
         """Make room for a job in a full lesson by finding one of those in it another lesson of the same kind."""
-        for other in sorted(self._inside.get(lesson, ()), key=lambda o: (o.minutes, o.key)):
-            if self._room(lesson) + other.minutes < job.minutes:
+        for other in sorted(self._inside[number], key=lambda o: (o.minutes, o.key)):
+            if self._left[number] + other.minutes < job.minutes:
                 continue
+            # Work that a class does in its own bed is not handed to another.
+            own = other.adopted_by is not None and self._lessons[number].group_id == other.adopted_by
             self._take(other)
-            if self._place(other, self._is_own(other, lesson), path, seen):
-                self._put(job, lesson)
+            if self._place(other, own, path, seen):
+                self._put(job, number)
                 return True
-            self._put(other, lesson)
+            self._put(other, number)
         return False
 
-    def _is_own(self, job: Job, lesson: Lesson) -> bool:
-        """Work that a class does in its own bed is not handed to another."""
-        return job.adopted_by is not None and lesson.group_id == job.adopted_by
+    def _number(self, lesson: Lesson) -> int:
+        if lesson not in self._numbers:
+            self._numbers[lesson] = len(self._lessons)
+            self._lessons.append(lesson)
+            self._left.append(lesson.minutes)
+            self._inside.append([])
+        return self._numbers[lesson]
 
-    def _room(self, lesson: Lesson) -> int:
-        return self._left.get(lesson, lesson.minutes)
+    def _used(self, number: int) -> int:
+        return self._lessons[number].minutes - self._left[number]
 
-    def _used(self, lesson: Lesson) -> int:
-        return lesson.minutes - self._room(lesson)
-
-    def _put(self, job: Job, lesson: Lesson) -> None:
-        self._left[lesson] = self._room(lesson) - job.minutes
-        self._inside.setdefault(lesson, []).append(job)
-        self.of[job.key] = lesson
+    def _put(self, job: Job, number: int) -> None:
+        self._left[number] -= job.minutes
+        self._inside[number].append(job)
+        self._of[job.key] = number
 
     def _take(self, job: Job) -> None:
-        lesson = self.of.pop(job.key)
-        self._left[lesson] = self._room(lesson) + job.minutes
-        self._inside[lesson].remove(job)
+        number = self._of.pop(job.key)
+        self._left[number] += job.minutes
+        self._inside[number].remove(job)
 
 
 def loads(found: Sequence[Match]) -> dict[str, int]:

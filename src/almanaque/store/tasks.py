@@ -38,6 +38,10 @@ class Task:
     status: TaskStatus
     done_on: date | None
     hand_set: bool
+    part_done_on: date | None
+    minutes_taken: int | None
+    amount: str
+    note: str
     bed_name: str | None
 
 
@@ -101,6 +105,32 @@ def work_load(connection: Connection[Any], *, start: date, without: UUID) -> Loa
     """Minutes already given to the lessons from a day on, so that new work goes where there is time."""
     rows = connection.execute(SQL["load"], {"start": start, "planting": without}).fetchall()
     return Load({(day, str(group)): minutes for day, group, minutes in rows})
+
+
+def give(
+    connection: Connection[Any], task_id: UUID, *, day: date | None, group_id: UUID | None, carer: bool, why: str,
+    by_hand: bool = False, anew: bool = False,
+) -> None:  # fmt: skip
+    """Let an open job be done on a day, by a class, by carers or by nobody yet. One set by hand stays unless it is set `anew`."""
+    connection.execute(
+        SQL["give"],
+        {"task": task_id, "day": day, "group": group_id, "carer": carer, "why": why, "by_hand": by_hand, "anew": anew},
+    )
+
+
+def tell(
+    connection: Connection[Any],
+    task_id: UUID,
+    *,
+    part_done_on: date | None,
+    minutes: int | None,
+    amount: str,
+    note: str,
+) -> None:
+    """Note how long a job took, how much it was, what there was to say, and that it was done in part."""
+    connection.execute(
+        SQL["tell"], {"task": task_id, "part": part_done_on, "minutes": minutes, "amount": amount, "note": note}
+    )
 
 
 def set_status(

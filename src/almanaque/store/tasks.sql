@@ -1,6 +1,7 @@
 -- tasks: jobs of a time, of one planting, or both; with the names of bed and class
 SELECT t.id, t.planting_id, t.routine, t.step, t.ordinal, t.bed_id, t.title, t.caution, t.from_day, t.to_day, t.on_day,
-  t.class_group_id, t.carer, t.why, t.minutes, t.status, t.done_on, t.hand_set, b.name AS bed_name
+  t.class_group_id, t.carer, t.why, t.minutes, t.status, t.done_on, t.hand_set,
+  t.part_done_on, t.minutes_taken, t.amount, t.note, b.name AS bed_name
 FROM task t LEFT JOIN bed b ON b.school_id = t.school_id AND b.id = t.bed_id
 WHERE (%(task)s::uuid IS NULL OR t.id = %(task)s)
   AND (%(planting)s::uuid IS NULL OR t.planting_id = %(planting)s)
@@ -29,6 +30,13 @@ SELECT on_day, class_group_id, sum(minutes)::integer FROM task
 WHERE status = 'open' AND on_day >= %(start)s AND class_group_id IS NOT NULL
   AND (planting_id IS DISTINCT FROM %(planting)s)
 GROUP BY on_day, class_group_id;
+
+-- give: let a job that is open be done by a class, by carers, or by nobody yet; one set by hand stays unless it is set anew
+UPDATE task SET on_day = %(day)s, class_group_id = %(group)s, carer = %(carer)s, why = %(why)s, hand_set = %(by_hand)s
+WHERE id = %(task)s AND status = 'open' AND (NOT hand_set OR %(anew)s);
+
+-- tell: what became of a job besides its status
+UPDATE task SET part_done_on = %(part)s, minutes_taken = %(minutes)s, amount = %(amount)s, note = %(note)s WHERE id = %(task)s;
 
 -- set_status: mark a job done, not needed or open again
 UPDATE task SET status = %(status)s, done_on = %(day)s, done_by = %(by)s WHERE id = %(task)s

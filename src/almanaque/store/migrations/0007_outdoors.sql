@@ -1,5 +1,5 @@
 -- Outdoors: water (by which school, how fast the hose runs, what a bottle holds, a bed's drip line), carers' rounds (how many a
--- week while school is closed, who has taken one), and how a planting day came out.
+-- week while school is closed, who has taken one), how a planting day came out, and what became of a job.
 ALTER TABLE school
   ADD COLUMN water_by       text NOT NULL DEFAULT 'inch' CONSTRAINT school_water_by_known CHECK (water_by IN ('inch', 'use')),
   ADD COLUMN hose_l_min     numeric(8,3) CONSTRAINT school_hose_sane CHECK (hose_l_min > 0),
@@ -7,6 +7,13 @@ ALTER TABLE school
   ADD COLUMN rounds_a_week  integer NOT NULL DEFAULT 2 CONSTRAINT school_rounds_sane CHECK (rounds_a_week BETWEEN 1 AND 7);
 
 ALTER TABLE bed ADD COLUMN drip_l_h numeric(9,3) CONSTRAINT bed_drip_sane CHECK (drip_l_h > 0);
+
+-- A job that is partly done stays open; what is left of it comes again.
+ALTER TABLE task
+  ADD COLUMN part_done_on   date,
+  ADD COLUMN minutes_taken  integer CONSTRAINT task_minutes_taken_sane CHECK (minutes_taken BETWEEN 0 AND 1000),
+  ADD COLUMN amount         text NOT NULL DEFAULT '' CONSTRAINT task_amount_length CHECK (length(amount) <= 80),
+  ADD COLUMN note           text NOT NULL DEFAULT '' CONSTRAINT task_note_length CHECK (length(note) <= 400);
 
 -- A round is known by its week and number; a row is there once somebody has taken it.
 CREATE TABLE carer_round (

@@ -71,7 +71,7 @@ class Ready:
 
 @router.get("/")
 @router.get("/week")
-def week(desk: Look) -> Response:
+def week(desk: Look, shared: str = "") -> Response:
     with desk.open() as room:
         monday = week_of(room.day)[0]
         readings = weather.days(
@@ -82,12 +82,23 @@ def week(desk: Look) -> Response:
             "weather": weather_picture.draw(readings, units=room.context.school.units),
             "weather_source": room.context.school.weather_source,
             "before_break": before_break(room),
+            "shared": _shared(shared),
             "come_back": journal.to_come_back_to(room.connection, day=room.day),
             "ready": _ready(room),
             "water": _water(room),
             "rounds": gaps(room, rota(room.connection, room.context, room.day, room.day + ROTA_SHOWN)),
         }
         return frame.page(room, "week", "This week in the garden", values)
+
+
+def _shared(text: str) -> str:
+    """What sharing the jobs out anew has changed, in a sentence; empty when it was not asked for."""
+    if not text.isdigit() or len(text) > 6:
+        return ""
+    changed = int(text)
+    return (
+        f"{words.count(changed, 'job')} found another lesson." if changed else "Every job is where it belongs already."
+    )
 
 
 def _water(room: Room) -> str:

@@ -1,0 +1,105 @@
+"""Outdoors in a real browser: a planting day from its sheet into the ground, a closure turned into rounds, a job moved by keys."""
+
+import re
+
+import pytest
+from playwright.sync_api import Browser, expect
+
+from tests.browser.conftest import DESK, PHONE, Visit, visit
+
+COORDINATOR = pytest.mark.parametrize("working", [("coordinator", DESK)], indirect=True)
+
+
+@COORDINATOR
+def test_a_planting_day_from_the_bed_sheet_into_the_ground(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    page.fill("#squares", "F3-F4")
+    page.select_option("#crop", "carrot")
+    page.get_by_role("button", name="Plan in ink").click()
+    expect(page.locator(".standing")).to_contain_text("Carrot")
+    page.get_by_role("link", name="Planting day").click()
+    page.goto(page.url.split("?")[0] + "?on=2027-04-14")
+    expect(page.get_by_role("heading", name="Squares and groups")).to_be_visible()
+    # The gauge is as deep on paper as the hole: 1/4 in at 96 pixels to the inch.
+    bar = page.locator(".gauge-bar").first.bounding_box()
+    assert bar is not None
+    assert bar["height"] == pytest.approx(24, abs=0.5)
+    ruler = page.locator(".gauge").evaluate("e => e.getScreenCTM().a * 101.6")
+    assert ruler == pytest.approx(4 * 96, abs=0.5)
+    page.locator("input[id^=left-]").first.fill("3")
+    page.locator("input[id^=apart-]").first.fill("3 in, 3 in, 2 in, 3 in, 4 in")
+    page.get_by_role("button", name="They are in the ground").click()
+    expect(page.locator("h1")).to_contain_text("Bed 4")
+    page.get_by_role("link", name=re.compile("Carrot")).first.click()
+    expect(page.locator(".page-head")).to_contain_text("in the ground")
+    expect(page.locator("#main")).to_contain_text("3 left over. 5 distances measured")
+
+
+@COORDINATOR
+def test_a_closure_of_eight_weeks_becomes_a_rota_with_a_round_that_is_walked(working: Visit, browser: Browser) -> None:
+    page = working.go("/school")
+    form = page.locator("form[action*='/school/closures']").first
+    form.evaluate("f => f.closest('details') && (f.closest('details').open = true)")
+    form.locator("[name=name]").fill("Water damage")
+    form.locator("[name=starts]").fill("2027-04-19")
+    form.locator("[name=ends]").fill("2027-06-13")
+    form.locator("button").last.click()
+    page.wait_for_url("**/school/closures/**")
+    page = working.go("/week/rounds")
+    expect(page.locator("h2", has_text="Water damage")).to_be_visible()
+    rounds = page.locator("section", has=page.locator("h2", has_text="Water damage")).locator("li.is-gap")
+    expect(rounds).to_have_count(16)
+    first = rounds.first
+    first.get_by_label(re.compile("Who walks")).fill("Garden committee")
+    first.get_by_role("button", name=re.compile("^Take")).click()
+    expect(page.locator(".rota li").first).to_contain_text("Garden committee")
+    expect(page.locator("li.is-gap", has_text="Apr")).to_have_count(3)
+    page.get_by_role("link", name="19 – 21 Apr").click()
+    expect(page.locator(".stop h2 a").first).to_have_text("Bed 1")
+    expect(page.locator(".stops")).to_contain_text("keep the seedbed moist")
+    expect(page.locator(".page-head")).to_contain_text("taken by Garden committee")
+
+
+@COORDINATOR
+def test_a_job_is_moved_and_told_about_with_keys_only(working: Visit) -> None:
+    page = working.go("/week")
+    page.get_by_role("link", name=re.compile("Prepare 6 squares for beet")).focus()
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/tasks/**")
+    choice = page.get_by_label("Another lesson")
+    choice.focus()
+    before = choice.input_value()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    expect(page.locator("#main")).to_contain_text("Set by hand.")
+    assert page.get_by_label("Another lesson").input_value() != before
+    page.get_by_label("Done in part").focus()
+    page.keyboard.press("Space")
+    page.get_by_label("How much").fill("two barrows")
+    page.keyboard.press("Enter")
+    expect(page.locator(".page-head")).to_contain_text("done in part 14 Apr")
+
+
+def test_a_carer_takes_a_round_on_the_phone(browser: Browser, site: str) -> None:
+    for office in visit(browser, site, "coordinator", DESK):
+        page = office.go("/school/people")
+        page.fill("#pass-label", "Carer of the first weeks")
+        page.fill("#pass-days", "60")
+        page.get_by_role("button", name="Make a garden pass").click()
+        link = page.locator("#made").input_value()
+    context = browser.new_context(viewport=PHONE)
+    page = context.new_page()
+    page.goto(link)
+    expect(page.get_by_role("heading", name="Rounds while school is closed")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    taking = page.get_by_role("button", name=re.compile("^I take it: 1 – 4 Jul"))
+    box = taking.bounding_box()
+    assert box is not None
+    assert box["height"] >= 32
+    taking.click()
+    expect(page.locator(".message.is-good")).to_have_text("The round is yours. Thank you.")
+    page.get_by_role("link", name="1 – 4 Jul").click()
+    expect(page.locator(".stops")).to_contain_text("Fence strip")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    context.close()
