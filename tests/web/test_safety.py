@@ -24,7 +24,7 @@ PAGES = [room.path for room in ROOMS] + [
     "/garden?show=sun", "/garden?show=who", "/garden/print", "/garden/print?empty=true", "/garden/drafts", "/garden/drafts/compare",
     "/garden/needs", "/garden/shed", "/year/finder", "/year/finder/day?sow=2027-05-01", "/year/sow", "/year/sow?month=2027-07", "/year/summer",
     "/year/themes", "/year/bloom", "/year/bloom?beds=all", "/year/crops", "/year/crops/tomato", "/year?term=2&verdict=misses",
-    "/week/water", "/week/water?day=2027-07-14", "/week/rounds", "/week/rounds/2027-07-12/1",
+    "/week/water", "/week/water?day=2027-07-14", "/week/lessons", "/week/lessons/compost", "/week/rounds", "/week/rounds/2027-07-12/1",
 ]  # fmt: skip
 
 
@@ -120,6 +120,9 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/year/finder", {}, "helper"),
         ("/year/summer", {}, "helper"),
         ("/week/water", {}, "helper"),
+        ("/week/lessons", {}, "helper"),
+        ("/week/lessons/compost/held", {}, "viewer"),
+        ("/week/lessons/compost/delete", {}, "helper"),
         ("/week/share", {}, "helper"),
         (f"/tasks/{NOBODYS}/lesson", {}, "helper"),
         (f"/tasks/{NOBODYS}/told", {}, "viewer"),
@@ -282,6 +285,8 @@ FIELDS = {
     f"/garden/beds/{bed_id('Bed 7')}/planting-day": ("on_day", f"plants-{NOBODYS}", f"left-{NOBODYS}"),
     f"/tasks/{NOBODYS}/told": ("what", "day", "minutes", "amount", "note"),
     f"/tasks/{NOBODYS}/lesson": ("lesson",),
+    "/week/lessons": ("key", "title", "aim", "doing", "words", "months", "minutes", "ages_from", "steps", "crops"),
+    "/week/lessons/compost/held": ("group", "day", "action"),
     "/week/water": ("water_by", "hose", "bottle"),
     "/week/rounds": ("a_week",),
     "/week/rounds/2027-07-12/1": ("action", "by"),
@@ -346,11 +351,12 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         re.sub(r"[0-9a-f]{8}-[0-9a-f-]{27}", "*", path)
         .replace("/invite/nothing", "/invite/*")
         .replace("/crops/radish", "/crops/*")
+        .replace("/lessons/compost", "/lessons/*")
         .replace("/rounds/2027-07-12/1", "/rounds/*/*")
         for path in FIELDS
     }
     # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
-    buttons = {"/logout", "/week/share", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
+    buttons = {"/logout", "/week/lessons/*/delete", "/week/share", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
                "/school/people/*/erase", "/school/plans/*/delete", "/school/groups/*/*/*/delete", "/school/plans/*/stages/*/items"}  # fmt: skip
     assert len(writes) > 30
     assert {path for path in writes if not path.startswith("/pass/")} - tried - buttons == set()
@@ -365,7 +371,7 @@ USUAL: dict[str, dict[str, str]] = {
     "/garden/beds": {"name": "x", "kind": "raised", "size": "2 ft x 2 ft", "depth": "1 ft", "cell": "1 ft", "at": "24 ft x 1 ft"}, "/garden/site": {"name": "x", "size": "60 ft x 40 ft"},
     "/garden/map/place": {"what": "bed", "x": "1", "y": "1", "length": "1000", "width": "1000", "turn": "0"},
     "/garden/features": {"kind": "tree", "name": "x", "size": "4 ft x 4 ft", "at": "1 ft x 1 ft"}, "/garden/drafts": {"name": "x"},
-    "/garden/shed": {"name": "x", "have": "3"},
+    "/garden/shed": {"name": "x", "have": "3"}, "/week/lessons": {"title": "xyz", "aim": "xyz", "doing": "xyz", "minutes": "30", "ages_from": "6"},
     "/year/finder": {"crop": "radish", "method": "direct", "bed": str(bed_id("Bed 4")), "sow": "2027-04-20"},
     "/year/summer": {"bed": str(bed_id("Bed 4")), "from_day": "2027-05-20", "what_for": "x"}, "/year/themes": {"name": "x", "ready_on": "2027-06-11"},
     f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": {"crop": "radish", "bed": str(bed_id("Bed 4"))},
@@ -402,7 +408,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/lessons": ["day"], "/week/lessons/compost": ["group", "on"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
              "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
              f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():

@@ -5,6 +5,7 @@ from functools import cache
 from importlib.resources import files
 
 from almanaque.core import catalogue as catalogue_files
+from almanaque.core import lessons as lesson_files
 from almanaque.core.kinds_of_place import KindOfPlace
 from almanaque.core.neighbours import Pair
 from almanaque.core.stages import Template
@@ -22,6 +23,16 @@ def catalogue() -> catalogue_files.Catalogue:
 def plan_templates() -> dict[str, Template]:
     """Plans of stages to begin from, by key."""
     return {found.key: found for found in (Template(**row) for row in tomllib.loads(_text("stages.toml"))["template"])}
+
+
+@cache
+def lessons() -> dict[str, lesson_files.Lesson]:
+    """Lesson outlines by key. Raises BadInput for one that cannot be, ValueError for a crop that the catalogue lacks."""
+    found = lesson_files.read(_text("lessons.toml"))
+    strange = {crop for lesson in found.values() for crop in lesson.crops} - set(catalogue().crops)
+    if strange:
+        raise ValueError(f"lessons.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
+    return found
 
 
 @cache

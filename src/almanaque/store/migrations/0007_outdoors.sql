@@ -1,5 +1,6 @@
 -- Outdoors: water (by which school, how fast the hose runs, what a bottle holds, a bed's drip line), carers' rounds (how many a
--- week while school is closed, who has taken one), how a planting day came out, and what became of a job.
+-- week while school is closed, who has taken one), how a planting day came out, what became of a job,
+-- lessons of a school's own and those that were held.
 ALTER TABLE school
   ADD COLUMN water_by       text NOT NULL DEFAULT 'inch' CONSTRAINT school_water_by_known CHECK (water_by IN ('inch', 'use')),
   ADD COLUMN hose_l_min     numeric(8,3) CONSTRAINT school_hose_sane CHECK (hose_l_min > 0),
@@ -38,10 +39,28 @@ CREATE TABLE planted (
   FOREIGN KEY (school_id, planting_id) REFERENCES planting (school_id, id) ON DELETE CASCADE
 );
 
+-- A lesson outline of the school's own, or its own version of one that ships with the application.
+CREATE TABLE own_lesson (
+  school_id  uuid NOT NULL REFERENCES school (id),
+  key        text NOT NULL CONSTRAINT own_lesson_key_shape CHECK (key ~ '^[a-z0-9-]{2,60}$'),
+  outline    jsonb NOT NULL CONSTRAINT own_lesson_size CHECK (length(outline::text) <= 20000),
+  PRIMARY KEY (school_id, key)
+);
+
+-- Which class had which lesson, so that it is not offered again in the same school year.
+CREATE TABLE lesson_held (
+  school_id       uuid NOT NULL,
+  lesson          text NOT NULL CONSTRAINT lesson_held_key_shape CHECK (lesson ~ '^[a-z0-9-]{2,60}$'),
+  class_group_id  uuid NOT NULL,
+  on_day          date NOT NULL,
+  PRIMARY KEY (school_id, lesson, class_group_id, on_day),
+  FOREIGN KEY (school_id, class_group_id) REFERENCES class_group (school_id, id) ON DELETE CASCADE
+);
+
 DO $$
 DECLARE name text;
 BEGIN
-  FOREACH name IN ARRAY ARRAY['carer_round', 'planted'] LOOP
+  FOREACH name IN ARRAY ARRAY['carer_round', 'planted', 'own_lesson', 'lesson_held'] LOOP
     EXECUTE format('ALTER TABLE %I ENABLE ROW LEVEL SECURITY', name);
     EXECUTE format('CREATE POLICY own_school ON %I USING (school_id = current_setting(''almanaque.school'')::uuid)', name);
   END LOOP;

@@ -9,6 +9,7 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands import jobs
+from almanaque.commands import lessons as lesson_commands
 from almanaque.commands.context import Context
 from almanaque.commands.rounds import rota
 from almanaque.commands.watering import watering
@@ -23,6 +24,7 @@ from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.htmx import HtmxRequest
 from almanaque.web.pictures import weather as weather_picture
 from almanaque.web.rooms.before_break import before_break
+from almanaque.web.rooms.lessons import Suggested, suggested
 from almanaque.web.rooms.rounds import gaps
 from almanaque.web.rooms.water import summary
 
@@ -39,6 +41,7 @@ class LessonView:
     words: str
     jobs: list[Task]
     cautions: list[str]
+    offer: Suggested | None
 
 
 @dataclass(frozen=True)
@@ -132,6 +135,8 @@ def _week_view(room: Room, monday: date) -> WeekView:
     heads = {str(group.id): group.head_count for group in context.groups}
     flags = {str(g.id): classes.flag_words([(f.kind, f.what) for f in g.flags]) for g in context.groups}
     names = context.group_names(monday)
+    offered = lesson_commands.offered(room.connection, context, lessons, found)
+    offers = {key: suggested(room, *key, offer) for key, offer in offered.items()}
     views = []
     for day in days:
         that_day = [t for t in given if t.on_day == day]
@@ -144,7 +149,10 @@ def _week_view(room: Room, monday: date) -> WeekView:
                 title=words.weekday(day),
                 today=day == room.today,
                 note=_day_note(context, day, bool(in_lessons)),
-                lessons=[_lesson_view(lesson, that_day, names, heads, flags[lesson.group_id]) for lesson in in_lessons],
+                lessons=[
+                    _lesson_view(lesson, that_day, names, heads, flags[lesson.group_id], offers[day, lesson.group_id])
+                    for lesson in in_lessons
+                ],
                 others=[t for t in that_day if str(t.class_group_id) not in groups],
             )
         )
@@ -171,7 +179,12 @@ def _left_over(room: Room, monday: date) -> list[Task]:
 
 
 def _lesson_view(
-    lesson: Lesson, that_day: Iterable[Task], names: dict[str, str], heads: dict[str, int], flags: list[str]
+    lesson: Lesson,
+    that_day: Iterable[Task],
+    names: dict[str, str],
+    heads: dict[str, int],
+    flags: list[str],
+    offers: list[Suggested],
 ) -> LessonView:
     own = [t for t in that_day if str(t.class_group_id) == lesson.group_id]
     beds = sorted({t.bed_name for t in own if t.bed_name})
@@ -180,7 +193,12 @@ def _lesson_view(
     if own and free < 0:
         facts.append(f"{-free} min too full")
     return LessonView(
-        words.clock(lesson.starts_at), names[lesson.group_id], words.joined(facts), own, [*_cautions(own), *flags]
+        words.clock(lesson.starts_at),
+        names[lesson.group_id],
+        words.joined(facts),
+        own,
+        [*_cautions(own), *flags],
+        offers[0] if offers else None,
     )
 
 
