@@ -15,10 +15,10 @@ FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 SHOTS = (
     ("week", "/week", DESK), ("garden", "/garden", DESK), ("garden-sun", f"/garden?show=sun&bed={bed_id('Bed 8')}&day=2027-09-21", DESK),
-    ("drafts", f"/garden/drafts/compare?bed={bed_id('Bed 2')}", DESK), ("needs", "/garden/needs", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
+    ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK), ("lessons", "/week/lessons", DESK), ("rounds", "/week/rounds", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
     ("year", "/year", DESK), ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK), ("sow", "/year/sow", DESK),
     ("crop", "/year/crops/carrot", DESK), ("planting", "/year?crop=tomato#planting", DESK), ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("seeds", "/seeds", DESK),
-    ("school", "/school", DESK), ("climate", "/school/climate", DESK), ("places", "/garden/places", DESK),
+    ("school", "/school", DESK), ("climate", "/school/climate", DESK),
     ("phone-week", "/week", PHONE), ("phone-bed", BED_3, PHONE),
 )  # fmt: skip
 
