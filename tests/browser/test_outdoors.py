@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Browser, expect
 
 from tests.browser.conftest import DESK, PHONE, Visit, visit
+from tests.database import bed_id
 
 COORDINATOR = pytest.mark.parametrize("working", [("coordinator", DESK)], indirect=True)
 
@@ -103,3 +104,26 @@ def test_a_carer_takes_a_round_on_the_phone(browser: Browser, site: str) -> None
     expect(page.locator(".stops")).to_contain_text("Fence strip")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     context.close()
+
+
+def test_seed_mats_and_labels_print_at_true_size(looking: Visit) -> None:
+    page = looking.go(f"/garden/beds/{bed_id('Bed 7')}/mats")
+    page.emulate_media(media="print")
+    millimetre = 96 / 25.4
+    edge = page.locator(".quarter-edge").first.bounding_box()
+    assert edge is not None
+    assert edge["width"] / millimetre == pytest.approx(152.4 + 0.3, abs=0.5)  # half a foot, and the line's own width
+    dots = [page.locator(".quarter").last.locator("circle").nth(n).bounding_box() for n in range(4)]
+    across = sorted({round(dot["x"] / millimetre, 1) for dot in dots if dot})
+    assert across[1] - across[0] == pytest.approx(76.2, abs=0.5)
+    ruler = page.locator(".true-ruler").first.evaluate("e => e.getScreenCTM().a") / millimetre
+    assert ruler == pytest.approx(1, abs=0.005)
+    page = looking.go(f"/garden/beds/{bed_id('Bed 7')}/labels?sheet=a4")
+    page.emulate_media(media="print")
+    label = page.locator(".label").first.bounding_box()
+    assert label is not None
+    assert (label["width"] / millimetre, label["height"] / millimetre) == (
+        pytest.approx(63.5, abs=0.5),
+        pytest.approx(38.1, abs=0.5),
+    )
+    assert label["x"] / millimetre == pytest.approx(7.2, abs=0.5)

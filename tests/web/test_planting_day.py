@@ -44,7 +44,7 @@ def test_the_minutes_add_up_and_are_held_against_the_lesson(reader: TestClient) 
 
 def test_every_square_that_is_planted_belongs_to_one_group(reader: TestClient) -> None:
     page = day_of(reader, BED_7)
-    drawn = re.findall(r"<title>(\w+): (\d+) [\w-]+, group (\d+)</title>", page.response.text)
+    drawn = re.findall(r"<title>(\w+): (\d+) [\w -]+, group (\d+)</title>", page.response.text)
     carried = re.findall(r"<b>Group (\d+)</b>[^:]*: ([^<]+) <span", page.response.text)
     told = {(cell, group) for group, said in carried for cell in re.findall(r"\b[A-Z]\d\b", said)}
     assert {(cell, group) for cell, _, group in drawn} == told

@@ -1,5 +1,6 @@
 """The pictures of a run sheet: the bed with each group's squares, and a gauge of depths at true size."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from almanaque.commands.planting_day import RunSheet
@@ -61,22 +62,21 @@ class Gauge:
     ruler_top: float
 
 
-def plan(found: RunSheet) -> Plan:
-    """The squares that are planted that day, with the number of the group; others are drawn empty."""
+def plan(found: RunSheet, codes: Mapping[str, str]) -> Plan:
+    """The squares that are planted that day, with the number of the group and the code of the crop; others are drawn empty."""
     grid = found.bed.grid()
     group = {(s.key, s.cell): share.number for share in found.shares for s in share.squares}
     here: dict[tuple[int, int], list[tuple[str, int, int]]] = {}
     for square in found.order:
-        code = next(g.planting.crop for g in found.goes if g.to_plant.key == square.key)
-        here.setdefault(square.cell, []).append((code, square.holes, group[(square.key, square.cell)]))
+        here.setdefault(square.cell, []).append((square.name, square.holes, group[(square.key, square.cell)]))
     squares = []
     for cell in grid.cells:
         inside = here.get(cell, [])
         squares.append(
             PlanSquare(
-                LEFT + cell[0] * UNIT, TOP + cell[1] * UNIT, "", "+".join(str(holes) for _, holes, _ in inside),
+                LEFT + cell[0] * UNIT, TOP + cell[1] * UNIT, "/".join(codes[name] for name, _, _ in inside), "+".join(str(holes) for _, holes, _ in inside),
                 "/".join(str(number) for _, _, number in inside), not inside,
-                f"{cell_name(cell)}: " + (", ".join(f"{holes} {crop}, group {number}" for crop, holes, number in inside) or "not today"),
+                f"{cell_name(cell)}: " + (", ".join(f"{holes} {crop.lower()}, group {number}" for crop, holes, number in inside) or "not today"),
             )
         )  # fmt: skip
     return Plan(

@@ -89,7 +89,7 @@ def _values(room: Room, found: RunSheet) -> dict[str, Any]:
             words.count(len({s.cell for s in found.order}), "square"), words.count(sum(s.holes for s in found.order), "hole"),
         ]),
         "parts": _parts(found, units), "whole": sum(part.minutes for part in found.parts), "finding": found.finding,
-        "plan": pictures.plan(found), "groups": [_group(share, found, crops) for share in found.shares],
+        "plan": pictures.plan(found, {crop.name.en: crop.code for crop in crops.values()}), "groups": [_group(share, found, crops) for share in found.shares],
         "crops": [_crop(g, crops[g.to_plant.key], found.bed, units) for g in found.goes], "gauge": pictures.gauge(_by_depth(sown), units),
         "needs": [{"what": n.what, "amount": _amount(n), "lacking": f"{n.to_get:g} to get" if n.to_get else "in the shed"} for n in found.needs],
         "cautions": list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])), "meanwhile": MEANWHILE,

@@ -1,0 +1,188 @@
+"""Garden, on paper: seed mats at true size, labels for what goes in, and a sheet of sums about the bed."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands import forecasts
+from almanaque.commands import planting_day as commands
+from almanaque.commands.planting_day import Goes, RunSheet
+from almanaque.core import arithmetic, seed_mats
+from almanaque.core.arithmetic import Grown
+from almanaque.core.bed import cell_name
+from almanaque.core.seed_mats import Quarter
+from almanaque.core.units import Units, format_length
+from almanaque.store import garden
+from almanaque.store.garden import Bed
+from almanaque.web import frame, links, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+TOWEL_MM = 279.4  # 11 in, as most towels measure: common practice, no source
+MARGIN = 3.0  # millimetres around a quarter on paper
+
+
+@dataclass(frozen=True)
+class LabelSheet:
+    """A common sheet of labels; sizes in millimetres, from memory."""
+
+    key: str
+    name: str
+    columns: int
+    rows: int
+
+
+SHEETS = (
+    LabelSheet("letter", "letter, 30 labels of 2 5/8 × 1 in", 3, 10),
+    LabelSheet("a4", "A4, 21 labels of 63.5 × 38.1 mm", 3, 7),
+)
+
+
+@router.get("/garden/beds/{bed_id}/mats")
+def mats(desk: Look, bed_id: UUID, on: str = "") -> Response:
+    """Seed mats for what goes into a bed on a day: folded towels, and quarters of a square at true size."""
+    with desk.open() as room:
+        bed, day, found = _sheet(room, bed_id, on)
+        values = {
+            "bed": bed, "day_words": words.weekday_day(day), "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
+            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()), "ruler": [n * 10 for n in range(11)], "inches": [round(n * 25.4, 1) for n in range(5)],
+        }  # fmt: skip
+        return frame.page(room, "garden", f"Seed mats, {bed.name}", values, template="garden/mats.html")
+
+
+@router.get("/garden/beds/{bed_id}/labels")
+def labels(desk: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response:
+    """Labels for what goes into a bed on a day, one for each group and crop, with a code that leads to the planting."""
+    with desk.open() as room:
+        bed, day, found = _sheet(room, bed_id, on)
+        chosen = next((s for s in SHEETS if s.key == sheet), SHEETS[0 if room.context.school.units == "us" else 1])
+        values = {
+            "bed": bed, "day_words": words.weekday_day(day), "labels": _labels(room, found) if found else [], "chosen": chosen,
+            "sheets": [(s.key, s.name, frame.address(room, f"/garden/beds/{bed.id}/labels", on=day.isoformat(), sheet=s.key)) for s in SHEETS],
+            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        }  # fmt: skip
+        return frame.page(room, "garden", f"Labels, {bed.name}", values, template="garden/labels.html")
+
+
+@router.get("/garden/beds/{bed_id}/sums")
+def sums(desk: Look, bed_id: UUID) -> Response:
+    """Sums about the bed as it stands on the ribbon's day, with the answers on a sheet of their own."""
+    with desk.open() as room:
+        bed = garden.bed(room.connection, bed_id)
+        grid, units = bed.grid(room.day), room.context.school.units
+        standing = [
+            p
+            for p in garden.plantings(room.connection, bed_id=bed.id, since=room.day, until=room.day)
+            if p.status in ("planned", "in the ground") and p.stands_on(room.day, room.today)
+        ]
+        laid = forecasts.layouts(standing, bed, room.context.crops, units)
+        grown: dict[str, Grown] = {}
+        for planting in standing:
+            name, layout = room.context.crops[planting.crop].name.en, laid[planting.id]
+            if name not in grown and planting.arrangement == "squares" and layout.plants:
+                along = layout.reading.along
+                grown[name] = Grown(
+                    name,
+                    along,
+                    layout.reading.per_square,
+                    len(planting.cells),
+                    layout.plants,
+                    commands.meant_mm(room.context, planting, bed),
+                )
+        found = []
+        if grid.cells and not bed.pockets:
+            found = arithmetic.sums(
+                bed.length_mm,
+                bed.width_mm,
+                bed.cell_mm,
+                grid.columns,
+                grid.rows,
+                len(grid.cells),
+                list(grown.values()),
+                units,
+            )
+        values = {"bed": bed, "sums": found, "day_words": words.weekday_day(room.day), "whole": not bed.outline_mm}
+        return frame.page(room, "garden", f"Sums about {bed.name}", values, template="garden/sums.html")
+
+
+def _sheet(room: Room, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet | None]:
+    """The bed, the day (the next on which something goes in if none is named), and its run sheet."""
+    bed = garden.bed(room.connection, bed_id)
+    known = commands.days(room.connection, bed.id, room.today)
+    day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
+    return bed, day, commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
+
+
+def _mat(room: Room, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
+    """A crop's mats in words and drawn; quarters only where a quarter of the square fits on a sheet."""
+    units, crop = room.context.school.units, room.context.crops[goes.planting.crop]
+    cell, holes = max(goes.to_plant.holes.items(), key=lambda item: (item[1], -item[0][1], -item[0][0]))
+    found = seed_mats.mat(holes, len(goes.to_plant.holes), germination=crop.germination, lay_on=day)
+    seeded = goes.planting.method == "direct"
+    return {
+        "name": crop.name.en, "seeded": seeded, "squares": ", ".join(cell_name(c) for c in sorted(goes.to_plant.holes, key=lambda c: (c[1], c[0]))),
+        "facts": words.joined([f"{words.count(found.squares, 'mat')} of {words.count(holes, 'dot')}",
+                               f"{found.seeds} seeds with one in ten to spare" if seeded else "as a template: poked through and taken off",
+                               f"{found.seeds_a_dot} seeds on a dot" if seeded and found.seeds_a_dot > 1 else "", f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else ""]),
+        "days": f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, lay them on {words.short_day(found.lay_on)}." if seeded else "",
+        "fold": _fold(found.folds, units), "quarters": _quarters(goes, bed, cell, units),
+    }  # fmt: skip
+
+
+def _fold(times: int | None, units: Units) -> str:
+    if times is None:
+        return "No folding makes so many parts: use the quarters below."
+    if times == 0:
+        return "One dot in the middle: fold twice to find it."
+    columns, rows, length, width = seed_mats.towel_parts(times, TOWEL_MM, TOWEL_MM)
+    size = f"{format_length(length, units, feet=False)} × {format_length(width, units, feet=False)}"
+    return (
+        f"Fold {words.count(times, 'time')} in half: {columns} × {rows} parts, {size} each on a towel of {format_length(TOWEL_MM, units, feet=False)}. "
+        "Lay it in the middle of its square, by the strings."
+    )
+
+
+def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list[dict[str, Any]]:
+    grid = bed.grid()
+    x, y = cell[0] * grid.pitch_x_mm, cell[1] * grid.pitch_y_mm
+    dots = [
+        (px - x, py - y) for px, py in goes.layout.positions_mm
+        if x < px <= x + grid.pitch_x_mm + 1e-6 and y < py <= y + grid.pitch_y_mm + 1e-6
+    ]  # fmt: skip
+    try:
+        found = seed_mats.quarters(dots, grid.pitch_x_mm)
+    except ValueError:
+        return []
+    return [_drawn(quarter, units) for quarter in found]
+
+
+def _drawn(quarter: Quarter, units: Units) -> dict[str, Any]:
+    """A quarter as a drawing whose unit is a millimetre on paper; dots on a cut lie on the line."""
+    side = round(quarter.side_mm, 2)
+    return {
+        "side": side, "size": format_length(quarter.side_mm, units, feet=False), "box": round(side + 2 * MARGIN, 2), "margin": MARGIN, "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
+        "use": "Use it four times, turned by a quarter each time about its marked corner." if quarter.times == 4 else f"For: {', '.join(quarter.where)}.",
+        "words": f"A quarter of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
+    }  # fmt: skip
+
+
+def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:
+    names = room.context.group_names(found.day)
+    who = names[str(found.group.id)] if found.group else ""
+    rows = []
+    for share in found.shares:
+        runs: dict[str, list[str]] = {}
+        for square in share.squares:
+            runs.setdefault(square.key, []).append(cell_name(square.cell))
+        for key, cells in runs.items():
+            planting = next(g.planting for g in found.goes if g.to_plant.key == key)
+            crop = room.context.crops[planting.crop]
+            rows.append({
+                "crop": crop.name.en, "variety": planting.variety, "when": f"{words.short_day(found.day)} {found.day.year}", "who": words.joined([who, f"group {share.number}"]),
+                "where": f"{found.bed.name}: {', '.join(cells)}", "qr": links.qr_path(links.address(room.desk.request, f"/garden/plantings/{planting.id}")),
+            })  # fmt: skip
+    return rows
