@@ -382,3 +382,17 @@ def test_the_week_says_by_when_a_promised_bed_must_be_clear(coordinator: TestCli
     late = {**PENCIL, "command": "ink", "crop": "chard", "method": "direct", "start_on": "2027-04-28"}
     post(coordinator, f"/garden/beds/{BED_4}", **late)
     assert "clear by Sun 6 Jun for pumpkins; chard would still stand there" in open_page(coordinator, "/week").text
+
+
+def test_the_week_says_what_the_weather_means_for_what_stands_there(reader: TestClient) -> None:
+    page = open_page(reader, "/week")
+    said = re.search(r"([\d.]+) in of rain in 4 days, and not up yet: ([^.]+)\.", page.text)
+    assert said
+    assert float(said[1]) < 0.1
+    assert "Bed" in said[2]
+    assert "Water gently every day until it is up" in page.text
+    assert "Sill" not in said[2]
+
+
+def test_days_to_come_have_no_weather_that_was_seen(reader: TestClient) -> None:
+    assert "not up yet" not in open_page(reader, "/week?day=2027-07-20").text

@@ -49,7 +49,7 @@ def mats(desk: Look, bed_id: UUID, on: str = "") -> Response:
         bed, day, found = _sheet(room, bed_id, on)
         values = {
             "bed": bed, "day_words": words.weekday_day(day), "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
-            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()), "ruler": [n * 10 for n in range(11)], "inches": [round(n * 25.4, 1) for n in range(5)],
+            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()), "ruler": [4 + n * 10 for n in range(11)], "inches": [round(4 + n * 25.4, 1) for n in range(5)],
         }  # fmt: skip
         return frame.page(room, "garden", f"Seed mats, {bed.name}", values, template="garden/mats.html")
 
@@ -165,7 +165,7 @@ def _drawn(quarter: Quarter, units: Units) -> dict[str, Any]:
     side = round(quarter.side_mm, 2)
     return {
         "side": side, "size": format_length(quarter.side_mm, units, feet=False), "box": round(side + 2 * MARGIN, 2), "margin": MARGIN, "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
-        "use": "Use it four times, turned by a quarter each time about its marked corner." if quarter.times == 4 else f"For: {', '.join(quarter.where)}.",
+        "use": "Use it four times, with its marked corner in each corner of the square." if quarter.times == 4 else f"Use it with its marked corner {', then '.join(quarter.where)}.",
         "words": f"A quarter of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
     }  # fmt: skip
 

@@ -27,6 +27,7 @@ from almanaque.web.rooms.before_break import before_break
 from almanaque.web.rooms.lessons import Suggested, suggested
 from almanaque.web.rooms.rounds import gaps
 from almanaque.web.rooms.water import summary
+from almanaque.web.rooms.weather_notes import weather_notes
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
@@ -88,6 +89,7 @@ def week(desk: Look, shared: str = "") -> Response:
             "shared": _shared(shared),
             "come_back": journal.to_come_back_to(room.connection, day=room.day),
             "ready": _ready(room),
+            "weather_notes": weather_notes(room, readings),
             "water": _water(room),
             "rounds": gaps(room, rota(room.connection, room.context, room.day, room.day + ROTA_SHOWN)),
         }
