@@ -19,7 +19,7 @@ from almanaque.store import errors, garden, lessons
 from almanaque.store.lessons import Held
 from almanaque.store.tasks import Task
 
-YEAR = timedelta(days=366)
+YEAR, WEEK = timedelta(days=366), timedelta(days=7)
 
 
 def outlines(connection: Connection[Any]) -> dict[str, Lesson]:
@@ -43,10 +43,8 @@ def offered(
     if not wanted:
         return {}
     known, jobs = list(outlines(connection).values()), list(week)
-    crops = (
-        {p.id: context.crops[p.crop] for p in garden.plantings(connection)} if any(t.planting_id for t in jobs) else {}
-    )
     first, last = min(slot.day for slot in wanted), max(slot.day for slot in wanted)
+    crops = {p.id: context.crops[p.crop] for p in garden.plantings(connection, since=first - WEEK)}
     had = lessons.held(connection, first - YEAR, last)
     found = {}
     for slot in wanted:
