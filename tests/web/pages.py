@@ -78,7 +78,7 @@ def log_in(client: TestClient, login: str, password: str = load.PASSWORD) -> Pag
 
 def token(client: TestClient) -> str:
     """The form token of whoever is logged in."""
-    return open_page(client, "/schools").form("/logout").fields["form_token"]
+    return open_page(client, "/account").form("/logout").fields["form_token"]
 
 
 def post(client: TestClient, path: str, part: bool = False, **data: str) -> Page:

@@ -100,6 +100,11 @@ def test_an_account_in_two_schools_changes_between_them(client: TestClient) -> N
     page = open_page(client, "/schools")
     assert "Brindlecombe School" in page.text
     other = page.form("/schools").fields["school"]
+    beside = page.text.split("Tallowbank School")[-1]
+    assert "Grade 2" in page.text
+    assert "No garden lesson this week." in beside
+    assert "Ready to pick: Chard, Bed A." in beside
+    assert "Bed 1" not in beside
     after = post(client, "/schools", school=other)
     assert "Tallowbank School" in after.text
     garden = open_page(client, "/garden")
@@ -124,3 +129,24 @@ def test_the_demo_day_moves_for_one_visitor_only(client: TestClient, coordinator
 def test_the_page_after_a_login_is_the_week(client: TestClient) -> None:
     page: Page = log_in(client, "viewer")
     assert str(page.response.url).endswith("/week")
+
+
+def test_side_by_side_shows_the_schools_of_the_account_and_no_other(client: TestClient) -> None:
+    log_in(client, "coordinator")
+    page = open_page(client, "/schools")
+    assert "Brindlecombe School coordinator" in page.text
+    assert "Open now: to its week" in page.text
+    assert "Tallowbank" not in page.text
+    assert "Ready to pick: " in page.text
+    assert "Carers' rounds: " in page.text
+
+
+def test_the_other_school_is_read_on_its_own_day_and_in_its_own_words(client: TestClient) -> None:
+    log_in(client, "educator")
+    text = open_page(client, "/schools").text
+    north, south = (
+        text.split(head)[1][:700] for head in ("Brindlecombe School educator", "Tallowbank School coordinator")
+    )
+    assert "week 34 of school" in north
+    assert "week 34 of school" not in south
+    assert "Open Tallowbank School" in south

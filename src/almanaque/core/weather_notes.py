@@ -16,6 +16,7 @@ WINDY_MS = 7.0  # mean wind [m/s] in which they stay at home: common practice, n
 WET_MM = 5.0  # rain of a day on which they do: our own rule
 BEELESS_DAYS, HOT_DAYS, DRY_DAYS = 4, 3, 4  # of the days looked at: our own rule
 DRY_MM = 2.0  # rain in so many dry days that a seedbed has nothing of: our own rule
+LEAST_SAID_MM = 1.3  # less rain than that is called none
 DRYING_C = 14.0  # greatest temperature on the mean of them from which an inch of soil dries out: our own rule
 DOWNPOUR_MM = 30.0  # rain of a day that washes seed away: our own rule
 OURS = "our own rule"
@@ -126,7 +127,7 @@ def _dry(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> li
     if fell >= DRY_MM or not hit:
         return []
     return [
-        Finding("seedbed_dry", "care", _names(hit), f"{format_rain(fell, units)} of rain in {DRY_DAYS} days, and not up yet: {_names(hit)}.",
+        Finding("seedbed_dry", "care", _names(hit), f"{format_rain(fell, units) + ' of' if fell >= LEAST_SAID_MM else 'No'} rain in {DRY_DAYS} days, and not up yet: {_names(hit)}.",
                 "Seed that has begun to swell dies when it dries out.", OURS, (Fix("Water gently every day until it is up, or lay a wet cloth over it"),))
     ]  # fmt: skip
 

@@ -91,13 +91,6 @@ def log_out(request: Request) -> Response:
     return response
 
 
-@router.get("/schools")
-def schools(desk: Look) -> Response:
-    with desk.open() as room:
-        choices = accounts.schools(room.connection, desk.token_hash)
-        return frame.page(room, "schools", "Your schools", {"choices": choices}, template="login/schools.html")
-
-
 @router.post("/schools")
 def choose_school(desk: Look, school: Annotated[str, Form()] = "") -> Response:
     with desk.database.transaction() as connection:

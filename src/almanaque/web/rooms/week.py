@@ -56,6 +56,8 @@ class DayView:
 
 @dataclass(frozen=True)
 class WeekView:
+    """A week as the page shows it: days with lessons and jobs, what nobody has, what is left from before."""
+
     title: str
     summary: str
     days: list[DayView]
@@ -82,13 +84,13 @@ def week(desk: Look, shared: str = "") -> Response:
             room.connection, room.context.school.weather_source, room.day - timedelta(days=6), min(room.day, room.today)
         )
         values = {
-            "week": _week_view(room, monday),
+            "week": week_view(room, monday),
             "weather": weather_picture.draw(readings, units=room.context.school.units),
             "weather_source": room.context.school.weather_source,
             "before_break": before_break(room),
             "shared": _shared(shared),
             "come_back": journal.to_come_back_to(room.connection, day=room.day),
-            "ready": _ready(room),
+            "ready": ready(room),
             "weather_notes": weather_notes(room, readings),
             "water": _water(room),
             "rounds": gaps(room, rota(room.connection, room.context, room.day, room.day + ROTA_SHOWN)),
@@ -127,7 +129,8 @@ def tick(
         return frame.go(room, "/week")
 
 
-def _week_view(room: Room, monday: date) -> WeekView:
+def week_view(room: Room, monday: date) -> WeekView:
+    """The week from a Monday on, in the room's school."""
     context = room.context
     days = week_of(monday)
     found = tasks.tasks(room.connection, start=days[0], end=days[-1])
@@ -220,7 +223,7 @@ def _day_note(context: Context, day: date, lessons: bool) -> str:
     return "" if lessons else "No garden lessons"
 
 
-def _ready(room: Room) -> list[Ready]:
+def ready(room: Room) -> list[Ready]:
     """What can be picked on the day shown, or within the week."""
     beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
     present = garden.plantings(room.connection, since=room.day, until=room.day)
