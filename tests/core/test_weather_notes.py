@@ -65,7 +65,7 @@ def test_a_seedbed_that_is_not_up_and_gets_no_rain_is_told() -> None:
     assert codes([stands("carrot", up=False)], dry) == ["seedbed_dry"]
     assert weather_notes.notes([stands("carrot", up=False)], dry, "us")[0].message.startswith("No rain in 4 days")
     assert weather_notes.notes([stands("carrot", up=False)], week(rain=0.4), "metric")[0].message.startswith(
-        "1.6 mm of rain in 4 days"
+        "2 mm of rain in 4 days"
     )
     assert codes([stands("carrot", up=True)], dry) == []
     assert codes([stands("carrot", up=False)], week(rain=0, high=8)) == []
