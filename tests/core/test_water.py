@@ -80,6 +80,16 @@ def test_by_the_inch_rain_is_taken_off_and_a_hot_week_wants_half_as_much_again()
     assert water.by_the_inch(weather(rain=20), depth_mm=300).give_mm == 0
 
 
+def test_in_a_cold_week_nobody_waters_by_the_inch() -> None:
+    assert water.by_the_inch(weather(tmax=5), depth_mm=300).give_mm == 0
+    assert water.by_the_inch(weather(tmax=9), depth_mm=300).give_mm == pytest.approx(25.4)
+
+
+def test_days_without_a_reading_are_as_warm_as_usual() -> None:
+    ahead = [day + timedelta(days=3650) for day in DAYS]
+    assert water.week_of(climate(), ahead, known_to=ahead[-1]).weather.tmax_c.tolist() == [24.0] * 7
+
+
 def test_a_tunnel_keeps_the_rain_off() -> None:
     assert water.by_the_inch(weather(rain=2.0), depth_mm=300, rained_on=False).give_mm == pytest.approx(25.4)
     assert "tunnel" in water.KEEPS_RAIN_OFF

@@ -46,6 +46,20 @@ def test_what_is_only_planned_or_pencilled_gets_no_water_yet(room: Room) -> None
     assert of_bed(reckoned(room), "Bed 4").planted_m2 == pytest.approx(before + 0.0929, abs=0.001)
 
 
+def test_a_square_with_two_crops_is_watered_once(room: Room) -> None:
+    in_the_ground(room, paint(room, "F4", ink=True))
+    before = of_bed(reckoned(room), "Bed 4")
+    in_the_ground(room, paint(room, "F4", "carrot", ink=True, with_others=True))
+    after = of_bed(reckoned(room), "Bed 4")
+    assert after.planted_m2 == before.planted_m2
+    assert after.litres == pytest.approx(before.litres)
+
+
+def test_in_winter_garlic_is_left_alone(room: Room) -> None:
+    found = reckoned(room, date(2028, 1, 12))
+    assert found.litres == 0
+
+
 def test_under_a_tunnel_rain_does_not_count_and_under_a_row_cover_it_does(room: Room) -> None:
     made = in_the_ground(room, paint(room, "F4", ink=True))
     open_air = of_bed(reckoned(room), "Bed 4").need.rain_mm

@@ -2,10 +2,12 @@
 
 import re
 
+import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
 from almanaque.demo import load
+from almanaque.host.postgres import Addresses
 from tests.web.pages import log_in, open_page, post
 
 DOCKS = str(load.demo_id("Brindlecombe School", "group", "Docks"))
@@ -122,3 +124,10 @@ def test_a_helper_notes_what_was_held_and_writes_no_lesson(client: TestClient) -
     assert "Change it" not in open_page(client, "/week/lessons/compost").text
     assert post(client, "/week/lessons", **NEW).status == 403
     assert open_page(client, "/week/lessons/new").status == 403
+
+
+def test_a_step_that_is_no_longer_known_takes_no_lesson_away(coordinator: TestClient, demo: Addresses) -> None:
+    post(coordinator, "/week/lessons", **{**NEW, "steps": "thin"})
+    with psycopg.connect(demo.owner) as owner:
+        owner.execute("UPDATE own_lesson SET outline = jsonb_set(outline, '{steps}', '[\"thin\", \"gone\"]')")
+    assert "Counting worms" in open_page(coordinator, "/week/lessons").text

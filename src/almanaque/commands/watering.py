@@ -11,6 +11,7 @@ from psycopg import Connection
 from almanaque.commands import forecasts
 from almanaque.commands.context import Context
 from almanaque.core import water
+from almanaque.core.bed import Cell
 from almanaque.core.covers import CoverKey
 from almanaque.core.water import Need, Pot, WaterSchool, Week
 from almanaque.store import garden
@@ -84,7 +85,7 @@ def watering(connection: Connection[Any], context: Context, day: date, *, today:
         mine = standing.get(bed.id, [])
         trees += list(_trees(context, bed, mine, day, week))
         mine = [p for p in mine if not _is_tree(context, p)]
-        if mine and not bed.indoors:
+        if any(p.cells for p in mine) and not bed.indoors:
             found.append(_bed(context, bed, mine, days, week, school))
     return Watering(school, days, week, ahead, found, trees)
 
@@ -98,15 +99,17 @@ def _bed(
     school: WaterSchool,
 ) -> BedWater:
     square = bed.area_m2 / bed.pockets if bed.pockets else bed.cell_mm**2 / 1_000_000
-    areas = [len(planting.cells) * square for planting in standing]
-    needs = [_need(context, bed, planting, days, week, school) for planting in standing]
-    amount = sum(water.litres(need.give_mm, area) for need, area in zip(needs, areas, strict=True))
-    planted = sum(areas)
-    mean = Need(
-        sum(n.takes_mm * a for n, a in zip(needs, areas, strict=True)) / planted,
-        sum(n.rain_mm * a for n, a in zip(needs, areas, strict=True)) / planted,
-        school,
-    )
+    # A square with two crops in it is watered once, for the thirstier one.
+    by_square: dict[Cell, Need] = {}
+    for planting in standing:
+        need = _need(context, bed, planting, days, week, school)
+        for cell in planting.cells:
+            if cell not in by_square or need.give_mm > by_square[cell].give_mm:
+                by_square[cell] = need
+    needs = list(by_square.values())
+    planted = len(needs) * square
+    amount = sum(water.litres(need.give_mm, square) for need in needs)
+    mean = Need(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), school)
     pot = None
     if bed.kind in POTS and week is not None:
         kc = float(np.mean([_kc(context, planting, days).mean() for planting in standing]))

@@ -29,6 +29,7 @@ MONTH_DAYS = 30.44  # of an average month
 INCH_MM = 25.4  # a week: common practice, no source
 HOT_WEEK_MM = 38.1  # an inch and a half where the week is hot: common practice, no source
 HOT_C = 29.5  # greatest temperature of a day [°C], on the mean of the week, above which it counts as hot: our own rule
+COLD_C = 8.0  # below that on the same mean nothing drinks much and nobody waters: our own rule
 LEAST_RAIN = 0.2  # share of the day's ET₀ below which rain is gone before it is in the ground: FAO-56, chapter 8
 SOIL_HOLDS = 0.15  # water that plants can take from loam, by volume: FAO-56, table 19, from memory
 FREELY = 0.5  # share of it that they take freely: FAO-56, table 22, from memory; vegetables have 0.3 to 0.6
@@ -73,6 +74,10 @@ class Weather:
     def hot(self) -> bool:
         return bool(len(self.tmax_c)) and float(self.tmax_c.mean()) > HOT_C
 
+    @property
+    def cold(self) -> bool:
+        return bool(len(self.tmax_c)) and float(self.tmax_c.mean()) < COLD_C
+
 
 @dataclass(frozen=True)
 class Week:
@@ -85,7 +90,7 @@ class Week:
 def week_of(climate: Climate, days: Sequence[date], *, known_to: date) -> Week:
     """The days of a record that a need rests on, with its readings up to a day.
 
-    A day without a reading, or after that one, has the usual ET₀ of its month and no rain.
+    A day without a reading, or after that one, has the usual ET₀ of its month, the usual warmth of its day, and no rain.
     """
     rows = [(day - climate.first_day).days for day in days]
     known = [
@@ -98,7 +103,11 @@ def week_of(climate: Climate, days: Sequence[date], *, known_to: date) -> Week:
         for row, here, day in zip(rows, known, days, strict=True)
     ]
     fell = [float(np.nan_to_num(climate.rain_mm[row])) if here else 0.0 for row, here in zip(rows, known, strict=True)]
-    high = [float(climate.tmax_c[row]) for row, here in zip(rows, known, strict=True) if here]
+    highs = [
+        float(climate.tmax_c[row]) if here else climate.normal_max_c(day)
+        for row, here, day in zip(rows, known, days, strict=True)
+    ]
+    high = [value for value in highs if value is not None]
     return Week(Weather(np.array(et0), np.array(fell), np.array(high)), known.count(False))
 
 
@@ -161,8 +170,8 @@ def holds(depth_mm: float) -> float:
 
 
 def by_the_inch(weather: Weather, *, depth_mm: float, rained_on: bool = True) -> Need:
-    """An inch a week, an inch and a half in a hot one, less the rain. **Source:** common practice, no source."""
-    takes = (HOT_WEEK_MM if weather.hot else INCH_MM) * len(weather.et0_mm) / WEEK
+    """An inch a week, an inch and a half in a hot one, none in a cold one, less the rain. **Source:** common practice, no source."""
+    takes = (0.0 if weather.cold else HOT_WEEK_MM if weather.hot else INCH_MM) * len(weather.et0_mm) / WEEK
     return Need(takes, _rain(weather, depth_mm, rained_on), "inch")
 
 
