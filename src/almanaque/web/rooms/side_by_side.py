@@ -1,7 +1,6 @@
 """All schools of a person side by side: what this week has in each, and the way into one."""
 
 from dataclasses import dataclass
-from datetime import timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
@@ -14,11 +13,10 @@ from almanaque.store.accounts import SchoolChoice
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may
 from almanaque.web.rooms.rounds import gaps
-from almanaque.web.rooms.week import ready, week_view
+from almanaque.web.rooms.week import ROTA_SHOWN, ready, week_view
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
-ROTA_SHOWN = timedelta(weeks=16)
 MOST_READY = 4
 
 
