@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.optimize import LinearConstraint, linear_sum_assignment, milp
 from scipy.sparse import lil_matrix
 
-from almanaque.core.matching import Job, Match, loads, match
+from almanaque.core.matching import Job, Match, match
 from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
 
 D = date.fromisoformat
@@ -27,6 +27,15 @@ def calendar(*slots: tuple[str, int, int]) -> Calendar:
 
 def job(key: str, minutes: int = 20, days: tuple[int, int] = (0, 4), **more: object) -> Job:
     return Job(key, MONDAY + timedelta(days=days[0]), MONDAY + timedelta(days=days[1]), minutes, **more)  # type: ignore[arg-type]
+
+
+def loads(found: list[Match]) -> dict[str, int]:
+    """Minutes of work that each class has been given."""
+    given: dict[str, int] = {}
+    for item in found:
+        if item.lesson is not None:
+            given[item.lesson.group_id] = given.get(item.lesson.group_id, 0) + item.job.minutes
+    return given
 
 
 def where(found: list[Match]) -> dict[str, str | None]:

@@ -62,6 +62,15 @@ def round_at(context: Context, week: date, ordinal: int) -> Round:
     raise errors.NotFound("There is no such round: school is in that week, or fewer rounds are walked.")
 
 
+def take(
+    connection: Connection[Any], context: Context, walk: Round, today: date, *, by: str, pass_id: UUID | None = None
+) -> None:
+    """Give a round to somebody. Raises BadInput for one that is over, Refused when another has it already."""
+    if walk.to_day < today:
+        raise BadInput("That round is over. Take one that is still to come.")
+    rounds.take(connection, context.school.id, walk.week, walk.ordinal, by=by, pass_id=pass_id)
+
+
 def walked(connection: Connection[Any], walk: Round, today: date, *, pass_id: UUID | None = None) -> None:
     """Tick a round off; by a pass its own only. Raises BadInput for one that is still to come."""
     if walk.from_day > today:

@@ -4,7 +4,7 @@ A lesson holds so many minutes. A job that finds its lessons full may push other
 long as each of them still has one: so that nothing is left over that could have been done.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
@@ -168,12 +168,3 @@ class _Table:
         number = self._of.pop(job.key)
         self._left[number] += job.minutes
         self._inside[number].remove(job)
-
-
-def loads(found: Sequence[Match]) -> dict[str, int]:
-    """Minutes of work that each class has been given."""
-    given: dict[str, int] = {}
-    for item in found:
-        if item.lesson is not None:
-            given[item.lesson.group_id] = given.get(item.lesson.group_id, 0) + item.job.minutes
-    return given

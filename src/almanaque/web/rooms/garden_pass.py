@@ -116,16 +116,9 @@ def take_round(desk: Pass, week: str, ordinal: int, action: Annotated[str, Form(
         _for_carers(room)
         walk = commands.round_at(room.context, parse_day(week, field="week"), ordinal)
         mine = desk.visitor.pass_id
-        if walk.to_day < room.today and action == "take":
-            raise BadInput("That round is over. Take one that is still to come.")
         if action == "take":
-            rounds.take(
-                room.connection,
-                room.context.school.id,
-                walk.week,
-                ordinal,
-                by=desk.visitor.account_name[:80],
-                pass_id=mine,
+            commands.take(
+                room.connection, room.context, walk, room.today, by=desk.visitor.account_name[:80], pass_id=mine
             )
         elif action == "walked":
             commands.walked(room.connection, walk, room.today, pass_id=mine)

@@ -32,13 +32,11 @@ class LabelSheet:
 
     key: str
     name: str
-    columns: int
-    rows: int
 
 
 SHEETS = (
-    LabelSheet("letter", "letter, 30 labels of 2 5/8 × 1 in", 3, 10),
-    LabelSheet("a4", "A4, 21 labels of 63.5 × 38.1 mm", 3, 7),
+    LabelSheet("letter", "letter, 30 labels of 2 5/8 × 1 in"),
+    LabelSheet("a4", "A4, 21 labels of 63.5 × 38.1 mm"),
 )
 
 

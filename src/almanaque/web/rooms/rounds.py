@@ -80,7 +80,7 @@ def give(
         walk = commands.round_at(room.context, parse_day(week, field="week"), ordinal)
         if action == "take":
             who = forms.name(by, field="by", what="who walks it: a family or a role, no child's name")
-            rounds.take(room.connection, room.context.school.id, walk.week, ordinal, by=who, pass_id=None)
+            commands.take(room.connection, room.context, walk, room.today, by=who)
         elif action == "back":
             rounds.give_back(room.connection, walk.week, ordinal)
         elif action == "walked":
