@@ -106,7 +106,7 @@ def test_what_a_form_refuses_stays_as_it_was_typed(working: Visit) -> None:
     expect(page.get_by_label("Name")).to_have_value("Mill")
     page.get_by_label("What exactly").fill("Chips")
     page.get_by_role("button", name="Add the partner").click()
-    expect(page.get_by_role("link", name="Mill")).to_be_visible()
+    expect(page.get_by_role("link", name="Mill", exact=True)).to_be_visible()
 
 
 def test_a_town_fills_the_fields_of_the_place(browser, site: str) -> None:
