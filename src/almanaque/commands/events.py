@@ -27,7 +27,7 @@ def happened(
     changes.lock_bed(connection, planting.bed_id, version=None)
     garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
     _follow(
-        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {_PASSIVE[kind]}", hand
+        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", hand
     )
 
 
@@ -42,9 +42,10 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
     _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
 
 
-_PASSIVE = {
+PASSIVE = {
     "started": "started", "emerged": "seen to be up", "set out": "set out",
-    "first picking": "picked", "cleared": "cleared", "lost": "lost",
+    "in flower": "seen in flower", "ready": "seen to be ready", "first picking": "picked", "bolted": "seen to have bolted",
+    "cleared": "cleared", "lost": "lost",
 }  # fmt: skip
 
 

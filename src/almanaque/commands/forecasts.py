@@ -11,7 +11,7 @@ from uuid import UUID
 from psycopg import Connection
 
 from almanaque.commands.context import Context, vars_or_text
-from almanaque.core import covers, fit, growing, growth, layout, nearest, steps, tasks
+from almanaque.core import covers, fit, growing, layout, moved, nearest, steps, tasks
 from almanaque.core.catalogue import Catalogue
 from almanaque.core.covers import Covering, CoverKey
 from almanaque.core.crops import Crop
@@ -27,7 +27,7 @@ from almanaque.store import garden
 from almanaque.store import tasks as task_store
 from almanaque.store.garden import Bed, Planting
 
-RULES_VERSION = 6  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 7  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
 COVER_LOOKED_FOR = timedelta(days=300)  # a cover that lies over the bed within so many days counts
@@ -115,15 +115,11 @@ def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *,
 
 
 def _after_events(planting: Planting, dates: GrowthDates, crop: Crop) -> GrowthDates:
-    """Dates that follow what was seen: up, first picking, and a day set for clearing."""
+    """Dates that follow what was seen: up, in flower, ready, picked, bolted, and a day set for clearing."""
     up = planting.events.get("emerged")
     if up is not None and dates.emerge_to is not None:
         dates = replace(dates, emerge_from=up, emerge_to=up)
-    picked = planting.events.get("first picking")
-    if picked is not None and crop.life != "perennial":
-        last = picked + (dates.last_pick - dates.first_pick)
-        dates = replace(dates, first_pick_early=picked, first_pick=picked, first_pick_late=picked, last_pick=last,
-                        clear_by=growth.leaves_bed(crop, dates.bed_from, last))  # fmt: skip
+    dates = moved.by_stages(crop, dates, planting.events)
     clear = planting.steps.get("clear")
     if clear is not None and crop.life == "perennial":
         return replace(dates, clear_by=max(clear, dates.bed_from))

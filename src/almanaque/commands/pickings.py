@@ -12,8 +12,11 @@ from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand
 from almanaque.core import layout, yields
 from almanaque.core.bed import grid_of
+from almanaque.core.crops import Crop
 from almanaque.core.errors import BadInput
+from almanaque.core.growth import ready_until
 from almanaque.store import garden, harvest
+from almanaque.store.garden import Bed, Planting
 from almanaque.store.harvest import NewPicking, Picked
 
 
@@ -57,6 +60,19 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, hand:
             connection, context.school.id, planting.id, event_id=uuid4(), kind="first picking", day=wish.day, by=hand.by
         )
     return picking
+
+
+def ready(connection: Connection[Any], context: Context, day: date) -> list[tuple[Planting, Crop, Bed]]:
+    """Plantings that can be picked on a day, in the order of the walk."""
+    beds = {bed.id: bed for bed in garden.beds(connection)}
+    found = []
+    for planting in garden.plantings(connection, since=day, until=day):
+        crop = context.crops[planting.crop]
+        if planting.status != "in the ground" or planting.dates is None:
+            continue
+        if ready_until(crop, planting.dates, first_picked=planting.events.get("first picking"), day=day) is not None:
+            found.append((planting, crop, beds[planting.bed_id]))
+    return sorted(found, key=lambda row: (row[2].ordinal, row[1].name.en))
 
 
 def in_book(picked: Picked, context: Context) -> yields.Picking:

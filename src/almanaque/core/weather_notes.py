@@ -9,6 +9,7 @@ from datetime import date
 
 from almanaque.core.crops import Crop
 from almanaque.core.findings import Finding, Fix, Severity, short_day
+from almanaque.core.moved import FRUITS
 from almanaque.core.units import Units, format_rain, format_temperature
 
 BEES_C = 14.0  # greatest temperature of a day [°C] below which bees hardly fly: common practice, no source
@@ -20,7 +21,6 @@ LEAST_SAID_MM = 1.3  # less rain than that is called none
 DRYING_C = 14.0  # greatest temperature on the mean of them from which an inch of soil dries out: our own rule
 DOWNPOUR_MM = 30.0  # rain of a day that washes seed away: our own rule
 OURS = "our own rule"
-FRUITS = frozenset({"fruit", "pod", "ear", "nut", "seed"})
 
 
 @dataclass(frozen=True)

@@ -25,6 +25,7 @@ SET name = excluded.name, purpose = excluded.purpose, kind = excluded.kind, mate
 -- bed_used: whether anything was planted, noted, done or changed on a bed, so that its history must stay
 SELECT EXISTS (SELECT FROM planting WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM soil_test WHERE bed_id = %(bed)s)
     OR EXISTS (SELECT FROM amendment WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM found_plant WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM journal_entry WHERE bed_id = %(bed)s)
+    OR EXISTS (SELECT FROM sighting WHERE bed_id = %(bed)s) OR EXISTS (SELECT FROM photo WHERE bed_id = %(bed)s)
     OR EXISTS (SELECT FROM task WHERE bed_id = %(bed)s) AS used;
 
 -- sites: the ground the beds lie on
@@ -95,4 +96,6 @@ ON CONFLICT (school_id, planting_id) DO UPDATE SET
 -- has_history: whether anything happened to a planting that must not be lost
 SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)
     OR EXISTS (SELECT FROM harvest WHERE planting_id = %(planting)s)
+    OR EXISTS (SELECT FROM sighting WHERE planting_id = %(planting)s) OR EXISTS (SELECT FROM photo WHERE planting_id = %(planting)s)
+    OR EXISTS (SELECT FROM lineage WHERE from_id = %(planting)s)
     OR EXISTS (SELECT FROM task WHERE planting_id = %(planting)s AND status <> 'open');

@@ -178,6 +178,15 @@ def save_found(connection: Connection[Any], school_id: UUID, plant: Found) -> No
     )  # fmt: skip
 
 
+def decide_found(connection: Connection[Any], plant_id: UUID, intent: Intent, gone_on: date | None) -> None:
+    """Keep a plant that nobody sowed or weed it out, and note the day on which it was gone. Raises NotFound for none."""
+    done = connection.execute(
+        "UPDATE found_plant SET intent = %s, gone_on = coalesce(%s, gone_on) WHERE id = %s", [intent, gone_on, plant_id]
+    )
+    if done.rowcount == 0:
+        raise errors.NotFound("There is no such plant in this school.")
+
+
 def _feature(row: dict[str, Any]) -> FeatureRow:
     shape = Shape(
         row["x_mm"],

@@ -68,3 +68,10 @@ def close(connection: Connection[Any], entry_id: UUID, day: date) -> None:
     done = connection.execute("UPDATE journal_entry SET closed_on = %s WHERE id = %s", [day, entry_id])
     if done.rowcount == 0:
         raise errors.NotFound("There is no such note in this school.")
+
+
+def come_back(connection: Connection[Any], entry_id: UUID, day: date) -> None:
+    """Let a note come back on another day."""
+    done = connection.execute("UPDATE journal_entry SET come_back_on = %s WHERE id = %s", [day, entry_id])
+    if done.rowcount == 0:
+        raise errors.NotFound("There is no such note in this school.")

@@ -37,6 +37,13 @@ def row_id(text: str) -> UUID:
         raise BadInput(INCOMPLETE) from None
 
 
+def is_id(text: str) -> bool:
+    try:
+        return bool(UUID(text))
+    except ValueError:
+        return False
+
+
 def optional_id(text: str) -> UUID | None:
     return row_id(text) if text.strip() else None
 

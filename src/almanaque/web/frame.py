@@ -1,6 +1,7 @@
 """What every page shares: top bar, ribbon, messages; and how a template becomes an answer."""
 
 import hashlib
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
@@ -70,6 +71,18 @@ def static(name: str) -> str:
         return f"/static/{path}"
     digest = hashlib.sha256((HERE / "static" / path).read_bytes()).hexdigest()[:12]
     return f"/static/{path}?v={digest}"
+
+
+@cache
+def fonts() -> list[str]:
+    """Addresses of the fonts we ship."""
+    return [f"/static/vendor/fonts/{path.name}" for path in sorted((HERE / "static/vendor/fonts").iterdir())]
+
+
+def digest_of(*names: str) -> str:
+    """A short hash that changes when a page's template or one of these addresses does."""
+    template = (HERE / "templates/field/page.html").read_bytes()
+    return hashlib.sha256(template + json.dumps(names).encode()).hexdigest()[:12]
 
 
 def part(room: Room, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:

@@ -26,7 +26,12 @@ SESSION_LASTS = timedelta(days=14)
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
 # Addresses that take files, or the many rows of a file's preview: the file's own limit and a little for the form.
-LARGER_LIMITS = {"/school/import": 2_200_000, "/school/import/save": 4_000_000, "/school/weather/import": 8_200_000}
+LARGER_LIMITS = {
+    "/school/import": 2_200_000,
+    "/school/import/save": 4_000_000,
+    "/school/weather/import": 8_200_000,
+    "/field/photos": 12_300_000,
+}
 MOST_FIELDS = {"/school/import/save": 60_000}
 TYPED = (
     "body",

@@ -12,7 +12,6 @@ from almanaque.commands import rounds as commands
 from almanaque.commands.pickings import PickingWish
 from almanaque.core import classes
 from almanaque.core.errors import BadInput
-from almanaque.core.growth import ready_until
 from almanaque.core.yields import USES, unit_choices
 from almanaque.store import errors, garden, journal, passes, rounds, tasks
 from almanaque.store.tasks import Task, TaskStatus
@@ -52,7 +51,7 @@ def pass_page(desk: Pass, done: str = "") -> Response:
             "jobs": [{"task": t, "id": str(t.id), "when": words.weekday_day(t.on_day or t.from_day), "bed": t.bed_name or "", "done": t.status == "done"} for t in mine],
             "flags": classes.flag_words([(f.kind, f.what) for f in group.flags]) if group else [],
             "cautions": list(dict.fromkeys(t.caution for t in mine if t.caution and t.status == "open")),
-            "beds": beds, "note_id": str(uuid4()), "picking_id": str(uuid4()), "ready": _ready(room, dict(beds)), "units": unit_choices(room.context.crops, room.context.school.units), "uses": USES,
+            "beds": beds, "note_id": str(uuid4()), "picking_id": str(uuid4()), "ready": _ready(room), "units": unit_choices(room.context.crops, room.context.school.units), "uses": USES,
             "breaks": _rounds(room),
             "done": {"note": "The note is kept.", "picking": "The picking is in the book.", "round": "The round is yours. Thank you.", "walked": "Thank you: the round is ticked off."}.get(done, ""), "demo": desk.clock.demo_day is not None,
         }  # fmt: skip
@@ -151,13 +150,7 @@ def _jobs(room: Room) -> list[Task]:
     return [t for t in mine if t.status == "open" or t.done_on == room.today]
 
 
-def _ready(room: Room, beds: dict[str, str]) -> list[tuple[str, str]]:
+def _ready(room: Room) -> list[tuple[str, str]]:
     """Plantings that can be picked today."""
-    found = []
-    for planting in garden.plantings(room.connection, since=room.today, until=room.today):
-        crop = room.context.crops[planting.crop]
-        if planting.status == "in the ground" and planting.dates is not None:
-            until = ready_until(crop, planting.dates, first_picked=planting.events.get("first picking"), day=room.today)
-            if until is not None:
-                found.append((str(planting.id), f"{crop.name.en}, {beds[str(planting.bed_id)]}: {crop.ready_sign}"))
-    return found
+    found = pickings.ready(room.connection, room.context, room.today)
+    return [(str(p.id), f"{crop.name.en}, {bed.name}: {crop.ready_sign}") for p, crop, bed in found]

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands import jobs
 from almanaque.commands import lessons as lesson_commands
+from almanaque.commands.come_back import come_back
 from almanaque.commands.context import Context
 from almanaque.commands.rounds import rota
 from almanaque.commands.watering import watering
@@ -17,7 +18,7 @@ from almanaque.core import classes
 from almanaque.core.growth import ready_until
 from almanaque.core.school_year import Lesson, week_of
 from almanaque.core.steps import SERIES
-from almanaque.store import garden, journal, tasks, weather
+from almanaque.store import garden, tasks, weather
 from almanaque.store.tasks import Task, TaskStatus
 from almanaque.web import frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
@@ -89,7 +90,7 @@ def week(desk: Look, shared: str = "") -> Response:
             "weather_source": room.context.school.weather_source,
             "before_break": before_break(room),
             "shared": _shared(shared),
-            "come_back": journal.to_come_back_to(room.connection, day=room.day),
+            "come_back": come_back(room.connection, room.context, room.day),
             "ready": ready(room),
             "weather_notes": weather_notes(room, readings),
             "water": _water(room),

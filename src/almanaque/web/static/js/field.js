@@ -1,0 +1,294 @@
+// The page in the garden: a tour bed by bed, jobs and pickings, over the snapshot that the phone keeps. What is entered is put
+// into the queue first and sent when it can be; the page never waits for the network.
+document.addEventListener('alpine:init', function () {
+  const DAY = 86400000;
+  const BLANK = { kind: '', planting: '', square: '', trouble: 'pest', what: '', stage: 'in flower', part: '', severity: 0, length: '', team: '', amount: '', of: '', remedy: '', note: '', error: '' };
+
+  let last = 0;
+  function nextOrder() { last = Math.max(last + 1, Date.now()); return last; }
+
+  function count(number, one, many) { return number + ' ' + (number === 1 ? one : many); }
+
+  Alpine.data('field', function () {
+    return {
+      view: 'home', snap: null, at: 0, queue: [], online: navigator.onLine, out: '', said: '', form: Object.assign({}, BLANK),
+      picking: { planting: '', amount: '', unit: '', use: '', error: '' }, photo: null, sending: false, insecure: !window.isSecureContext,
+
+      async init() {
+        window.addEventListener('online', () => { this.online = true; this.send(); });
+        window.addEventListener('offline', () => { this.online = false; });
+        if ('serviceWorker' in navigator) { navigator.serviceWorker.register('/field/worker.js').catch(() => {}); }
+        if (navigator.storage && navigator.storage.persist) { navigator.storage.persist().catch(() => {}); }
+        this.take(await FieldQueue.kept('snapshot'));
+        this.queue = await FieldQueue.all();
+        await this.refresh();
+        setInterval(() => { if (this.queue.length) { this.send(); } }, 30000);
+      },
+
+      // The snapshot
+      take(snap) {
+        if (!snap) { return; }
+        const waiting = {};
+        this.queue.forEach((e) => { if (e.key) { waiting[e.key] = e.say.answer || 'given'; } });
+        snap.stops.forEach((s) => s.questions.forEach((q) => { q.typed = q.typed || ''; q.other = q.other || ''; if (waiting[q.key]) { q.given = waiting[q.key]; } }));
+        this.snap = snap;
+        this.at = Math.min(this.at, Math.max(0, snap.stops.length - 1));
+        if (!this.picking.planting && snap.ready.length) { this.picking.planting = snap.ready[0].id; }
+        this.picking.unit = this.picking.unit || snap.units[0];
+        this.picking.use = this.picking.use || snap.uses[0];
+      },
+      async refresh() {
+        await this.send();
+        try {
+          const snap = await FieldQueue.snapshot();
+          this.online = true;
+          this.out = snap.out || '';
+          if (snap.out) { return; }
+          snap.fetched = Date.now();
+          this.queue = await FieldQueue.all();
+          this.take(snap);
+          await this.remember();
+        } catch (error) { this.online = false; }
+      },
+      remember() { return FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))); },
+      get ready() { return Boolean(this.snap); },
+      get stops() { return this.snap ? this.snap.stops : []; },
+      get stop() { return this.snap && this.snap.stops.length ? this.snap.stops[this.at] : { questions: [], jobs: [], plantings: [], last: '' }; },
+      get jobs() { return this.snap ? this.snap.jobs : []; },
+      get pickable() { return this.snap ? this.snap.ready : []; },
+      get units() { return this.snap ? this.snap.units : []; },
+      get uses() { return this.snap ? this.snap.uses : []; },
+      get parts() { return this.snap ? this.snap.parts : []; },
+      get stages() { return this.snap ? this.snap.stages : []; },
+      get teams() { return this.snap ? this.snap.teams || [] : []; },
+      get measuring() { return this.form.kind === 'height' && this.teams.length > 0; },
+      get severities() { return this.snap ? this.snap.severity : []; },
+      get lengths() { return this.snap ? this.snap.lengths : ''; },
+      get loggedOut() { return Boolean(this.out) || (!this.snap && !this.online); },
+      get loggedOutTitle() { return !this.online && !this.snap ? 'No signal' : this.out === 'right' ? 'This login only looks' : 'Log in to go on'; },
+      get mayLogIn() { return this.out === 'login'; },
+      get loggedOutWords() {
+        if (!this.online && !this.snap) { return 'This phone has no garden on it yet. Open this page once with a signal.'; }
+        if (this.out === 'right') { return 'It cannot enter anything. Ask the school’s coordinator if it should, or log in as somebody else on the pages of Almanaque.'; }
+        return this.queue.length ? 'What was entered waits here and is sent after the login.' : 'Then the garden comes to this phone.';
+      },
+
+      // Words
+      get small() {
+        if (this.view === 'bed') { return 'Tour, bed ' + (this.at + 1) + ' of ' + this.stops.length; }
+        return this.snap ? this.snap.school.name + ' · ' + this.snap.day : 'Almanaque';
+      },
+      get title() {
+        if (this.view === 'bed') { return this.stop.name || ''; }
+        return { home: 'In the garden', jobs: 'Jobs', pick: 'Pick', waiting: 'Waiting' }[this.view];
+      },
+      get pill() {
+        const n = this.queue.length;
+        if (n && this.queue.some((e) => e.problem)) { return count(n, 'needs a look', 'need a look'); }
+        if (!this.online) { return n ? 'No signal · ' + n + ' waiting' : 'No signal'; }
+        if (this.out && n) { return n + ' waiting for login'; }
+        return n ? (this.sending ? 'Sending ' + n : n + ' waiting') : 'All sent';
+      },
+      get pillClass() { return this.queue.length || !this.online ? 'is-waiting' : ''; },
+      get who() { return this.snap ? 'Entered as ' + this.snap.account.name + '.' : ''; },
+      get tourWords() {
+        const asked = this.stops.reduce((sum, s) => sum + this.open(s), 0);
+        return asked ? count(asked, 'thing to look at', 'things to look at') + ' in ' + count(this.stops.length, 'bed', 'beds') : 'Nothing asks to be looked at today; a walk finds what nobody expects.';
+      },
+      get jobsWords() { return count(this.jobs.filter((j) => j.status === 'open').length, 'job', 'jobs'); },
+      get readyWords() { return this.pickable.length ? count(this.pickable.length, 'ready', 'ready') : 'Pick'; },
+      get noJobs() { return this.jobs.length === 0; },
+      get nothingReady() { return this.pickable.length === 0; },
+      get somethingReady() { return this.pickable.length > 0; },
+      get backWords() { return this.view === 'bed' && this.at > 0 ? 'Back' : 'Home'; },
+      get nextWords() { return this.at + 1 < this.stops.length ? 'Next: ' + this.stops[this.at + 1].name : 'End of the tour'; },
+      get queueWords() { return this.queue.length ? 'Kept on this phone until the school’s server has it. Nothing is lost when the page is closed.' : 'Everything that was entered on this phone has been sent.'; },
+      open(stop) { return stop.questions.filter((q) => !q.given).length; },
+      asks(stop) {
+        const jobs = stop.jobs.filter((j) => j.status === 'open').length;
+        const found = [];
+        if (this.open(stop)) { found.push(count(this.open(stop), 'question', 'questions')); }
+        if (jobs) { found.push(count(jobs, 'job', 'jobs')); }
+        return found.join(' · ') || stop.purpose;
+      },
+      plantingWords(p) { return p.name + ', ' + p.where; },
+      jobFacts(job) { return [job.when, job.who, job.bed, job.minutes + ' min'].filter(Boolean).join(' · '); },
+      entryFacts(e) {
+        const mine = this.snap && e.account === this.snap.account.id && e.school === this.snap.school.id;
+        return 'Noted ' + new Date(e.noted_at).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' }) + (mine ? '' : ', waits for ' + e.name + ' to log in at ' + e.where);
+      },
+
+      // Walking
+      show(view) { this.view = view; this.stopAdding(); this.said = ''; if (view === 'waiting') { this.listQueue(); } this.top(); },
+      start() {
+        const first = this.stops.findIndex((s) => this.open(s));
+        this.go(first < 0 ? 0 : first);
+      },
+      go(index) { this.at = index; this.show('bed'); },
+      next() {
+        if (this.at + 1 < this.stops.length) { this.go(this.at + 1); } else { this.show('home'); this.refresh(); }
+      },
+      back() {
+        if (this.view === 'bed' && this.at > 0) { this.go(this.at - 1); } else { this.show('home'); this.refresh(); }
+      },
+      top() { this.$nextTick(() => { window.scrollTo(0, 0); document.getElementById('field-title').focus({ preventScroll: true }); }); },
+
+      // Entering
+      today() {
+        // Days since the snapshot came, so that a phone that was out of reach overnight dates its notes rightly.
+        const midnight = (instant) => { const d = new Date(instant); return Date.UTC(d.getFullYear(), d.getMonth(), d.getDate()); };
+        const passed = Math.round((midnight(Date.now()) - midnight(this.snap.fetched || Date.now())) / DAY);
+        return new Date(Date.parse(this.snap.today + 'T00:00:00Z') + passed * DAY).toISOString().slice(0, 10);
+      },
+      async enter(kind, say, words, more) {
+        const entry = Object.assign({
+          id: crypto.randomUUID ? crypto.randomUUID() : this.makeId(), kind: kind, say: say, words: words, noted_at: new Date().toISOString(), order: nextOrder(), noted_on: this.today(),
+          account: this.snap.account.id, school: this.snap.school.id, name: this.snap.account.name, where: this.snap.school.name, problem: '',
+        }, more || {});
+        await FieldQueue.put(entry);
+        await this.remember();
+        this.queue = await FieldQueue.all();
+        this.send();
+      },
+      makeId() {
+        // Without https the browser has no randomUUID; the bits are as random.
+        const b = crypto.getRandomValues(new Uint8Array(16));
+        b[6] = (b[6] & 15) | 64; b[8] = (b[8] & 63) | 128;
+        const hex = Array.from(b, (x) => x.toString(16).padStart(2, '0')).join('');
+        return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-');
+      },
+      async send() {
+        this.queue = await FieldQueue.all();
+        if (!this.snap || this.sending) { return; }
+        this.sending = true;
+        let before = -1;
+        // Once more for what was entered meanwhile, as long as something goes.
+        while (this.queue.length && this.queue.length !== before) {
+          await FieldQueue.tidy();
+          before = (await FieldQueue.all()).length;
+          await this.fly();
+          this.queue = await FieldQueue.all();
+        }
+        this.sending = false;
+      },
+      async fly() {
+        try {
+          let became = await this.sendOnce();
+          if (became === 'right') {
+            // The form token is older than the login. The snapshot brings a new one, or says who is missing.
+            const snap = await FieldQueue.snapshot();
+            became = snap.out || 'again';
+            if (!snap.out) { snap.fetched = Date.now(); this.take(snap); became = await this.sendOnce(); }
+          }
+          this.online = true;
+          this.out = became === 'sent' ? '' : became;
+        } catch (error) { this.online = navigator.onLine && !(error instanceof TypeError); }
+      },
+      sendOnce() { return FieldQueue.send({ account: this.snap.account.id, school: this.snap.school.id }, this.snap.token); },
+      async listQueue() { this.queue = await FieldQueue.all(); },
+      async again(entry) { await FieldQueue.put(Object.assign(JSON.parse(JSON.stringify(entry)), { problem: '' }, entry.blob ? { blob: entry.blob } : {})); this.send(); },
+      async drop(entry) { await FieldQueue.remove(entry.id); this.queue = await FieldQueue.all(); this.top(); },
+
+      // The tour's questions
+      chosen(q, a) { return q.given === a.key ? 'is-on' : ''; },
+      pressed(q, a) { return q.given === a.key ? 'true' : 'false'; },
+      given(q) { return q.given ? 'is-on' : ''; },
+      answer(q, a) {
+        q.given = a.key;
+        this.enter('answer', { code: q.code, subject: q.subject, answer: a.key }, q.title + ' ' + a.label, { key: q.key });
+      },
+      measure(q) {
+        const typed = q.typed.trim();
+        if (!typed && !q.other.trim()) { return; }
+        q.given = 'given';
+        if (q.ask === 'length') { this.enter('answer', { code: q.code, subject: q.subject, length: typed }, q.title + ' ' + typed, { key: q.key }); return; }
+        const say = { code: q.code, subject: q.subject, amount: Number(typed || 0), second: Number(q.other.trim() || 0) };
+        this.enter('answer', say, q.title + ' ' + say.amount + ' male, ' + say.second + ' female', { key: q.key });
+      },
+
+      // Jobs
+      jobIs(job, status) { return job.status === status ? 'is-on' : ''; },
+      jobPressed(job, status) { return job.status === status ? 'true' : 'false'; },
+      tick(job, status) {
+        const now = job.status === status ? 'open' : status;
+        // The same job may stand under its bed and under today's jobs.
+        this.snap.jobs.concat(...this.stops.map((s) => s.jobs)).forEach((one) => { if (one.id === job.id) { one.status = now; } });
+        this.enter('job', { task: job.id, status: now }, (now === 'open' ? 'Open again: ' : now === 'done' ? 'Done: ' : now === 'partly' ? 'Partly done: ' : 'Not needed: ') + job.title, { key: 'job:' + job.id });
+      },
+
+      // Anything else
+      adding(kind) { return this.form.kind === kind ? 'is-on' : ''; },
+      add(kind) {
+        if (this.form.kind === kind) { this.stopAdding(); return; }
+        const only = this.stop.plantings.length === 1 ? this.stop.plantings[0].id : '';
+        this.form = Object.assign({}, BLANK, { kind: kind, planting: only });
+        this.photo = null;
+        this.$nextTick(() => { const first = document.querySelector('.field-form select, .field-form input'); if (first) { first.focus(); } });
+      },
+      stopAdding() { this.form = Object.assign({}, BLANK); this.photo = null; const file = document.getElementById('f-photo'); if (file) { file.value = ''; } },
+      wants(what) {
+        const by = { planting: ['pest', 'stage', 'height', 'count', 'visitors', 'photo'], square: ['pest', 'count'], what: ['pest', 'visitors'], amount: ['pest', 'count', 'visitors'] };
+        return by[what].indexOf(this.form.kind) >= 0;
+      },
+      choosePlanting() { this.form.error = ''; },
+      get names() {
+        if (!this.snap) { return []; }
+        return this.form.kind === 'visitors' ? this.snap.visitors : this.snap.troubles[this.form.trouble];
+      },
+      get expected() {
+        const p = this.stop.plantings.find((one) => one.id === this.form.planting);
+        return this.lengths + (p && p.expect ? ' · about ' + p.expect + ' to expect' : '');
+      },
+      get amountWords() { return this.form.kind === 'pest' ? 'How many have it' : this.form.kind === 'count' ? 'How many plants stand' : 'How many'; },
+      get noteWords() { return this.form.kind === 'note' ? 'What you saw' : this.form.kind === 'photo' ? 'Words under it' : 'Note'; },
+      get nothingNew() { return ''; },
+      severe(s) { return this.form.severity === s.key ? 'is-on' : ''; },
+      severePressed(s) { return this.form.severity === s.key ? 'true' : 'false'; },
+      takePhoto(event) { this.photo = event.target.files[0] || null; },
+      seeNothing() { this.enter('sighting', { what_kind: 'nothing new', bed: this.stop.id }, this.stop.name + ': nothing new', { key: 'nothing:' + this.stop.id }); this.say('Nothing new, noted.'); },
+      say(words) { this.said = words; },
+      number(text) { const plain = text.trim(); return plain === '' ? null : (/^\d+$/.test(plain) ? Number(plain) : NaN); },
+      async keep() {
+        const f = this.form, on = { bed: this.stop.id, planting: f.planting || null }, where = this.stop.name;
+        const amount = this.number(f.amount), of = this.number(f.of);
+        if (Number.isNaN(amount) || Number.isNaN(of)) { f.error = 'A count is a whole number.'; return; }
+        if (f.kind === 'note') {
+          if (!f.note.trim()) { f.error = 'The note is empty. Write what you saw.'; return; }
+          await this.enter('note', { bed: this.stop.id, body: f.note.trim() }, where + ': ' + f.note.trim());
+        } else if (f.kind === 'photo') {
+          if (!this.photo) { f.error = 'Take or choose a photo first.'; return; }
+          const blob = await FieldQueue.shrink(this.photo);
+          await this.enter('photo', { bed: this.stop.id, planting: f.planting, caption: f.note.trim().slice(0, 200) }, where + ': photo', { blob: blob });
+        } else if (f.kind === 'pest') {
+          if (!f.what.trim()) { f.error = 'Say what it is; “unknown” will do.'; return; }
+          await this.enter('sighting', Object.assign({ what_kind: f.trouble, what: f.what.trim(), part: f.part, severity: f.severity || null, amount: amount, of_amount: of, square: f.square.trim(), remedy: f.remedy.trim(), note: f.note.trim() }, on), where + ': ' + f.what.trim());
+        } else if (f.kind === 'stage') {
+          if (!f.planting) { f.error = 'Choose the planting that it is about.'; return; }
+          await this.enter('sighting', Object.assign({ what_kind: 'stage', what: f.stage, note: f.note.trim() }, on), where + ': ' + f.stage);
+        } else if (f.kind === 'height') {
+          if (!f.planting || !f.length.trim()) { f.error = 'Choose the planting and measure one plant.'; return; }
+          await this.enter('sighting', Object.assign({ what_kind: 'height', length: f.length.trim(), team: f.team, note: f.note.trim() }, on), where + ': ' + f.length.trim() + ' tall');
+        } else {
+          if (amount === null) { f.error = 'Say how many; none is 0.'; return; }
+          const visitors = f.kind === 'visitors';
+          if (visitors && !f.what.trim()) { f.error = 'Say which visitors.'; return; }
+          await this.enter('sighting', Object.assign({ what_kind: f.kind, what: visitors ? f.what.trim() : '', amount: amount, square: f.square.trim(), note: f.note.trim() }, on), where + ': ' + amount + ' ' + (visitors ? f.what.trim() : 'plants'));
+        }
+        this.stopAdding();
+        this.say('Kept.');
+        this.top();
+      },
+
+      // Pickings
+      get sign() { const r = this.pickable.find((one) => one.id === this.picking.planting); return r ? 'Ready: ' + r.sign + '. ' + r.how : ''; },
+      async pick() {
+        const p = this.picking, r = this.pickable.find((one) => one.id === p.planting);
+        if (!r || !p.amount.trim()) { p.error = 'Say how much was picked.'; return; }
+        p.error = '';
+        await this.enter('picking', { planting: p.planting, amount: p.amount.trim(), unit: p.unit, use: p.use }, 'Picked ' + p.amount.trim() + ' ' + p.unit + ': ' + r.label);
+        p.amount = '';
+        this.say('The picking is kept.');
+      },
+    };
+  });
+});

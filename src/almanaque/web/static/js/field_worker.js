@@ -1,0 +1,17 @@
+// Keeps the page on the phone. What it keeps and under which name stands above; everything else goes to the network.
+self.addEventListener('install', function (event) {
+  event.waitUntil(caches.open(NAME).then(function (cache) { return cache.addAll(KEPT); }).then(function () { return self.skipWaiting(); }));
+});
+self.addEventListener('activate', function (event) {
+  event.waitUntil(
+    caches.keys().then(function (names) {
+      return Promise.all(names.filter(function (name) { return name.indexOf('field-') === 0 && name !== NAME; }).map(function (name) { return caches.delete(name); }));
+    }).then(function () { return self.clients.claim(); })
+  );
+});
+self.addEventListener('fetch', function (event) {
+  const url = new URL(event.request.url);
+  if (event.request.method === 'GET' && url.origin === self.location.origin && KEPT.indexOf(url.pathname + url.search) >= 0) {
+    event.respondWith(caches.match(event.request, { cacheName: NAME, ignoreVary: true }).then(function (kept) { return kept || fetch(event.request); }));
+  }
+});

@@ -1,0 +1,162 @@
+"""The page for the phone in a real browser: a tour with the network cut in the middle, the page killed, two phones, a login that ends."""
+
+import re
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.conftest import PHONE, Visit, visit
+
+HELPER = pytest.mark.parametrize("working", [("helper", PHONE)], indirect=True)
+
+
+def open_field(visit: Visit) -> Page:
+    page = visit.go("/field/")
+    expect(page.get_by_role("heading", name="Tour")).to_be_visible()
+    # The service worker holds the page before anything is cut.
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.wait_for_function("caches.keys().then(names => names.length > 0)")
+    return page
+
+
+@HELPER
+def test_a_tour_with_the_network_cut_in_the_middle_the_page_closed_and_everything_there_once(working: Visit) -> None:
+    page = open_field(working)
+    page.get_by_role("button", name="Start the tour").click()
+    expect(page.locator("h1")).to_have_text("Bed 2")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    with page.expect_response("**/field/sync"):
+        page.get_by_role("group", name="Pea up?").get_by_role("button", name="All").click()
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+
+    working.context.set_offline(True)
+    page.get_by_role("group", name="Leaf lettuce up?").get_by_role("button", name="Some").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 1 waiting")
+    page.get_by_role("group", name="Leaf lettuce up?").get_by_role("button", name="Not yet").click()
+    expect(page.locator(".field-pill")).to_have_text(
+        "No signal · 1 waiting"
+    )  # the answer was changed before it was sent
+    page.get_by_role("button", name="Next: Bed 3").click()
+    page.get_by_role("button", name="Pest").click()
+    page.locator("#f-planting").select_option(index=1)
+    page.locator("#f-what").fill("wheat midge")
+    page.get_by_role("group", name="How bad").get_by_role("button", name="some").click()
+    page.get_by_label(re.compile("What was done against it")).fill("picked off by hand")
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 2 waiting")
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.get_by_label("What you saw").fill("Rooks on the straw bale")
+    page.get_by_role("button", name="Keep this").click()
+    page.get_by_role("button", name="Photo", exact=True).click()
+    page.locator("#f-photo").set_input_files(
+        {"name": "wheat.png", "mimeType": "image/png", "buffer": page.screenshot()}
+    )
+    page.get_by_label("Words under it").fill("The wheat in April")
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 4 waiting")
+    page.close()
+
+    page = working.page = working.context.new_page()
+    page.goto(working.base + "/field/")  # from the phone's own memory
+    expect(page.locator(".field-pill")).to_have_text("No signal · 4 waiting")
+    expect(page.get_by_role("heading", name="Tour")).to_be_visible()
+    working.faults.clear()  # the browser says on its console that it had no network
+
+    working.context.set_offline(False)
+    page.get_by_role("button", name="Bring up to date").click()
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+    page.get_by_role("button", name="Bring up to date").click()
+    page = working.go("/journal")
+    for once in ("Rooks on the straw bale", "wheat midge, some", "The wheat in April"):
+        expect(page.locator(".entry-body", has_text=once)).to_have_count(1)
+    expect(page.locator(".entry-body", has_text=re.compile("^up$"))).to_have_count(1)
+    image = page.locator("img.entry-photo").first
+    assert image.evaluate("e => e.complete && e.naturalWidth") == 166  # 360 high at most, upright
+
+
+@HELPER
+def test_two_pages_that_send_the_same_queue_enter_it_once(working: Visit) -> None:
+    page = open_field(working)
+    working.context.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+    page.get_by_role("button", name="Visitors").click()
+    page.locator("#f-what").fill("worms")
+    page.locator("#f-amount").fill("7")
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 1 waiting")
+    other = working.context.new_page()
+    other.goto(working.base + "/field/")
+    working.context.set_offline(False)
+    for one in (page, other):
+        one.evaluate("window.dispatchEvent(new Event('online'))")
+    for one in (page, other):
+        one.get_by_role("button", name=re.compile("waiting|sent|Sending")).click()
+        expect(one.locator(".field-pill")).to_have_text("All sent", timeout=10_000)
+    other.close()
+    working.faults.clear()
+    page = working.go("/journal?search=worms")
+    expect(page.get_by_text("7 worms")).to_have_count(1)
+
+
+def test_what_was_noted_waits_for_a_login_that_has_ended(browser: Browser, site: str) -> None:
+    for helper in visit(browser, site, "helper", PHONE):
+        page = open_field(helper)
+        helper.context.clear_cookies()
+        page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+        page.get_by_role("button", name="Nothing new").click()
+        expect(page.locator(".field-pill")).to_have_text("1 waiting for login")
+        page.get_by_role("link", name="Log in", exact=True).click()
+        page.fill("#login", "educator")
+        page.fill("#password", "soup-day-2026")
+        page.get_by_role("button", name="Log in").click()
+        page.wait_for_url("**/field/")
+        # Somebody else's login must not send it in her name.
+        expect(page.locator(".field-pill")).to_have_text("1 waiting")
+        page.locator(".field-pill").click()
+        expect(page.locator("#main")).to_contain_text("waits for Runa Oakes to log in at Brindlecombe School")
+        helper.context.clear_cookies()
+        page.goto(site + "/login?to=/field/")
+        page.fill("#login", "helper")
+        page.fill("#password", "soup-day-2026")
+        page.get_by_role("button", name="Log in").click()
+        page.wait_for_url("**/field/")
+        expect(page.locator(".field-pill")).to_have_text("All sent")
+        helper.faults.clear()  # the browser says on its console that the token was refused
+
+
+@HELPER
+def test_a_picking_in_three_taps_and_a_job_ticked_from_the_phone(working: Visit) -> None:
+    page = open_field(working)
+    page.get_by_role("button", name=re.compile("ready|Pick")).first.click()
+    page.locator("#p-amount").fill("12")
+    page.get_by_role("button", name="Keep the picking").click()
+    expect(page.locator(".message[role=status]")).to_have_text("The picking is kept.")
+    page.get_by_role("button", name="Home").click()
+    page.get_by_role("button", name=re.compile("^\\d+ jobs?$")).click()
+    first = page.locator(".field-card:visible").first
+    first.get_by_role("button", name="Done").click()
+    expect(first.get_by_role("button", name="Done")).to_have_attribute("aria-pressed", "true")
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+
+
+@HELPER
+def test_the_phone_page_has_no_accessibility_faults_in_any_of_its_views(working: Visit) -> None:
+    page = open_field(working)
+    assert working.axe() == []
+    page.get_by_role("button", name="Start the tour").click()
+    page.get_by_role("button", name="Pest").click()
+    assert working.axe() == []
+    for name in ("Pick",):
+        page.get_by_role("button", name=name, exact=True).click()
+        assert working.axe() == []
+    page.locator(".field-pill").click()
+    assert working.axe() == []
+    small = [b for b in page.locator("button:visible").all() if (box := b.bounding_box()) and box["height"] < 32]
+    assert small == []
+
+
+def test_a_viewer_is_told_that_the_login_only_looks(browser: Browser, read_site: str) -> None:
+    for viewer in visit(browser, read_site, "viewer", PHONE):
+        page = viewer.go("/field/")
+        expect(page.get_by_role("heading", name="This login only looks")).to_be_visible()
+        viewer.faults.clear()
