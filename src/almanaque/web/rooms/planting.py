@@ -7,7 +7,8 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 
-from almanaque.commands import forecasts, planting_day, schedule
+from almanaque.commands import descent, forecasts, planting_day, schedule
+from almanaque.commands.timeline import entries
 from almanaque.core import fit
 from almanaque.core import planting_day as core_day
 from almanaque.core.covers import COVERS, CoverKey
@@ -18,7 +19,7 @@ from almanaque.core.sowing_days import Setting
 from almanaque.core.steps import SETTABLE, Dated, as_they_stand
 from almanaque.core.succession import Sowing
 from almanaque.core.units import format_length
-from almanaque.store import garden, planted
+from almanaque.store import garden, planted, sightings
 from almanaque.store.garden import Bed, Planting
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
@@ -34,6 +35,7 @@ STEP_WORDS = {
     "scout": "look under leaves", "first picking": "first picking", "picking": "pick on", "cure": "cure", "cut back": "cut back",
     "divide": "divide", "clear": "clear",
 }  # fmt: skip
+ENDINGS = {"": "not decided", "deadhead": "cut off, so that it flowers on", "seed": "left to set seed"}
 STATE_WORDS = {"planned": "", "set by hand": "set by hand", "done": "done", "over": "over"}
 
 
@@ -103,6 +105,33 @@ def make_series(
         return frame.go(room, f"/garden/plantings/{planting_id}")
 
 
+@router.post("/garden/plantings/{planting_id}/ending")
+def set_ending(
+    desk: Annotated[Desk, Depends(may("note"))], planting_id: UUID, ending: Annotated[str, Form()] = ""
+) -> Response:
+    """Decide what becomes of faded flowers."""
+    with desk.open() as room:
+        sightings.set_ending(room.connection, planting_id, forms.one_of(ending, list(ENDINGS), field="ending"))
+        return frame.go(room, f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/new-plants")
+def new_plants(
+    desk: Plan,
+    planting_id: UUID,
+    how: Annotated[str, Form()] = "",
+    bed: Annotated[str, Form()] = "",
+    squares: Annotated[str, Form()] = "",
+    start_on: Annotated[str, Form()] = "",
+) -> Response:
+    """Plan plants that come from this planting, with their origin."""
+    with desk.open() as room:
+        kind = cast(descent.How, forms.one_of(how, descent.HOWS, field="how"))
+        wish = descent.Wish(kind, forms.row_id(bed), squares, parse_day(start_on, field="start_on"))
+        new_id = descent.make(room.connection, room.context, planting_id, wish, room.hand())
+        return frame.go(room, f"/garden/plantings/{new_id}")
+
+
 def _title(room: Room, planting: Planting) -> str:
     return f"{room.context.crops[planting.crop].name.en}, {garden.bed(room.connection, planting.bed_id).name}"
 
@@ -151,8 +180,18 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
                       for s in following],
         "asked": bool(rhythm), "series": [{"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id} for p in series],
         "next_day": max(ends, room.today).isoformat(), "ends": words.short_day(ends),
-        "height": format_length(crop.height_mm, units), "min_day": room.today.isoformat(),
+        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6), "relatives": _relatives(room, planting),
+        "endings": list(ENDINGS.items()), "ending": sightings.endings(room.connection, [planting.id]).get(str(planting.id), ""), "hows": descent.HOWS,
+        "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)], "bolted": "bolted" in planting.events and "cleared" not in planting.events,
+        "today_iso": room.today.isoformat(), "height": format_length(crop.height_mm, units), "min_day": room.today.isoformat(),
     }  # fmt: skip
+
+
+def _relatives(room: Room, planting: Planting) -> list[dict[str, str]]:
+    return [
+        {"id": str(r.planting.id), "words": f"{'From' if r.older else 'Gave'} {r.bed_name}, {words.short_day(r.planting.start_on)} {r.planting.start_on.year}", "how": r.how}
+        for r in descent.relatives(room.connection, planting.id)
+    ]  # fmt: skip
 
 
 def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
