@@ -9,6 +9,7 @@ from psycopg import Connection
 from almanaque.store.db import SESSION_OPTIONS
 
 RECOMPUTE_SCHOOL = "recompute_school"
+MAKE_PDF = "make_pdf"
 
 
 def app_for(url: str) -> App:
@@ -28,3 +29,8 @@ def recompute_school(connection: Connection[Any], school_id: UUID) -> None:
         _names_only.configure_task(
             RECOMPUTE_SCHOOL, queueing_lock=f"recompute {school_id}", lock=str(school_id), connection=connection
         ).defer(school_id=str(school_id))
+
+
+def make_pdf(connection: Connection[Any], school_id: UUID, job_id: UUID) -> None:
+    """Ask for a page that is kept to become a PDF."""
+    _names_only.configure_task(MAKE_PDF, connection=connection).defer(school_id=str(school_id), job_id=str(job_id))

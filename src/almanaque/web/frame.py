@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -12,6 +12,7 @@ from urllib.parse import urlencode
 from fastapi import Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from markupsafe import Markup
 
 from almanaque.web import security, words
 from almanaque.web.desk import Desk, Room
@@ -103,9 +104,22 @@ def page(
     """Draw a whole page in its room. `message` is a sentence to show on top, such as why a form was not taken."""
     shown = dict(
         _shared(room), room_key=key, title=title, rooms=ROOMS, ribbon=ribbon(room.context, room.day),
-        message=message or room.day_problem, path=_here(room, key), school_name=room.context.school.name, school_setting=room.context.school.setting,
+        layout="base.html", message=message or room.day_problem, path=_here(room, key), school_name=room.context.school.name, school_setting=room.context.school.setting,
     )  # fmt: skip
     return HTMLResponse(templates().get_template(template or f"{key}/page.html").render(**shown, **values), status)
+
+
+def paper_part(
+    room: Room, template: str, title: str, values: Mapping[str, Any], *, paper: str, paper_class: str = ""
+) -> Markup:
+    """Draw a page as a part of a document on paper, without bars and buttons."""
+    shown = dict(_shared(room), title=title, layout="paper/part.html", paper=paper, paper_class=paper_class)
+    return Markup(templates().get_template(template).render(**shown, **values))  # noqa: S704 - our own template, escaped
+
+
+def paper_document(title: str, parts: Sequence[Markup], *, paper: str) -> str:
+    """Parts as one document, each on a sheet of its own, for the worker to make a PDF of."""
+    return templates().get_template("paper/document.html").render(title=title, parts=parts, paper=paper)
 
 
 def bare_page(request: Request, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:

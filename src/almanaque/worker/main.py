@@ -10,6 +10,7 @@ from almanaque.clock import Clock
 from almanaque.commands import context, forecasts
 from almanaque.store import queue
 from almanaque.store.db import Database
+from almanaque.worker import pdfs
 
 log = structlog.get_logger()
 
@@ -23,6 +24,11 @@ def with_tasks(app: App, database: Database, clock: Clock) -> App:
             school = context.load(connection)
             count = forecasts.refresh_school(connection, school, today=clock.today(school.school.zone))
         log.info("recomputed", school=school_id, plantings=count)
+
+    @app.task(name=queue.MAKE_PDF)
+    def make_pdf(school_id: str, job_id: str) -> None:
+        pdfs.make(database, UUID(school_id), UUID(job_id))
+        log.info("made a PDF", school=school_id, job=job_id)
 
     return app
 

@@ -34,15 +34,20 @@ MEASURED = 5  # distances that a class measures
 def page(desk: Look, bed_id: UUID, on: str = "") -> Response:
     """The run sheet for one day, the next on which something goes in if none is named."""
     with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
-        known = commands.days(room.connection, bed.id, room.today)
-        day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
-        found = commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
-        values: dict[str, Any] = {
-            "bed": bed, "days": [(d.isoformat(), words.weekday_day(d)) for d in known], "on": day.isoformat(),
-            "sheet": _values(room, found) if found else None, "day_words": words.weekday_day(day),
-        }  # fmt: skip
+        bed, values = page_values(room, bed_id, on)
         return frame.page(room, "garden", f"Planting day, {bed.name}", values, template="garden/planting_day.html")
+
+
+def page_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+    """What the run sheet shows, on the page and on paper."""
+    bed = garden.bed(room.connection, bed_id)
+    known = commands.days(room.connection, bed.id, room.today)
+    day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
+    found = commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
+    return bed, {
+        "bed": bed, "days": [(d.isoformat(), words.weekday_day(d)) for d in known], "on": day.isoformat(),
+        "sheet": _values(room, found) if found else None, "day_words": words.weekday_day(day),
+    }  # fmt: skip
 
 
 @router.post("/garden/beds/{bed_id}/planting-day")

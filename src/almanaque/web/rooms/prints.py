@@ -44,12 +44,16 @@ SHEETS = (
 def mats(desk: Look, bed_id: UUID, on: str = "") -> Response:
     """Seed mats for what goes into a bed on a day: folded towels, and quarters of a square at true size."""
     with desk.open() as room:
-        bed, day, found = _sheet(room, bed_id, on)
-        values = {
+        bed, values = mats_values(room, bed_id, on)
+        return frame.page(room, "garden", f"Seed mats, {bed.name}", values, template="garden/mats.html")
+
+
+def mats_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+    bed, day, found = _sheet(room, bed_id, on)
+    return bed, {
             "bed": bed, "day_words": words.weekday_day(day), "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
             "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()), "ruler": [4 + n * 10 for n in range(11)], "inches": [round(4 + n * 25.4, 1) for n in range(5)],
-        }  # fmt: skip
-        return frame.page(room, "garden", f"Seed mats, {bed.name}", values, template="garden/mats.html")
+    }  # fmt: skip
 
 
 @router.get("/garden/beds/{bed_id}/labels")
@@ -70,41 +74,45 @@ def labels(desk: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response:
 def sums(desk: Look, bed_id: UUID) -> Response:
     """Sums about the bed as it stands on the ribbon's day, with the answers on a sheet of their own."""
     with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
-        grid, units = bed.grid(room.day), room.context.school.units
-        standing = [
-            p
-            for p in garden.plantings(room.connection, bed_id=bed.id, since=room.day, until=room.day)
-            if p.status in ("planned", "in the ground") and p.stands_on(room.day, room.today)
-        ]
-        laid = forecasts.layouts(standing, bed, room.context.crops, units)
-        grown: dict[str, Grown] = {}
-        for planting in standing:
-            name, layout = room.context.crops[planting.crop].name.en, laid[planting.id]
-            if name not in grown and planting.arrangement == "squares" and layout.plants:
-                along = layout.reading.along
-                grown[name] = Grown(
-                    name,
-                    along,
-                    layout.reading.per_square,
-                    len(planting.cells),
-                    layout.plants,
-                    commands.meant_mm(room.context, planting, bed),
-                )
-        found = []
-        if grid.cells and not bed.pockets:
-            found = arithmetic.sums(
-                bed.length_mm,
-                bed.width_mm,
-                bed.cell_mm,
-                grid.columns,
-                grid.rows,
-                len(grid.cells),
-                list(grown.values()),
-                units,
-            )
-        values = {"bed": bed, "sums": found, "day_words": words.weekday_day(room.day), "whole": not bed.outline_mm}
+        bed, values = sums_values(room, bed_id)
         return frame.page(room, "garden", f"Sums about {bed.name}", values, template="garden/sums.html")
+
+
+def sums_values(room: Room, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
+    bed = garden.bed(room.connection, bed_id)
+    grid, units = bed.grid(room.day), room.context.school.units
+    standing = [
+        p
+        for p in garden.plantings(room.connection, bed_id=bed.id, since=room.day, until=room.day)
+        if p.status in ("planned", "in the ground") and p.stands_on(room.day, room.today)
+    ]
+    laid = forecasts.layouts(standing, bed, room.context.crops, units)
+    grown: dict[str, Grown] = {}
+    for planting in standing:
+        name, layout = room.context.crops[planting.crop].name.en, laid[planting.id]
+        if name not in grown and planting.arrangement == "squares" and layout.plants:
+            along = layout.reading.along
+            grown[name] = Grown(
+                name,
+                along,
+                layout.reading.per_square,
+                len(planting.cells),
+                layout.plants,
+                commands.meant_mm(room.context, planting, bed),
+            )
+    found = []
+    if grid.cells and not bed.pockets:
+        found = arithmetic.sums(
+            bed.length_mm,
+            bed.width_mm,
+            bed.cell_mm,
+            grid.columns,
+            grid.rows,
+            len(grid.cells),
+            list(grown.values()),
+            units,
+        )
+    return bed, {"bed": bed, "sums": found, "day_words": words.weekday_day(room.day), "whole": not bed.outline_mm}
 
 
 def _sheet(room: Room, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet | None]:
@@ -166,6 +174,12 @@ def _drawn(quarter: Quarter, units: Units) -> dict[str, Any]:
         "use": "Use it four times, with its marked corner in each corner of the square." if quarter.times == 4 else f"Use it with its marked corner {', then '.join(quarter.where)}.",
         "words": f"A quarter of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
     }  # fmt: skip
+
+
+def label_rows(room: Room, bed_id: UUID, on: str) -> list[dict[str, Any]]:
+    """The labels for what goes into a bed on a day."""
+    _, _, found = _sheet(room, bed_id, on)
+    return _labels(room, found) if found else []
 
 
 def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:

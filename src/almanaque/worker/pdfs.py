@@ -1,0 +1,43 @@
+"""A page that somebody asked for as a PDF, made where it holds up nobody."""
+
+from functools import cache
+from pathlib import Path
+from uuid import UUID
+
+import structlog
+
+from almanaque.formats import pdf
+from almanaque.store import photos, prints
+from almanaque.store.db import Database
+
+log = structlog.get_logger()
+STATIC = Path(__file__).parents[1] / "web/static"
+FAILED = "The PDF could not be made; that was our fault. Print the page from the browser instead."
+
+
+def make(database: Database, school_id: UUID, job_id: UUID) -> None:
+    """Make one PDF; asked twice it is made once. What goes wrong is kept as a sentence for whoever waits for it."""
+    with database.school(school_id) as connection:
+        html = prints.html(connection, job_id)
+    if html is None:
+        return
+
+    def photo(path: str) -> bytes:
+        with database.school(school_id) as connection:
+            return photos.picture(connection, UUID(path.rsplit("/", 1)[-1]), "picture")
+
+    try:
+        made = pdf.make(html, static=STATIC, drawings=_drawings(), given=photo)
+    except Exception as error:  # whoever waits for it must hear of it, whatever it was
+        log.error("pdf failed", job=str(job_id), exc_info=error)
+        with database.school(school_id) as connection:
+            prints.failed(connection, job_id, FAILED)
+        return
+    with database.school(school_id) as connection:
+        prints.made(connection, job_id, made.body, made.pages)
+
+
+@cache
+def _drawings() -> str:
+    """Style rules for drawings, which take none from the page they stand on."""
+    return (STATIC / "css/drawings.css").read_text(encoding="utf-8")
