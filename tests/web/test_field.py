@@ -154,8 +154,12 @@ def test_a_photo_is_kept_once_shown_to_its_school_and_taken_away(client: TestCli
     assert client.get(f"/journal/photos/{id}?size=small").status_code == 200
     assert open_page(client, "/journal").text.count("Pea seedlings") == 1
     log_in(client, "educator")
-    client.post("/schools/choose", data={"form_token": token(client), "school": str(SOUTH)})
-    assert client.get(f"/journal/photos/{id}").status_code in (200, 404)
+    client.post("/schools", data={"form_token": token(client), "school": str(SOUTH)})
+    assert client.get(f"/journal/photos/{id}").status_code == 404
+    assert client.post(f"/journal/photos/{id}/delete", data={"form_token": token(client)}).status_code == 404
+    log_in(client, "coordinator")
+    client.post(f"/journal/photos/{id}/delete", data={"form_token": token(client)})
+    assert client.get(f"/journal/photos/{id}").status_code == 404
 
 
 @pytest.mark.parametrize("body", [b"no picture", b"\x89PNG\r\n\x1a\n" + b"\0" * 40])

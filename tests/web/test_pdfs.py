@@ -14,7 +14,7 @@ from almanaque.formats import pdf
 from almanaque.host.postgres import Addresses
 from almanaque.store.db import Database
 from almanaque.worker import pdfs
-from tests.database import NORTH, bed_id
+from tests.database import NORTH, SOUTH, bed_id
 from tests.web.pages import log_in, open_page, token
 
 MM = 72 / 25.4
@@ -205,10 +205,10 @@ def test_another_schools_pdf_is_not_there(client: TestClient, worker: Database) 
     )
     path = answer.url.path
     log_in(client, "educator")
-    client.post("/school/choose", data={"form_token": token(client), "school": str(bed_id("x"))})
     assert client.get(path).status_code == 200  # of the same school
-    client.cookies.clear()
-    assert client.get(path, follow_redirects=False).status_code == 303
+    client.post("/schools", data={"form_token": token(client), "school": str(SOUTH)})
+    assert client.get(path).status_code == 404
+    assert client.get(f"{path}.pdf").status_code == 404
 
 
 @pytest.mark.parametrize(

@@ -1,14 +1,17 @@
 """What is asked for as a PDF: the pack for a planting day; the page that waits for it, and the file."""
 
 from collections.abc import Sequence
+from datetime import timedelta
 from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from markupsafe import Markup
 
+from almanaque.commands import planting_day as commands
 from almanaque.core.errors import BadInput
 from almanaque.store import garden, prints, queue
+from almanaque.store.garden import Bed
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may
 from almanaque.web.rooms import planting_day
@@ -19,6 +22,7 @@ Look = Annotated[Desk, Depends(may("look"))]
 PAPERS = (("letter", "Letter"), ("a4", "A4"))
 PARTS = (("run", "run sheet"), ("mats", "seed mats"), ("labels", "labels"), ("sums", "sums about the bed"))
 MOST_BEDS = 12
+SOON = timedelta(days=14)
 ROWS = {"letter": 10, "a4": 7}  # rows of three labels on a common sheet of each paper: from memory
 
 
@@ -89,10 +93,22 @@ def wait(desk: Look, job_id: UUID) -> Response:
 
 def _page(room: Room, chosen: set[str], on: str) -> Response:
     values = {
-        "beds": [(str(b.id), b.name, str(b.id) in chosen) for b in garden.beds(room.connection)], "parts": PARTS, "papers": PAPERS,
+        "beds": [_choice(room, b, chosen) for b in garden.beds(room.connection)], "parts": PARTS, "papers": PAPERS,
         "paper": usual_paper(room), "on": on,
     }  # fmt: skip
     return frame.page(room, "garden", "Print a pack", values, template="paper/pack.html")
+
+
+def _choice(room: Room, bed: Bed, chosen: set[str]) -> dict[str, Any]:
+    """A bed with its next planting day; those due soon are chosen at first."""
+    days = commands.days(room.connection, bed.id, room.today)
+    soon = not chosen and bool(days) and days[0] <= room.today + SOON
+    return {
+        "id": str(bed.id),
+        "name": bed.name,
+        "when": words.weekday_day(days[0]) if days else "nothing to come",
+        "chosen": str(bed.id) in chosen or soon,
+    }
 
 
 def _parts(room: Room, bed_id: UUID, on: str, wanted: Sequence[str], paper: str) -> list[Markup]:
