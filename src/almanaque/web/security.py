@@ -44,6 +44,8 @@ TYPED = (
     "gives",
     "label",
     "what",
+    "greeting",
+    "task",
 )  # fields people write in
 
 CONTENT_SECURITY_POLICY = (

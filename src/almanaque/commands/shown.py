@@ -1,0 +1,93 @@
+"""What a visitor may see of the garden: what grows where and what will become of it. No people, no notes."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.core.crops import Crop
+from almanaque.core.findings import short_day
+from almanaque.core.sightings import Sighting
+from almanaque.store import garden, sightings
+from almanaque.store.garden import Bed, Planting
+
+
+@dataclass(frozen=True)
+class Grows:
+    """A planting as a visitor reads of it."""
+
+    name: str
+    variety: str
+    botanical: str
+    since: str
+    stage: str
+    ahead: str
+    part: str
+    caution: str
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A bed, or a bed with one planting, with what grows there."""
+
+    bed: str
+    purpose: str
+    grows: list[Grows]
+
+
+def bed(connection: Connection[Any], context: Context, bed_id: UUID, *, today: date) -> Shown:
+    """A bed with all that stands in it. Raises NotFound for one that is gone."""
+    found = garden.bed(connection, bed_id)
+    return _shown(connection, context, found, _standing(connection, today, bed_id), today)
+
+
+def planting(connection: Connection[Any], context: Context, planting_id: UUID, *, today: date) -> Shown:
+    """One planting in its bed."""
+    found = garden.planting(connection, planting_id)
+    return _shown(connection, context, garden.bed(connection, found.bed_id), [found], today)
+
+
+def whole(connection: Connection[Any], context: Context, *, today: date) -> list[Shown]:
+    """All beds with what stands in them."""
+    return [_shown(connection, context, b, _standing(connection, today, b.id), today) for b in garden.beds(connection)]
+
+
+def _standing(connection: Connection[Any], today: date, bed_id: UUID) -> list[Planting]:
+    present = garden.plantings(connection, bed_id=bed_id, since=today, until=today)
+    return [p for p in present if p.status == "in the ground"]
+
+
+def _shown(connection: Connection[Any], context: Context, where: Bed, standing: list[Planting], today: date) -> Shown:
+    seen = sightings.of_plantings(connection, [p.id for p in standing])
+    return Shown(where.name, where.purpose, [_grows(context, p, seen.get(str(p.id), []), today) for p in standing])
+
+
+def _grows(context: Context, one: Planting, seen: list[Sighting], today: date) -> Grows:
+    crop = context.crops[one.crop]
+    stages = [s for s in seen if s.kind == "stage"]
+    began = one.events.get("set out") or one.events.get("started") or one.bed_from
+    return Grows(
+        crop.name.en, one.variety, crop.botanical, f"since {short_day(began)} {began.year}", stages[-1].what if stages else "", _ahead(crop, one, today),
+        "" if crop.for_guests else crop.part, _caution(crop),
+    )  # fmt: skip
+
+
+def _ahead(crop: Crop, one: Planting, today: date) -> str:
+    """When it will be ready, in words; for bees and butterflies, that it is for them."""
+    if crop.for_guests:
+        return "for bees and butterflies"
+    if one.status != "in the ground":
+        return "over for this year" if one.status in ("finished", "lost") else "not planted yet"
+    if one.dates is None or crop.life == "perennial":
+        return ""
+    if today >= one.dates.first_pick_early:
+        return "may be ready now"
+    return f"ready about {short_day(one.dates.first_pick_early)} to {short_day(one.dates.first_pick_late)}"
+
+
+def _caution(crop: Crop) -> str:
+    words = [f"{crop.poisonous[:1].upper()}{crop.poisonous[1:]}." if crop.poisonous else "", crop.caution]
+    return " ".join(word for word in words if word) or "Look, smell and touch; taste only what a gardener gives you."
