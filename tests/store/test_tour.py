@@ -156,6 +156,9 @@ def test_a_note_is_dated_by_the_day_it_was_noted_and_a_clock_that_runs_ahead_is_
         ({"kind": "answer", "code": "up", "subject": "nobody"}, "“subject”"),
         ({"kind": "note", "body": "x", "noted_at": "2027-04-14T09:00:00"}, "“noted_at”"),
         ({"kind": "note", "body": "x" * 4001}, "“body”"),
+        ({"kind": "note", "body": "a\0b"}, "“body” holds a character"),
+        ({"kind": "note", "body": "half \ud83c"}, "“body”"),
+        ({"kind": "sighting", "what_kind": "pest", "what": "\0"}, "“what”"),
         ("not even an object", "not as expected"),
     ],
 )

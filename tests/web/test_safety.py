@@ -7,25 +7,14 @@ import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
-from almanaque.core import crop_form
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from almanaque.web import security
-from almanaque.web.frame import ROOMS
 from tests import policy
 from tests.database import bed_id
+from tests.web.addresses import FIELDS, NOBODYS, PAGES, USUAL
 from tests.web.conftest import client_for
 from tests.web.pages import log_in, open_page, post, token
-
-NOBODYS = UUID(int=7)  # fixed, so that every worker collects the same tests
-PAGES = [room.path for room in ROOMS] + [
-    "/patterns", "/schools", "/school/groups", "/school/people", "/school/place", "/school/climate", "/school/weather",
-    "/school/chart", "/school/partners", "/school/plans", "/garden/places", "/garden/places/sheet", "/account",
-    "/garden?show=sun", "/garden?show=who", "/garden/print", "/garden/print?empty=true", "/garden/drafts", "/garden/drafts/compare",
-    "/garden/needs", "/garden/shed", "/year/finder", "/year/finder/day?sow=2027-05-01", "/year/sow", "/year/sow?month=2027-07", "/year/summer",
-    "/year/themes", "/year/bloom", "/year/bloom?beds=all", "/year/crops", "/year/crops/tomato", "/year?term=2&verdict=misses",
-    "/week/water", "/week/water?day=2027-07-14", "/week/lessons", "/week/lessons/compost", "/week/rounds", "/week/rounds/2027-07-12/1",
-]  # fmt: skip
 
 
 def test_every_answer_carries_the_policy_and_no_style_or_script_of_its_own(reader: TestClient) -> None:
@@ -77,7 +66,9 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         (f"/garden/plantings/{uuid4()}/start", {"method": "direct", "start_on": "2027-04-20"}),
         (f"/garden/plantings/{uuid4()}/happened", {"kind": "started"}),
         (f"/tasks/{uuid4()}", {}),
-        (f"/journal/{uuid4()}/close", {}),
+        (f"/journal/{uuid4()}/close", {}), (f"/journal/{uuid4()}/close", {"kind": "trouble"}), (f"/journal/photos/{uuid4()}/delete", {}), (f"/journal/letters/{uuid4()}/delete", {}),
+        (f"/week/stations/{uuid4()}/readings", {"r0": "right"}), (f"/garden/plantings/{uuid4()}/ending", {"ending": "seed"}),
+        ("/garden/prints", {"beds": str(theirs), "parts": "sums", "paper": "a4"}),
         (f"/school/groups/{theirs_group()}/teams", {"name": "x"}), (f"/school/groups/{theirs_group()}/slots", {"weekday": "1", "starts_at": "9:00", "minutes": "30"}),
         (f"/school/people/{uuid4()}/role", {"role": "viewer"}), (f"/school/people/passes/{uuid4()}/revoke", {}), (f"/school/feeds/{uuid4()}/revoke", {}),
         (f"/garden/beds/{theirs}/soil", {"id": str(uuid4()), "taken_on": "2027-04-01", "ph": "6"}), (f"/garden/beds/{theirs}/closure", {"id": str(uuid4()), "starts": "2027-06-01", "ends": "2027-06-02", "reason": "x"}),
@@ -124,6 +115,11 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         ("/week/lessons/compost/held", {}, "viewer"),
         ("/week/lessons/compost/delete", {}, "helper"),
         ("/week/share", {}, "helper"),
+        ("/garden/signs", {}, "helper"),
+        ("/journal/letters", {}, "helper"),
+        ("/week/stations", {}, "helper"),
+        (f"/garden/plantings/{NOBODYS}/new-plants", {}, "helper"),
+        (f"/garden/plantings/{NOBODYS}/ending", {}, "viewer"),
         (f"/tasks/{NOBODYS}/lesson", {}, "helper"),
         (f"/tasks/{NOBODYS}/told", {}, "viewer"),
         (f"/garden/beds/{NOBODYS}/planting-day", {}, "viewer"),
@@ -166,177 +162,6 @@ def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
 
 NASTY = ["", "\0", "🥕" * 60, "9" * 400, "-1", "1e999", "../../etc", "%s {{ 7 * 7 }} <script>", "0001-01-01", "A1-ZZ999",
          "'; DROP TABLE bed; --"]  # fmt: skip
-FIELDS = {
-    "/journal": ("id", "bed", "body", "come_back_on"),
-    "/harvest": ("id", "planting", "amount", "unit", "use", "day", "note"),
-    "/school/spans": ("kind", "year", "id", "name", "starts", "ends", "action"),
-    "/schools": ("school",),
-    "/demo-day": ("day",),
-    "/login": ("login", "password", "to"),
-    f"/garden/beds/{bed_id('Bed 4')}": (
-        "command",
-        "squares",
-        "crop",
-        "method",
-        "start_on",
-        "per_square",
-        "version",
-        "arrangement",
-        "follows",
-        "in_row",
-        "row",
-        "sow",
-        "edge",
-        "number",
-        "wanted",
-        "group",
-        "with_others",
-        "draft",
-        "show",
-        "by",
-    ),
-    f"/garden/plantings/{NOBODYS}/start": ("method", "start_on"),
-    f"/garden/plantings/{NOBODYS}/happened": ("kind", "day"),
-    f"/tasks/{NOBODYS}": ("status", "day"),
-    f"/journal/{NOBODYS}/close": ("to",),
-    "/school/years": ("id", "name", "starts", "ends", "action"),
-    "/school/closures": ("id", "name", "starts", "ends", "why"),
-    f"/school/closures/{NOBODYS}/reopen": ("day",),
-    "/school/import": ("file",),
-    "/school/import/save": ("upload", "kind_0", "starts_0", "until_0"),
-    "/school/import/words": ("words_feast", "words_break"),
-    "/school/holidays": ("take",),
-    "/school/feeds": ("label", "what"),
-    "/school/groups": ("id", "name", "kind", "grade", "entry_year", "head_count", "led_by", "closed_on", "action"),
-    "/school/groups/arriving": ("year", "name", "head_count"),
-    f"/school/groups/{NOBODYS}/slots": ("weekday", "starts_at", "minutes", "from_day", "to_day", "held"),
-    f"/school/groups/{NOBODYS}/flags": ("kind", "what"),
-    f"/school/groups/{NOBODYS}/teams": ("name",),
-    "/school/grades": ("word", "first", "last"),
-    "/school/people/invitations": ("label", "role"),
-    "/school/people/passes": ("label", "group", "days"),
-    f"/school/people/{NOBODYS}/role": ("role",),
-    "/account": ("name", "password", "new_password"),
-    "/account/erase": ("password",),
-    "/school/place": ("place_name", "latitude", "longitude", "zone", "units", "school_name", "setting", "theme"),
-    "/school/freezes": ("last_usual", "last_late", "first_early", "first_usual", "from_whom"),
-    "/school/chart": ("crop", "month_1"),
-    "/school/chart/import": ("file",),
-    "/school/weather/import": ("file", "source"),
-    "/school/weather/save": ("upload", "kind", "use", "column_0"),
-    "/school/weather/by-hand": ("day", "tmin", "tmax", "rain", "wind", "wind_from", "soil"),
-    "/school/weather/station": (),
-    "/school/weather/use": ("source",),
-    "/school/weather/delete": ("source", "sure"),
-    "/school/partners": ("id", "name", "kind", "gives", "contact", "asked_on", "answer", "action"),
-    "/school/plans": ("id", "name", "template", "starts"),
-    f"/school/plans/{NOBODYS}/stages/{NOBODYS}": ("starts", "ends"),
-    f"/school/plans/{NOBODYS}/items/{NOBODYS}": ("action",),
-    "/garden/beds": (
-        "id",
-        "name",
-        "purpose",
-        "kind",
-        "size",
-        "depth",
-        "cell",
-        "at",
-        "material",
-        "built_year",
-        "group",
-        "kept",
-        "turn",
-        "outline",
-        "volume",
-        "pockets",
-        "light",
-        "warmth",
-        "sections",
-        "version",
-        "action",
-    ),
-    "/garden/map/place": ("what", "id", "x", "y", "length", "width", "turn", "back"),
-    "/garden/features": (
-        "id",
-        "kind",
-        "name",
-        "size",
-        "at",
-        "turn",
-        "height",
-        "base",
-        "months",
-        "hose",
-        "outline",
-        "from_day",
-        "to_day",
-        "action",
-    ),
-    "/garden/map/import": ("file",),
-    "/garden/drafts": ("id", "name", "made_by", "group", "action"),
-    "/garden/drafts/copy": ("source", "onto", "draft"),
-    "/garden/drafts/choose": ("bed", "planting"),
-    "/garden/shed": ("id", "kind", "name", "unit", "have", "price", "action"),
-    "/garden/practice": ("rest_years", "neighbours", "feeding", "hand", "invasive", "currency", "ready_by", "moon"),
-    f"/garden/plantings/{NOBODYS}/steps": ("step", "day", "back"),
-    f"/garden/plantings/{NOBODYS}/cover": ("cover",),
-    f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
-    "/year/finder": ("crop", "method", "bed", "cover", "aim", "by", "sow", "starts", "squares", "group"),
-    f"/garden/beds/{bed_id('Bed 7')}/planting-day": ("on_day", f"plants-{NOBODYS}", f"left-{NOBODYS}"),
-    f"/tasks/{NOBODYS}/told": ("what", "day", "minutes", "amount", "note"),
-    f"/tasks/{NOBODYS}/lesson": ("lesson",),
-    "/week/lessons": ("key", "title", "aim", "doing", "words", "months", "minutes", "ages_from", "steps", "crops"),
-    "/week/lessons/compost/held": ("group", "day", "action"),
-    "/week/water": ("water_by", "hose", "bottle"),
-    "/week/rounds": ("a_week",),
-    "/week/rounds/2027-07-12/1": ("action", "by"),
-    "/year/summer": ("id", "bed", "from_day", "what_for", "action"),
-    "/year/themes": ("id", "name", "ready_on", "note", "action"),
-    f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": (
-        "crop",
-        "bed",
-        "squares",
-        "group",
-    ),
-    "/year/crops/radish": (*crop_form.ENTRIES, "note", "action"),
-    f"/garden/beds/{bed_id('Bed 4')}/found": ("id", "square", "width", "name", "intent", "action"),
-    f"/garden/beds/{bed_id('Bed 4')}/closure": ("id", "starts", "ends", "reason", "paid_by", "action"),
-    f"/garden/beds/{bed_id('Bed 4')}/soil": (
-        "id",
-        "taken_on",
-        "laboratory",
-        "ph",
-        "nitrogen",
-        "phosphorus",
-        "potassium",
-        "texture",
-        "drainage",
-        "lead",
-        "advice",
-        "action",
-    ),
-    f"/garden/beds/{bed_id('Bed 4')}/amendment": ("id", "on_day", "kind", "volume", "weight", "label", "action"),
-    "/garden/site": ("name", "size", "north", "corner"),
-    "/garden/places": ("id", "name", "kind", "about", "action"),
-    "/garden/places/criteria": ("id", "name", "weight", "how", "action"),
-    "/garden/places/raters": ("id", "name", "group", "place"),
-    f"/garden/places/{NOBODYS}/scores": ("rater",),
-    "/start": (
-        "invitation",
-        "school_name",
-        "town",
-        "place",
-        "latitude",
-        "longitude",
-        "zone",
-        "units",
-        "name",
-        "login",
-        "password",
-        "action",
-    ),
-    "/invite/nothing": ("login", "name", "password", "has_account"),
-}
 
 
 def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
@@ -357,33 +182,11 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
     }
     # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
     buttons = {"/logout", "/week/lessons/*/delete", "/week/share", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
-               "/school/people/*/erase", "/school/plans/*/delete", "/school/groups/*/*/*/delete", "/school/plans/*/stages/*/items"}  # fmt: skip
+               "/school/people/*/erase", "/school/plans/*/delete", "/school/groups/*/*/*/delete", "/school/plans/*/stages/*/items", "/journal/photos/*/delete",
+               "/journal/letters/*/delete", "/journal/letters/*/pdf"}  # fmt: skip
+    buttons.add("/field/sync")  # takes JSON, whose every field is tried in its own room's tests
     assert len(writes) > 30
     assert {path for path in writes if not path.startswith("/pass/")} - tried - buttons == set()
-
-
-# Values that let the other fields of a form be reached.
-USUAL: dict[str, dict[str, str]] = {
-    "/school/groups": {"name": "x", "kind": "class", "grade": "1", "head_count": "20"}, "/school/years": {"starts": "2031-01-01", "ends": "2031-12-01"},
-    "/school/people/passes": {"label": "x", "days": "3"}, "/school/people/invitations": {"label": "x", "role": "viewer"}, "/school/feeds": {"label": "x"},
-    "/school/place": {"latitude": "60", "longitude": "10", "zone": "Europe/Oslo", "units": "us", "school_name": "x"},
-    "/school/weather/by-hand": {"day": "2027-04-14", "tmin": "40", "tmax": "50"}, "/school/partners": {"name": "x", "kind": "hands"},
-    "/garden/beds": {"name": "x", "kind": "raised", "size": "2 ft x 2 ft", "depth": "1 ft", "cell": "1 ft", "at": "24 ft x 1 ft"}, "/garden/site": {"name": "x", "size": "60 ft x 40 ft"},
-    "/garden/map/place": {"what": "bed", "x": "1", "y": "1", "length": "1000", "width": "1000", "turn": "0"},
-    "/garden/features": {"kind": "tree", "name": "x", "size": "4 ft x 4 ft", "at": "1 ft x 1 ft"}, "/garden/drafts": {"name": "x"},
-    "/garden/shed": {"name": "x", "have": "3"}, "/week/lessons": {"title": "xyz", "aim": "xyz", "doing": "xyz", "minutes": "30", "ages_from": "6"},
-    "/year/finder": {"crop": "radish", "method": "direct", "bed": str(bed_id("Bed 4")), "sow": "2027-04-20"},
-    "/year/summer": {"bed": str(bed_id("Bed 4")), "from_day": "2027-05-20", "what_for": "x"}, "/year/themes": {"name": "x", "ready_on": "2027-06-11"},
-    f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": {"crop": "radish", "bed": str(bed_id("Bed 4"))},
-    "/year/crops/radish": {"name": "Own radish", "action": "variety"},
-    f"/garden/beds/{bed_id('Bed 4')}/found": {"square": "A1", "intent": "keep"},
-    f"/garden/beds/{bed_id('Bed 4')}/closure": {"starts": "2027-06-01", "ends": "2027-06-08", "reason": "x"},
-    f"/garden/beds/{bed_id('Bed 4')}/soil": {"taken_on": "2027-04-01", "ph": "6.5"},
-    f"/garden/beds/{bed_id('Bed 4')}/amendment": {"on_day": "2027-04-01", "kind": "compost", "volume": "40 L"},
-    "/school/plans": {"template": "pots", "starts": "2027-04-14"}, "/garden/places": {"name": "x", "kind": "raised"},
-    "/garden/places/criteria": {"name": "x", "weight": "3"}, "/garden/places/raters": {"name": "x"},
-    "/school/closures": {"starts": "2027-04-14", "why": "weather"}, "/account": {"name": "x"},
-}  # fmt: skip
 
 
 @pytest.mark.parametrize("path", list(FIELDS))
@@ -408,7 +211,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/lessons": ["day"], "/week/lessons/compost": ["group", "on"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], f"{bed}/mats": ["on"], f"{bed}/labels": ["on", "sheet"], f"{bed}/sums": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/lessons": ["day"], "/week/lessons/compost": ["group", "on"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], f"{bed}/mats": ["on"], f"{bed}/labels": ["on", "sheet"], f"{bed}/sums": ["day"], "/harvest": ["planting", "kept"], "/journal": ["bed", "planting", "what", "search", "before"], "/journal.csv": ["search"], "/journal/heights": ["crop"], "/journal/letters": ["group"], "/garden/prints": ["bed", "on"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
              "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
              f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():
@@ -495,7 +298,7 @@ def test_a_school_without_anything_has_pages_that_say_so(empty: Addresses) -> No
         log_in(client, "first", "long enough")
         for path, says in (
             ("/week", "No school year is on file"), ("/garden", "no beds yet"), ("/year", "No school year"),
-            ("/journal", "No notes yet"), ("/harvest", "nothing to draw"), ("/seeds", "No plan asks for seed"),
+            ("/journal", "Nothing yet"), ("/week/stations", "No station yet"), ("/journal/letters", "no class yet"), ("/journal/heights", "No heights yet"), ("/harvest", "nothing to draw"), ("/seeds", "No plan asks for seed"),
             ("/school", "Bring in the weather"), ("/school/climate", "frost is not judged"), ("/school/groups", "No groups yet"),
             ("/school/weather", "No weather on file"), ("/school/plans", "No plan yet"), ("/garden/places", "No places yet"),
             ("/school/partners", "No partners yet"), ("/school/chart", "No chart on file"),

@@ -108,11 +108,24 @@ _entry: TypeAdapter[Entry] = TypeAdapter(Entry)
 def read(given: Any) -> Entry:
     """An entry as it was sent. Raises BadInput for what is none."""
     try:
-        return _entry.validate_python(given, strict=False)
+        entry = _entry.validate_python(given, strict=False)
+        for name, value in entry:
+            if isinstance(value, str) and ("\0" in value or not _writable(value)):
+                raise BadInput(f"“{name}” holds a character that nothing can keep. Enter it anew and delete this one.")
+        return entry
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"][1:]) or "the entry"
         raise BadInput(f"“{where}” is missing or not as expected. Enter it anew and delete this one.") from None
+
+
+def _writable(text: str) -> bool:
+    """False for half a character, as a broken phone may send one."""
+    try:
+        text.encode()
+    except UnicodeEncodeError:
+        return False
+    return True
 
 
 @dataclass(frozen=True)

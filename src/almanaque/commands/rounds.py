@@ -105,6 +105,12 @@ def stops(connection: Connection[Any], context: Context, walk: Round, *, today: 
     return found
 
 
+def station_jobs(connection: Connection[Any], walk: Round) -> list[Task]:
+    """The stations' jobs that want a carer in the days of a round."""
+    found = tasks.tasks(connection, start=walk.from_day, end=walk.to_day, status="open")
+    return [t for t in found if t.carer and t.routine is not None]
+
+
 def _ready(context: Context, standing: Sequence[Planting], walk: Round) -> list[str]:
     found = []
     for planting in standing:

@@ -13,6 +13,8 @@ from almanaque.core.sightings import Sighting, say
 from almanaque.store import timeline
 from almanaque.store.timeline import Item, What
 
+STARTED = {"direct": "sown", "cloves": "set", "indoors": "sown indoors", "starts": "set out"}
+
 
 @dataclass(frozen=True)
 class Entry:
@@ -52,7 +54,11 @@ def _entry(item: Item, context: Context) -> Entry:
 
 def _words(item: Item, context: Context) -> str:
     if item.what == "happened":
-        return PASSIVE.get(item.words, item.words)
+        return (
+            STARTED.get(item.method or "", "started")
+            if item.words == "started"
+            else PASSIVE.get(item.words, item.words)
+        )
     if item.what == "picked":
         return f"picked {item.words}"
     if item.seen is None:

@@ -76,6 +76,14 @@ CODES: dict[str, str] = {
     "needs_support": "it wants something to hold on to",
     "bed_end": "the bed's material is near the end of its usual life",
     "no_place": "fewer places than were wanted",
+    "station": "a reading at a station is beyond its limits",
+    "head_count": "fewer animals than were counted last time",
+    "running_low": "a supply is at its mark",
+    "frost_warning": "the station reads or foresees a freeze that something does not bear",
+    "heat_warning": "the station reads heat beyond what people and plants bear easily",
+    "rain_warning": "the station reads heavy rain",
+    "station_silent": "the station has not answered for some time",
+    "reading_doubtful": "a reading of the station cannot be right",
 }
 
 

@@ -9,7 +9,7 @@ from almanaque.core.crops import Crop, Method
 from almanaque.core.findings import short_day
 from almanaque.core.growth import GrowthDates, picking_season
 from almanaque.core.height import height_mm
-from almanaque.core.sightings import Remedy, Sighting, latest, say
+from almanaque.core.sightings import STAGES, Remedy, Sighting, latest, say
 from almanaque.core.steps import Dated
 from almanaque.core.units import Units, format_length
 
@@ -21,6 +21,7 @@ READY_DAYS = 4  # picking is asked about so many days before it is due: our own 
 HEIGHT_EVERY = timedelta(days=13)  # heights make a chart when they are read every other week: our own rule
 BOLTED_EVERY = timedelta(days=10)
 TALL_MM = 250.0  # lower plants are not measured: our own rule
+GROWN = frozenset(STAGES) - {"not up", "coming up"}
 BOLTING = frozenset({"leaf", "head", "stem", "stalk", "root"})
 ASKED_STEPS = ("thin", "support", "mulch", "scape", "pot up")
 
@@ -72,7 +73,9 @@ class Toured:
         """Up as far as anybody knows: seen, or set out as a plant, or its stages say so."""
         if self.method in ("indoors", "starts"):
             return "set out" in self.events or self.method == "starts"
-        return any(kind in self.events for kind in ("emerged", "in flower", "ready", "first picking", "bolted"))
+        if any(kind in self.events for kind in ("emerged", "in flower", "ready", "first picking", "bolted")):
+            return True
+        return any(s.kind == "height" or (s.kind == "stage" and s.what in GROWN) for s in self.seen)
 
 
 _UP = (Answer("not yet", "Not yet"), Answer("some", "Some"), Answer("all", "All"))

@@ -3,12 +3,14 @@
 import tomllib
 from functools import cache
 from importlib.resources import files
+from typing import Any
 
 from almanaque.core import catalogue as catalogue_files
 from almanaque.core import lessons as lesson_files
 from almanaque.core.kinds_of_place import KindOfPlace
 from almanaque.core.neighbours import Pair
 from almanaque.core.stages import Template
+from almanaque.core.stations import Kind, Reading, Routine
 
 
 @cache
@@ -39,6 +41,26 @@ def lessons() -> dict[str, lesson_files.Lesson]:
 def kinds_of_place() -> dict[str, KindOfPlace]:
     """Kinds of place for a garden, by key."""
     return {row["key"]: KindOfPlace(**row) for row in tomllib.loads(_text("kinds_of_place.toml"))["kind"]}
+
+
+@cache
+def station_kinds() -> dict[str, Kind]:
+    """Kinds of station, by key."""
+    return {row["key"]: _kind(row) for row in tomllib.loads(_text("stations.toml"))["kind"]}
+
+
+def _kind(row: dict[str, Any]) -> Kind:
+    readings = tuple(Reading(**{**r, "choices": tuple(r.get("choices", ()))}) for r in row.pop("readings", ()))
+    routines = tuple(Routine(**r) for r in row.pop("routine", ()))
+    return Kind(
+        **{
+            **row,
+            "readings": readings,
+            "routines": routines,
+            "supplies": tuple(row.get("supplies", ())),
+            "asleep": tuple(row.get("asleep", ())),
+        }
+    )
 
 
 @cache

@@ -16,8 +16,9 @@ from almanaque.demo.shapes import (
     PlaceScores,
     Project,
     Promise,
-    Routine,
     School,
+    Seen,
+    Station,
     Supply,
     Theme,
     Year,
@@ -253,11 +254,34 @@ NOTES = (
     Note(_d("2027-04-13"), "Bed 2", "Peas are up, four leaves. Something nibbles the end row by the path.", _d("2027-04-20")),
 )  # fmt: skip
 
-ROUTINES = (
-    Routine("worm box", "Feed the worms, empty the tray", "Elders", 10, caution="Wash hands after the worm box."),
-    Routine("weeding", "Weed bed edges and paths, roots out", "Docks", 15),
-    Routine("weather corner", "Read thermometer, gauge and vane; write them up", "Ferns", 10),
-    Routine("compost", "Turn the compost, feel whether it is warm", "Garden club", 20, caution="Forks: points down, an adult close by."),
+STATIONS = (
+    Station("worm box", "Worm box", "Elders", (
+        (_d("2027-03-30"), "moisture", "right"), (_d("2027-04-06"), "moisture", "right"), (_d("2027-04-13"), "moisture", "too wet"),
+        (_d("2027-04-13"), "warmth of the bedding", 17.0))),
+    Station("weeding", "Paths, edges and wet spots", "Docks", ((_d("2027-04-08"), "barrows of weeds", 2.0),)),
+    Station("weather corner", "Weather corner", "Ferns", ((_d("2027-04-12"), "gauge and thermometer", "in order"),)),
+    Station("compost", "Compost", "Garden club", (
+        (_d("2027-03-17"), "warmth in the middle", 24.0), (_d("2027-03-31"), "warmth in the middle", 43.0), (_d("2027-04-07"), "warmth in the middle", 51.0))),
+    Station("feeders", "Bird feeders", "", (
+        (_d("2027-03-30"), "birds at once", 9.0), (_d("2027-04-06"), "birds at once", 6.0), (_d("2027-04-13"), "feed left", "little"))),
+    Station("barrel", "Rain barrel", "", ((_d("2027-04-05"), "level", 70.0), (_d("2027-04-12"), "level", 55.0))),
+)  # fmt: skip
+
+MM = 25.4
+SEEN = (
+    Seen(_d("2024-10-01"), "Bed 5", "kale", "pest", "aphids", part="leaf", severity=2, remedy="Soap spray", outcome="cannot say"),
+    Seen(_d("2025-10-14"), "Bed 5", "kale", "pest", "aphids", part="leaf", severity=3, remedy="Soap spray", outcome="did not"),
+    Seen(_d("2026-10-06"), "Bed 5", "kale", "pest", "aphids", part="leaf", severity=2, remedy="Hosed off, three mornings", outcome="helped"),
+    Seen(_d("2025-05-08"), "Bed 7", "lettuce", "pest", "slugs and snails", part="leaf", severity=2, remedy="Boards laid out, emptied each morning", outcome="helped"),
+    Seen(_d("2026-05-07"), "Bed 7", "lettuce", "pest", "slugs and snails", part="leaf", severity=1, remedy="Boards laid out, emptied each morning", outcome="helped"),
+    Seen(_d("2026-05-28"), "Bed 2", "pea", "disease", "powdery mildew", part="leaf", severity=1, remedy="Leaves with it picked off", outcome="did not"),
+    Seen(_d("2026-08-25"), "Fence strip", "bee-balm", "visitors", "bees", 14),
+    Seen(_d("2027-03-09"), "Bed 3", "winter-wheat", "height", amount=5 * MM), Seen(_d("2027-04-12"), "Bed 3", "winter-wheat", "height", amount=9 * MM),
+    *(
+        Seen(_d(day), "Bed 1", "garlic", "height", amount=inches * MM, team=team)
+        for day, heights in (("2027-03-02", (6, 5, 7)), ("2027-03-16", (9, 7.5, 9)), ("2027-03-30", (10.5, 10, 11)), ("2027-04-12", (12, 12.5, 13)))
+        for team, inches in zip(("The Moles", "The Wrens", "The Snails"), heights, strict=True)
+    ),
 )  # fmt: skip
 
 PARTNERS = (
@@ -291,6 +315,7 @@ BED_FACTS = (
 SUPPLIES = (
     Supply("tool", "hand trowel", 10), Supply("tool", "watering can", 5), Supply("tool", "rake", 3), Supply("tool", "bucket", 6),
     Supply("tool", "depth gauge", 8), Supply("material", "compost, bag of 2.0 cu ft", 3, "bags", 649), Supply("material", "stick", 24),
+    Supply("material", "bird seed", 1, "kg", 399, low=2, told="the office"),
     Supply("material", "string", 20, "yd", 12), Supply("material", "Carrot seed, packet of 1000", 1, "packets", 295),
     Supply("material", "2 × 12 board, 12 ft", 0, "", 3890), Supply("material", "soil mix, bag of 2.0 cu ft", 0, "bags", 899),
     Supply("material", "cage", 11, "", 420),
@@ -362,7 +387,8 @@ SCHOOL = School(
     beds=BEDS,
     plantings=PLANTINGS,
     notes=NOTES,
-    routines=ROUTINES,
+    stations=STATIONS,
+    seen=SEEN,
     grades=Grades(5, "Grade", 0),
     place_name="Ostrel Valley",
     partners=PARTNERS,

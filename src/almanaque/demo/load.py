@@ -1,7 +1,7 @@
 """Write the demo schools: the frame as rows, the seasons by the same commands that the pages use."""
 
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -10,21 +10,24 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from almanaque.commands import context as contexts
-from almanaque.commands import events, forecasts, pickings, plantings, projects
+from almanaque.commands import events, forecasts, pickings, plantings, projects, stations, tour
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand, Paint
+from almanaque.commands.stations import Value
+from almanaque.commands.tour import When
 from almanaque.core.school_year import Span, week_of
+from almanaque.core.sightings import Sighting, next_look
 from almanaque.core.site_rating import CRITERIA
-from almanaque.core.steps import Step
-from almanaque.core.tasks import Assignment
 from almanaque.core.units import parse_length, parse_size
 from almanaque.demo import DEMO_DAY, brindlecombe, is_empty, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
-from almanaque.store import garden, journal, promises, tasks, weather
+from almanaque.store import garden, journal, promises, sightings, weather
+from almanaque.store import stations as store
 from almanaque.store.db import Database
+from almanaque.store.stations import Adoption
 
 LAST_WEATHER_DAY = date(2027, 8, 31)
 GARDEN_SOURCE = "garden weather hut"
@@ -260,8 +263,8 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
         bed = demo_id(school.name, "bed", promise.bed)
         kept = promises.Promise(demo_id(school.name, "promise", promise.bed), bed, promise.from_day, promise.what_for)
         promises.save_promise(connection, context.school.id, kept)
-    for routine in school.routines:
-        _write_routine(connection, context, school, routine)
+    for station in school.stations:
+        _write_station(connection, context, school, station)
     for number, planting in enumerate(school.plantings):
         _plant(connection, context, school, planting, number)
     for number, note in enumerate(school.notes):
@@ -270,6 +273,8 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
                      noted_on=note.day, body=note.body, come_back_on=note.come_back_on, by=None)  # fmt: skip
         if note.closed_on:
             journal.close(connection, nid, note.closed_on)
+    for number, seen in enumerate(school.seen):
+        _see(connection, context, school, number, seen)
     # What lies behind the demo day was done on its day; putting up supports was put off.
     connection.execute(
         """UPDATE task SET status = 'done', done_on = coalesce(on_day, from_day)
@@ -319,18 +324,42 @@ def _plant(
         events.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
 
 
-def _write_routine(
-    connection: Connection[Any], context: Context, school: shapes.School, routine: shapes.Routine
-) -> None:
-    """The routine's jobs from two weeks before the demo day to the end of its school year, one in each of the class's lessons."""
-    group = str(demo_id(school.name, "group", routine.group))
-    monday = week_of(DEMO_DAY)[0]
+def _write_station(connection: Connection[Any], context: Context, school: shapes.School, wish: shapes.Station) -> None:
+    """A station with what was read there; its jobs begin two weeks before the demo day and are its class's for the school year."""
+    since = week_of(DEMO_DAY)[0] - timedelta(weeks=2)
+    station = replace(stations.new(wish.kind, wish.name), id=demo_id(school.name, "station", wish.name))
+    store.save(connection, context.school.id, station)
     year = context.calendar.year_of(DEMO_DAY)
-    end = year.ends if year else DEMO_DAY
-    for ordinal, lesson in enumerate(
-        context.calendar.lessons(monday - timedelta(weeks=2), end, group_id=group), start=1
-    ):
-        step = Step("routine", ordinal, routine.title, lesson.day, lesson.day, routine.minutes, routine.caution)
-        given = Assignment(step, lesson.day, group, False, "Looks after this station.")
-        bed = garden.bed(connection, demo_id(school.name, "bed", routine.bed)).id if routine.bed else None
-        tasks.save_routine(connection, context.school.id, given, routine=routine.name, bed_id=bed)
+    if wish.group and year:
+        group = demo_id(school.name, "group", wish.group)
+        store.adopt(
+            connection,
+            context.school.id,
+            Adoption(demo_id(station.id, "adoption"), station.id, group, year.starts, year.ends),
+        )
+    stations.renew(connection, context, station, today=since)
+    for day, name, value in wish.readings:
+        typed = Value(name, None, value) if isinstance(value, str) else Value(name, value)
+        stations.read(connection, context, station.id, [typed], day=day, today=DEMO_DAY, note="", by=None)
+
+
+def _see(connection: Connection[Any], context: Context, school: shapes.School, number: int, wish: shapes.Seen) -> None:
+    """What was seen on a planting, and what became of it."""
+    bed = demo_id(school.name, "bed", wish.bed)
+    planting = next(
+        p for p in reversed(garden.plantings(connection, bed_id=bed)) if p.crop == wish.crop and p.status != "pencilled" and p.start_on <= wish.day
+    )  # fmt: skip
+    when = When(wish.day, datetime(wish.day.year, wish.day.month, wish.day.day, 15, tzinfo=UTC), Hand(None, wish.day))
+    sid = demo_id(school.name, "seen", number)
+    back = next_look(wish.day) if wish.remedy else None
+    tour.see(
+        connection, context,
+        Sighting(str(sid), wish.kind, wish.day, planting=str(planting.id), what=wish.what, part=wish.part, severity=wish.severity, amount=wish.amount,
+                 team=wish.team, come_back_on=back), when,
+    )  # fmt: skip
+    if wish.remedy:
+        rid = demo_id(school.name, "remedy", number)
+        tour.cure(connection, context, rid, sid, wish.remedy, when)
+        if wish.outcome and back:
+            sightings.answer_remedy(connection, rid, wish.outcome, back)
+            sightings.close(connection, str(sid), back)

@@ -9,6 +9,7 @@ from almanaque.core.classes import FlagKind, Grades, GroupKind
 from almanaque.core.covers import CoverKey
 from almanaque.core.crops import Method
 from almanaque.core.school_year import HalfDay, Span
+from almanaque.core.sightings import Kind, Outcome
 from almanaque.core.units import Units
 from almanaque.core.water import WaterSchool
 from almanaque.standins.weather import Place
@@ -133,15 +134,30 @@ class Note:
 
 
 @dataclass(frozen=True)
-class Routine:
-    """A job that comes every so many weeks for one class."""
+class Station:
+    """A station of a kind, who has adopted it this year, and what was read there: day, reading, number or choice."""
 
+    kind: str
     name: str
-    title: str
-    group: str
-    minutes: int
-    bed: str = ""
-    caution: str = ""
+    group: str = ""
+    readings: tuple[tuple[date, str, float | str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Something seen on a planting that was started on a day, with what was done against it and whether that helped."""
+
+    day: date
+    bed: str
+    crop: str
+    kind: Kind
+    what: str = ""
+    amount: float | None = None
+    team: str = ""
+    part: str = ""
+    severity: int | None = None
+    remedy: str = ""
+    outcome: Outcome | None = None
 
 
 @dataclass(frozen=True)
@@ -169,6 +185,8 @@ class Supply:
     have: float
     unit: str = ""
     price_minor: int | None = None
+    low: float | None = None
+    told: str = ""
 
 
 @dataclass(frozen=True)
@@ -216,7 +234,8 @@ class School:
     beds: tuple[Bed, ...]
     plantings: tuple[Crop, ...]
     notes: tuple[Note, ...] = ()
-    routines: tuple[Routine, ...] = ()
+    stations: tuple[Station, ...] = ()
+    seen: tuple[Seen, ...] = ()
     grades: Grades = Grades()  # noqa: RUF009 - frozen
     place_name: str = ""
     partners: tuple[Partner, ...] = ()

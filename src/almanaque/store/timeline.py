@@ -29,6 +29,7 @@ class Item:
     planting_id: UUID | None
     crop: str | None
     variety: str | None
+    method: str | None
     words: str
     seen: dict[str, Any] | None
     come_back_on: date | None

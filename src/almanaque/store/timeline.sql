@@ -1,5 +1,5 @@
 -- timeline: notes, sightings, photos, what happened and what was picked, newest first, of a bed, a planting or all, with words in them
-SELECT x.what, x.id, x.day, x.at, x.bed_id, b.name AS bed_name, x.planting_id, p.crop, p.variety, x.words, x.seen, x.come_back_on, x.closed_on
+SELECT x.what, x.id, x.day, x.at, x.bed_id, b.name AS bed_name, x.planting_id, p.crop, p.variety, p.method, x.words, x.seen, x.come_back_on, x.closed_on
 FROM (
   SELECT 'note' AS what, id, noted_on AS day, noted_at AS at, bed_id, planting_id, body AS words, NULL::jsonb AS seen, come_back_on, closed_on
   FROM journal_entry

@@ -7,11 +7,12 @@ before logging in, over a cookie of its own), so that a page of another site can
 import hashlib
 import hmac
 import secrets
-from collections.abc import Awaitable, Callable, MutableMapping
+from collections.abc import AsyncIterator, Awaitable, Callable, MutableMapping
 from datetime import timedelta
 from typing import Any
 
 from fastapi import Request, Response
+from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
 
 from almanaque.core.errors import BadInput
@@ -25,12 +26,13 @@ TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
 SESSION_LASTS = timedelta(days=14)
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
+PHOTO_LIMIT = 12_300_000
 # Addresses that take files, or the many rows of a file's preview: the file's own limit and a little for the form.
 LARGER_LIMITS = {
     "/school/import": 2_200_000,
     "/school/import/save": 4_000_000,
     "/school/weather/import": 8_200_000,
-    "/field/photos": 12_300_000,
+    "/field/photos": PHOTO_LIMIT,
 }
 MOST_FIELDS = {"/school/import/save": 60_000}
 TYPED = (
@@ -45,6 +47,8 @@ TYPED = (
     "label",
     "what",
     "greeting",
+    "how_to",
+    "caution",
     "task",
 )  # fields people write in
 
@@ -103,15 +107,24 @@ def sign(secret: str, bound: str) -> str:
     return hmac.new(secret.encode(), bound.encode(), "sha256").hexdigest()
 
 
-async def guard_writes(request: Request) -> None:
-    """Refuse any write that does not come from one of our own pages. Stands before every route."""
+async def guard_writes(request: Request) -> AsyncIterator[None]:
+    """Refuse any write that does not come from one of our own pages. Stands before every route, and closes the form after it."""
     if request.method in SAFE_METHODS:
+        yield
         return
     site = request.headers.get("Sec-Fetch-Site", "same-origin")
     origin = request.headers.get("Origin")
     if site != "same-origin" or (origin is not None and origin.partition("://")[2] != request.headers.get("Host")):
         raise ForgedForm
     form = await request.form(max_fields=MOST_FIELDS.get(request.url.path, 1000), max_files=2)
+    try:
+        _check_form(request, form)
+        yield
+    finally:
+        await form.close()
+
+
+def _check_form(request: Request, form: FormData) -> None:
     request.state.form = form
     # Kept for the error page, so that what somebody wrote is not lost with the answer.
     request.state.typed = [
@@ -140,6 +153,13 @@ def set_cookie(response: Response, request: Request, name: str, value: str, *, l
     )
 
 
+def limit_for(path: str) -> int:
+    """How many bytes an address takes; that of a station may bring a picture."""
+    if path.startswith("/week/stations/") and path.count("/") == 3:
+        return PHOTO_LIMIT
+    return LARGER_LIMITS.get(path, BODY_LIMIT)
+
+
 Scope = MutableMapping[str, Any]
 Message = MutableMapping[str, Any]
 Receive = Callable[[], Awaitable[Message]]
@@ -157,7 +177,7 @@ class Shell:
             await self.app(scope, receive, send)
             return
         seen = 0
-        limit = LARGER_LIMITS.get(scope["path"], BODY_LIMIT)
+        limit = limit_for(scope["path"])
         announced = next((value for name, value in scope["headers"] if name == b"content-length"), b"0")
 
         async def limited() -> Message:

@@ -67,7 +67,7 @@ def height_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str)
             "color": {**who, "scale": {"range": TEAM_COLOURS}, "legend": {"orient": "top"}},
             "shape": {**who, "legend": {"orient": "top"}},
         },
-        "config": CONFIG,
+        "config": {**CONFIG, "legend": {"labelColor": INK, "labelFontSize": 13, "symbolSize": 110}},
     }
     return Markup(_draw(json.dumps(spec, sort_keys=True)))  # noqa: S704 - drawn by the library from data it escapes
 

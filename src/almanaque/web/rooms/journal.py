@@ -194,7 +194,9 @@ class Filter:
         bed_id = garden.bed(room.connection, _id(bed)).id if bed else None
         planting_id = garden.planting(room.connection, _id(planting)).id if planting else None
         until = parse_day(before, field="before") if before else None
-        return cls(bed_id, planting_id, what if what in WHATS else "", " ".join(search.split())[:60], until)
+        return cls(
+            bed_id, planting_id, what if what in WHATS else "", " ".join(search.replace("\0", "").split())[:60], until
+        )
 
     @property
     def arguments(self) -> dict[str, Any]:

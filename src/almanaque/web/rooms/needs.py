@@ -93,7 +93,7 @@ def shed_page(desk: Look) -> Response:
         practice = room.context.school
         values = {
             "supplies": [
-                {"id": str(s.id), "kind": s.kind, "name": s.name, "unit": s.unit, "have": _plain(s.have),
+                {"id": str(s.id), "kind": s.kind, "name": s.name, "unit": s.unit, "have": _plain(s.have), "low": "" if s.low is None else _plain(s.low), "told": s.told,
                  "price": "" if s.price_minor is None else f"{s.price_minor / 100:.2f}"}
                 for s in shed.supplies(room.connection)
             ],
@@ -113,6 +113,8 @@ def save_supply(
     unit: Annotated[str, Form()] = "",
     have: Annotated[str, Form()] = "",
     price: Annotated[str, Form()] = "",
+    low: Annotated[str, Form()] = "",
+    told: Annotated[str, Form()] = "",
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Say how many of a thing there are, and what one costs."""
@@ -131,6 +133,8 @@ def save_supply(
         supply = Supply(
             row_id, which, forms.name(name, what="a name, as on the list of needs"), forms.optional_name(unit, field="unit", most=30),
             amount or 0.0, None if cost is None else round(cost * 100),
+            forms.number(low, field="low", what="The low mark", within=(0, 1_000_000)), forms.optional_name(told, field="told"),
+            next((s.station_id for s in shed.supplies(room.connection) if s.id == row_id), None),
         )  # fmt: skip
         shed.save(room.connection, room.context.school.id, supply)
         return frame.go(room, "/garden/shed")

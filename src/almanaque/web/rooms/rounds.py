@@ -100,7 +100,7 @@ def sheet_values(room: Room, week: date, ordinal: int) -> dict[str, Any]:
         "stops": [_stop(room, stop) for stop in found], "heading": f"{walk.closed_for}, {words.span(walk.from_day, walk.to_day)}",
         "facts": words.joined([f"round {ordinal} of {room.context.school.rounds_a_week} in the week", words.count(len(found), "bed"),
                                f"{format_water(sum(s.litres for s in found), units)} of water", f"taken by {taken.taken_by}" if taken else "nobody yet"]),
-        "ahead": walk.from_day > room.today,
+        "stations": [{"title": t.title, "caution": t.caution} for t in commands.station_jobs(room.connection, walk)], "ahead": walk.from_day > room.today,
     }  # fmt: skip
 
 

@@ -27,6 +27,7 @@ from almanaque.web.pictures import weather as weather_picture
 from almanaque.web.rooms.before_break import before_break
 from almanaque.web.rooms.lessons import Suggested, suggested
 from almanaque.web.rooms.rounds import gaps
+from almanaque.web.rooms.stations import station_notes
 from almanaque.web.rooms.water import summary
 from almanaque.web.rooms.weather_notes import weather_notes
 
@@ -93,6 +94,7 @@ def week(desk: Look, shared: str = "") -> Response:
             "come_back": come_back(room.connection, room.context, room.day),
             "ready": ready(room),
             "weather_notes": weather_notes(room, readings),
+            "station_notes": station_notes(room),
             "water": _water(room),
             "rounds": gaps(room, rota(room.connection, room.context, room.day, room.day + ROTA_SHOWN)),
         }
