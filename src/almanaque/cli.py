@@ -7,7 +7,7 @@ import secrets
 import subprocess
 import sys
 from collections.abc import Callable, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
 from types import ModuleType
 from urllib.parse import urlsplit
@@ -60,6 +60,8 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--owner-database", help="address for the owner's role")
     add("web", _web, "the web process alone (demo and serve start it)")
     add("worker", _worker, "the worker process alone (demo and serve start it)")
+    station = add("station", _station, "the simulated weather stations alone (demo starts them)")
+    station.add_argument("--port", type=int, required=True, help="port on loopback")
     add("migrate", _migrate, "bring the database to this version's schema")
     backup = add("backup", _backup, "write the whole database to a file")
     backup.add_argument("file", type=Path)
@@ -103,11 +105,14 @@ def _demo(given: argparse.Namespace) -> int:
                 print(f"    {person.login:<14}{person.about}")
             print(flush=True)
 
+        station_port = postgres.free_port()
         environment = {
-            "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
+            "ALMANAQUE_STATION_URL": f"http://127.0.0.1:{station_port}", "ALMANAQUE_STATIONS": json.dumps(demo.stations()),
+            "ALMANAQUE_OUTBOX": str(postgres.state_folder(CLONE) / "outbox"), "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
             "ALMANAQUE_HOST": "127.0.0.1", "ALMANAQUE_PORT": str(port), "ALMANAQUE_PUBLIC_URL": address,
         }  # fmt: skip
-        return processes.run_together(environment, address=address, when_ready=ready)
+        beside = [["station", "--port", str(station_port)]]
+        return processes.run_together(environment, address=address, when_ready=ready, beside=beside)
     finally:
         if started_here:
             cluster.stop()
@@ -176,7 +181,20 @@ def _worker(_: argparse.Namespace) -> None:
 
     logs.configure()
     chosen = settings()
-    worker.run(_needed("ALMANAQUE_DATABASE_URL", chosen.database_url), clock.from_settings(chosen))
+    _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
+    worker.run(chosen, clock.from_settings(chosen))
+
+
+def _station(given: argparse.Namespace) -> None:
+    from almanaque.standins import station
+    from almanaque.standins.weather import Place
+
+    told = json.loads(os.environ.get("ALMANAQUE_STATIONS", "{}"))
+    devices = {
+        key: station.Device(Place(**row["place"]), date.fromisoformat(row["first_day"])) for key, row in told.items()
+    }
+    today = settings().demo_day or datetime.now(UTC).date()
+    station.serve(devices, given.port, today).serve_forever()
 
 
 def _migrate(_: argparse.Namespace) -> None:

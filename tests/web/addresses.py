@@ -79,6 +79,8 @@ FIELDS = {
     "/school/weather/save": ("upload", "kind", "use", "column_0"),
     "/school/weather/by-hand": ("day", "tmin", "tmax", "rain", "wind", "wind_from", "soil"),
     "/school/weather/station": (),
+    "/school/weather/device": ("source", "device"),
+    "/school/weather/mail": ("mail_to",),
     "/school/weather/use": ("source",),
     "/school/weather/delete": ("source", "sure"),
     "/school/partners": ("id", "name", "kind", "gives", "contact", "asked_on", "answer", "action"),

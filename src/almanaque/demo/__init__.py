@@ -4,6 +4,7 @@ No real person, school, place, brand or variety. `brindlecombe` and `tallowbank`
 the same commands that the pages use.
 """
 
+from dataclasses import asdict
 from datetime import date
 
 import psycopg
@@ -16,3 +17,13 @@ def is_empty(owner_url: str) -> bool:
     with psycopg.connect(owner_url) as connection:
         row = connection.execute("SELECT EXISTS (SELECT FROM membership)").fetchone()
         return row is None or not row[0]
+
+
+def stations() -> dict[str, dict[str, object]]:
+    """The simulated weather stations of the demo schools, by the name of their device: the climate each makes up, and since when."""
+    from almanaque.demo import brindlecombe, tallowbank
+
+    return {
+        school.device: {"place": asdict(school.weather), "first_day": school.first_weather_day.isoformat()}
+        for school in (brindlecombe.SCHOOL, tallowbank.SCHOOL)
+    }

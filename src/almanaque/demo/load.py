@@ -24,13 +24,14 @@ from almanaque.demo import DEMO_DAY, brindlecombe, is_empty, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
-from almanaque.store import garden, journal, promises, sightings, weather
+from almanaque.store import devices, garden, journal, promises, sightings, weather
 from almanaque.store import stations as store
 from almanaque.store.db import Database
 from almanaque.store.stations import Adoption
 
 LAST_WEATHER_DAY = date(2027, 8, 31)
 GARDEN_SOURCE = "garden weather hut"
+STATION_SOURCE = "station at the gate"
 OWN_WEATHER_FROM = date(2026, 9, 1)
 NOT_READ = frozenset(date(2026, 12, 19) + timedelta(days=n) for n in range(12))  # nobody came in the winter break
 PASSWORD = "soup-day-2026"  # noqa: S105 - printed by the demo for everyone to use
@@ -110,7 +111,7 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
     insert("school", id=sid, name=school.name, setting=school.setting, zone=school.zone, latitude=school.latitude,
            longitude=school.longitude, units=school.units, theme=school.theme,
            place_name=school.place_name, grade_word=school.grades.word, first_grade=school.grades.first_number,
-           last_grade=school.grades.last, water_by=school.water_by, hose_l_min=school.hose_l_min, bottle_l=school.bottle_l, created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
+           last_grade=school.grades.last, water_by=school.water_by, hose_l_min=school.hose_l_min, bottle_l=school.bottle_l, mail_to=school.mail_to, created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
     for week, ordinal, by in school.rounds_taken:
         insert("carer_round", school_id=sid, week=week, ordinal=ordinal, taken_by=by)
     for year in school.years:
@@ -203,6 +204,14 @@ def _write_weather(connection: Connection[Any], school: shapes.School) -> None:
         and r.tmin_c is not None and r.tmax_c is not None and r.rain_mm is not None
     ]  # fmt: skip
     weather.copy_in(connection, sid, GARDEN_SOURCE, own)
+    weather.save_source(
+        connection,
+        sid,
+        STATION_SOURCE,
+        "garden",
+        "A simulated station that answers as a real one would, faults included.",
+    )
+    devices.link(connection, STATION_SOURCE, school.device)
 
 
 def _write_places(insert: Any, school: shapes.School) -> None:

@@ -253,4 +253,6 @@ class School:
     bottle_l: float | None = None
     water_by: WaterSchool = "inch"
     rounds_taken: tuple[tuple[date, int, str], ...] = ()  # Monday, number in the week, who walks it
+    device: str = ""  # its weather station, as the stand-in knows it
+    mail_to: str = ""
     first_weather_day: date = field(default=date(1990, 1, 1))

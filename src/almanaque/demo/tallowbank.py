@@ -64,4 +64,5 @@ SCHOOL = School(
         Crop("Bed B", "garlic", "cloves", date(2027, 5, 4), "D1-F3", status="planned"),
     ),
     notes=(Note(date(2027, 4, 8), "Bed A", "Chard is knee-high. Carers water on Tuesdays in the break."),),
+    device="tallowbank-shed",
 )  # fmt: skip

@@ -7,7 +7,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from types import FrameType
 
 from almanaque.host.errors import HostError
@@ -16,8 +16,14 @@ STARTUP_SECONDS = 30.0
 GRACE_SECONDS = 8.0
 
 
-def run_together(environment: Mapping[str, str], *, address: str, when_ready: Callable[[], None]) -> int:
-    """Run web and worker until Ctrl-C, a termination signal, or the end of either; return an exit code."""
+def run_together(
+    environment: Mapping[str, str],
+    *,
+    address: str,
+    when_ready: Callable[[], None],
+    beside: Sequence[Sequence[str]] = (),
+) -> int:
+    """Run web, worker and what goes `beside` them until Ctrl-C, a termination signal, or the end of one; return an exit code."""
     everything = {**os.environ, **environment}
     stopped = False
 
@@ -29,10 +35,10 @@ def run_together(environment: Mapping[str, str], *, address: str, when_ready: Ca
         signal.signal(number, stop)
     children: dict[str, subprocess.Popen[bytes]] = {}
 
-    def start(name: str) -> None:
+    def start(name: str, *more: str) -> None:
         # A session of its own, so that Ctrl-C reaches us alone and we stop both in order.
         children[name] = subprocess.Popen(
-            [sys.executable, "-m", "almanaque", name], env=everything, start_new_session=True
+            [sys.executable, "-m", "almanaque", name, *more], env=everything, start_new_session=True
         )
 
     try:
@@ -44,6 +50,8 @@ def run_together(environment: Mapping[str, str], *, address: str, when_ready: Ca
                 raise HostError(f"The web process did not answer at {address} within {STARTUP_SECONDS:.0f} s.")
             time.sleep(0.05)
         if not stopped:
+            for command in beside:
+                start(*command)
             # The worker comes second, so that the first page need not wait for it.
             start("worker")
             when_ready()

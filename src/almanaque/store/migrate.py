@@ -122,6 +122,6 @@ def grant(connection: Connection[Any], app_role: str) -> None:
         "REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role}",
         "GRANT UPDATE (name, setting, theme, units, weather_source, weather_digest, zone, latitude, longitude, place_name,"
         " grade_word, first_grade, last_grade, rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, moon,"
-        " water_by, hose_l_min, bottle_l, rounds_a_week) ON school TO {role}",
+        " water_by, hose_l_min, bottle_l, rounds_a_week, mail_to) ON school TO {role}",
     ):
         connection.execute(sql.SQL(statement).format(role=role))

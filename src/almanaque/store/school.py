@@ -53,6 +53,7 @@ class School:
     hose_l_min: float | None = None
     bottle_l: float | None = None
     rounds_a_week: int = 2
+    mail_to: str = ""
 
     @property
     def grades(self) -> Grades:
@@ -370,3 +371,8 @@ def save_watering(
 def save_rounds_a_week(connection: Connection[Any], rounds: int) -> None:
     """How many rounds carers walk in a week without school."""
     connection.execute("UPDATE school SET rounds_a_week = %s", [rounds])
+
+
+def set_mail_to(connection: Connection[Any], mail_to: str) -> None:
+    """Say who gets warnings by mail; empty for nobody."""
+    connection.execute("UPDATE school SET mail_to = %s", [mail_to])

@@ -1,27 +1,32 @@
 """The worker process: takes jobs from the queue in the database, one at a time, until it is told to stop."""
 
 import asyncio
+import time
 from uuid import UUID
 
 import structlog
 from procrastinate import App
 
 from almanaque.clock import Clock
-from almanaque.commands import context, forecasts
+from almanaque.commands import context, forecasts, stations
+from almanaque.settings import Settings
 from almanaque.store import queue
 from almanaque.store.db import Database
 from almanaque.worker import pdfs
+from almanaque.worker.rounds import Rounds
 
 log = structlog.get_logger()
+FIRST_TRIES = 3  # a station that starts together with the worker is a moment later
 
 
-def with_tasks(app: App, database: Database, clock: Clock) -> App:
-    """Give the queue its tasks."""
+def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None = None) -> App:
+    """Give the queue its tasks; with `rounds` also those that come by the clock."""
 
     @app.task(name=queue.RECOMPUTE_SCHOOL)
     def recompute_school(school_id: str) -> None:
         with database.school(UUID(school_id)) as connection:
             school = context.load(connection)
+            stations.renew_all(connection, school, today=clock.today(school.school.zone))
             count = forecasts.refresh_school(connection, school, today=clock.today(school.school.zone))
         log.info("recomputed", school=school_id, plantings=count)
 
@@ -30,16 +35,36 @@ def with_tasks(app: App, database: Database, clock: Clock) -> App:
         pdfs.make(database, UUID(school_id), UUID(job_id))
         log.info("made a PDF", school=school_id, job=job_id)
 
+    if rounds is not None:
+
+        @app.periodic(cron="*/10 * * * *")
+        @app.task(name="ask_stations", queueing_lock="ask stations", pass_context=False)
+        def ask_stations(timestamp: int) -> None:
+            rounds.stations()
+            rounds.mail()
+
+        @app.periodic(cron="20 3 * * *")
+        @app.task(name="each_night", queueing_lock="each night", pass_context=False)
+        def each_night(timestamp: int) -> None:
+            rounds.routines()
+
     return app
 
 
-def run(url: str, clock: Clock) -> None:
+def run(chosen: Settings, clock: Clock) -> None:
     """Work until a termination signal. Raises what `Database.check_ready` raises."""
+    url = chosen.database_url
     database = Database(url, max_size=2)
     database.open()
     try:
         database.check_ready()
-        app = with_tasks(queue.app_for(url), database, clock)
+        rounds = Rounds(database, clock, chosen)
+        app = with_tasks(queue.app_for(url), database, clock, rounds)
+        for _ in range(FIRST_TRIES):  # at once, so that nobody waits for the first tenth minute
+            if rounds.stations():
+                break
+            time.sleep(1)
+        rounds.mail()
         asyncio.run(_work(app))
     finally:
         database.close()

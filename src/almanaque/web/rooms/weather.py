@@ -21,6 +21,7 @@ from almanaque.store.uploads import Upload
 from almanaque.store.weather import SourceKind
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.rooms.devices import device_values
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
@@ -326,7 +327,7 @@ def _page(room: Room, *, saved: str) -> Response:
         "wind_unit": "mph" if us else "km/h", "degree": "°F" if us else "°C", "rain_unit": "in" if us else "mm",
         "winds": WIND_FROM, "today_text": room.today.isoformat(), "saved": saved if saved in {s.name for s in found} else "",
         "recent": _side_by_side(room, found),
-        "typed": room.context.typed,
+        "typed": room.context.typed, **device_values(room),
     }  # fmt: skip
     return frame.page(room, "school", "Weather", values, template="school/weather.html")
 
