@@ -191,7 +191,10 @@ def _station(given: argparse.Namespace) -> None:
 
     told = json.loads(os.environ.get("ALMANAQUE_STATIONS", "{}"))
     devices = {
-        key: station.Device(Place(**row["place"]), date.fromisoformat(row["first_day"])) for key, row in told.items()
+        key: station.Device(
+            Place(**row["place"]), *(date.fromisoformat(row[name]) for name in ("first_day", "last_day"))
+        )
+        for key, row in told.items()
     }
     today = settings().demo_day or datetime.now(UTC).date()
     station.serve(devices, given.port, today).serve_forever()

@@ -127,3 +127,52 @@ def test_seed_mats_and_labels_print_at_true_size(looking: Visit) -> None:
         pytest.approx(38.1, abs=0.5),
     )
     assert label["x"] / millimetre == pytest.approx(7.2, abs=0.5)
+
+
+@COORDINATOR
+def test_a_job_is_dragged_into_another_lesson_of_the_week(working: Visit) -> None:
+    page = working.go("/week")
+    job = page.locator(".job", has_text="Worm box: feed the worms")
+    target = page.locator(".lesson", has=page.locator("h3", has_text="Grade 5"))
+    assert "Grade 1" in job.locator("xpath=ancestor::div[contains(@class,'lesson')]").inner_text()
+    start, end = job.locator(".job-facts").bounding_box(), target.locator("h3").bounding_box()
+    assert start is not None
+    assert end is not None
+    page.mouse.move(start["x"] + 5, start["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(start["x"] + 5, start["y"] + 30, steps=3)
+    expect(job).to_have_class(re.compile("is-lifted"))
+    page.mouse.move(end["x"] + 10, end["y"] + 8, steps=5)
+    expect(target).to_have_class(re.compile("is-target"))
+    page.mouse.up()
+    page.wait_for_url("**/week")
+    moved = page.locator(".lesson", has=page.locator("h3", has_text="Grade 5")).locator(
+        ".job", has_text="Worm box: feed the worms"
+    )
+    expect(moved).to_contain_text("set by hand")
+    # A short press on its name is a click and no drag.
+    moved.get_by_role("link", name=re.compile("Worm box")).click()
+    page.wait_for_url("**/tasks/**")
+
+
+@COORDINATOR
+def test_a_letter_to_a_class_from_the_choice_to_the_page_that_is_sent(working: Visit, browser: Browser) -> None:
+    page = working.go("/journal")
+    page.get_by_role("link", name="Letters to classes").click()
+    page.get_by_label("Class", exact=True).select_option(label="Grade 2")
+    page.get_by_role("button", name="Choose").click()
+    page.get_by_label("Since").fill("2027-03-20")
+    page.get_by_label("Your task for the class").fill("Draw a pea that has just come up.")
+    page.get_by_role("button", name="Look at it").click()
+    expect(page.locator(".letter")).to_contain_text("Growing now: Pea, Leaf lettuce")
+    expect(page.locator(".letter")).to_contain_text("What comes next")
+    assert working.axe() == []
+    page.get_by_role("button", name="Make the letter").click()
+    link = page.locator("#made").input_value()
+    stranger = browser.new_context(viewport=PHONE)
+    read = stranger.new_page()
+    read.goto(link)
+    expect(read.get_by_role("heading", name="A letter to Grade 2")).to_be_visible()
+    expect(read.locator("article")).to_contain_text("Draw a pea that has just come up.")
+    assert read.evaluate("document.documentElement.scrollWidth") <= 390
+    stranger.close()

@@ -34,9 +34,9 @@ NOW = datetime(2027, 4, 14, 6, tzinfo=UTC)
 def gateway() -> Iterator[str]:
     """The demo's stations, as the demo starts them."""
     told = {
-        key: Device(Place(**row["place"]), date.fromisoformat(str(row["first_day"])))
+        key: Device(Place(**row["place"]), *(date.fromisoformat(str(row[name])) for name in ("first_day", "last_day")))  # type: ignore[arg-type]
         for key, row in demo.stations().items()
-    }  # type: ignore[arg-type]
+    }
     server = station.serve(told, 0, TODAY)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
@@ -75,7 +75,7 @@ def test_the_worker_asks_every_station_and_keeps_what_can_be(database: Database,
 
 
 def test_a_station_has_faults_and_says_of_a_day_always_the_same() -> None:
-    device_ = Device(Place(7, 9.0, 11.0, 9.0, 200, 0.3, 6.0), date(2020, 1, 1))
+    device_ = Device(Place(7, 9.0, 11.0, 9.0, 200, 0.3, 6.0), date(2020, 1, 1), date(2022, 1, 1))
     days = [date(2020, 1, 15) + timedelta(days=n) for n in range(400)]
     answers = [station.readings(device_, day) for day in days[::40]]
     assert answers == [station.readings(device_, day) for day in days[::40]]

@@ -155,10 +155,23 @@ def test_the_southern_school_has_its_year_from_february_and_freezes_in_winter(cl
 def test_a_station_fills_a_source_of_the_gardens_own_and_mail_goes_where_it_should(coordinator: TestClient) -> None:
     page = post(coordinator, "/school/weather/device", source="Roof station", device="roof-7")
     assert "Roof station has not answered yet." in page.text
-    assert "letters, digits and hyphens" in post(coordinator, "/school/weather/device", source="Roof station", device="http://10.0.0.1/").text
-    assert "Choose another name" in post(coordinator, "/school/weather/device", source="simulated station", device="x").text
-    assert "Roof station" not in post(coordinator, "/school/weather/device", source="Roof station", device="").text.split("Which device")[0].split("Weather station")[1]
-    assert post(coordinator, "/school/weather/mail", mail_to="office@school.example, garden@school.example").status == 200
+    assert (
+        "letters, digits and hyphens"
+        in post(coordinator, "/school/weather/device", source="Roof station", device="http://10.0.0.1/").text
+    )
+    assert (
+        "Choose another name"
+        in post(coordinator, "/school/weather/device", source="simulated station", device="x").text
+    )
+    assert (
+        "Roof station"
+        not in post(coordinator, "/school/weather/device", source="Roof station", device="")
+        .text.split("Which device")[0]
+        .split("Weather station")[1]
+    )
+    assert (
+        post(coordinator, "/school/weather/mail", mail_to="office@school.example, garden@school.example").status == 200
+    )
     assert "office@school.example, garden@school.example" in coordinator.get("/school/weather").text
     for wrong in ("nobody", "a@b@c", "x@y\nBcc: z@y", ", ".join(f"a{n}@school.example" for n in range(9))):
         assert post(coordinator, "/school/weather/mail", mail_to=wrong).status == 422, wrong

@@ -10,6 +10,7 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands import able
 from almanaque.commands.context import Context, vars_or_text
 from almanaque.core import covers, fit, growing, layout, moved, nearest, steps, tasks
 from almanaque.core.catalogue import Catalogue
@@ -27,7 +28,7 @@ from almanaque.store import garden
 from almanaque.store import tasks as task_store
 from almanaque.store.garden import Bed, Planting
 
-RULES_VERSION = 7  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 8  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
 COVER_LOOKED_FOR = timedelta(days=300)  # a cover that lies over the bed within so many days counts
@@ -148,11 +149,13 @@ def refresh(
     garden.save_forecast(connection, context.school.id, planting.id, found, depends_on)
     wanted = list(steps.from_today(_steps_to_come(context, planting, bed, found.dates, today), today))
     adopted = planting.class_group_id or bed.class_group_id
+    can = able.asker(context)
     given = tasks.assign(
         wanted,
         context.calendar,
         adopted_by=str(adopted) if adopted else None,
         names=context.group_names(found.dates.bed_from),
+        able=lambda step: can(step.step, crop, step.from_day),
         load=task_store.work_load(
             connection, start=min((s.from_day for s in wanted), default=today), without=planting.id
         ),
@@ -220,7 +223,7 @@ def _digest(
         RULES_VERSION, season, recorded, crop.digest, setting.covering, setting.indoors_c, planting.steps, context.weather_digest, context.calendar_digest, context.school.units,
         planting.status, planting.method, planting.start_on, planting.wish, planting.events,
         planting.class_group_id, bed.class_group_id, sorted(planting.cells), bed.cell_mm, bed.length_mm, bed.width_mm,
-        bed.outline_mm, bed.kept,
+        bed.outline_mm, bed.kept, sorted((str(g.id), g.head_count, [f.what for f in g.flags]) for g in context.groups),
     ]  # fmt: skip
     text = json.dumps(parts, default=vars_or_text, sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:24]

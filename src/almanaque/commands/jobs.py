@@ -1,13 +1,13 @@
 """Jobs: ticked off, with what follows for their planting; told about; set by hand; shared out over the lessons."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.commands import events
+from almanaque.commands import able, events
 from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand
 from almanaque.core import matching
@@ -120,10 +120,17 @@ def _share(connection: Connection[Any], context: Context, only: list[Task] | Non
         t for t in tasks.tasks(connection, start=today, status="open") if max(t.to_day, t.on_day or t.to_day) >= today
     ]
     beds = {bed.id: bed.class_group_id for bed in garden.beds(connection)}
-    plantings = {p.id: p.class_group_id for p in garden.plantings(connection)}
+    planted = garden.plantings(connection)
+    plantings = {p.id: p.class_group_id for p in planted}
+    crops, can = {p.id: context.crops[p.crop] for p in planted}, able.asker(context)
     found = matching.match(
-        [_job(t, beds, plantings, today, moves=t.id in chosen if only is not None else t.planting_id is not None and not t.hand_set)
-         for t in present],
+        [
+            replace(
+                _job(t, beds, plantings, today, moves=t.id in chosen if only is not None else t.planting_id is not None and not t.hand_set),
+                able=can(t.step, crops.get(t.planting_id) if t.planting_id else None, t.from_day),
+            )
+            for t in present
+        ],
         context.calendar, names=context.group_names(today),
     )  # fmt: skip
     changed = 0

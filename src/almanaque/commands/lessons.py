@@ -8,7 +8,6 @@ from uuid import UUID
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.shortlist import AGE_OF_FIRST_GRADE
 from almanaque.core import classes
 from almanaque.core import lessons as core
 from almanaque.core.errors import BadInput
@@ -62,7 +61,7 @@ def offered(
         grade = classes.grade_on(group.cohort, slot.day, context.calendar, context.school.grades) if group else None
         found[slot.day, slot.group_id] = core.offers(
             known, [_due(t, crops) for t in mine], month=slot.day.month, southern=context.school.latitude < 0,
-            youngest=None if grade is None else grade + AGE_OF_FIRST_GRADE - 1, minutes=slot.minutes,
+            youngest=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1, minutes=slot.minutes,
             held={h.lesson for h in had if str(h.class_group_id) == slot.group_id and _same_year(context, h.on_day, slot.day)},
         )  # fmt: skip
     return found

@@ -19,7 +19,6 @@ from almanaque.core.shortlist import Listed, Space
 from almanaque.store import garden, ground, promises
 from almanaque.store.garden import Bed, Planting
 
-AGE_OF_FIRST_GRADE = 6  # years; kindergarten is a year younger: common practice, no source
 LOOK_AHEAD = timedelta(days=400)
 FREE_FOR = timedelta(days=45)  # squares that are free as long as this count as free: our own rule
 
@@ -98,7 +97,7 @@ def _youngest(context: Context, bed: Bed, day: date) -> int | None:
     if group is None:
         return None
     grade = classes.grade_on(group.cohort, day, context.calendar, context.school.grades)
-    return None if grade is None else grade + AGE_OF_FIRST_GRADE - 1
+    return None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1
 
 
 def for_space(context: Context, bed: Bed, space: Space, start: date, *, cover: CoverKey | None = None) -> list[Listed]:

@@ -14,6 +14,7 @@ from almanaque.core.school_year import Calendar, SchoolYear, grade_in
 GroupKind = Literal["class", "club", "mixed class", "special class", "whole school", "guests"]
 GROUP_KINDS: tuple[GroupKind, ...] = get_args(GroupKind)
 FlagKind = Literal["may not handle", "must not touch", "must not eat"]
+AGE_OF_FIRST_GRADE = 6  # years; kindergarten is a year younger: common practice, no source
 FLAG_KINDS: tuple[FlagKind, ...] = get_args(FlagKind)
 
 

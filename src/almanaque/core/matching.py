@@ -26,6 +26,7 @@ class Job:
     minutes: int
     adopted_by: str | None = None
     fixed: tuple[date, str] | None = None
+    able: frozenset[str] | None = None  # the classes that can do it; None for all
 
 
 @dataclass(frozen=True)
@@ -67,7 +68,8 @@ def _explained(job: Job, table: "_Table", calendar: Calendar, names: Mapping[str
     if lesson is None:
         if calendar.days_here_between(job.from_day, job.to_day) == 0:
             return Match(job, None, True, "No school in those days: a carer is wanted.")
-        return Match(job, None, False, "No lesson with time left in those days: nobody has it yet.")
+        who = "class that can do it has a lesson" if job.able is not None else "lesson"
+        return Match(job, None, False, f"No {who} with time left in those days: nobody has it yet.")
     name = names.get(lesson.group_id, "This class")
     if lesson.group_id == job.adopted_by:
         return Match(job, lesson, False, f"{name} adopted this bed.")
@@ -103,6 +105,7 @@ class _Table:
             self._choices[key] = [
                 number for number in self._windows[window]
                 if self._lessons[number].minutes >= job.minutes
+                and (job.able is None or self._lessons[number].group_id in job.able)
                 and (not own or self._lessons[number].group_id == job.adopted_by)
             ]  # fmt: skip
         return self._choices[key]

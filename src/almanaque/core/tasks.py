@@ -5,7 +5,7 @@ the class with the least to do. Where no lesson meets the window a carer is want
 never dropped.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -39,17 +39,21 @@ class Load:
 
 
 def assign(
-    wanted: Iterable[Step], calendar: Calendar, *, adopted_by: str | None, names: Mapping[str, str], load: Load
-) -> list[Assignment]:
+    wanted: Iterable[Step], calendar: Calendar, *, adopted_by: str | None, names: Mapping[str, str], load: Load,
+    able: Callable[[Step], frozenset[str] | None] = lambda _: None,
+) -> list[Assignment]:  # fmt: skip
     """Give each step to a lesson in its window: the adopting class first, then the class with the least to do so far.
 
-    `names` maps group ids to the names used in the explanation. `load` is added to.
+    `names` maps group ids to the names used in the explanation. `load` is added to. `able` says which
+    classes can do a step, None for all.
     """
-    return [_assign(step, calendar, adopted_by, names, load) for step in wanted]
+    return [_assign(step, calendar, adopted_by, names, load, able(step)) for step in wanted]
 
 
-def _assign(step: Step, calendar: Calendar, adopted_by: str | None, names: Mapping[str, str], load: Load) -> Assignment:
-    lessons = calendar.lessons(step.from_day, step.to_day)
+def _assign(
+    step: Step, calendar: Calendar, adopted_by: str | None, names: Mapping[str, str], load: Load, able: frozenset[str] | None
+) -> Assignment:  # fmt: skip
+    lessons = [x for x in calendar.lessons(step.from_day, step.to_day) if able is None or x.group_id in able]
     own = [lesson for lesson in lessons if lesson.group_id == adopted_by]
     chosen = _least_loaded([lesson for lesson in own if _has_room(lesson, step, load)], load)
     why = "adopted this bed"
@@ -63,7 +67,8 @@ def _assign(step: Step, calendar: Calendar, adopted_by: str | None, names: Mappi
         )
     if calendar.days_here_between(step.from_day, step.to_day) == 0:
         return Assignment(step, step.from_day, None, True, "No school in those days: a carer is wanted.")
-    return Assignment(step, None, None, False, "No lesson with time left in those days: nobody has it yet.")
+    who = "class that can do it has a lesson" if able is not None else "lesson"
+    return Assignment(step, None, None, False, f"No {who} with time left in those days: nobody has it yet.")
 
 
 def _has_room(lesson: Lesson, step: Step, load: Load) -> bool:

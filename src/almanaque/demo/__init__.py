@@ -10,6 +10,7 @@ from datetime import date
 import psycopg
 
 DEMO_DAY = date(2027, 4, 14)
+LAST_WEATHER_DAY = date(2027, 8, 31)
 
 
 def is_empty(owner_url: str) -> bool:
@@ -24,6 +25,10 @@ def stations() -> dict[str, dict[str, object]]:
     from almanaque.demo import brindlecombe, tallowbank
 
     return {
-        school.device: {"place": asdict(school.weather), "first_day": school.first_weather_day.isoformat()}
+        school.device: {
+            "place": asdict(school.weather),
+            "first_day": school.first_weather_day.isoformat(),
+            "last_day": LAST_WEATHER_DAY.isoformat(),
+        }
         for school in (brindlecombe.SCHOOL, tallowbank.SCHOOL)
     }

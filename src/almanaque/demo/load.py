@@ -20,7 +20,7 @@ from almanaque.core.school_year import Span, week_of
 from almanaque.core.sightings import Sighting, next_look
 from almanaque.core.site_rating import CRITERIA
 from almanaque.core.units import parse_length, parse_size
-from almanaque.demo import DEMO_DAY, brindlecombe, is_empty, shapes, tallowbank
+from almanaque.demo import DEMO_DAY, LAST_WEATHER_DAY, brindlecombe, is_empty, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
@@ -29,7 +29,6 @@ from almanaque.store import stations as store
 from almanaque.store.db import Database
 from almanaque.store.stations import Adoption
 
-LAST_WEATHER_DAY = date(2027, 8, 31)
 GARDEN_SOURCE = "garden weather hut"
 STATION_SOURCE = "station at the gate"
 OWN_WEATHER_FROM = date(2026, 9, 1)

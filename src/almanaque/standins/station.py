@@ -22,10 +22,11 @@ MISSING, ABSURD, FUTURE, LATE = 0.12, 0.06, 0.04, 0.08
 
 @dataclass(frozen=True)
 class Device:
-    """One station: the climate that it makes up, and the first day of its life."""
+    """One station: the climate that it makes up, the first day of its life, and the last one that is made up already."""
 
     place: Place
     first_day: date
+    last_day: date
 
 
 def readings(device: Device, today: date, *, faults: bool = True) -> dict[str, Any]:
@@ -45,7 +46,7 @@ def late(device: Device, today: date) -> bool:
 
 @lru_cache(maxsize=8)
 def _made(device: Device, today: date) -> Any:
-    return make(device.place, device.first_day, today)
+    return make(device.place, device.first_day, max(today, device.last_day))
 
 
 def _chance(device: Device, day: date, what: str) -> random.Random:

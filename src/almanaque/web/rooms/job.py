@@ -58,7 +58,9 @@ def told(
 
 
 @router.post("/tasks/{task_id}/lesson")
-def lesson(desk: Plan, task_id: UUID, lesson: Annotated[str, Form()] = "") -> Response:
+def lesson(
+    desk: Plan, task_id: UUID, lesson: Annotated[str, Form()] = "", back: Annotated[str, Form()] = ""
+) -> Response:
     """Another lesson for a job: a day and a class, the carers, nobody yet, or what the rules find."""
     with desk.open() as room:
         if lesson == "rules":
@@ -74,7 +76,7 @@ def lesson(desk: Plan, task_id: UUID, lesson: Annotated[str, Form()] = "") -> Re
             jobs.set_by_hand(
                 room.connection, room.context, task_id, parse_day(day, field="lesson"), _group(room, group), carer=False, hand=room.hand()
             )  # fmt: skip
-        return frame.go(room, f"/tasks/{task_id}")
+        return frame.go(room, "/week" if back == "week" else f"/tasks/{task_id}")
 
 
 @router.post("/week/share")

@@ -26,6 +26,7 @@ from almanaque.web.htmx import HtmxRequest
 from almanaque.web.pictures import weather as weather_picture
 from almanaque.web.rooms.before_break import before_break
 from almanaque.web.rooms.lessons import Suggested, suggested
+from almanaque.web.rooms.rainy import rainy
 from almanaque.web.rooms.rounds import gaps
 from almanaque.web.rooms.stations import station_notes
 from almanaque.web.rooms.water import summary
@@ -39,6 +40,7 @@ ROTA_SHOWN = timedelta(weeks=16)  # rounds that far ahead are worth a word
 
 @dataclass(frozen=True)
 class LessonView:
+    key: str
     at: str
     name: str
     words: str
@@ -67,6 +69,7 @@ class WeekView:
     left_over: list[Task]
     previous: date
     following: date
+    names: dict[str, str]
 
 
 @dataclass(frozen=True)
@@ -79,14 +82,18 @@ class Ready:
 
 @router.get("/")
 @router.get("/week")
-def week(desk: Look, shared: str = "") -> Response:
+def week(desk: Look, shared: str = "", only: str = "") -> Response:
+    """The week; with a class's id its own lessons only."""
     with desk.open() as room:
         monday = week_of(room.day)[0]
+        shown = week_view(room, monday, only)
         readings = weather.days(
             room.connection, room.context.school.weather_source, room.day - timedelta(days=6), min(room.day, room.today)
         )
         values = {
-            "week": week_view(room, monday),
+            "week": shown,
+            "only": only if only in shown.names else "",
+            "rainy": rainy(room, [job for day in shown.days for lesson in day.lessons for job in lesson.jobs]),
             "weather": weather_picture.draw(readings, units=room.context.school.units),
             "weather_source": room.context.school.weather_source,
             "before_break": before_break(room),
@@ -132,17 +139,21 @@ def tick(
         return frame.go(room, "/week")
 
 
-def week_view(room: Room, monday: date) -> WeekView:
-    """The week from a Monday on, in the room's school."""
+def week_view(room: Room, monday: date, only: str = "") -> WeekView:
+    """The week from a Monday on, in the room's school; of one class only, when `only` is its id."""
     context = room.context
     days = week_of(monday)
     found = tasks.tasks(room.connection, start=days[0], end=days[-1])
     lessons = context.calendar.lessons(days[0], days[-1])
+    all_names = context.group_names(monday)
+    if only in all_names:
+        lessons = [lesson for lesson in lessons if lesson.group_id == only]
+        found = [t for t in found if str(t.class_group_id) == only]
     given = [t for t in found if t.on_day is not None and days[0] <= t.on_day <= days[-1] and t.status != "not needed"]
     nobody = [t for t in found if t.on_day is None and t.status == "open"]
     heads = {str(group.id): group.head_count for group in context.groups}
     flags = {str(g.id): classes.flag_words([(f.kind, f.what) for f in g.flags]) for g in context.groups}
-    names = context.group_names(monday)
+    names = all_names
     offered = lesson_commands.offered(room.connection, context, lessons, found)
     offers = {key: suggested(room, *key, offer) for key, offer in offered.items()}
     views = []
@@ -175,7 +186,14 @@ def week_view(room: Room, monday: date) -> WeekView:
     )
     title = "This week in the garden" if room.today in days else f"The week of {words.short_day(monday)}"
     return WeekView(
-        title, summary, views, nobody, _left_over(room, monday), monday - timedelta(days=7), monday + timedelta(days=7)
+        title,
+        summary,
+        views,
+        nobody,
+        [] if only in all_names else _left_over(room, monday),
+        monday - timedelta(days=7),
+        monday + timedelta(days=7),
+        {str(g.id): all_names[str(g.id)] for g in context.groups_on(monday)},
     )
 
 
@@ -201,6 +219,7 @@ def _lesson_view(
     if own and free < 0:
         facts.append(f"{-free} min too full")
     return LessonView(
+        f"{lesson.day.isoformat()}|{lesson.group_id}",
         words.clock(lesson.starts_at),
         names[lesson.group_id],
         words.joined(facts),
