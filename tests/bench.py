@@ -49,6 +49,10 @@ PAGES = (
     ("drafts of a bed side by side", f"/garden/drafts/compare?bed={bed_id('Bed 2')}"),
     ("what the season needs", "/garden/needs"),
     ("Year", "/year"),
+    ("Journal", "/journal"),
+    ("Journal, searched", "/journal?search=carrot"),
+    ("the phone's snapshot", "/field/snapshot"),
+    ("Stations", "/week/stations"),
     ("Harvest", "/harvest"),
     ("School, calendar", "/school"),
     ("School, the year of this place", "/school/climate"),
@@ -69,6 +73,7 @@ def main() -> int:
         files_and_calendar(addresses)
         bench_fit.lists(addresses)
         bench_fit.large_year(addresses)
+        bench_outdoors.pack(addresses)
     sun()
     bench_fit.growth()
     bench_outdoors.jobs()

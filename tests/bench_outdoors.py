@@ -1,14 +1,24 @@
-"""Measured: sharing out a year of jobs over the lessons of a large school. Run by `./almanaque bench`."""
+"""Measured: sharing out a year of jobs over the lessons of a large school, and a pack of PDFs. Run by `./almanaque bench`."""
 
+import re
 from datetime import date, time, timedelta
+from uuid import UUID
 
+import httpx2
 import numpy as np
 
 from almanaque.core.matching import Job, match
 from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
 from almanaque.core.steps import Step
 from almanaque.core.tasks import Load, assign
+from almanaque.demo import load
+from almanaque.formats import pdf
+from almanaque.host.postgres import Addresses
+from almanaque.store.db import Database
+from almanaque.worker import pdfs
 from tests.bench_fit import row, timed
+from tests.browser.conftest import serve
+from tests.database import NORTH, bed_id
 
 FIRST, LAST = date(2026, 8, 31), date(2027, 6, 18)
 GROUPS, BEDS, JOBS = 30, 60, 3200  # about eight jobs for each of 400 plantings
@@ -44,3 +54,35 @@ def jobs() -> None:
     took, plain = timed(lambda: match(wanted, calendar, names=names), rounds=3), timed(in_turn, rounds=3)
     row("sharing out a year of jobs, 60 beds, 30 groups", took,
         f"{took / plain:.1f} times one after the other ({1000 * plain:.0f} ms); {done} of {JOBS} have a lesson ({in_turn()}), {own} their own class")  # fmt: skip
+
+
+def pack(addresses: Addresses) -> None:
+    """Run sheet, mats, labels and sums of four beds as one PDF, from asking to the file, beside an empty page as a PDF."""
+    database = Database(addresses.app, max_size=2)
+    database.open()
+    for base in serve(addresses.app):
+        with httpx2.Client(base_url=base, follow_redirects=True) as client:
+            field = re.compile(r'name="form_token" value="([^"]+)"')
+            token = field.findall(client.get("/login").text)[0]
+            client.post("/login", data={"form_token": token, "login": "educator", "password": load.PASSWORD})
+            token = field.findall(client.get("/account").text)[0]
+            data = {
+                "form_token": token,
+                "beds": [str(bed_id(f"Bed {n}")) for n in (4, 5, 6, 7)],
+                "parts": ["run", "mats", "labels", "sums"],
+                "paper": "letter",
+                "on": "",
+            }
+
+            def make() -> None:
+                asked = client.post("/garden/prints", data=data)
+                pdfs.make(database, NORTH, UUID(asked.url.path.rsplit("/", 1)[1]))
+                assert client.get(f"{asked.url.path}.pdf").status_code == 200
+
+            took, empty = timed(make, rounds=3), timed(lambda: pdf.make("<p>.", static=pdfs.STATIC), rounds=3)
+            row(
+                "a pack of PDFs for four beds",
+                took,
+                f"{took / empty:.0f} times an empty page as a PDF ({1000 * empty:.0f} ms)",
+            )
+    database.close()

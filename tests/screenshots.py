@@ -14,12 +14,12 @@ from tests.database import DEMO, _prepare, bed_id, fresh_copy, test_cluster
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 SHOTS = (
-    ("week", "/week", DESK), ("garden", "/garden", DESK), ("garden-sun", f"/garden?show=sun&bed={bed_id('Bed 8')}&day=2027-09-21", DESK),
+    ("week", "/week", DESK), ("garden", "/garden", DESK), ("stations", "/week/stations", DESK), ("seed-mat", f"/garden/beds/{bed_id('Bed 7')}/mats", DESK),
     ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK), ("lessons", "/week/lessons", DESK), ("rounds", "/week/rounds", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
-    ("year", "/year", DESK), ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK), ("sow", "/year/sow", DESK),
+    ("year", "/year", DESK), ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK),
     ("crop", "/year/crops/carrot", DESK), ("planting", "/year?crop=tomato#planting", DESK), ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("seeds", "/seeds", DESK),
     ("school", "/school", DESK), ("climate", "/school/climate", DESK),
-    ("phone-week", "/week", PHONE), ("phone-bed", BED_3, PHONE),
+    ("phone-tour", "/field/#tour", PHONE), ("phone-bed", BED_3, PHONE),
 )  # fmt: skip
 
 
@@ -50,7 +50,10 @@ def shoot(page: Page, base: str, path: str, file: Path) -> None:
     if path.endswith("#planting"):  # its id is made anew for each demo
         page.goto(base + page.locator(".as-table a").last.get_attribute("href"))
     page.wait_for_load_state("networkidle")
-    time.sleep(0.2)
+    if path.endswith("#tour"):
+        page.get_by_role("button", name="Start the tour").click()
+        page.get_by_role("group", name="Leaf lettuce up?").get_by_role("button", name="Some").click()
+    time.sleep(0.4)
     page.screenshot(path=file)
 
 

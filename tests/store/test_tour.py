@@ -119,6 +119,10 @@ def test_bolted_spinach_is_over_and_its_squares_are_free_again_within_a_week(roo
 
 def test_a_found_plant_is_decided_on_and_a_note_comes_back_later_or_is_settled(room: Room) -> None:
     plant, _ = asked(room, "Bed 3", "found")[0]
+    assert (plant.ask, plant.title) == ("name", "Unknown plant at E3: what is it?")
+    send(room, "answer", code="found", subject=plant.subject, name="  Corn   poppy ")
+    (named, given), *_ = asked(room, "Bed 3", "found")
+    assert (named.title, given) == ("Corn poppy at E3: keep it?", "")
     send(room, "answer", code="found", subject=plant.subject, answer="keep")
     assert asked(room, "Bed 3", "found") == []
     note, _ = asked(room, "Bed 4", "note")[0]

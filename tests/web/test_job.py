@@ -6,6 +6,7 @@ from uuid import uuid4
 import pytest
 from fastapi.testclient import TestClient
 
+from almanaque.demo import load
 from tests.web.pages import Page, log_in, open_page, post
 
 
@@ -119,3 +120,14 @@ def test_a_job_of_nobody_or_of_another_school_is_not_there(coordinator: TestClie
     ):  # fmt: skip
         assert isinstance(page, Page)
         assert page.status == 404
+
+
+def test_a_job_cannot_be_put_on_a_holiday(coordinator: TestClient) -> None:
+    job = next(f.action for f in open_page(coordinator, "/week").forms if f.action.startswith("/tasks/"))
+    cedars = load.demo_id(
+        "Brindlecombe School", "group", "Cedars"
+    )  # their lesson is on Fridays; 14 May is the valley fair
+    page = post(coordinator, f"{job}/lesson", lesson=f"2027-05-14|{cedars}")
+    assert page.status == 422
+    assert "That class has no garden lesson on that day." in page.text
+    assert post(coordinator, f"{job}/lesson", lesson=f"2027-05-21|{cedars}").status == 200

@@ -186,6 +186,20 @@ def test_the_whole_garden_is_off_at_first_and_tells_no_person_when_it_is_on(clie
         assert words in page.text, words
 
 
+def test_a_stations_sign_tells_how_it_is_done_and_ends_when_it_closes(client: TestClient) -> None:
+    log_in(client, "coordinator")
+    worms = load.demo_id("Brindlecombe School", "station", "Worm box")
+    show(client, f"station:{worms}")
+    code = code_of(client, f"station:{worms}")
+    stranger = TestClient(client.app, base_url="http://testserver", raise_server_exceptions=False)
+    page = Page(stranger.get(f"/s/{code}"))
+    for words in ("Worm box", "Squeeze a handful", "moisture: too wet, 13 Apr", "Wash hands after the worm box"):
+        assert words in page.text, words
+    form = open_page(client, f"/week/stations/{worms}").form(f"/week/stations/{worms}")
+    client.post(form.action, data={**form.fields, "open": ""})
+    assert stranger.get(f"/s/{code}").status_code == 404
+
+
 def test_codes_are_hard_to_guess_and_to_misread(coordinator: TestClient) -> None:
     assert not set("01ilo") & set(signs.ALPHABET)
     assert len(signs.ALPHABET) ** signs.CODE_LENGTH > 5e11

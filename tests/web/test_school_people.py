@@ -264,3 +264,21 @@ def test_what_a_class_must_not_eat_is_said_where_it_is_planned(coordinator: Test
     assert words in page.text
     assert "school's own rules come first" in page.text
     assert words in open_page(coordinator, f"{sheet}/fits?from=2027-04-14").text
+
+
+def test_a_pass_after_its_day_opens_nothing_and_writes_nothing(coordinator: TestClient, demo: Addresses) -> None:
+    link = make_pass(coordinator, str(load.demo_id("Brindlecombe School", "group", "Docks")))
+    with client_for(demo) as holder:
+        page = open_page(holder, link)
+        note = page.form("/pass/notes").fields
+        task = next(f.action for f in page.forms if f.action.startswith("/pass/tasks/"))
+        with psycopg.connect(demo.owner) as owner:
+            owner.execute("UPDATE garden_pass SET expires_at = now() - interval '1 minute'")
+        assert holder.get("/pass", follow_redirects=False).status_code == 303
+        for path, data in (
+            ("/pass/notes", {**note, "body": "After its day"}),
+            (task, {"form_token": note["form_token"], "status": "done"}),
+        ):
+            assert holder.post(path, data=data, follow_redirects=False).status_code in (303, 401)
+        assert open_page(holder, link).status == 404
+    assert "After its day" not in open_page(coordinator, "/journal").text

@@ -45,6 +45,7 @@ class AnswerEntry(_Entry):
     length: str = Field(default="", max_length=30)
     amount: int | None = None
     second: int | None = None
+    name: str = Field(default="", max_length=80)
 
 
 class SightingEntry(_Entry):
@@ -144,9 +145,9 @@ def take(connection: Connection[Any], context: Context, entry: Entry, *, by: UUI
     day = min(entry.noted_on, today)
     if day < today - MOST_LATE:
         raise BadInput("That was noted more than a year ago. Enter it on the pages of the journal with its day.")
-    question, answer = (
-        (f"{entry.code}:{entry.subject}", entry.answer or "given") if isinstance(entry, AnswerEntry) else ("", "")
-    )
+    question, answer = "", ""
+    if isinstance(entry, AnswerEntry) and (entry.answer or not entry.name):  # a name alone leaves the question open
+        question, answer = f"{entry.code}:{entry.subject}", entry.answer or "given"
     at = min(entry.noted_at, now)
     before = received.take(
         connection, context.school.id,
@@ -172,7 +173,15 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             tour.answer(
                 connection,
                 context,
-                Given(entry.id, entry.code, entry.subject, entry.answer, amount, _float(entry.second)),
+                Given(
+                    entry.id,
+                    entry.code,
+                    entry.subject,
+                    entry.answer,
+                    amount,
+                    _float(entry.second),
+                    " ".join(entry.name.split()),
+                ),
                 when,
             )
         case SightingEntry():

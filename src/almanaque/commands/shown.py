@@ -11,7 +11,7 @@ from almanaque.commands.context import Context
 from almanaque.core.crops import Crop
 from almanaque.core.findings import short_day
 from almanaque.core.sightings import Sighting
-from almanaque.store import garden, sightings
+from almanaque.store import errors, garden, sightings, stations
 from almanaque.store.garden import Bed, Planting
 
 
@@ -53,6 +53,34 @@ def planting(connection: Connection[Any], context: Context, planting_id: UUID, *
 def whole(connection: Connection[Any], context: Context, *, today: date) -> list[Shown]:
     """All beds with what stands in them."""
     return [_shown(connection, context, b, _standing(connection, today, b.id), today) for b in garden.beds(connection)]
+
+
+@dataclass(frozen=True)
+class ShownStation:
+    """A station as a visitor reads of it."""
+
+    name: str
+    about: str
+    how_to: str
+    caution: str
+    last: list[str]
+
+
+def station(connection: Connection[Any], station_id: UUID) -> ShownStation:
+    """What a station is, how it is done, and its last readings. Raises NotFound for one that is closed or gone."""
+    found = stations.station(connection, station_id)
+    if found.closed_on is not None:
+        raise errors.NotFound("That station is closed.")
+    noted = stations.readings(connection, until=date.max, station_id=station_id)
+    last = []
+    for reading in found.readings:
+        mine = [n for n in noted if n.name == reading.name]
+        if mine:
+            unit = "" if reading.unit in ("", "count") else f" {reading.unit}"
+            last.append(
+                f"{reading.name}: {mine[-1].choice or f'{mine[-1].value:g}{unit}'}, {short_day(mine[-1].on_day)}"
+            )
+    return ShownStation(found.name, found.about, found.how_to, found.caution, last)
 
 
 def _standing(connection: Connection[Any], today: date, bed_id: UUID) -> list[Planting]:

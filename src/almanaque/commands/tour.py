@@ -209,7 +209,7 @@ def cure(
 
 @dataclass(frozen=True)
 class Given:
-    """An answer to a question of the tour. `amount` and `second` are what was measured or counted."""
+    """An answer to a question of the tour. `amount` and `second` are what was measured or counted, `name` what a plant is called."""
 
     id: UUID
     code: str
@@ -217,6 +217,7 @@ class Given:
     answer: str = ""
     amount: float | None = None
     second: float | None = None
+    name: str = ""
 
 
 def answer(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
@@ -329,6 +330,10 @@ def _step(connection: Connection[Any], context: Context, given: Given, when: Whe
 
 
 def _found(connection: Connection[Any], given: Given, when: When) -> None:
+    if given.name:
+        ground.name_found(connection, given.subject, given.name)
+    if given.name and not given.answer:
+        return
     said = _one_of(given.answer, ("keep", "weed out", "gone"))
     ground.decide_found(
         connection, given.subject, "keep" if said == "keep" else "weed out", when.day if said == "gone" else None

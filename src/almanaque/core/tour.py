@@ -14,7 +14,7 @@ from almanaque.core.steps import Dated
 from almanaque.core.units import Units, format_length
 
 Code = Literal["up", "trouble", "remedy", "note", "step", "ready", "bolted", "flowers", "ending", "height", "found"]
-Ask = Literal["choice", "length", "flowers"]
+Ask = Literal["choice", "length", "flowers", "name"]
 
 EARLY_DAYS = 2  # seed is looked for so many days before it is due: our own rule
 READY_DAYS = 4  # picking is asked about so many days before it is due: our own rule
@@ -109,7 +109,10 @@ def note(note_id: str, body: str, noted_on: date) -> Question:
 
 def found_plant(plant_id: str, name: str, square: str, found_on: date) -> Question:
     """A plant that nobody sowed and nobody has decided on."""
-    what = name or "Unknown plant"
+    if not name:
+        return Question("found", plant_id, "", f"Unknown plant at {square}: what is it?", f"Nobody sowed it; seen since {short_day(found_on)}. Nobody tastes it before it is known",
+                        _FOUND, ask="name")  # fmt: skip
+    what = name
     return Question("found", plant_id, "", f"{what} at {square}: keep it?", f"Nobody sowed it; seen since {short_day(found_on)}",
                     _FOUND)  # fmt: skip
 

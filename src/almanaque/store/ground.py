@@ -178,6 +178,12 @@ def save_found(connection: Connection[Any], school_id: UUID, plant: Found) -> No
     )  # fmt: skip
 
 
+def name_found(connection: Connection[Any], plant_id: UUID, name: str) -> None:
+    """Say what a plant is that nobody sowed. Raises NotFound for none."""
+    if connection.execute("UPDATE found_plant SET name = %s WHERE id = %s", [name, plant_id]).rowcount == 0:
+        raise errors.NotFound("There is no such plant in this school.")
+
+
 def decide_found(connection: Connection[Any], plant_id: UUID, intent: Intent, gone_on: date | None) -> None:
     """Keep a plant that nobody sowed or weed it out, and note the day on which it was gone. Raises NotFound for none."""
     done = connection.execute(

@@ -1,16 +1,19 @@
 """Signs: codes for beds, plantings, stations and the garden, which of them everybody may see, and the sheets to print."""
 
+from datetime import date
 from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
+from psycopg import Connection
 
 from almanaque.commands import context as contexts
 from almanaque.commands import shown
+from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput
-from almanaque.store import errors, garden, signs
-from almanaque.store.signs import Kind
+from almanaque.store import errors, garden, signs, stations
+from almanaque.store.signs import Kind, Where
 from almanaque.web import forms, frame, links
 from almanaque.web.desk import Desk, Room, may
 from almanaque.web.rooms import pdfs
@@ -80,13 +83,23 @@ def follow(request: Request, code: str) -> Response:
     with database.school(where.school_id) as connection:
         context = contexts.load(connection)
         today = request.app.state.clock.today(context.school.zone)
-        beds = (
-            [shown.bed(connection, context, where.subject_id, today=today)] if where.kind == "bed"
-            else [shown.planting(connection, context, where.subject_id, today=today)] if where.kind == "planting"
-            else shown.whole(connection, context, today=today) if where.kind == "garden" else []
-        )  # fmt: skip
-        values = {"school": context.school.name, "beds": beds, "garden": where.kind == "garden", "inside": to}
+        values = {"school": context.school.name, "inside": to, **_shown(connection, context, where, today)}
     return frame.bare_page(request, "garden/shown.html", values)
+
+
+def _shown(connection: Connection[Any], context: Context, where: Where, today: date) -> dict[str, Any]:
+    """What everybody may see of a sign's subject. Raises NotFound for one that is gone."""
+    if where.kind == "station":
+        return {"title": (station := shown.station(connection, where.subject_id)).name, "station": station, "beds": []}
+    if where.kind == "garden":
+        return {
+            "title": "The garden, bed by bed",
+            "station": None,
+            "beds": shown.whole(connection, context, today=today),
+        }
+    find = shown.bed if where.kind == "bed" else shown.planting
+    found = find(connection, context, where.subject_id, today=today)
+    return {"title": found.bed, "station": None, "beds": [found]}
 
 
 def _address(room: Room, row: dict[str, Any]) -> str:
@@ -115,6 +128,7 @@ def _rows(room: Room) -> list[dict[str, Any]]:
         )
         for p in standing
     ]
+    subjects += [("station", s.id, s.name, s.about) for s in stations.stations(room.connection) if s.closed_on is None]
     found = []
     for kind, subject_id, name, about in subjects:
         sign = known.get((kind, subject_id))

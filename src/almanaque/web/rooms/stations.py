@@ -19,7 +19,7 @@ from almanaque.data import station_kinds
 from almanaque.store import shed, stations, tasks
 from almanaque.store.shed import Supply
 from almanaque.store.stations import Noted, Station
-from almanaque.web import forms, frame, words
+from almanaque.web import forms, frame, links, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 
 router = APIRouter()
@@ -237,7 +237,7 @@ def _page(
         "usual": station_kinds()[station.kind].supplies if station.kind in station_kinds() else (),
         "routine_rows": [(r.what, r.every, str(r.minutes), r.resting) for _, r in station.routines] + blanks, "every": list(EVERY_WORDS.items()),
         "months": [(n, words.month_name(date(2027, n, 1)), n in station.asleep) for n in range(1, 13)], "weather": station.kind == "weather corner",
-        "kept": room.desk.request.query_params.get("kept") == "1",
+        "kept": room.desk.request.query_params.get("kept") == "1", "qr": links.qr_path(links.address(room.desk.request, f"/week/stations/{station.id}")),
     }  # fmt: skip
     return frame.page(room, "week", station.name, values, template="week/station.html", status=status)
 

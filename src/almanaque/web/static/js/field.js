@@ -206,6 +206,14 @@ document.addEventListener('alpine:init', function () {
         this.enter('answer', say, q.title + ' ' + say.amount + ' male, ' + say.second + ' female', { key: q.key });
       },
 
+      nameIt(q) {
+        const name = q.typed.trim();
+        if (!name) { return; }
+        q.title = name + ': keep it?';
+        q.ask = 'choice';
+        this.enter('answer', { code: q.code, subject: q.subject, name: name }, 'It is ' + name, { key: q.key + ':name' });
+      },
+
       // Jobs
       jobIs(job, status) { return job.status === status ? 'is-on' : ''; },
       jobPressed(job, status) { return job.status === status ? 'true' : 'false'; },
@@ -227,7 +235,7 @@ document.addEventListener('alpine:init', function () {
       },
       stopAdding() { this.form = Object.assign({}, BLANK); this.photo = null; const file = document.getElementById('f-photo'); if (file) { file.value = ''; } },
       wants(what) {
-        const by = { planting: ['pest', 'stage', 'height', 'count', 'visitors', 'photo'], square: ['pest', 'count'], what: ['pest', 'visitors'], amount: ['pest', 'count', 'visitors'] };
+        const by = { planting: ['pest', 'stage', 'height', 'count', 'flowers', 'visitors', 'photo'], square: ['pest', 'count'], what: ['pest', 'visitors'], amount: ['pest', 'count', 'flowers', 'visitors'] };
         return by[what].indexOf(this.form.kind) >= 0;
       },
       choosePlanting() { this.form.error = ''; },
@@ -239,7 +247,7 @@ document.addEventListener('alpine:init', function () {
         const p = this.stop.plantings.find((one) => one.id === this.form.planting);
         return this.lengths + (p && p.expect ? ' · about ' + p.expect + ' to expect' : '');
       },
-      get amountWords() { return this.form.kind === 'pest' ? 'How many have it' : this.form.kind === 'count' ? 'How many plants stand' : 'How many'; },
+      get amountWords() { return this.form.kind === 'pest' ? 'How many have it' : this.form.kind === 'count' ? 'How many plants stand' : this.form.kind === 'flowers' ? 'Open flowers (male, where they are apart)' : 'How many'; },
       get noteWords() { return this.form.kind === 'note' ? 'What you saw' : this.form.kind === 'photo' ? 'Words under it' : 'Note'; },
       get nothingNew() { return ''; },
       severe(s) { return this.form.severity === s.key ? 'is-on' : ''; },
@@ -268,6 +276,9 @@ document.addEventListener('alpine:init', function () {
         } else if (f.kind === 'height') {
           if (!f.planting || !f.length.trim()) { f.error = 'Choose the planting and measure one plant.'; return; }
           await this.enter('sighting', Object.assign({ what_kind: 'height', length: f.length.trim(), team: f.team, note: f.note.trim() }, on), where + ': ' + f.length.trim() + ' tall');
+        } else if (f.kind === 'flowers') {
+          if (amount === null && of === null) { f.error = 'Count the open flowers; none is 0.'; return; }
+          await this.enter('sighting', Object.assign({ what_kind: 'flowers', amount: amount, second: of, note: f.note.trim() }, on), where + ': ' + (amount || 0) + ' flowers');
         } else {
           if (amount === null) { f.error = 'Say how many; none is 0.'; return; }
           const visitors = f.kind === 'visitors';
