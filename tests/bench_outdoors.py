@@ -74,7 +74,7 @@ def pack(addresses: Addresses) -> None:
                 "on": "",
             }
 
-            def make() -> None:
+            def make(client: httpx2.Client = client, data: dict[str, object] = data) -> None:
                 asked = client.post("/garden/prints", data=data)
                 pdfs.make(database, NORTH, UUID(asked.url.path.rsplit("/", 1)[1]))
                 assert client.get(f"{asked.url.path}.pdf").status_code == 200

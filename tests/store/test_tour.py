@@ -7,8 +7,8 @@ from uuid import UUID, uuid4
 
 import pytest
 
-from almanaque.commands import events, field, tour
-from almanaque.commands.tour import When
+from almanaque.commands import events, field, seeing, tour
+from almanaque.commands.seeing import When
 from almanaque.core.errors import BadInput
 from almanaque.core.sightings import Sighting, latest, tally
 from almanaque.core.tour import Question
@@ -95,14 +95,14 @@ def test_a_pest_comes_back_until_it_is_gone_and_its_remedy_is_asked_about(room: 
     ((remedy, _),) = asked(room, "Bed 7", "remedy", week)
     assert remedy.title == "Did “Net over it” help against Leaf miners?"
     later = When(week, NOW + timedelta(days=7), replace(HAND, today=week))
-    tour.answer(room[0], room[1], tour.Given(uuid4(), "trouble", first, "worse"), later)
+    seeing.answer(room[0], room[1], seeing.Given(uuid4(), "trouble", first, "worse"), later)
     chain = sightings.of_plantings(room[0], [spinach.id])[str(spinach.id)]
     assert [s.severity for s in chain if s.root == str(first)] == [2, 3]
-    tour.answer(room[0], room[1], tour.Given(uuid4(), "remedy", UUID(remedy.subject), "did not"), later)
+    seeing.answer(room[0], room[1], seeing.Given(uuid4(), "remedy", UUID(remedy.subject), "did not"), later)
     assert [
         (r.what, r.words) for r in tally(r for r, _, _ in sightings.remedies(room[0])) if r.against == "Leaf miners"
     ] == [("Net over it", "helped 0 of 1 times")]
-    tour.answer(room[0], room[1], tour.Given(uuid4(), "trouble", first, "gone"), later)
+    seeing.answer(room[0], room[1], seeing.Given(uuid4(), "trouble", first, "gone"), later)
     assert [
         s for s in latest(sightings.of_plantings(room[0], [spinach.id])[str(spinach.id)]) if s.root == str(first)
     ] == []
@@ -111,7 +111,7 @@ def test_a_pest_comes_back_until_it_is_gone_and_its_remedy_is_asked_about(room: 
 
 def test_bolted_spinach_is_over_and_its_squares_are_free_again_within_a_week(room: Room) -> None:
     spinach = planting_of(room, "Bed 7", "spinach")
-    tour.see(room[0], room[1], Sighting(str(uuid4()), "stage", TODAY, planting=str(spinach.id), what="bolted"), WHEN)
+    seeing.see(room[0], room[1], Sighting(str(uuid4()), "stage", TODAY, planting=str(spinach.id), what="bolted"), WHEN)
     after = garden.planting(room[0], spinach.id)
     assert after.dates is not None
     assert (after.dates.last_pick, after.dates.clear_by) == (TODAY, TODAY + timedelta(days=7))
@@ -197,7 +197,7 @@ def test_a_planting_with_a_sighting_is_history_that_cannot_be_rubbed_out(room: R
     room[0].execute("DELETE FROM task WHERE planting_id = %s AND status <> 'open'", [spinach.id])
     room[0].execute("DELETE FROM harvest WHERE planting_id = %s", [spinach.id])
     assert not garden.has_history(room[0], spinach.id)
-    tour.see(
+    seeing.see(
         room[0],
         room[1],
         Sighting(str(uuid4()), "count", TODAY, planting=str(spinach.id), amount=30),

@@ -9,11 +9,11 @@ from uuid import UUID
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from almanaque.commands import jobs, pickings, tour
+from almanaque.commands import jobs, pickings, seeing
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand
-from almanaque.commands.tour import Given, When
+from almanaque.commands.seeing import Given, When
 from almanaque.core.errors import BadInput
 from almanaque.core.sightings import TROUBLE, Kind, Sighting, next_look
 from almanaque.core.units import Units, parse_length
@@ -170,7 +170,7 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
     match entry:
         case AnswerEntry():
             amount = _height(entry.length, units) if entry.length else _float(entry.amount)
-            tour.answer(
+            seeing.answer(
                 connection,
                 context,
                 Given(
@@ -207,7 +207,7 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
                 connection, context, PickingWish(entry.id, entry.planting, entry.amount, entry.unit, entry.use, when.day), when.hand
             )  # fmt: skip
         case RemedyEntry():
-            tour.cure(connection, context, entry.id, entry.sighting, entry.what, when)
+            seeing.cure(connection, context, entry.id, entry.sighting, entry.what, when)
 
 
 def _see(connection: Connection[Any], context: Context, entry: SightingEntry, when: When, units: Units) -> None:
@@ -218,11 +218,11 @@ def _see(connection: Connection[Any], context: Context, entry: SightingEntry, wh
         _float(entry.of_amount), entry.note.strip(), come_back_on=next_look(when.day) if trouble and entry.come_back else None,
         team=entry.team.strip(),
     )  # fmt: skip
-    tour.see(connection, context, seen, when, square=entry.square.strip().upper())
+    seeing.see(connection, context, seen, when, square=entry.square.strip().upper())
     if trouble and entry.remedy.strip():
         # The remedy's id follows from the sighting's, so that both are one entry.
         remedy_id = UUID(bytes=hashlib.sha256(entry.id.bytes + b"remedy").digest()[:16])
-        tour.cure(connection, context, remedy_id, entry.id, entry.remedy, when)
+        seeing.cure(connection, context, remedy_id, entry.id, entry.remedy, when)
 
 
 def _height(text: str, units: Units) -> float:

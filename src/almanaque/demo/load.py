@@ -10,12 +10,12 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from almanaque.commands import context as contexts
-from almanaque.commands import events, forecasts, pickings, plantings, projects, stations, tour
+from almanaque.commands import events, forecasts, pickings, plantings, projects, seeing, stations
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand, Paint
+from almanaque.commands.seeing import When
 from almanaque.commands.stations import Value
-from almanaque.commands.tour import When
 from almanaque.core.school_year import Span, week_of
 from almanaque.core.sightings import Sighting, next_look
 from almanaque.core.site_rating import CRITERIA
@@ -360,14 +360,14 @@ def _see(connection: Connection[Any], context: Context, school: shapes.School, n
     when = When(wish.day, datetime(wish.day.year, wish.day.month, wish.day.day, 15, tzinfo=UTC), Hand(None, wish.day))
     sid = demo_id(school.name, "seen", number)
     back = next_look(wish.day) if wish.remedy else None
-    tour.see(
+    seeing.see(
         connection, context,
         Sighting(str(sid), wish.kind, wish.day, planting=str(planting.id), what=wish.what, part=wish.part, severity=wish.severity, amount=wish.amount,
                  team=wish.team, come_back_on=back), when,
     )  # fmt: skip
     if wish.remedy:
         rid = demo_id(school.name, "remedy", number)
-        tour.cure(connection, context, rid, sid, wish.remedy, when)
+        seeing.cure(connection, context, rid, sid, wish.remedy, when)
         if wish.outcome and back:
             sightings.answer_remedy(connection, rid, wish.outcome, back)
             sightings.close(connection, str(sid), back)

@@ -249,7 +249,6 @@ document.addEventListener('alpine:init', function () {
       },
       get amountWords() { return this.form.kind === 'pest' ? 'How many have it' : this.form.kind === 'count' ? 'How many plants stand' : this.form.kind === 'flowers' ? 'Open flowers (male, where they are apart)' : 'How many'; },
       get noteWords() { return this.form.kind === 'note' ? 'What you saw' : this.form.kind === 'photo' ? 'Words under it' : 'Note'; },
-      get nothingNew() { return ''; },
       severe(s) { return this.form.severity === s.key ? 'is-on' : ''; },
       severePressed(s) { return this.form.severity === s.key ? 'true' : 'false'; },
       takePhoto(event) { this.photo = event.target.files[0] || null; },
