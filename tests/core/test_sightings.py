@@ -43,7 +43,7 @@ def test_what_cannot_be_seen_is_refused_at_its_field(seen: Sighting, field: str)
     ("seen", "words"),
     [
         (APHIDS, "aphids on the leaf 6 of 20, some"),
-        (Sighting("a", "height", DAY, amount=304.8), "1 ft tall"),
+        (Sighting("a", "height", DAY, amount=304.8), "12 in tall"),
         (Sighting("a", "flowers", DAY, amount=3, second=0), "3 male and 0 female flowers open"),
         (Sighting("a", "flowers", DAY, amount=12), "12 flowers open"),
         (Sighting("a", "count", DAY, amount=1), "1 plant stands"),

@@ -53,13 +53,14 @@ def test_painting_gives_count_dates_verdict_and_no_jobs_in_pencil(room) -> None:
 
 def test_ink_gives_jobs_to_the_class_that_adopted_the_bed(room) -> None:
     connection, _ = room
-    made = paint(room, "A4-B4", ink=True)
+    start = TODAY + timedelta(days=7)
+    made = paint(room, "A4-B4", ink=True, start=start)
     found = {task.step: task for task in tasks.tasks(connection, planting_id=made)}
     assert {"prepare bed", "sow", "keep moist", "thin", "first picking", "clear"} <= set(found)
     assert "Kindergarten adopted this bed." in {task.why for task in found.values()}
     # Half an hour is not enough for the sowing beside what Kindergarten has to do already.
     assert found["sow"].why.endswith("has time; the bed's own class is full.")
-    assert TODAY <= found["sow"].on_day <= TODAY + timedelta(days=6)
+    assert start <= found["sow"].on_day <= start + timedelta(days=6)
 
 
 def test_no_job_of_a_new_plan_lies_in_the_past(room) -> None:

@@ -6,7 +6,7 @@ from uuid import uuid4
 import pytest
 
 from almanaque.core.readings import Reading
-from almanaque.demo.load import GARDEN_SOURCE
+from almanaque.demo.load import GARDEN_SOURCE, STATION_SOURCE
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import errors, school, weather
 from almanaque.store.db import Database
@@ -71,7 +71,7 @@ def test_another_schools_weather_is_not_seen(database: Database) -> None:
 
     with database.school(SOUTH) as connection:
         assert weather.climate(connection, "station", latitude=-41) is None
-        assert {s.name for s in weather.sources(connection)} == {SOURCE_NAME, GARDEN_SOURCE}
+        assert {s.name for s in weather.sources(connection)} == {SOURCE_NAME, GARDEN_SOURCE, STATION_SOURCE}
 
 
 @pytest.mark.parametrize(

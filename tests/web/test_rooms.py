@@ -217,7 +217,7 @@ def test_a_note_is_kept_with_todays_date(coordinator: TestClient) -> None:
     page = post(
         coordinator, "/journal", id=str(uuid4()), bed=str(BED_4), body="Radish is up.", come_back_on="2027-04-20"
     )
-    assert "Wed 14 Apr Bed 4 Radish is up. Come back 20 Apr" in page.text
+    assert "Wed 14 Apr 2027 Bed 4 Radish is up. Come back 20 Apr" in page.text
 
 
 def test_a_note_that_is_too_long_stays_in_the_form(coordinator: TestClient) -> None:

@@ -75,7 +75,8 @@ class Toured:
             return "set out" in self.events or self.method == "starts"
         if any(kind in self.events for kind in ("emerged", "in flower", "ready", "first picking", "bolted")):
             return True
-        return any(s.kind == "height" or (s.kind == "stage" and s.what in GROWN) for s in self.seen)
+        stages = [s.what for s in self.seen if s.kind == "stage"]
+        return any(s.kind == "height" for s in self.seen) or bool(stages and stages[-1] in GROWN)
 
 
 _UP = (Answer("not yet", "Not yet"), Answer("some", "Some"), Answer("all", "All"))

@@ -9,12 +9,12 @@ WHERE (%(id)s::uuid IS NULL OR s.id = %(id)s)
   AND (%(until)s::date IS NULL OR s.noted_on <= %(until)s)
   AND (%(bed)s::uuid IS NULL OR s.bed_id = %(bed)s)
   AND (%(planting)s::uuid IS NULL OR s.planting_id = %(planting)s)
-ORDER BY s.noted_on DESC, s.noted_at DESC, s.id LIMIT %(limit)s;
+ORDER BY s.noted_on DESC, s.noted_at DESC, s.received_at DESC, s.id LIMIT %(limit)s;
 
 -- of_plantings: what was seen on some plantings, oldest first
 SELECT s.id, s.kind, s.bed_id, s.planting_id, s.square, s.noted_on, s.what, s.part, s.severity, s.amount, s.second, s.of_amount, s.team, s.note,
   s.follows, s.come_back_on, s.closed_on, s.noted_at, NULL AS bed_name, NULL AS crop
-FROM sighting s WHERE s.planting_id = ANY(%(plantings)s) ORDER BY s.noted_on, s.noted_at, s.id;
+FROM sighting s WHERE s.planting_id = ANY(%(plantings)s) ORDER BY s.noted_on, s.noted_at, s.received_at, s.id;
 
 -- save: keep what was seen
 INSERT INTO sighting (school_id, id, kind, bed_id, planting_id, square, noted_on, what, part, severity, amount, second, of_amount, team, note,
@@ -39,4 +39,4 @@ FROM sighting s
 LEFT JOIN bed b ON b.school_id = s.school_id AND b.id = s.bed_id
 LEFT JOIN planting p ON p.school_id = s.school_id AND p.id = s.planting_id
 WHERE s.closed_on IS NULL AND s.come_back_on IS NOT NULL AND s.noted_on <= %(until)s
-ORDER BY s.noted_on, s.noted_at, s.id;
+ORDER BY s.noted_on, s.noted_at, s.received_at, s.id;

@@ -29,7 +29,7 @@ CREATE TABLE sighting (
   closed_on     date,
   noted_by      uuid REFERENCES account (id),
   noted_at      timestamptz NOT NULL DEFAULT now(),
-  received_at   timestamptz NOT NULL DEFAULT now(),
+  received_at   timestamptz NOT NULL DEFAULT clock_timestamp(),
   PRIMARY KEY (school_id, id),
   FOREIGN KEY (school_id, bed_id) REFERENCES bed (school_id, id),
   FOREIGN KEY (school_id, planting_id) REFERENCES planting (school_id, id),
