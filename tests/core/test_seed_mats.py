@@ -89,3 +89,29 @@ def test_a_lopsided_pattern_has_different_quarters() -> None:
 def test_what_does_not_fit_on_paper_or_in_the_square_is_refused(dots: list[tuple[float, float]], side: float) -> None:
     with pytest.raises(ValueError, match="does not fit|outside"):
         seed_mats.quarters(dots, side)
+
+
+METRE = 1000.0
+
+
+@given(st.lists(st.tuples(st.floats(1, 999), st.floats(1, 999)), min_size=1, max_size=16))
+def test_the_tiles_put_together_again_are_the_square_metre(dots: list[tuple[float, float]]) -> None:
+    found = seed_mats.tiles(dots, METRE)
+    side = found[0].side_mm
+    assert side <= seed_mats.MOST_SIDE_MM / 2
+    back = [
+        (x + (int(where.split()[-1]) - 1) * side, y + (int(where.split()[1].rstrip(",")) - 1) * side)
+        for tile in found for where in tile.where for x, y in tile.dots_mm
+    ]  # fmt: skip
+    assert all(tile.times == len(tile.where) for tile in found)
+    assert all(any(math.dist(dot, other) < 2 * seed_mats.SAME_MM for other in back) for dot in dots)
+    assert all(any(math.dist(dot, other) < 2 * seed_mats.SAME_MM for other in dots) for dot in back)
+
+
+def test_a_square_metre_with_one_plant_has_four_tiles_that_meet_in_its_middle_or_one() -> None:
+    found = seed_mats.tiles([(500.0, 500.0)], METRE)
+    assert sum(tile.times for tile in found) in (1, 4)
+    with pytest.raises(ValueError, match="outside"):
+        seed_mats.tiles([(1500.0, 1.0)], METRE)
+    with pytest.raises(ValueError, match="outside"):
+        seed_mats.tiles([], METRE)

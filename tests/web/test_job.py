@@ -40,7 +40,9 @@ def test_put_into_another_lesson_it_stays_there_until_the_rules_have_it_again(co
     moved = post(coordinator, f"{path}/lesson", lesson=value[1])
     assert "Grade 5, Thu 15 Apr Set by hand." in moved.text
     week = open_page(coordinator, "/week")
-    assert re.search(r"Grade 5 Bed 3[^·]* · 25 children · 45 min .*Prepare 6 squares for beet[^·]*· 25 min · set by hand", week.text)
+    assert re.search(
+        r"Grade 5 Bed 3[^·]* · 25 children · 45 min .*Prepare 6 squares for beet[^·]*· 25 min · set by hand", week.text
+    )
     post(coordinator, "/week/share")
     assert "Set by hand." in open_page(coordinator, path).text
     back = post(coordinator, f"{path}/lesson", lesson="rules")

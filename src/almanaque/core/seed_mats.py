@@ -110,6 +110,40 @@ def quarters(dots_mm: Sequence[Point], side_mm: float) -> list[Quarter]:
     return found
 
 
+def tiles(dots_mm: Sequence[Point], side_mm: float) -> list[Quarter]:
+    """A square too large for quarters, cut into equal tiles that fit on a sheet: those with dots, alike ones once.
+
+    `where` names each place by row and column from the top left. A dot on a cut belongs to both sides. Raises ValueError for a dot
+    outside the square, or without one.
+    """
+    if not dots_mm or any(
+        not (-SAME_MM <= x <= side_mm + SAME_MM and -SAME_MM <= y <= side_mm + SAME_MM) for x, y in dots_mm
+    ):
+        raise ValueError("a dot lies outside the square")
+    count = math.ceil(2 * side_mm / MOST_SIDE_MM - 1e-9)
+    side = side_mm / count
+    found: list[Quarter] = []
+    for row in range(count):
+        for column in range(count):
+            shifted = [(x - column * side, y - row * side) for x, y in dots_mm]
+            inside = tuple(
+                sorted(
+                    (round(x, 3), round(y, 3))
+                    for x, y in shifted
+                    if -SAME_MM <= x <= side + SAME_MM and -SAME_MM <= y <= side + SAME_MM
+                )
+            )
+            if not inside:
+                continue
+            where = f"row {row + 1}, column {column + 1}"
+            same = next((n for n, known in enumerate(found) if _alike(known.dots_mm, inside)), None)
+            if same is None:
+                found.append(Quarter(side, inside, 1, (where,)))
+            else:
+                found[same] = Quarter(side, found[same].dots_mm, found[same].times + 1, (*found[same].where, where))
+    return found
+
+
 def _turned(dot: Point, side_mm: float, quarter_turns: int) -> Point:
     """A dot after so many quarter turns of the square against the clock, so that its next quarter comes to the top left."""
     x, y = dot

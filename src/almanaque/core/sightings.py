@@ -113,7 +113,9 @@ def say(seen: Sighting, units: Units) -> str:
         case "stage":
             said = seen.what
         case "height":
-            said = f"{format_length(seen.amount or 0, units, feet=False)} tall" + (f" ({seen.team})" if seen.team else "")
+            said = f"{format_length(seen.amount or 0, units, feet=False)} tall" + (
+                f" ({seen.team})" if seen.team else ""
+            )
         case "count":
             said = f"{seen.amount:g} plants stand" if seen.amount != 1 else "1 plant stands"
         case "flowers":

@@ -23,6 +23,7 @@ from almanaque.web.desk import Desk, Room, may, parse_day
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 TOWEL_MM = 279.4  # 11 in, as most towels measure: common practice, no source
+MOST_TILES = 12  # sheets of one crop: more are too many to keep in order
 MARGIN = 3.0  # millimetres around a quarter on paper
 
 
@@ -160,20 +161,32 @@ def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list
         if x < px <= x + grid.pitch_x_mm + 1e-6 and y < py <= y + grid.pitch_y_mm + 1e-6
     ]  # fmt: skip
     try:
-        found = seed_mats.quarters(dots, grid.pitch_x_mm)
+        return [_drawn(quarter, units) for quarter in seed_mats.quarters(dots, grid.pitch_x_mm)]
+    except ValueError:
+        pass  # a larger square is cut into tiles
+    try:
+        found = seed_mats.tiles(dots, grid.pitch_x_mm)
     except ValueError:
         return []
-    return [_drawn(quarter, units) for quarter in found]
+    return [_drawn(tile, units, tile=True) for tile in found] if len(found) <= MOST_TILES else []
 
 
-def _drawn(quarter: Quarter, units: Units) -> dict[str, Any]:
+def _drawn(quarter: Quarter, units: Units, *, tile: bool = False) -> dict[str, Any]:
     """A quarter as a drawing whose unit is a millimetre on paper; dots on a cut lie on the line."""
     side = round(quarter.side_mm, 2)
     return {
         "side": side, "size": format_length(quarter.side_mm, units, feet=False), "box": round(side + 2 * MARGIN, 2), "margin": MARGIN, "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
-        "use": "Use it four times, with its marked corner in each corner of the square." if quarter.times == 4 else f"Use it with its marked corner {', then '.join(quarter.where)}.",
-        "words": f"A quarter of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
+        "use": _use(quarter, tile), "words": f"{'A tile' if tile else 'A quarter'} of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
     }  # fmt: skip
+
+
+def _use(quarter: Quarter, tile: bool) -> str:
+    """Where in the square it is laid."""
+    if tile:
+        return f"Lay it, upright, at {'; '.join(quarter.where)}."
+    if quarter.times == 4:
+        return "Use it four times, with its marked corner in each corner of the square."
+    return f"Use it with its marked corner {', then '.join(quarter.where)}."
 
 
 def label_rows(room: Room, bed_id: UUID, on: str) -> list[dict[str, Any]]:
