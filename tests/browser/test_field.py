@@ -160,3 +160,21 @@ def test_a_viewer_is_told_that_the_login_only_looks(browser: Browser, read_site:
         page = viewer.go("/field/")
         expect(page.get_by_role("heading", name="This login only looks")).to_be_visible()
         viewer.faults.clear()
+
+
+@HELPER
+def test_a_phone_can_install_the_page(working: Visit) -> None:
+    open_field(working)
+    session = working.context.new_cdp_session(working.page)
+    told = session.send("Page.getAppManifest")
+    assert told["errors"] == []
+    assert '"start_url": "/field/"' in told["data"] or '"start_url":"/field/"' in told["data"]
+    found = session.send("Page.getInstallabilityErrors")["installabilityErrors"]
+    assert [e["errorId"] for e in found if e["errorId"] != "in-incognito"] == []
+
+
+@HELPER
+def test_over_plain_http_the_page_says_that_it_cannot_be_kept(working: Visit) -> None:
+    working.page.add_init_script("Object.defineProperty(window, 'isSecureContext', { get: () => false })")
+    page = working.go("/field/")
+    expect(page.get_by_text("reached Almanaque without https")).to_be_visible()

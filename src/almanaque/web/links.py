@@ -1,5 +1,7 @@
 """Addresses to give away, and their QR codes. They begin with the configured public address, else with the request's."""
 
+from itertools import groupby
+
 import segno
 from fastapi import Request
 
@@ -16,5 +18,10 @@ def qr_path(text: str) -> tuple[str, int]:
     border = 4
     parts = []
     for y, row in enumerate(code.matrix):
-        parts += [f"M{x + border} {y + border}h1v1h-1z" for x, dark in enumerate(row) if dark]
+        x = 0
+        for dark, run in groupby(row):
+            length = len(list(run))
+            if dark:
+                parts.append(f"M{x + border} {y + border}h{length}v1h-{length}z")
+            x += length
     return "".join(parts), len(code.matrix) + 2 * border

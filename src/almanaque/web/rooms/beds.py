@@ -114,7 +114,7 @@ def save(
             sections=_sections(room, sections),
         )  # fmt: skip
         commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
-        return frame.go(room, f"/garden/beds/{bed_id}")
+        return frame.leave(room, f"/garden/beds/{bed_id}")
 
 
 @router.post("/garden/site")

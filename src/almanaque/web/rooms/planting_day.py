@@ -67,7 +67,7 @@ def came_out(desk: Tick, bed_id: UUID) -> Response:
                 raise BadInput(forms.INCOMPLETE)
             rows.append(_row(room, mine[key].id, value, form.get(f"left-{key}", ""), form.get(f"apart-{key}", "")))
         commands.came_out(room.connection, room.context, rows, day, room.hand())
-        return frame.go(room, f"/garden/beds/{bed_id}")
+        return frame.leave(room, f"/garden/beds/{bed_id}")
 
 
 def _row(room: Room, planting_id: UUID, plants: str, left: str, apart: str) -> Planted:

@@ -48,6 +48,7 @@ document.addEventListener('alpine:init', function () {
           this.queue = await FieldQueue.all();
           this.take(snap);
           await this.remember();
+          await this.send(); // what belongs to whoever has logged in meanwhile
         } catch (error) { this.online = false; }
       },
       remember() { return FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))); },
