@@ -163,6 +163,8 @@ def test_a_note_is_dated_by_the_day_it_was_noted_and_a_clock_that_runs_ahead_is_
         ({"kind": "note", "body": "a\0b"}, "“body” holds a character"),
         ({"kind": "note", "body": "half \ud83c"}, "“body”"),
         ({"kind": "sighting", "what_kind": "pest", "what": "\0"}, "“what”"),
+        ({"kind": "sighting", "what_kind": "count", "amount": 10**400}, "“amount”"),
+        ({"kind": "answer", "code": "flowers", "subject": str(uuid4()), "second": -1}, "“second”"),
         ("not even an object", "not as expected"),
     ],
 )

@@ -171,3 +171,21 @@ def test_a_photo_that_is_none_is_refused_in_a_sentence(helper: TestClient, body:
 
 def test_a_photo_larger_than_the_limit_is_not_read(helper: TestClient) -> None:
     assert send_photo(helper, b"\0" * 12_400_000, uuid4()).status_code == 413
+
+
+def test_an_entry_that_the_server_stumbles_over_does_not_hold_up_those_behind_it(
+    helper: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from almanaque.commands import jobs
+
+    def stumble(*_: object, **__: object) -> None:
+        raise ZeroDivisionError
+
+    monkeypatch.setattr(jobs, "tell", stumble)
+    bad, good = entry("job", task=str(uuid4()), status="done"), entry("note", body="Behind it in the queue")
+    by = {r["id"]: r for r in sync(helper, bad, good).json()["results"]}
+    assert by[bad["id"]]["is"] == "refused"
+    assert "that was our fault" in by[bad["id"]]["words"]
+    assert by[good["id"]]["is"] == "kept"
+    monkeypatch.undo()
+    assert "no such job" in sync(helper, bad).json()["results"][0]["words"]  # nothing of it was written down as taken

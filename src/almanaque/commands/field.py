@@ -25,6 +25,9 @@ from almanaque.store.tasks import TaskStatus
 MOST_LATE = timedelta(days=400)  # a phone that lay in a drawer for longer is asked about: our own rule
 
 
+Count = Annotated[int, Field(ge=0, le=1_000_000)]
+
+
 class _Entry(BaseModel):
     """What every entry has: its own id, and when it was noted, as an instant and as a day in the school's zone."""
 
@@ -43,8 +46,8 @@ class AnswerEntry(_Entry):
     subject: UUID
     answer: str = Field(default="", max_length=40)
     length: str = Field(default="", max_length=30)
-    amount: int | None = None
-    second: int | None = None
+    amount: Count | None = None
+    second: Count | None = None
     name: str = Field(default="", max_length=80)
 
 
@@ -58,11 +61,11 @@ class SightingEntry(_Entry):
     square: str = Field(default="", max_length=6)
     what: str = ""
     part: str = ""
-    severity: int | None = None
+    severity: Count | None = None
     length: str = Field(default="", max_length=30)
-    amount: int | None = None
-    second: int | None = None
-    of_amount: int | None = None
+    amount: Count | None = None
+    second: Count | None = None
+    of_amount: Count | None = None
     team: str = ""
     note: str = ""
     remedy: str = ""

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Annotated, Any
 from uuid import UUID
 
+import structlog
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
 from pydantic import BaseModel, Field
@@ -28,6 +29,8 @@ router = APIRouter()
 Note = Annotated[Desk, Depends(may("note"))]
 SCRIPTS = Path(__file__).parents[1] / "static/js"
 MOST_AT_ONCE = 50
+OUR_FAULT = "The server could not take this one; that was our fault. It stays on the phone: write it down on paper too, and tell whoever runs the server."
+log = structlog.get_logger()
 # What the page needs without a signal, besides itself.
 SHELL = ("bootstrap", "alpine", "icons", "css/tokens.css", "css/frame.css", "css/field.css", "icon.svg", "js/field_queue.js", "js/field.js")  # fmt: skip
 
@@ -119,6 +122,11 @@ def _take(desk: Desk, by: UUID, given: Any) -> dict[str, str]:
             field.take(room.connection, room.context, entry, by=by, today=room.today, now=desk.clock.now())
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken, errors.Stale) as error:
         return {"id": _id(given), "is": "refused", "words": str(error)}
+    except errors.StoreError:
+        raise  # the database does not answer: all of it is sent again later
+    except Exception as error:  # one that we cannot take must not hold up those behind it
+        log.error("entry not taken", entry=_id(given), exc_info=error)
+        return {"id": _id(given), "is": "refused", "words": OUR_FAULT}
     return {"id": _id(given), "is": "kept", "words": ""}
 
 
