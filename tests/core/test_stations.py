@@ -104,6 +104,8 @@ def test_every_kind_that_ships_can_be_judged_and_has_its_cautions() -> None:
         "animals",
         "weather corner",
         "weeding",
+        "watering",
+        "scouting",
         "own",
     } == set(kinds)
     for kind in kinds.values():
