@@ -15,7 +15,7 @@ MATS_AHEAD = timedelta(days=42)  # mats keep dry for so long: our own rule
 class ToSow:
     """A sowing to come for which mats can be made."""
 
-    planting: str
+    bed_id: str
     bed: str
     crop: str
     sow_on: date
