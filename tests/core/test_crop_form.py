@@ -9,7 +9,18 @@ from almanaque.data import catalogue
 
 CROPS = catalogue()
 # Not in the form: they follow from others, are published tables, or belong to the file.
-NOT_SET = {"key", "support", "emergence", "emergence_days", "coefficients", "water", "sources", "own", "based_on"}
+NOT_SET = {
+    "key",
+    "support",
+    "emergence",
+    "emergence_days",
+    "coefficients",
+    "water",
+    "sources",
+    "own",
+    "based_on",
+    "corrected_days",
+}
 
 
 def test_every_value_of_a_crop_can_be_set_once() -> None:

@@ -44,7 +44,7 @@ yield_g_m2 = [1500, 4500]
 sources = { default = "memory" }
 """
 ROWS = tables('temperatures_c = [0, 5]\n[days]\nradish = ["none", 29]', "carrot = { kc = [0.7, 1.05, 0.95] }")
-FILLED_IN = {"key", "emergence_days", "water", "own", "based_on", "sources"}
+FILLED_IN = {"key", "emergence_days", "water", "own", "based_on", "corrected_days", "sources"}
 
 
 def test_the_catalogue_has_the_crops_of_a_school_garden_with_codes_of_their_own() -> None:

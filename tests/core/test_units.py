@@ -9,6 +9,7 @@ from almanaque.core.units import (
     format_area,
     format_length,
     format_mass,
+    format_mass_range,
     format_temperature,
     format_yield,
     parse_length,
@@ -99,3 +100,16 @@ def test_what_is_shown_carries_its_unit() -> None:
     assert format_temperature(-40, "us") == "−40 °F"
     assert format_area(2.97289728, "us") == "32.0 sq ft"
     assert format_yield(4882.428, "us") == "1.00 lb per sq ft"
+
+
+@pytest.mark.parametrize(
+    ("low", "high", "us", "metric"),
+    [(0, 1224, "up to 2.7 lb", "up to 1.22 kg"), (680, 2540, "1.5 to 5.6 lb", "0.68 to 2.54 kg"), (300, 300.1, "10.6 oz", "300 g"),
+     (100, 300, "3.5 to 10.6 oz", "100 to 300 g"), (453.59, 907.18, "1.0 to 2.0 lb", "454 to 907 g")],
+)  # fmt: skip
+def test_a_range_of_masses_is_told_in_one_unit(low: float, high: float, us: str, metric: str) -> None:
+    assert (format_mass_range(low, high, "us"), format_mass_range(low, high, "metric")) == (us, metric)
+
+
+def test_sixteen_ounces_are_a_pound_and_a_thousand_grams_a_kilogram() -> None:
+    assert (format_mass(453.59, "us"), format_mass(999.6, "metric")) == ("1.0 lb", "1.00 kg")

@@ -10,11 +10,10 @@ import pytest
 from psycopg import Connection
 
 from almanaque.clock import Clock
-from almanaque.commands import calendar, context, events, forecasts, jobs, pickings, plantings
+from almanaque.commands import book, calendar, context, events, forecasts, jobs, pickings, plantings
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand, Paint
-from almanaque.core import yields
 from almanaque.core.errors import BadInput
 from almanaque.core.school_year import Span
 from almanaque.host.postgres import Addresses
@@ -230,9 +229,9 @@ def test_a_picking_is_in_the_book_once_however_often_it_is_sent(room) -> None:
     wish = picking(standing_radish(connection))
     for _ in range(2):
         pickings.pick(connection, school, wish, HAND)
-    rows = [row for row in harvest.pickings(connection, until=TODAY) if row.planting_id == wish.planting_id]
+    rows = harvest.recent(connection, until=TODAY, planting=wish.planting_id)
     assert len(rows) == 2  # with the one the demo holds
-    assert rows[0].uses == {"kitchen": Decimal(1)}
+    assert rows[0].uses == (harvest.Use("kitchen", Decimal(1)),)
     with pytest.raises(errors.IdTaken):
         pickings.pick(connection, school, replace(wish, amount="3"), HAND)
 
@@ -240,8 +239,10 @@ def test_a_picking_is_in_the_book_once_however_often_it_is_sent(room) -> None:
 def test_the_book_knows_what_the_bed_gave_per_square_foot(room) -> None:
     connection, school = room
     pickings.pick(connection, school, picking(standing_radish(connection), "4", "lb"), HAND)
-    rows = [pickings.in_book(row, school) for row in harvest.pickings(connection, until=TODAY)]
-    found = yields.totals_by(rows, lambda p: (p.bed, p.crop, p.season))["Half barrel", "Radish", "2026–27"]
+    rows = book.read(connection, school, today=TODAY, until=TODAY)
+    found = rows.totals(rows.sums, lambda s: (rows.grown[s.planting].bed, rows.grown[s.planting].crop, s.season))[
+        "Half barrel", "radish", "2026–27"
+    ]
     four_pounds, thirty_one_counted = Decimal("1814.37"), 31 * 15
     assert (found.weighed_g, found.estimated_g, found.plants) == (four_pounds, thirty_one_counted, 64)
     assert found.area_m2 == pytest.approx(4 * 0.09290304)
@@ -251,7 +252,7 @@ def test_the_book_knows_what_the_bed_gave_per_square_foot(room) -> None:
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"amount": "-2"}, "not a number"), ({"amount": "two"}, "not a number"), ({"unit": "cartload"}, "cannot be noted in"),
+        ({"amount": "-2"}, "not a number"), ({"amount": "two"}, "not a number"), ({"unit": "=cart()"}, "a word of at most 20 letters"),
         ({"use": "juggled"}, "not a use"), ({"day": TODAY + timedelta(days=1)}, "future"), ({"day": date(2027, 1, 1)}, "later than that"),
     ],
 )  # fmt: skip

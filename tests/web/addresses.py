@@ -9,6 +9,8 @@ from tests.database import NORTH, bed_id
 
 NOBODYS = UUID(int=7)  # fixed, so that every worker collects the same tests
 WORMS = load.demo_id("Brindlecombe School", "station", "Worm box")
+PICKED = load.demo_id("Brindlecombe School", "more", 0)
+BATCH = load.demo_id("Brindlecombe School", "product", 1)
 PAGES = [room.path for room in ROOMS] + [
     "/patterns", "/schools", "/school/groups", "/school/people", "/school/place", "/school/climate", "/school/weather",
     "/school/chart", "/school/partners", "/school/plans", "/garden/places", "/garden/places/sheet", "/account",
@@ -16,12 +18,69 @@ PAGES = [room.path for room in ROOMS] + [
     "/garden/needs", "/garden/shed", "/year/finder", "/year/finder/day?sow=2027-05-01", "/year/sow", "/year/sow?month=2027-07", "/year/summer",
     "/year/themes", "/year/bloom", "/year/bloom?beds=all", "/year/crops", "/year/crops/tomato", "/year?term=2&verdict=misses",
     "/week/water", "/week/water?day=2027-07-14", "/week/lessons", "/week/lessons/compost", "/week/rounds", "/week/stations", f"/week/stations/{WORMS}", "/journal/letters", "/journal/heights",
+    "/harvest/book", "/harvest/book?by=class", "/harvest/calendar", "/harvest/uses", "/harvest/forecast", "/harvest/worked", "/harvest/money", "/harvest/weights",
+    "/harvest/curing", "/harvest/report", f"/harvest/pickings/{PICKED}", f"/harvest/products/{BATCH}",
     "/journal?what=seen&search=aphids", "/garden/signs", "/garden/prints", "/field/",  "/week/rounds/2027-07-12/1",
 ]  # fmt: skip
 
 FIELDS = {
     "/journal": ("id", "bed", "body", "come_back_on"),
-    "/harvest": ("id", "planting", "amount", "unit", "use", "day", "note"),
+    "/harvest": (
+        "id",
+        "planting",
+        "amount",
+        "unit",
+        "use",
+        "day",
+        "note",
+        "part",
+        "group",
+        "team",
+        "quality",
+        "lost_to",
+        "use-3",
+        "others",
+        "last",
+        "sure",
+    ),
+    f"/harvest/pickings/{PICKED}": (
+        "amount",
+        "unit",
+        "use",
+        "day",
+        "note",
+        "part",
+        "group",
+        "team",
+        "quality",
+        "lost_to",
+        "use-3",
+        "action",
+    ),
+    f"/harvest/pickings/{PICKED}/curing": ("day", "place", "days", "cured_on", "weight"),
+    "/harvest/tastings": ("id", "crop", "day", "group", "how", "tried", "liked", "note"),
+    "/harvest/weights": ("id", "crop", "amount", "unit", "own_unit", "weight"),
+    "/harvest/money": ("id", "kind", "purpose", "day", "what", "amount", "whom", "planting", "product", "back"),
+    "/harvest/purposes": ("id", "name", "goal", "note", "closed"),
+    "/harvest/products": (
+        "id",
+        "name",
+        "kind",
+        "batch",
+        "made_on",
+        "best_before",
+        "amount",
+        "unit",
+        "recipe",
+        "label",
+        "read",
+        "planting-1",
+        "what-1",
+        "weight-1",
+    ),
+    "/harvest/prices": ("crop", "unit", "amount", "said_by"),
+    "/harvest/forecast/kale": ("use",),
+    "/harvest/report": ("season", "paper"),
     "/school/spans": ("kind", "year", "id", "name", "starts", "ends", "action"),
     "/schools": ("school",),
     "/demo-day": ("day",),
@@ -219,6 +278,10 @@ FIELDS = {
 
 # Values that let the other fields of a form be reached.
 USUAL: dict[str, dict[str, str]] = {
+    "/harvest": {"planting": str(NOBODYS), "amount": "1", "unit": "lb", "use": "kitchen"}, f"/harvest/pickings/{PICKED}": {"amount": "1", "unit": "lb", "use": "kitchen"},
+    "/harvest/tastings": {"crop": "kale", "tried": "5", "liked": "3"}, "/harvest/weights": {"crop": "kale", "amount": "1", "unit": "bunch", "weight": "5 oz"},
+    "/harvest/money": {"kind": "sale", "what": "x", "amount": "5"}, "/harvest/purposes": {"name": "x"}, "/harvest/prices": {"crop": "kale", "unit": "lb", "amount": "3"},
+    "/harvest/products": {"name": "x", "kind": "dried", "batch": "b", "amount": "1", "unit": "jar", "read": "1", "what-1": "x"},
     "/school/groups": {"name": "x", "kind": "class", "grade": "1", "head_count": "20"}, "/school/years": {"starts": "2031-01-01", "ends": "2031-12-01"},
     "/school/people/passes": {"label": "x", "days": "3"}, "/school/people/invitations": {"label": "x", "role": "viewer"}, "/school/feeds": {"label": "x"},
     "/school/place": {"latitude": "60", "longitude": "10", "zone": "Europe/Oslo", "units": "us", "school_name": "x"},

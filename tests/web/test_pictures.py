@@ -216,8 +216,8 @@ def test_a_week_of_weather_is_told_in_words_too() -> None:
 
 
 def test_a_chart_is_svg_without_styles_and_with_escaped_names() -> None:
-    rows = [{"bed": "<b>Bed & co", "season": "2026–27", "value": 0.5}]
-    drawn = charts.yield_chart(rows, unit="lb per sq ft", description="What it shows")
+    rows = [{"name": "<b>Bed & co", "season": "2026–27", "value": 0.5}]
+    drawn = charts.bars(rows, unit="lb per sq ft", description="What it shows")
     assert drawn.startswith("<svg")
     assert "style=" not in drawn
     assert "<b>" not in drawn

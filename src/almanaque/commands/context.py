@@ -17,12 +17,13 @@ from almanaque.core.catalogue import Catalogue
 from almanaque.core.classes import FlagKind
 from almanaque.core.climate import Climate
 from almanaque.core.covers import Covering
+from almanaque.core.forecast_error import corrected
 from almanaque.core.record import Record
 from almanaque.core.school_year import Calendar, SchoolYear, Slot
 from almanaque.core.sowing_days import Setting
 from almanaque.core.typed_freezes import TypedFreezes
 from almanaque.data import catalogue
-from almanaque.store import ground, planting_chart, weather
+from almanaque.store import ground, harvest, planting_chart, weather
 from almanaque.store import own_crops as own_store
 from almanaque.store import school as school_store
 from almanaque.store.ground import FeatureRow
@@ -41,6 +42,7 @@ class Context:
     typed: TypedFreezes | None = None
     chart: tuple[planting_chart.Entry, ...] = ()
     over_beds: tuple[FeatureRow, ...] = ()
+    corrections: tuple[tuple[str, int, int], ...] = ()
 
     @property
     def climate(self) -> Climate | None:
@@ -95,6 +97,11 @@ class Context:
             and (group.closed_on is None or day <= group.closed_on)
         ]  # fmt: skip
 
+    def corrected_by(self, crop: str) -> int:
+        """Days by which the school's own seasons have moved this crop's dates."""
+        kind = self.crops[crop].kind if crop in self.crops else crop
+        return next((days for name, days, _ in self.corrections if name == kind), 0)
+
     def flags_of(self, group_id: UUID | None) -> list[tuple[FlagKind, str]]:
         """What a group may not handle, and what someone in it must not touch or eat."""
         group = next((g for g in self.groups if g.id == group_id), None)
@@ -113,6 +120,7 @@ class Context:
 def load(connection: Connection[Any]) -> Context:
     """Read the transaction's school. The weather record is kept in memory as long as the weather on file stays the same."""
     school = school_store.school(connection)
+    corrections = tuple(harvest.corrections(connection))
     return Context(
         school=school,
         years=school_store.years(connection),
@@ -121,11 +129,13 @@ def load(connection: Connection[Any]) -> Context:
         crops=_crops(
             tuple(
                 (row.crop, row.based_on, json.dumps(row.figures, sort_keys=True)) for row in own_store.rows(connection)
-            )
+            ),
+            corrections,
         ),
         typed=planting_chart.typed_freezes(connection),
         chart=tuple(planting_chart.chart(connection)),
         over_beds=tuple(ground.coverings(connection)),
+        corrections=corrections,
     )
 
 
@@ -143,10 +153,15 @@ def _bounded(slot: Slot, stay: tuple[date | None, date | None]) -> Slot:
 
 
 @lru_cache(maxsize=64)
-def _crops(own: tuple[tuple[str, str | None, str], ...]) -> Catalogue:
-    """The catalogue as a school sees it; the same figures give the same catalogue."""
+def _crops(own: tuple[tuple[str, str | None, str], ...], corrections: tuple[tuple[str, int, int], ...]) -> Catalogue:
+    """The catalogue as a school sees it, with its own figures and corrections; the same ones give the same catalogue."""
     rows = [own_crops.OwnCrop(crop, based_on, json.loads(figures)) for crop, based_on, figures in own]
-    return own_crops.with_own(catalogue(), rows) if rows else catalogue()
+    found = own_crops.with_own(catalogue(), rows) if rows else catalogue()
+    days = {crop: moved for crop, moved, _ in corrections}
+    if not days:
+        return found
+    crops = {key: corrected(crop, days[crop.kind]) if crop.kind in days else crop for key, crop in found.crops.items()}
+    return replace(found, crops=crops)
 
 
 class _Records:

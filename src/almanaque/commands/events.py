@@ -11,7 +11,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.forecasts import refresh
 from almanaque.commands.plantings import Hand
 from almanaque.core.errors import BadInput
-from almanaque.store import changes, garden, planted
+from almanaque.store import changes, garden, harvest, planted
 from almanaque.store.garden import Planting, Status
 
 
@@ -29,6 +29,8 @@ def happened(
     _follow(
         connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", hand
     )
+    if kind == "started":
+        harvest.keep_forecast(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
 
 
 def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, hand: Hand) -> None:
@@ -39,6 +41,8 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
     garden.delete_event(connection, planting_id, kind)
     if kind in ("started", "set out"):
         planted.forget(connection, planting_id)
+    if kind == "started":
+        harvest.forget_forecast(connection, planting_id)
     _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
 
 

@@ -15,9 +15,9 @@ from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand
 from almanaque.commands.seeing import Given, When
 from almanaque.core.errors import BadInput
+from almanaque.core.picking import USES
 from almanaque.core.sightings import TROUBLE, Kind, Sighting, next_look
 from almanaque.core.units import Units, parse_length
-from almanaque.core.yields import USES
 from almanaque.store import errors, garden, journal, received
 from almanaque.store.received import Before, Received
 from almanaque.store.tasks import TaskStatus
@@ -93,6 +93,13 @@ class PickingEntry(_Entry):
     amount: str = Field(max_length=30)
     unit: str = Field(max_length=20)
     use: str = Field(max_length=20)
+    part: str = Field(default="", max_length=30)
+    group: UUID | None = None
+    quality: str = Field(default="", max_length=60)
+    note: str = Field(default="", max_length=1000)
+    lost_to: str = Field(default="", max_length=80)
+    sure: bool = False
+    last: bool = False
 
 
 class RemedyEntry(_Entry):
@@ -107,6 +114,7 @@ Entry = Annotated[
     AnswerEntry | SightingEntry | NoteEntry | JobEntry | PickingEntry | RemedyEntry, Field(discriminator="kind")
 ]
 _entry: TypeAdapter[Entry] = TypeAdapter(Entry)
+CAME_LATER = {"picking": ("part", "group", "quality", "note", "lost_to", "sure", "last")}
 
 
 def read(given: Any) -> Entry:
@@ -164,8 +172,13 @@ def take(connection: Connection[Any], context: Context, entry: Entry, *, by: UUI
 
 
 def digest(entry: Entry) -> str:
-    """The same for the same words, whatever their order."""
-    return hashlib.sha256(entry.model_dump_json().encode()).hexdigest()
+    """The same for the same words, whatever their order, and whether or not the phone knew fields that came later."""
+    unused = {
+        name
+        for name in CAME_LATER.get(entry.kind, ())
+        if getattr(entry, name) == type(entry).model_fields[name].default
+    }
+    return hashlib.sha256(entry.model_dump_json(exclude=unused).encode()).hexdigest()
 
 
 def _do(connection: Connection[Any], context: Context, entry: Entry, when: When) -> None:
@@ -207,7 +220,9 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             if entry.use not in USES:
                 raise BadInput(f"A picking goes to one of these: {', '.join(USES)}.", field="use")
             pickings.pick(
-                connection, context, PickingWish(entry.id, entry.planting, entry.amount, entry.unit, entry.use, when.day), when.hand
+                connection, context,
+                PickingWish(entry.id, entry.planting, entry.amount, entry.unit, entry.use, when.day, entry.group, entry.note, entry.part,
+                            entry.quality, lost_to=entry.lost_to, sure=entry.sure, last=entry.last), when.hand,
             )  # fmt: skip
         case RemedyEntry():
             seeing.cure(connection, context, entry.id, entry.sighting, entry.what, when)

@@ -24,11 +24,11 @@ from almanaque.core.sowing_days import Setting, weigh
 from almanaque.core.spacing import Layout
 from almanaque.core.steps import Step
 from almanaque.core.units import Units
-from almanaque.store import garden
+from almanaque.store import garden, harvest
 from almanaque.store import tasks as task_store
 from almanaque.store.garden import Bed, Planting
 
-RULES_VERSION = 8  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 9  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
 COVER_LOOKED_FOR = timedelta(days=300)  # a cover that lies over the bed within so many days counts
@@ -147,6 +147,8 @@ def refresh(
     found = judged(planting, crop, setting, today=today)
     found = replace(found, findings=_with_mends(setting, planting, found, today))
     garden.save_forecast(connection, context.school.id, planting.id, found, depends_on)
+    plants = layout_of(planting, bed, crop, context.school.units).plants
+    harvest.save_size(connection, planting.id, plants=plants, area_m2=planting.area_m2(bed))
     wanted = list(steps.from_today(_steps_to_come(context, planting, bed, found.dates, today), today))
     adopted = planting.class_group_id or bed.class_group_id
     can = able.asker(context)

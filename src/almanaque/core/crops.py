@@ -231,6 +231,10 @@ class Crop(Strict):
     own: frozenset[str] = Field(default=frozenset(), description="fields that the school has set itself")
     based_on: str = Field(default="", description="the crop of the catalogue from which a school's own one begins")
 
+    corrected_days: int = Field(
+        default=0, description="days by which the school's own seasons have moved its first picking"
+    )
+
     @property
     def kind(self) -> str:
         """Key of the crop of the catalogue that it is, or that it is a variety of; its own with a botanical name of its own."""

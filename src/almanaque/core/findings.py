@@ -28,6 +28,7 @@ CODES: dict[str, str] = {
     "not_in_chart": "the local office's chart has another month for it",
     "heat_risk": "the heat makes a cool crop bolt",
     "outside_year": "the calendar does not reach that far",
+    "own_correction": "the school's own seasons have moved the dates",
     "supposed_year": "no calendar for that school year yet, so the last one was moved on",
     "no_weather": "no weather on file, so frost and heat are not judged",
     "squares_left_over": "painted squares too few for a whole block",
@@ -84,6 +85,12 @@ CODES: dict[str, str] = {
     "rain_warning": "the station reads heavy rain",
     "station_silent": "the station has not answered for some time",
     "reading_doubtful": "a reading of the station cannot be right",
+    "product_oil": "in oil at room temperature it can carry botulism",
+    "product_recipe": "a preserve needs a tested recipe",
+    "product_dry": "what is packed half dry moulds",
+    "product_kitchen": "cooked food goes by the kitchen's rules",
+    "product_allergy": "the label says what is in it",
+    "product_licence": "selling is licensed locally",
 }
 
 

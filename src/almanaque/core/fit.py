@@ -56,7 +56,7 @@ def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting)
     dates = dates_at(weighed, row, crop, method)
     findings = worst_first([
         *_hands(weighed, row, crop, method, dates, setting), *_picking(weighed, row, crop, dates, setting),
-        *_weather(weighed, row, crop, method, dates, setting), *_supposed(crop, dates, setting), *_cautions(crop),
+        *_weather(weighed, row, crop, method, dates, setting), *_supposed(crop, dates, setting), *_corrected(crop), *_cautions(crop),
     ])  # fmt: skip
     return Fit(crop, method, dates, weighed.verdict_of(row), tuple(findings))
 
@@ -82,7 +82,7 @@ def going_on(crop: Crop, method: Method, before: GrowthDates, far: SoFar, settin
         )
     findings = worst_first([
         *_seedbed(weighed, 0, crop, dates, setting), *_picking(weighed, 0, crop, dates, setting),
-        *_weather(weighed, 0, crop, method, dates, setting), *_supposed(crop, dates, setting), *_cautions(crop),
+        *_weather(weighed, 0, crop, method, dates, setting), *_supposed(crop, dates, setting), *_corrected(crop), *_cautions(crop),
     ])  # fmt: skip
     return Fit(crop, method, dates, weighed.verdict_of(0), tuple(findings))
 
@@ -181,6 +181,15 @@ def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Find
         yield Finding("supposed_year", "note", crop.name.en, f"There is no calendar yet for {short_day(day)} {day.year}.",
                       "The terms and breaks of the last year on file were moved on to judge it.", OURS,
                       (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+
+
+def _corrected(crop: Crop) -> Iterator[Finding]:
+    """Say that the school's own seasons have moved the dates."""
+    if crop.corrected_days:
+        when = "later" if crop.corrected_days > 0 else "earlier"
+        yield Finding("own_correction", "note", crop.name.en,
+                      f"Dates are {abs(crop.corrected_days)} days {when} than by the catalogue, as your own seasons were.",
+                      "The school has put its own correction to use.", OURS, (Fix("See forecast and fact", "page", "/harvest/forecast"),))  # fmt: skip
 
 
 def _mostly_lost(weighed: Weighed, row: int) -> bool:

@@ -116,10 +116,22 @@ def format_mass(grams: Decimal | float, units: Units) -> str:
     """
     value = Decimal(grams)
     if units == "metric":
-        return f"{_rounded(value / 1000, '0.01')} kg" if value >= 1000 else f"{_rounded(value, '1')} g"
-    if value >= GRAMS_PER_POUND:
+        return f"{_rounded(value / 1000, '0.01')} kg" if value >= Decimal("999.5") else f"{_rounded(value, '1')} g"
+    if value / GRAMS_PER_OUNCE >= Decimal("15.95"):  # what would read 16.0 oz is a pound
         return f"{_rounded(value / GRAMS_PER_POUND, '0.1')} lb"
     return f"{_rounded(value / GRAMS_PER_OUNCE, '0.1')} oz"
+
+
+def format_mass_range(low: float, high: float, units: Units) -> str:
+    """A range of masses [g] in the unit of its upper end: `1.5 to 5.6 lb`; `up to 5.6 lb` from nothing, one mass when both read alike."""
+    last = format_mass(high, units)
+    number, _, unit = last.rpartition(" ")
+    each = {"lb": GRAMS_PER_POUND, "oz": GRAMS_PER_OUNCE, "kg": Decimal(1000), "g": Decimal(1)}[unit]
+    step = {"lb": "0.1", "oz": "0.1", "kg": "0.01", "g": "1"}[unit]
+    first = _rounded(Decimal(low) / each, step)
+    if first == number:
+        return last
+    return f"up to {last}" if float(first.replace(",", "")) == 0 else f"{first} to {last}"
 
 
 def format_temperature(celsius: Decimal | float, units: Units) -> str:

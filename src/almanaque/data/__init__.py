@@ -9,6 +9,7 @@ from almanaque.core import catalogue as catalogue_files
 from almanaque.core import lessons as lesson_files
 from almanaque.core.kinds_of_place import KindOfPlace
 from almanaque.core.neighbours import Pair
+from almanaque.core.planting_stock import Multiplies
 from almanaque.core.stages import Template
 from almanaque.core.stations import Kind, Reading, Routine
 
@@ -72,6 +73,27 @@ def neighbour_pairs() -> tuple[Pair, ...]:
     if strange:
         raise ValueError(f"neighbours.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
     return pairs
+
+
+@cache
+def bushels_lb() -> dict[str, float]:
+    """Pounds in a bushel, by crop. Raises ValueError for a crop that the catalogue lacks."""
+    found = {crop: float(pounds) for crop, pounds in tomllib.loads(_text("bushels.toml"))["pounds"].items()}
+    if strange := set(found) - set(catalogue().crops):
+        raise ValueError(f"bushels.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
+    return found
+
+
+@cache
+def planting_stock() -> dict[str, Multiplies]:
+    """How crops that are set in the ground multiply. Raises ValueError for a crop that the catalogue lacks."""
+    rows = tomllib.loads(_text("planting_stock.toml"))
+    if strange := set(rows) - set(catalogue().crops):
+        raise ValueError(f"planting_stock.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
+    return {
+        crop: Multiplies(row["unit"], row["piece"], tuple(row["pieces"]), tuple(row.get("harvested", (1, 1))))
+        for crop, row in rows.items()
+    }
 
 
 def _text(name: str) -> str:

@@ -143,6 +143,10 @@ class Planting:
             self.arrangement, self.spacing_from, self.per_square, self.in_row_mm, self.row_mm, self.sow_mm, self.edge_mm, self.wanted
         )  # fmt: skip
 
+    def area_m2(self, bed: Bed) -> float:
+        """Ground of its squares [m²]."""
+        return len(self.cells) * bed.cell_mm**2 / 1_000_000
+
     @property
     def bed_from(self) -> date:
         return self.dates.bed_from if self.dates else self.start_on

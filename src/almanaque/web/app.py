@@ -24,6 +24,9 @@ from almanaque.web.pictures import charts
 from almanaque.web.rooms import (
     bed,
     beds,
+    book,
+    book_lessons,
+    book_times,
     climate,
     crops,
     devices,
@@ -42,16 +45,19 @@ from almanaque.web.rooms import (
     journal,
     lessons,
     letters,
+    money,
     needs,
     partners,
     patterns,
     pdfs,
     people,
+    picking,
     places,
     plans,
     planting,
     planting_day,
     prints,
+    report,
     rounds,
     school,
     school_import,
@@ -103,7 +109,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, harvest, seeds, school_import, feeds, groups,
+    for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, book, book_times, book_lessons, money, picking, report, harvest, seeds, school_import, feeds, groups,
                  people, climate, weather, devices, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])

@@ -22,31 +22,101 @@ CONFIG = {
 }  # fmt: skip
 
 
-def yield_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Markup:
-    """Bars by bed, one colour a season. `rows` hold bed, season, value; SVG with an accessible name."""
-    spec = {
-        "$schema": "https://vega.github.io/schema/vega-lite/v5.json",
-        "description": description,
-        "width": 620,
-        "height": {"step": 10},
-        "background": None,
-        "data": {"values": list(rows)},
-        "mark": {"type": "bar", "height": {"band": 0.86}},
-        "encoding": {
-            "y": {"field": "bed", "type": "nominal", "sort": None, "title": None},
-            "yOffset": {"field": "season", "sort": None},
-            "x": {"field": "value", "type": "quantitative", "title": unit, "axis": {"tickCount": 6}},
-            "color": {
-                "field": "season",
-                "type": "nominal",
-                "sort": None,
-                "title": None,
-                "scale": {"range": SEASON_COLOURS[-len({row["season"] for row in rows}) :]},
-                "legend": {"orient": "top"},
-            },
-        },
-        "config": CONFIG,
+def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Markup:
+    """Bars by name, one colour a season, with a thin line for the range of an estimate.
+
+    `rows` hold name, season, value, and where it was estimated low and high. SVG with an accessible name.
+    """
+    seasons = list(dict.fromkeys(row["season"] for row in rows))
+    place = {
+        "y": {"field": "name", "type": "nominal", "sort": None, "title": None},
+        "yOffset": {"field": "season", "sort": seasons},
     }
+    spec = {
+        **_frame(description),
+        "height": {"step": 10 if len(seasons) > 1 else 18},
+        "data": {"values": list(rows)},
+        "layer": [
+            {
+                "mark": {"type": "bar", "height": {"band": 0.86}},
+                "encoding": {
+                    **place,
+                    "x": {"field": "value", "type": "quantitative", "title": unit, "axis": {"tickCount": 6}},
+                    "color": {
+                        "field": "season", "type": "nominal", "sort": seasons, "title": None,
+                        "scale": {"range": SEASON_COLOURS[-min(len(seasons), len(SEASON_COLOURS)) :]},
+                        "legend": {"orient": "top"} if len(seasons) > 1 else None,
+                    },
+                },
+            },
+            {
+                "mark": {"type": "rule", "strokeWidth": 1.5, "color": INK},
+                "transform": [{"filter": "isValid(datum.low)"}],
+                "encoding": {**place, "x": {"field": "low", "type": "quantitative"}, "x2": {"field": "high"}},
+            },
+        ],
+    }  # fmt: skip
+    return _markup(spec)
+
+
+def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str, description: str) -> Markup:
+    """A square for each crop and month with its amount written in it; darker is more. `rows` hold name, month, value, words."""
+    place = {
+        "y": {"field": "name", "type": "nominal", "sort": None, "title": None},
+        "x": {"field": "month", "type": "ordinal", "sort": list(months), "title": None, "axis": {"orient": "top", "labelAngle": 0},
+              "scale": {"domain": list(months)}},
+    }  # fmt: skip
+    spec = {
+        **_frame(description),
+        "height": {"step": 24},
+        "data": {"values": list(rows)},
+        "layer": [
+            {
+                "mark": {"type": "rect", "stroke": "#ffffff"},
+                "encoding": {
+                    **place,
+                    "color": {
+                        "field": "value", "type": "quantitative", "title": unit, "scale": {"range": ["#e4efe6", "#7fb49b"], "type": "sqrt"},
+                        "legend": None,
+                    },
+                },
+            },
+            {"mark": {"type": "text", "fontSize": 12, "color": INK}, "encoding": {**place, "text": {"field": "words"}}},
+        ],
+    }  # fmt: skip
+    return _markup(spec)
+
+
+def forecast_and_fact(rows: Sequence[dict[str, Any]], *, description: str) -> Markup:
+    """A line for the range that was forecast and a mark for what came, in days from the forecast's middle.
+
+    `rows` hold name, early, late, error [d].
+    """
+    y = {"field": "name", "type": "nominal", "sort": None, "title": None}
+    days = {"type": "quantitative", "title": "days after the forecast (before it: below 0)"}
+    spec = {
+        **_frame(description),
+        "height": {"step": 20},
+        "data": {"values": list(rows)},
+        "layer": [
+            {"mark": {"type": "rule", "color": RULE, "strokeWidth": 2}, "encoding": {"x": {"datum": 0}}},
+            {"mark": {"type": "rule", "strokeWidth": 7, "color": "#b9d2c4"},
+             "encoding": {"y": y, "x": {"field": "early", **days}, "x2": {"field": "late"}}},
+            {"mark": {"type": "point", "shape": "diamond", "filled": True, "size": 110, "color": "#8f4c0c"},
+             "encoding": {"y": y, "x": {"field": "error", **days}}},
+        ],
+    }  # fmt: skip
+    return _markup(spec)
+
+
+def _frame(description: str) -> dict[str, Any]:
+    return {
+        "$schema": "https://vega.github.io/schema/vega-lite/v5.json", "description": description, "width": 620, "background": None,
+        "config": CONFIG,
+    }  # fmt: skip
+
+
+def _markup(spec: dict[str, Any]) -> Markup:
     return Markup(_draw(json.dumps(spec, sort_keys=True)))  # noqa: S704 - drawn by the library from data it escapes
 
 
@@ -69,7 +139,7 @@ def height_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str)
         },
         "config": {**CONFIG, "legend": {"labelColor": INK, "labelFontSize": 13, "symbolSize": 110}},
     }
-    return Markup(_draw(json.dumps(spec, sort_keys=True)))  # noqa: S704 - drawn by the library from data it escapes
+    return _markup(spec)
 
 
 @lru_cache(maxsize=128)
@@ -82,7 +152,7 @@ def _draw(spec: str) -> str:
 
 def warm_up(*, after_s: float = 2.0) -> None:
     """Start the drawing library in the background, a little after the first page, so that no visitor waits for it."""
-    sample = [{"bed": "", "season": "", "value": 0}]
-    waiting = threading.Timer(after_s, yield_chart, (sample,), {"unit": "", "description": "nothing"})
+    sample = [{"name": "", "season": "", "value": 0}]
+    waiting = threading.Timer(after_s, bars, (sample,), {"unit": "", "description": "nothing"})
     waiting.daemon = True
     waiting.start()

@@ -15,11 +15,12 @@ from pydantic import BaseModel, Field
 from almanaque import __version__
 from almanaque.commands import field, photos, pickings, tour
 from almanaque.commands.photos import Sent
+from almanaque.commands.pickings import AtHand
 from almanaque.commands.tour import Stop
 from almanaque.core import sightings
 from almanaque.core.errors import CoreError
+from almanaque.core.picking import USES, unit_choices
 from almanaque.core.units import format_length
-from almanaque.core.yields import USES, unit_choices
 from almanaque.store import errors, tasks
 from almanaque.store.tasks import Task
 from almanaque.web import forms, frame, security, words
@@ -163,8 +164,8 @@ def _snapshot(room: Room) -> dict[str, Any]:
         "today": room.today.isoformat(), "day": words.weekday_day(room.today), "token": security.form_token(room.desk.request),
         "school": {"id": str(school.id), "name": school.name}, "account": {"id": str(visitor.account_id), "name": visitor.account_name},
         "stops": [_stop(room, stop) for stop in stops], "jobs": [_job(room, task) for task in _jobs_of_today(room)],
-        "ready": [{"id": str(p.id), "label": f"{crop.name.en}, {bed.name}", "sign": crop.ready_sign, "how": crop.how_to_pick}
-                  for p, crop, bed in pickings.ready(room.connection, room.context, room.today)],
+        "ready": [_ready(h) for h in pickings.at_hand(room.connection, room.context, room.today)],
+        "groups": [{"id": key, "label": name} for key, name in room.context.group_names(room.today).items()],
         "units": list(unit_choices(room.context.crops, school.units)), "uses": list(USES), "lengths": "in" if school.units == "us" else "cm",
         "troubles": {kind: list(names) for kind, names in sightings.TROUBLES.items()}, "parts": list(sightings.PARTS),
         "severity": [{"key": key, "label": label} for key, label in sightings.SEVERITY.items()], "visitors": list(sightings.VISITORS),
@@ -189,6 +190,19 @@ def _stop(room: Room, stop: Stop) -> dict[str, Any]:
             for here in stop.here
         ],
         "jobs": [_job(room, task) for task in stop.jobs],
+    }  # fmt: skip
+
+
+def _ready(h: AtHand) -> dict[str, Any]:
+    signs = {
+        h.crop.part: (h.crop.ready_sign, h.crop.how_to_pick),
+        **{part: (p.sign, p.how) for part, p in h.crop.parts.items()},
+    }
+    return {
+        "id": str(h.planting.id), "label": f"{h.crop.name.en}, {h.bed.name}", "sign": h.crop.ready_sign, "how": h.crop.how_to_pick,
+        "units": h.units, "parts": h.parts, "signs": {part: f"Ready: {sign}. {how}" for part, (sign, how) in signs.items()},
+        "taps": [{"key": f"{amount} {unit}", "amount": amount, "unit": unit} for amount, unit in h.taps], "ask": h.ask_above,
+        "stays": h.crop.life == "perennial",
     }  # fmt: skip
 
 

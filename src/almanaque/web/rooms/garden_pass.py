@@ -12,7 +12,7 @@ from almanaque.commands import rounds as commands
 from almanaque.commands.pickings import PickingWish
 from almanaque.core import classes
 from almanaque.core.errors import BadInput
-from almanaque.core.yields import USES, unit_choices
+from almanaque.core.picking import USES, unit_choices
 from almanaque.store import errors, garden, journal, passes, rounds, tasks
 from almanaque.store.tasks import Task, TaskStatus
 from almanaque.web import forms, frame, security, words

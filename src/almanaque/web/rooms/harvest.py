@@ -1,73 +1,61 @@
-"""Harvest: log a picking, and read in the book what the beds gave."""
+"""Harvest: log a picking, see what is ready and what is to come, and every picking as CSV."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Mapping
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Annotated, Any
 from uuid import UUID, uuid4
 
-from fastapi import APIRouter, Depends, Form, Response
+from fastapi import APIRouter, Depends, Response
 
-from almanaque.commands import pickings
+from almanaque.commands import book, pickings
 from almanaque.commands.pickings import PickingWish
-from almanaque.core import yields
+from almanaque.core import picking
 from almanaque.core.errors import BadInput
-from almanaque.core.units import GRAMS_PER_POUND, SQUARE_METRES_PER_SQUARE_FOOT, Units, format_mass, format_yield
-from almanaque.core.yields import Total
+from almanaque.core.school_year import week_of
+from almanaque.core.units import format_mass, format_mass_range, format_yield
 from almanaque.formats import csv_table
 from almanaque.store import garden, harvest
 from almanaque.store.harvest import Picked
-from almanaque.web import frame, words
+from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
-from almanaque.web.pictures import charts
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
+Pick = Annotated[Desk, Depends(may("pick"))]
 SHOWN_PICKINGS = 12
-
-
-@dataclass(frozen=True)
-class BookLine:
-    """One row of the book: totals of a bed, crop or season in finished words."""
-
-    name: str
-    season: str
-    pickings: str
-    weight: str
-    estimated: str
-    per_area: str
-    per_plant: str
+WEEKS_AHEAD = 8
+FIELDS = (
+    "id",
+    "planting",
+    "amount",
+    "unit",
+    "use",
+    "day",
+    "note",
+    "part",
+    "group",
+    "team",
+    "quality",
+    "lost_to",
+    "last",
+    "sure",
+)
 
 
 @router.get("/harvest")
-def book(desk: Look, planting: str = "") -> Response:
+def page(desk: Look, planting: str = "") -> Response:
     with desk.open() as room:
-        form = {"id": str(uuid4()), "planting": planting, "amount": "", "unit": "", "use": "", "day": "", "note": ""}
-        return _page(room, form)
+        return _page(room, {"id": str(uuid4()), "planting": planting})
 
 
 @router.post("/harvest")
-def pick(
-    desk: Annotated[Desk, Depends(may("pick"))],
-    id: Annotated[str, Form()] = "",
-    planting: Annotated[str, Form()] = "",
-    amount: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "",
-    use: Annotated[str, Form()] = "",
-    day: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "",
-) -> Response:
+def pick(desk: Pick) -> Response:
     """Keep a picking. What cannot be kept stays in the form with the reason."""
-    form = {"id": id, "planting": planting, "amount": amount, "unit": unit, "use": use, "day": day, "note": note}
+    form = typed(desk)
     try:
         with desk.open() as room:
-            if len(note) > 1000:
-                raise BadInput("The note on a picking has at most 1,000 characters. Shorten it.", field="note")
-            wish = PickingWish(
-                _id(id, "id"), _id(planting, "planting"), amount, unit, use,
-                parse_day(day) if day else room.today, note=note,
-            )  # fmt: skip
-            kept = pickings.pick(room.connection, room.context, wish, room.hand())
+            kept = pickings.pick(room.connection, room.context, wish(room, form), room.hand())
             return frame.go(room, "/harvest", kept=str(kept.id))
     except BadInput as error:
         with desk.open() as room:
@@ -75,143 +63,193 @@ def pick(
 
 
 @router.get("/harvest.csv")
-def book_as_csv(desk: Look) -> Response:
+def all_as_csv(desk: Look) -> Response:
     """Every picking up to the ribbon's day, with units in the header."""
     with desk.open() as room:
-        header = ["day", "bed", "crop", "part", "amount", "unit", "mass_g", "estimated", "use", "note"]
+        names = room.context.group_names(room.today)
+        header = ["day", "bed", "crop", "variety", "part", "amount", "unit", "mass_g", "mass_low_g", "mass_high_g", "estimated", "quality",
+                  "class", "team", "uses", "cured_g", "note"]  # fmt: skip
         rows = [
             [
-                row.picked_on.isoformat(), row.bed_name, room.context.crops[row.crop].name.en, row.part, row.amount,
-                row.unit, row.grams, "yes" if row.estimated else "no", "; ".join(row.uses), row.note,
+                row.picked_on.isoformat(), row.bed_name, crop_name(room, row), row.variety, row.part, row.amount, row.unit, row.grams,
+                row.low_g, row.high_g, "yes" if row.estimated else "no", row.quality, names.get(str(row.class_group_id), ""), row.team,
+                uses_words(row), row.cured_g, row.note,
             ]
-            for row in harvest.pickings(room.connection, until=room.day)
+            for row in harvest.recent(room.connection, until=room.day, limit=1_000_000)
         ]  # fmt: skip
         headers = {"Content-Disposition": "attachment; filename=harvest.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-def _page(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
-    units = room.context.school.units
-    rows = harvest.pickings(room.connection, until=room.day)
-    entries = [pickings.in_book(row, room.context) for row in rows]
-    by_bed = yields.totals_by(entries, lambda p: (p.bed, p.season))
-    by_season = yields.totals_by(entries, lambda p: p.season)
-    order = {row.bed_name: row.bed_ordinal for row in rows}
-    seasons = sorted(by_season)
-    bed_lines = [
-        _line(bed, season, by_bed[bed, season], units)
-        for bed in sorted(order, key=lambda name: order[name])
-        for season in seasons
-        if (bed, season) in by_bed
-    ]
-    usual = yields.totals_by(entries, lambda p: (p.crop, p.season))
-    values: dict[str, Any] = {
-        "form": form,
+def typed(desk: Desk) -> dict[str, Any]:
+    """What the form of a picking sent: its fields, amounts of other uses, and plantings in the same basket."""
+    sent = desk.request.state.form
+    form: dict[str, Any] = {name: str(sent.get(name, "")) for name in FIELDS}
+    form["parts"] = {use: str(sent.get(f"use-{n}", "")) for n, use in enumerate(picking.USES)}
+    form["others"] = [str(value) for value in sent.getlist("others")]
+    return form
+
+
+def wish(room: Room, form: Mapping[str, Any]) -> PickingWish:
+    """A picking from its form. Raises BadInput."""
+    if len(form["note"]) > 1000:
+        raise BadInput("The note on a picking has at most 1,000 characters. Shorten it.", field="note")
+    if not forms.is_id(form["planting"]):
+        raise BadInput("Choose what was picked.", field="planting")
+    return PickingWish(
+        forms.row_id(form["id"]), UUID(form["planting"]), form["amount"], form["unit"], form["use"],
+        parse_day(form["day"]) if form["day"] else room.today, group_of(room, form["group"]), form["note"], form["part"],
+        form["quality"], form["team"], form["lost_to"], form["parts"], form["sure"] == "1", form["last"] == "1",
+        tuple(UUID(other) for other in form["others"] if forms.is_id(other)),
+    )  # fmt: skip
+
+
+def group_of(room: Room, text: str) -> UUID | None:
+    """A class of this school, or none. Raises BadInput."""
+    found = forms.optional_id(text)
+    if found is not None and found not in {group.id for group in room.context.groups}:
+        raise BadInput("There is no such class in this school. Choose one from the list.", field="group")
+    return found
+
+
+def form_values(room: Room, form: Mapping[str, Any], *, error: BadInput | None = None) -> dict[str, Any]:
+    """What the fields of a picking need: what was typed, and the choices."""
+    filled = {**dict.fromkeys(FIELDS, ""), "parts": {}, "others": [], **form}
+    weighings = harvest.weighings(room.connection)
+    own = {w.unit for known in weighings.values() for w in known}
+    return {
+        "form": filled,
         "error": error.message if error else "",
         "error_field": error.field if error else "",
         "dated": frame.later_than_today(room),
+        "uses": picking.USES,
+        "parts": picking.PARTS,
+        "split": [(n, use, filled["parts"].get(use, "")) for n, use in enumerate(picking.USES)],
+        "splitting": any(filled["parts"].values()) or bool(filled["lost_to"]),
+        "unit_choices": picking.unit_choices(room.context.crops, room.context.school.units, sorted(own)),
+        "groups": [("", "whoever grows it"), *room.context.group_names(room.today).items()],
+        "teams": sorted({team.name for group in room.context.groups_on(room.today) for team in group.teams}),
+    }
+
+
+def _page(room: Room, form: Mapping[str, Any], *, error: BadInput | None = None, status: int = 200) -> Response:
+    recent = harvest.recent(room.connection, until=room.day, limit=SHOWN_PICKINGS)
+    values = {
+        **form_values(room, form, error=error),
         "choices": _choices(room),
-        "uses": yields.USES,
-        "unit_choices": yields.unit_choices(room.context.crops, room.context.school.units),
-        "kept": _kept(room, rows),
-        "recent": [_recent(room, row) for row in rows[:SHOWN_PICKINGS]],
-        "bed_lines": bed_lines,
-        "season_lines": [_line("All beds", season, by_season[season], units) for season in seasons],
-        "crop_lines": [_crop_line(room, crop, season, usual[crop, season]) for crop, season in sorted(usual)],
-        **_chart(by_bed, order, seasons, units),
+        "kept": _kept(room),
+        "recent": [line(room, row) for row in recent],
+        "ready": _ready(room),
+        "weeks": _weeks(room),
     }
     return frame.page(room, "harvest", "Harvest", values, status=status)
 
 
-def _chart(
-    by_bed: dict[tuple[str, str], Total], order: dict[str, int], seasons: list[str], units: Units
-) -> dict[str, Any]:
-    """Yield by bed and season, with the sentence that says what it shows. Beds are compared per area, like with like."""
-    per_unit = _area_yield(units)
-    points: list[dict[str, Any]] = [
-        {"bed": bed, "season": season, "value": round(per_unit(total.per_square_metre), 3)}
-        for (bed, season), total in sorted(by_bed.items(), key=lambda pair: (order[pair[0][0]], pair[0][1]))
-        if total.per_square_metre is not None
-    ]
-    if not points:
-        return {"chart": None, "chart_sentence": "No picking with a weight yet, so there is nothing to draw."}
-    best = max((p for p in points if p["season"] == seasons[-1]), key=lambda p: p["value"], default=None)
-    unit = "lb per sq ft" if units == "us" else "kg per m²"
-    sentence = f"Yield of the squares that were picked, {unit}, by bed and school year."
-    if best:
-        sentence += f" Most so far in {seasons[-1]}: {best['bed']}, {best['value']:.2f}."
-    return {"chart": charts.yield_chart(points, unit=unit, description=sentence), "chart_sentence": sentence}
-
-
-def _area_yield(units: Units) -> Callable[[float | None], float]:
-    factor = float(SQUARE_METRES_PER_SQUARE_FOOT / GRAMS_PER_POUND) if units == "us" else 0.001
-    return lambda value: (value or 0.0) * factor
-
-
-def _line(name: str, season: str, total: Total, units: Units) -> BookLine:
-    per_area, per_plant = total.per_square_metre, total.per_plant_g
-    return BookLine(
-        name=name, season=season, pickings=str(total.pickings), weight=format_mass(total.grams, units) if total.grams else "–",
-        estimated=format_mass(total.estimated_g, units) if total.estimated_g else "–",
-        per_area=format_yield(per_area, units) if per_area is not None else "–",
-        per_plant=format_mass(per_plant, units) if per_plant is not None else "–",
-    )  # fmt: skip
-
-
-def _crop_line(room: Room, crop_name: str, season: str, total: Total) -> dict[str, Any]:
-    units = room.context.school.units
-    crop = next(c for c in room.context.crops if c.name.en == crop_name)
-    low, high = crop.yield_g_m2
-    return {
-        "line": _line(crop_name, season, total, units),
-        "usual": f"{format_yield(low, units).split()[0]} to {format_yield(high, units)}",
-        "against": yields.against_usual(crop, total),
-        "source": room.context.crops.sources[crop.source_of("yield_g_m2")],
-    }
-
-
 def _choices(room: Room) -> list[dict[str, str]]:
-    """Plantings that can be picked today with the units they may be noted in."""
+    """Plantings that can be picked today with the units they may be noted in; those that are ready first."""
     beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    ready = {p.id for p, _, _ in pickings.ready(room.connection, room.context, room.today)}
+    weighings = harvest.weighings(room.connection)
     found = []
     for planting in garden.plantings(room.connection, since=room.today, until=room.today):
         if planting.status == "in the ground":
             crop = room.context.crops[planting.crop]
             found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
-                          "units": " ".join(yields.units_of(crop))})  # fmt: skip
-    return sorted(found, key=lambda choice: choice["label"])
+                          "units": "|".join(picking.units_of(crop, weighings.get(crop.kind, ()))), "part": crop.part,
+                          "ready": "1" if planting.id in ready else ""})  # fmt: skip
+    return sorted(found, key=lambda choice: (not choice["ready"], choice["label"]))
 
 
-def _recent(room: Room, row: Picked) -> dict[str, str]:
+def _ready(room: Room) -> list[dict[str, Any]]:
+    return [
+        {"id": str(planting.id), "crop": crop.name.en, "bed": bed.name, "sign": crop.ready_sign, "how": crop.how_to_pick,
+         "parts": [(part, other.sign, other.how) for part, other in crop.parts.items()], "cure": crop.cure_days, "caution": crop.caution or crop.poisonous}
+        for planting, crop, bed in pickings.ready(room.connection, room.context, room.today)
+    ]  # fmt: skip
+
+
+def _weeks(room: Room) -> list[dict[str, Any]]:
+    """What is to come, a week each, for kitchen and stall."""
+    until = room.today + timedelta(weeks=WEEKS_AHEAD)
+    found = book.read(room.connection, room.context, today=room.today, until=room.today)
+    weeks: dict[date, list[dict[str, str]]] = {}
+    for share in book.coming(room.connection, room.context, found, today=room.today, until=until):
+        weeks.setdefault(share.monday, []).append(
+            {"crop": share.crop.name.en, "amount": mass_range(share.low_g, share.high_g, room), "beds": share.bed,
+             "sure": "" if share.sure else "partly still planned", "counted": share.counted}
+        )  # fmt: skip
+    return [
+        {"days": words.span(monday, week_of(monday)[6]), "rows": rows, "here": room.context.calendar.children_here(monday) or bool(room.context.calendar.days_here_between(monday, week_of(monday)[6]))}
+        for monday, rows in sorted(weeks.items())
+    ]  # fmt: skip
+
+
+def mass_range(low: float, high: float, room: Room) -> str:
+    return format_mass_range(low, high, room.context.school.units)
+
+
+def crop_name(room: Room, row: Picked) -> str:
+    return room.context.crops[row.crop].name.en if row.crop in room.context.crops else row.crop
+
+
+def uses_words(row: Picked) -> str:
+    """`kitchen`, or with shares `kitchen 60 %, lost 40 % to slugs`."""
+    return ", ".join(
+        (u.use if len(row.uses) == 1 else f"{u.use} {float(u.share):.0%}") + (f" to {u.to_what}" if u.to_what else "") for u in row.uses
+    )  # fmt: skip
+
+
+def weight_words(row: Picked, room: Room) -> str:
+    """The weight beside an amount: nothing beside one that is a weight, about and a range for an estimate."""
     units = room.context.school.units
-    weight = "" if row.grams is None else format_mass(row.grams, units)
+    if row.grams is None:
+        return "no weight yet"
+    if not row.estimated:
+        return "" if row.unit in ("lb", "kg") else format_mass(row.grams, units)
+    if row.low_g is None or row.high_g is None:
+        return f"about {format_mass(row.grams, units)}"
+    return f"about {format_mass(row.grams, units)} ({mass_range(float(row.low_g), float(row.high_g), room)})"
+
+
+def line(room: Room, row: Picked) -> dict[str, str]:
+    """A picking in a list."""
+    part = "" if row.crop in room.context.crops and row.part == room.context.crops[row.crop].part else row.part
     return {
-        "day": words.short_day(row.picked_on), "crop": room.context.crops[row.crop].name.en, "bed": row.bed_name,
-        "amount": f"{_plain(row.amount)} {row.unit}",
-        "weight": f"about {weight}" if row.estimated else "" if row.unit in ("lb", "kg") else weight,
-        "use": ", ".join(row.uses), "note": row.note,
+        "id": str(row.id), "day": words.short_day(row.picked_on), "crop": crop_name(room, row), "bed": row.bed_name, "part": part,
+        "amount": f"{plain(row.amount)} {row.unit}", "weight": weight_words(row, room),
+        "facts": words.joined([uses_words(row), row.quality, row.team, row.note]),
     }  # fmt: skip
 
 
-def _kept(room: Room, rows: list[Picked]) -> str:
-    """A sentence on the picking that was just kept, with what its bed has given."""
+def _kept(room: Room) -> dict[str, str]:
+    """What is said of the picking that was just kept: what its planting has given, and what fits the space it leaves."""
     wanted = room.desk.request.query_params.get("kept", "")
-    row = next((row for row in rows if str(row.id) == wanted), None)
-    if row is None:
-        return ""
-    total = yields.total([pickings.in_book(r, room.context) for r in rows if r.planting_id == row.planting_id])
-    crop = room.context.crops[row.crop].name.en.lower()
+    if not forms.is_id(wanted):
+        return {}
+    row = harvest.one(room.connection, UUID(wanted))
+    planting = garden.planting(room.connection, row.planting_id)
+    bed = garden.bed(room.connection, row.bed_id)
     units = room.context.school.units
-    rate = f", {format_yield(total.per_square_metre, units)}" if total.per_square_metre is not None else ""
-    return f"Kept: {_plain(row.amount)} {row.unit} of {crop}. This planting has given {format_mass(total.grams, units)}{rate}."
+    given = harvest.given(room.connection, [row.planting_id]).get(row.planting_id)
+    area = planting.area_m2(bed)
+    rate = f", {format_yield(float(given) / area, units)}" if given and area else ""
+    so_far = (
+        f" This planting has given {format_mass(given, units)}{rate}."
+        if given
+        else " Nobody has weighed it yet, so its weight is open."
+    )
+    crop = room.context.crops[row.crop]
+    cure = (
+        f"It cures for about {crop.cure_days} days: say where it hangs."
+        if crop.cure_days and row.hung_on is None
+        else ""
+    )
+    fits = f"/garden/beds/{bed.id}/fits" if planting.status == "finished" else ""
+    return {
+        "words": f"Kept: {plain(row.amount)} {row.unit} of {crop.name.en.lower()}.{so_far}", "id": wanted, "cure": cure, "fits": fits,
+        "bed": bed.name,
+    }  # fmt: skip
 
 
-def _plain(amount: Decimal) -> str:
+def plain(amount: Decimal) -> str:
     return f"{amount.normalize():f}"
-
-
-def _id(text: str, field: str) -> UUID:
-    try:
-        return UUID(text)
-    except ValueError:
-        raise BadInput("Choose what was picked.", field=field) from None

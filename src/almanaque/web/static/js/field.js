@@ -4,6 +4,8 @@ document.addEventListener('alpine:init', function () {
   const DAY = 86400000;
   const BLANK = { kind: '', planting: '', square: '', trouble: 'pest', what: '', stage: 'in flower', part: '', severity: 0, length: '', team: '', amount: '', of: '', remedy: '', note: '', error: '' };
 
+  const NOTHING = { planting: '', amount: '', unit: '', use: '', part: '', group: '', quality: '', lost_to: '', note: '', last: false, doubted: false, error: '' };
+
   let last = 0;
   function nextOrder() { last = Math.max(last + 1, Date.now()); return last; }
 
@@ -12,7 +14,7 @@ document.addEventListener('alpine:init', function () {
   Alpine.data('field', function () {
     return {
       view: 'home', snap: null, at: 0, queue: [], online: navigator.onLine, out: '', said: '', form: Object.assign({}, BLANK),
-      picking: { planting: '', amount: '', unit: '', use: '', error: '' }, photo: null, sending: false, insecure: !window.isSecureContext,
+      picking: Object.assign({}, NOTHING), photo: null, sending: false, insecure: !window.isSecureContext,
 
       async init() {
         window.addEventListener('online', () => { this.online = true; this.send(); });
@@ -33,8 +35,6 @@ document.addEventListener('alpine:init', function () {
         snap.stops.forEach((s) => s.questions.forEach((q) => { q.typed = q.typed || ''; q.other = q.other || ''; if (waiting[q.key]) { q.given = waiting[q.key]; } }));
         this.snap = snap;
         this.at = Math.min(this.at, Math.max(0, snap.stops.length - 1));
-        if (!this.picking.planting && snap.ready.length) { this.picking.planting = snap.ready[0].id; }
-        this.picking.unit = this.picking.unit || snap.units[0];
         this.picking.use = this.picking.use || snap.uses[0];
       },
       async refresh() {
@@ -187,7 +187,12 @@ document.addEventListener('alpine:init', function () {
       },
       sendOnce() { return FieldQueue.send({ account: this.snap.account.id, school: this.snap.school.id }, this.snap.token); },
       async listQueue() { this.queue = await FieldQueue.all(); },
-      async again(entry) { await FieldQueue.put(Object.assign(JSON.parse(JSON.stringify(entry)), { problem: '' }, entry.blob ? { blob: entry.blob } : {})); this.send(); },
+      async again(entry) { // a picking that was refused and is sent again is said to be right
+        const same = Object.assign(JSON.parse(JSON.stringify(entry)), { problem: '' }, entry.blob ? { blob: entry.blob } : {});
+        if (same.kind === 'picking') { same.say.sure = true; }
+        await FieldQueue.put(same);
+        this.send();
+      },
       async drop(entry) { await FieldQueue.remove(entry.id); this.queue = await FieldQueue.all(); this.top(); },
 
       // The tour's questions
@@ -291,14 +296,49 @@ document.addEventListener('alpine:init', function () {
       },
 
       // Pickings
-      get sign() { const r = this.pickable.find((one) => one.id === this.picking.planting); return r ? 'Ready: ' + r.sign + '. ' + r.how : ''; },
+      get pickedFrom() { return this.pickable.find((one) => one.id === this.picking.planting); },
+      get choosing() { return this.somethingReady && !this.pickedFrom; },
+      get chosen() { return Boolean(this.pickedFrom); },
+      get chosenLabel() { return this.pickedFrom ? this.pickedFrom.label : ''; },
+      get chosenUnits() { return this.pickedFrom ? this.pickedFrom.units || this.units : []; },
+      get chosenParts() { return this.pickedFrom ? this.pickedFrom.parts || [] : []; },
+      get taps() { return this.pickedFrom ? this.pickedFrom.taps || [] : []; },
+      get groups() { return this.snap ? this.snap.groups || [] : []; },
+      get canClose() { return Boolean(this.pickedFrom) && !this.pickedFrom.stays; },
+      get keepWords() { return this.picking.doubted ? 'It is right: keep it' : 'Keep the picking'; },
+      get sign() {
+        const r = this.pickedFrom;
+        return !r ? '' : (r.signs && r.signs[this.picking.part]) || 'Ready: ' + r.sign + '. ' + r.how;
+      },
+      choose(r) {
+        this.picking = Object.assign({}, NOTHING, { planting: r.id, unit: (r.taps && r.taps.length ? r.taps[0].unit : this.units[0]), use: this.picking.use || this.uses[0], part: r.parts ? r.parts[0] : '' });
+        this.top();
+      },
+      chooseAnother() { this.picking.planting = ''; this.top(); },
+      tapped(t) { return this.tappedNow(t) === 'true' ? 'is-on' : ''; },
+      tappedNow(t) { return this.picking.amount === t.amount && this.picking.unit === t.unit ? 'true' : 'false'; },
+      tap(t) { this.picking.amount = t.amount; this.picking.unit = t.unit; this.picking.doubted = false; this.picking.error = ''; },
+      doubtful(r, p) { // far more than is usual, as far as a plain number tells
+        const most = r.ask ? r.ask[p.unit] : 0, amount = Number(p.amount.replace(',', '.'));
+        return Boolean(most) && amount > most;
+      },
       async pick() {
-        const p = this.picking, r = this.pickable.find((one) => one.id === p.planting);
+        const p = this.picking, r = this.pickedFrom;
         if (!r || !p.amount.trim()) { p.error = 'Say how much was picked.'; return; }
-        p.error = '';
-        await this.enter('picking', { planting: p.planting, amount: p.amount.trim(), unit: p.unit, use: p.use }, 'Picked ' + p.amount.trim() + ' ' + p.unit + ': ' + r.label);
-        p.amount = '';
+        if (!p.doubted && this.doubtful(r, p)) {
+          p.doubted = true;
+          p.error = p.amount + ' ' + p.unit + ' is far more than is usual for this planting. Check amount and unit; if it is right, keep it.';
+          return;
+        }
+        const say = { planting: p.planting, amount: p.amount.trim(), unit: p.unit, use: p.use };
+        if (p.part && r.parts && p.part !== r.parts[0]) { say.part = p.part; }
+        ['group', 'quality', 'lost_to', 'note'].forEach((name) => { if (p[name].trim()) { say[name] = p[name].trim(); } });
+        if (p.last) { say.last = true; }
+        if (p.doubted) { say.sure = true; }
+        await this.enter('picking', say, 'Picked ' + p.amount.trim() + ' ' + p.unit + ': ' + r.label);
+        this.picking = Object.assign({}, NOTHING, { use: p.use });
         this.say('The picking is kept.');
+        this.top();
       },
     };
   });

@@ -1,0 +1,165 @@
+"""What became of Brindlecombe's harvest: parts and uses, what was weighed, cured, tasted, made and sold. Invented."""
+
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands import money as ledger
+from almanaque.commands import pickings
+from almanaque.commands.context import Context
+from almanaque.commands.plantings import Hand
+from almanaque.core.money import Kind
+from almanaque.demo import DEMO_DAY
+from almanaque.demo.shapes import demo_id
+from almanaque.store import garden, harvest, money, tasting
+from almanaque.store.money import Entry, Ingredient, Price, Product, Purpose
+from almanaque.store.tasting import Tasting
+
+SCHOOL = "Brindlecombe School"
+
+
+def _d(text: str) -> date:
+    return date.fromisoformat(text)
+
+
+# (bed, crop, picked on): what is put right afterwards
+DETAILS: dict[tuple[str, str, str], dict[str, Any]] = {
+    ("Bed 1", "garlic", "2025-06-11"): {"parts": {"planting stock": "9"}, "quality": "firm, some split"},
+    ("Bed 1", "garlic", "2026-06-09"): {"parts": {"planting stock": "1.6"}},
+    ("Bed 1", "potato", "2026-09-01"): {"parts": {"lost": "2.1"}, "lost_to": "wireworm"},
+    ("Bed 6", "tomato", "2026-09-10"): {"parts": {"preserved": "4", "lost": "1.5"}, "lost_to": "split skins"},
+    ("Bed 6", "pumpkin", "2025-09-18"): {"parts": {"eaten in class": "2"}},
+    ("Bed 4", "radish", "2026-05-06"): {"team": "The Moles", "group": "Birches"},
+    ("Bed 4", "radish", "2026-05-12"): {"team": "The Wrens", "group": "Birches"},
+    ("Bed 4", "radish", "2025-05-06"): {"team": "The Wrens", "group": "Birches"},
+    ("Bed 4", "radish", "2025-05-13"): {"team": "The Snails", "group": "Birches"},
+}
+# (bed, crop, day, amount, unit, part, use)
+MORE = (
+    ("Bed 1", "garlic", "2026-05-12", "14", "oz", "scape", "kitchen"),
+    ("Bed 4", "radish", "2026-05-06", "1", "apron full", "leaf", "kitchen"),
+    ("Bed 5", "kale", "2026-03-12", "6", "oz", "flower", "eaten in class"),
+)
+WEIGHED = (("kale", "2", "bunch", "16 oz"), ("radish", "1", "bunch", "5.5 oz"), ("radish", "3", "bunch", "15 oz"), ("pumpkin", "3", "count", "14 lb"))  # fmt: skip
+TASTED = (
+    ("radish", "2026-05-06", "Birches", "raw, with salt", 21, 9), ("kale", "2026-11-18", "", "in the soup", 118, 84),
+    ("strawberry", "2026-06-03", "Garden club", "raw", 12, 12), ("spinach", "2026-10-15", "Docks", "raw", 22, 11),
+    ("lettuce", "2026-05-14", "Cedars", "in a sandwich", 24, 19), ("kale", "2026-10-20", "Docks", "as crisps", 23, 20),
+)  # fmt: skip
+PURPOSES = (("Second rain barrel", 18000, "For the beds beyond the maple."), ("Seed for the spring", None, ""))
+LEDGER: tuple[tuple[str, str, str, int, str, str], ...] = (
+    ("sale", "2025-10-02", "Pumpkins at the valley fair", 5850, "the stall at the fair", "Second rain barrel"),
+    ("sale", "2026-09-11", "Tomatoes", 2100, "families at the gate", "Second rain barrel"),
+    ("sale", "2026-05-21", "Tomato starts left over", 1400, "families at the gate", "Second rain barrel"),
+    ("grant", "2026-10-06", "Grant of the parents' group", 6000, "the parents' group", "Seed for the spring"),
+    ("purchase", "2027-01-19", "Seed, spring order", 3480, "a seed house", "Seed for the spring"),
+)
+PRICES = (("kale", "bunch", 250), ("radish", "bunch", 200), ("tomato", "lb", 350), ("potato", "lb", 150), ("lettuce", "head", 275),
+          ("spinach", "lb", 400), ("carrot", "lb", 200), ("garlic", "count", 100), ("strawberry", "pint", 450), ("pumpkin", "lb", 90))  # fmt: skip
+
+
+def write(connection: Connection[Any], context: Context) -> None:
+    """By the same commands that the pages use."""
+    plantings = garden.plantings(connection)
+
+    def planting(bed: str, crop: str, day: date) -> UUID:
+        bid = demo_id(SCHOOL, "bed", bed)
+        return max(
+            (p for p in plantings if p.bed_id == bid and p.crop == crop and p.start_on <= day), key=lambda p: p.start_on
+        ).id
+
+    for (bed, crop, on), changes in DETAILS.items():
+        day = _d(on)
+        row = next(
+            r
+            for r in harvest.recent(connection, planting=planting(bed, crop, day), limit=50)
+            if r.picked_on == day and r.part == context.crops[crop].part
+        )
+        more = {key: value for key, value in changes.items() if key != "group"}
+        if "group" in changes:
+            more["class_group_id"] = demo_id(SCHOOL, "group", changes["group"])
+        wish = replace(pickings.copy_of(row), **more)
+        pickings.change(connection, context, replace(wish, sure=True), Hand(None, day))
+    for number, (bed, crop, on, amount, unit, part, use) in enumerate(MORE):
+        day = _d(on)
+        wish = pickings.PickingWish(
+            demo_id(SCHOOL, "more", number), planting(bed, crop, day), amount, unit, use, day, part=part
+        )
+        pickings.pick(connection, context, wish, Hand(None, day))
+    for bed, crop, on, hung, days, cured_on, grams in (
+        ("Bed 1", "garlic", "2025-06-11", "2025-06-11", 24, "2025-07-08", "6.2 lb"), ("Bed 1", "garlic", "2026-06-09", "2026-06-10", 24, "2026-07-06", "6.9 lb"),
+    ):  # fmt: skip
+        row = next(
+            r
+            for r in harvest.recent(connection, planting=planting(bed, crop, _d(on)), limit=50)
+            if r.picked_on == _d(on)
+        )
+        pickings.hang(
+            connection,
+            context,
+            row.id,
+            day=_d(hung),
+            place="in the tool shed, under the roof",
+            days=days,
+            hand=Hand(None, DEMO_DAY),
+        )
+        pickings.cured(
+            connection,
+            row.id,
+            day=_d(cured_on),
+            grams=Decimal(grams.split()[0]) * Decimal("453.59237"),
+            hand=Hand(None, DEMO_DAY),
+        )
+    _weigh(connection, context)
+    for number, (crop, on, group, how, tried, liked) in enumerate(TASTED):
+        gid = demo_id(SCHOOL, "group", group) if group else None
+        tasting.save(
+            connection,
+            context.school.id,
+            Tasting(demo_id(SCHOOL, "tasting", number), crop, _d(on), gid, how, tried, liked, ""),
+            by=None,
+        )
+    _money(connection, context, planting("Bed 6", "tomato", _d("2026-09-10")))
+
+
+def _weigh(connection: Connection[Any], context: Context) -> None:
+    for number, (crop, amount, unit, weight) in enumerate(WEIGHED):
+        count, measure = weight.split()
+        grams = Decimal(count) * (Decimal("453.59237") if measure == "lb" else Decimal("28.349523125"))
+        pickings.weigh_unit(
+            connection,
+            context,
+            demo_id(SCHOOL, "weighing", number),
+            crop,
+            amount,
+            unit,
+            grams,
+            day=_d("2026-10-20"),
+            hand=Hand(None, DEMO_DAY),
+        )
+
+
+def _money(connection: Connection[Any], context: Context, tomatoes: UUID) -> None:
+    for name, goal, note in PURPOSES:
+        money.save_purpose(
+            connection, context.school.id, Purpose(demo_id(SCHOOL, "purpose", name), name, goal, note, None)
+        )
+    made = Product(
+        demo_id(SCHOOL, "product", 1), "Dried tomatoes", "dried", "2026-09-1", _d("2026-09-12"), _d("2027-09-12"), Decimal(9), "jar",
+        "", "Keep dark and dry.", _d("2026-09-12"), (Ingredient(tomatoes, "Tomato", Decimal(1814)), Ingredient(None, "Salt", Decimal(20))),
+    )  # fmt: skip
+    ledger.make(connection, context, made, today=DEMO_DAY, by=None)
+    for number, (kind, on, what, minor, whom, purpose) in enumerate(LEDGER):
+        known: Kind = next(k for k in ("sale", "grant", "gift", "purchase") if k == kind)
+        entry = Entry(
+            demo_id(SCHOOL, "ledger", number), demo_id(SCHOOL, "purpose", purpose), known, _d(on), what, minor, whom
+        )
+        ledger.enter(connection, context, entry, today=DEMO_DAY, by=None)
+    for crop, unit, minor in PRICES:
+        money.save_price(
+            connection, context.school.id, Price(crop, unit, minor, "the Saturday market", _d("2026-09-05"))
+        )
