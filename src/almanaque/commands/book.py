@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import cached_property
+from itertools import zip_longest
 from typing import Any
 
 from psycopg import Connection
@@ -82,7 +83,7 @@ def seasons_of(context: Context) -> Seasons:
     """First and last day of each season: a school year and the summer after it, until the next one's first day."""
     years = context.years
     found: dict[str, tuple[date, date]] = {}
-    for year, following in zip(years, [*years[1:], None], strict=True):
+    for year, following in zip_longest(years, years[1:]):
         last = following.starts - timedelta(days=1) if following else year.ends
         found[year.name] = (year.starts, max(last, year.ends) if following is None else last)
     return found
