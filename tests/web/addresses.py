@@ -11,6 +11,8 @@ NOBODYS = UUID(int=7)  # fixed, so that every worker collects the same tests
 WORMS = load.demo_id("Brindlecombe School", "station", "Worm box")
 PICKED = load.demo_id("Brindlecombe School", "more", 0)
 BATCH = load.demo_id("Brindlecombe School", "product", 1)
+LOT = load.demo_id("Brindlecombe School", "lot", "radish", 2026)
+TRAY = load.demo_id("Brindlecombe School", "tray", "Tray by the window")
 PAGES = [room.path for room in ROOMS] + [
     "/patterns", "/schools", "/school/groups", "/school/people", "/school/place", "/school/climate", "/school/weather",
     "/school/chart", "/school/partners", "/school/plans", "/garden/places", "/garden/places/sheet", "/account",
@@ -20,6 +22,7 @@ PAGES = [room.path for room in ROOMS] + [
     "/week/water", "/week/water?day=2027-07-14", "/week/lessons", "/week/lessons/compost", "/week/rounds", "/week/stations", f"/week/stations/{WORMS}", "/journal/letters", "/journal/heights",
     "/harvest/book", "/harvest/book?by=class", "/harvest/calendar", "/harvest/uses", "/harvest/forecast", "/harvest/worked", "/harvest/money", "/harvest/weights",
     "/harvest/curing", "/harvest/report", f"/harvest/pickings/{PICKED}", f"/harvest/products/{BATCH}",
+    "/seeds/box", f"/seeds/lots/{LOT}", f"/seeds/lots/{LOT}/packets", "/seeds/order", "/seeds/saving", "/seeds/stock", "/seeds/trays", f"/seeds/trays/{TRAY}",
     "/journal?what=seen&search=aphids", "/garden/signs", "/garden/prints", "/field/",  "/week/rounds/2027-07-12/1",
 ]  # fmt: skip
 
@@ -80,6 +83,44 @@ FIELDS = {
     ),
     "/harvest/prices": ("crop", "unit", "amount", "said_by"),
     "/harvest/forecast/kale": ("use",),
+    "/seeds/box": (
+        "id",
+        "crop",
+        "variety",
+        "origin",
+        "whom",
+        "from_planting",
+        "year",
+        "weight",
+        "seeds",
+        "pelleted",
+        "hybrid",
+        "place",
+        "where_kept",
+        "packets",
+        "price",
+        "note",
+        "got_on",
+        "closed_why",
+    ),
+    f"/seeds/lots/{LOT}/taken": ("id", "planting", "count", "day", "what", "back"),
+    f"/seeds/lots/{LOT}/tests": ("id", "sown", "day", "place", "test_id", "up", "end"),
+    "/seeds/trays": ("id", "name", "size", "columns", "rows", "place"),
+    f"/seeds/trays/{TRAY}": (
+        "id",
+        "planting",
+        "lot",
+        "crop",
+        "first",
+        "last",
+        "per_cell",
+        "day",
+        "home",
+        "action",
+        "sowing",
+        "up",
+        "gone_on",
+    ),
     "/harvest/report": ("season", "paper"),
     "/school/spans": ("kind", "year", "id", "name", "starts", "ends", "action"),
     "/schools": ("school",),
@@ -281,6 +322,8 @@ USUAL: dict[str, dict[str, str]] = {
     "/harvest": {"planting": str(NOBODYS), "amount": "1", "unit": "lb", "use": "kitchen"}, f"/harvest/pickings/{PICKED}": {"amount": "1", "unit": "lb", "use": "kitchen"},
     "/harvest/tastings": {"crop": "kale", "tried": "5", "liked": "3"}, "/harvest/weights": {"crop": "kale", "amount": "1", "unit": "bunch", "weight": "5 oz"},
     "/harvest/money": {"kind": "sale", "what": "x", "amount": "5"}, "/harvest/purposes": {"name": "x"}, "/harvest/prices": {"crop": "kale", "unit": "lb", "amount": "3"},
+    "/seeds/box": {"crop": "radish", "origin": "bought", "year": "2026", "seeds": "10", "place": "cool and dry"}, f"/seeds/lots/{LOT}/taken": {"count": "1"},
+    f"/seeds/lots/{LOT}/tests": {"sown": "10"}, "/seeds/trays": {"name": "x", "size": "6x4"}, f"/seeds/trays/{TRAY}": {"crop": "kale", "first": "47", "action": "sow"},
     "/harvest/products": {"name": "x", "kind": "dried", "batch": "b", "amount": "1", "unit": "jar", "read": "1", "what-1": "x"},
     "/school/groups": {"name": "x", "kind": "class", "grade": "1", "head_count": "20"}, "/school/years": {"starts": "2031-01-01", "ends": "2031-12-01"},
     "/school/people/passes": {"label": "x", "days": "3"}, "/school/people/invitations": {"label": "x", "role": "viewer"}, "/school/feeds": {"label": "x"},

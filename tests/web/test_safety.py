@@ -12,7 +12,7 @@ from almanaque.host.postgres import Addresses
 from almanaque.web import security
 from tests import policy
 from tests.database import bed_id
-from tests.web.addresses import FIELDS, NOBODYS, PAGES, USUAL
+from tests.web.addresses import FIELDS, LOT, NOBODYS, PAGES, TRAY, USUAL
 from tests.web.conftest import client_for
 from tests.web.pages import log_in, open_page, post, token
 
@@ -159,9 +159,15 @@ def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
         page = open_page(viewer, path)
         assert page.status == 200, path
         writes = {form.action for form in page.forms if form.method == "post"}
-        assert writes <= {"/logout", "/demo-day", "/schools", "/account", "/account/erase", "/garden/prints", "/harvest/report"}, (
-            path
-        )  # a PDF changes nothing
+        assert writes <= {
+            "/logout",
+            "/demo-day",
+            "/schools",
+            "/account",
+            "/account/erase",
+            "/garden/prints",
+            "/harvest/report",
+        }, path  # a PDF changes nothing
 
 
 NASTY = ["", "\0", "🥕" * 60, "9" * 400, "-1", "1e999", "../../etc", "%s {{ 7 * 7 }} <script>", "0001-01-01", "A1-ZZ999",
@@ -216,7 +222,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
     asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
              "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
              "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/lessons": ["day"], "/week/lessons/compost": ["group", "on"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], f"{bed}/mats": ["on"], f"{bed}/labels": ["on", "sheet"], f"{bed}/sums": ["day"], "/harvest": ["planting", "kept"], "/harvest/book": ["by", "season", "crop"], "/harvest/book.csv": ["by", "season", "crop"], "/harvest/calendar": ["season"], "/harvest/worked": ["crop"], "/harvest/report": ["season"], "/harvest/report.csv": ["season"], "/harvest/weights": ["crop", "changed"], "/journal": ["bed", "planting", "what", "search", "before"], "/journal.csv": ["search"], "/journal/heights": ["crop"], "/journal/letters": ["group"], "/garden/prints": ["bed", "on"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
+             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/lessons": ["day"], "/week/lessons/compost": ["group", "on"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], f"{bed}/mats": ["on"], f"{bed}/labels": ["on", "sheet"], f"{bed}/sums": ["day"], "/harvest": ["planting", "kept"], "/seeds/box": ["crop", "planting"], "/seeds/stock": ["crop", "wanted", "per_unit", "growing"], f"/seeds/lots/{LOT}/packets": ["count", "each"], f"/seeds/trays/{TRAY}": ["planting"], "/harvest/book": ["by", "season", "crop"], "/harvest/book.csv": ["by", "season", "crop"], "/harvest/calendar": ["season"], "/harvest/worked": ["crop"], "/harvest/report": ["season"], "/harvest/report.csv": ["season"], "/harvest/weights": ["crop", "changed"], "/journal": ["bed", "planting", "what", "search", "before"], "/journal.csv": ["search"], "/journal/heights": ["crop"], "/journal/letters": ["group"], "/garden/prints": ["bed", "on"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
              "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
              f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
     for path, names in asked.items():
@@ -303,7 +309,7 @@ def test_a_school_without_anything_has_pages_that_say_so(empty: Addresses) -> No
         log_in(client, "first", "long enough")
         for path, says in (
             ("/week", "No school year is on file"), ("/garden", "no beds yet"), ("/year", "No school year"),
-            ("/journal", "Nothing yet"), ("/week/stations", "No station yet"), ("/journal/letters", "no class yet"), ("/journal/heights", "No heights yet"), ("/harvest", "Nothing has been picked yet"), ("/harvest/book", "nothing to draw"), ("/harvest/report", "Nothing was picked"), ("/harvest/money", "No purpose yet"), ("/harvest/curing", "No tasting yet"), ("/harvest/forecast", "Nothing to measure yet"), ("/harvest/weights", "a rough figure of the catalogue"), ("/harvest/worked", "Nothing has stood here yet"), ("/harvest/uses", "Nothing has been picked yet"), ("/harvest/calendar", "no school year on file"), ("/seeds", "No plan asks for seed"),
+            ("/journal", "Nothing yet"), ("/week/stations", "No station yet"), ("/journal/letters", "no class yet"), ("/journal/heights", "No heights yet"), ("/harvest", "Nothing has been picked yet"), ("/harvest/book", "nothing to draw"), ("/harvest/report", "Nothing was picked"), ("/harvest/money", "No purpose yet"), ("/harvest/curing", "No tasting yet"), ("/harvest/forecast", "Nothing to measure yet"), ("/harvest/weights", "a rough figure of the catalogue"), ("/harvest/worked", "Nothing has stood here yet"), ("/harvest/uses", "Nothing has been picked yet"), ("/harvest/calendar", "no school year on file"), ("/seeds", "No plan asks for seed"), ("/seeds/box", "The box is empty"), ("/seeds/order", "No plan is sown from seed"), ("/seeds/trays", "No tray yet"), ("/seeds/saving", "Nothing stands that gives seed"), ("/seeds/stock", "No class yet"),
             ("/school", "Bring in the weather"), ("/school/climate", "frost is not judged"), ("/school/groups", "No groups yet"),
             ("/school/weather", "No weather on file"), ("/school/plans", "No plan yet"), ("/garden/places", "No places yet"),
             ("/school/partners", "No partners yet"), ("/school/chart", "No chart on file"),

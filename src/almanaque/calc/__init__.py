@@ -4,7 +4,7 @@ import argparse
 from collections.abc import Callable, Sequence
 from typing import Any, NoReturn
 
-from almanaque.calc import beds, growth, water, weather
+from almanaque.calc import beds, growth, seeds, water, weather
 from almanaque.core.errors import BadInput
 
 
@@ -40,6 +40,9 @@ def _parser() -> _Parser:
     add("volume", beds.volume, bed=needed, depth=needed)
     add("grid", beds.marks, bed=needed, cell={"default": "12 in"})
     add("seeds", beds.seeds, plants=needed, germination=needed, survival={"default": "1"})
+    add("germination", seeds.germination, sown=needed, up=needed)
+    add("order", seeds.order, plants={"action": "append", "required": True}, have={"action": "append", "default": None},
+        tested={"action": "append", "default": None})  # fmt: skip
     add("sun", beds.sunlight, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)
     add("crops", beds.crops)
     add("freeze", weather.freeze, weather=needed, lat=needed, threshold={"default": "0C"})

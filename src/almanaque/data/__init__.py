@@ -10,6 +10,7 @@ from almanaque.core import lessons as lesson_files
 from almanaque.core.kinds_of_place import KindOfPlace
 from almanaque.core.neighbours import Pair
 from almanaque.core.planting_stock import Multiplies
+from almanaque.core.seed_saving import Saving
 from almanaque.core.stages import Template
 from almanaque.core.stations import Kind, Reading, Routine
 
@@ -81,6 +82,19 @@ def bushels_lb() -> dict[str, float]:
     found = {crop: float(pounds) for crop, pounds in tomllib.loads(_text("bushels.toml"))["pounds"].items()}
     if strange := set(found) - set(catalogue().crops):
         raise ValueError(f"bushels.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
+    return found
+
+
+@cache
+def seed_saving() -> dict[str, Saving]:
+    """How seed is saved, by crop. Raises ValueError for a crop that the catalogue lacks, or one that is named twice."""
+    found: dict[str, Saving] = {}
+    for crop, row in tomllib.loads(_text("seed_saving.toml")).items():
+        saving = Saving(row["pollinated"], row["plants"], row.get("second_year", False), row["sign"], row["how"])
+        for name in (crop, *row.get("also", ())):
+            if name in found or name not in catalogue():
+                raise ValueError(f"seed_saving.toml names {name}, which is there already or not in the catalogue")
+            found[name] = saving
     return found
 
 

@@ -20,7 +20,7 @@ from almanaque.core.school_year import Span, week_of
 from almanaque.core.sightings import Sighting, next_look
 from almanaque.core.site_rating import CRITERIA
 from almanaque.core.units import parse_length, parse_size
-from almanaque.demo import DEMO_DAY, LAST_WEATHER_DAY, brindlecombe, is_empty, kitchen, shapes, tallowbank
+from almanaque.demo import DEMO_DAY, LAST_WEATHER_DAY, brindlecombe, is_empty, kitchen, seed_box, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
@@ -285,6 +285,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
         _see(connection, context, school, number, seen)
     if school is brindlecombe.SCHOOL:
         kitchen.write(connection, context)
+        seed_box.write(connection, context)
     # What lies behind the demo day was done on its day; putting up supports was put off.
     connection.execute(
         """UPDATE task SET status = 'done', done_on = coalesce(on_day, from_day)

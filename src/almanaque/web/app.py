@@ -45,6 +45,7 @@ from almanaque.web.rooms import (
     journal,
     lessons,
     letters,
+    lots,
     money,
     needs,
     partners,
@@ -70,6 +71,7 @@ from almanaque.web.rooms import (
     stations,
     to_sow,
     together,
+    trays,
     water,
     weather,
     week,
@@ -109,7 +111,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, book, book_times, book_lessons, money, picking, report, harvest, seeds, school_import, feeds, groups,
+    for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, book, book_times, book_lessons, money, picking, report, harvest, lots, trays, seeds, school_import, feeds, groups,
                  people, climate, weather, devices, partners, plans, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])

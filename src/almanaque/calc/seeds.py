@@ -1,0 +1,55 @@
+"""`calc germination` and `calc order`: what a test of seed says, and what to buy for so many plants."""
+
+import argparse
+from typing import Any
+
+from almanaque.core import seeds
+from almanaque.core.crops import Crop
+from almanaque.core.errors import BadInput
+from almanaque.data import catalogue
+
+
+def germination(given: argparse.Namespace) -> dict[str, Any]:
+    """Share that came up with its 95 % interval by Wilson, to four digits."""
+    found = seeds.wilson(_whole(given.up, "up"), _whole(given.sown, "sown"))
+    return {"rate": round(found.rate, 4), "low": round(found.low, 4), "high": round(found.high, 4)}
+
+
+def order(given: argparse.Namespace) -> dict[str, Any]:
+    """Seeds, packets and grams to buy for plants, less good seed that is there; `--tested` says how much of it is good."""
+    tested = {crop.key: _rate(value) for crop, value in map(_pair("tested"), given.tested or [])}
+    lots: dict[str, list[seeds.Lot]] = {}
+    for crop, value in map(_pair("have"), given.have or []):
+        lots.setdefault(crop.key, []).append(seeds.Lot(crop.key, _whole(value, "have"), tested.get(crop.key), "fresh"))
+    wanted = [seeds.Wanted(crop, _whole(value, "plants")) for crop, value in map(_pair("plants"), given.plants)]
+    return {
+        "lines": [
+            {"crop": line.crop.key, "plants": line.plants, "seeds": line.need, "have": line.have, "buy": line.buy, "packets": line.packets,
+             "grams": line.grams}
+            for line in seeds.order(wanted, lots)
+        ]
+    }  # fmt: skip
+
+
+def _pair(option: str) -> Any:
+    def read(text: str) -> tuple[Crop, str]:
+        key, equals, value = text.partition("=")
+        if not equals:
+            raise BadInput(f"calc: --{option} is written as crop=number, such as radish=144.", field=option)
+        return catalogue()[key.strip()], value.strip()
+
+    return read
+
+
+def _rate(text: str) -> seeds.Rate:
+    up, slash, sown = text.partition("/")
+    if not slash:
+        raise BadInput("calc: --tested is written as crop=up/sown, such as radish=17/20.", field="tested")
+    return seeds.wilson(_whole(up, "tested"), _whole(sown, "tested"))
+
+
+def _whole(text: str, name: str) -> int:
+    plain = text.strip()
+    if not (plain.isascii() and plain.isdigit()) or len(plain) > 9:
+        raise BadInput(f"calc: --{name} takes whole numbers, not “{text[:20]}”.", field=name)
+    return int(plain)
