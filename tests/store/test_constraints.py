@@ -20,7 +20,8 @@ def test_every_named_constraint_has_a_sentence_and_every_sentence_a_constraint(d
                 """SELECT conname FROM pg_constraint WHERE connamespace = 'public'::regnamespace AND contype IN ('c', 'x', 'u')
                    UNION SELECT indexrelid::regclass::text FROM pg_index i JOIN pg_class c ON c.oid = i.indrelid
                    WHERE i.indisunique AND NOT i.indisprimary AND c.relnamespace = 'public'::regnamespace
-                     AND NOT EXISTS (SELECT FROM pg_constraint k WHERE k.conindid = i.indexrelid)"""
+                     AND NOT EXISTS (SELECT FROM pg_constraint k WHERE k.conindid = i.indexrelid)
+                   UNION SELECT tgname FROM pg_trigger WHERE tgfoid = 'keep_closed_years'::regproc"""
             ).fetchall()
         }
     assert names == set(SENTENCES)

@@ -9,7 +9,7 @@ from uuid import UUID
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from almanaque.commands import jobs, pickings, seeing
+from almanaque.commands import jobs, pickings, seeing, turn
 from almanaque.commands.context import Context
 from almanaque.commands.pickings import PickingWish
 from almanaque.commands.plantings import Hand
@@ -167,6 +167,7 @@ def take(connection: Connection[Any], context: Context, entry: Entry, *, by: UUI
     if before == "other":
         raise errors.IdTaken("Another entry with this number is kept already. Enter this one anew and delete it here.")
     if before == "new":
+        turn.let_late_in(connection, day, at)
         _do(connection, context, entry, When(day, at, Hand(by, today)))
     return Taken(before, day)
 

@@ -16,6 +16,9 @@ from almanaque.store.timeline import Item, What
 STARTED = {"direct": "sown", "cloves": "set", "indoors": "sown indoors", "starts": "set out"}
 
 
+LATE = " (entered after the year was closed)"
+
+
 @dataclass(frozen=True)
 class Entry:
     """One thing that was seen or done; `crop` is its name, `words` what there is to say."""
@@ -48,7 +51,7 @@ def entries(
 
 def _entry(item: Item, context: Context) -> Entry:
     crop = context.crops[item.crop].name.en if item.crop else ""
-    return Entry(item.what, item.id, item.day, item.bed_id, item.bed_name or "", item.planting_id, crop, item.variety or "", _words(item, context),
+    return Entry(item.what, item.id, item.day, item.bed_id, item.bed_name or "", item.planting_id, crop, item.variety or "", _words(item, context) + (LATE if item.late else ""),
                  item.come_back_on, item.closed_on)  # fmt: skip
 
 

@@ -87,7 +87,9 @@ WHERE id = %(id)s;
 -- unweighed: pickings of a crop in a unit whose weight is not the scale's, to be reckoned anew after a weighing
 SELECT h.id, h.amount FROM harvest h
 JOIN planting p ON p.school_id = h.school_id AND p.id = h.planting_id
-WHERE p.crop = %(crop)s AND h.unit = %(unit)s AND h.estimated AND h.basket_id IS NULL;
+WHERE p.crop = %(crop)s AND h.unit = %(unit)s AND h.estimated AND h.basket_id IS NULL
+  AND NOT EXISTS (SELECT FROM closed_time c WHERE c.school_id = h.school_id AND c.reopened_at IS NULL
+                  AND h.picked_on BETWEEN c.from_day AND c.to_day);
 
 -- unsized: plantings whose forecast does not say yet what they take
 SELECT planting_id FROM forecast WHERE plants IS NULL;

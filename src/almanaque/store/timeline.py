@@ -34,6 +34,7 @@ class Item:
     seen: dict[str, Any] | None
     come_back_on: date | None
     closed_on: date | None
+    late: bool
 
 
 def timeline(

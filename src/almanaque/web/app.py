@@ -22,6 +22,7 @@ from almanaque.store.db import Database
 from almanaque.web import frame, htmx, security
 from almanaque.web.pictures import charts
 from almanaque.web.rooms import (
+    ballots,
     bed,
     beds,
     book,
@@ -72,6 +73,7 @@ from almanaque.web.rooms import (
     to_sow,
     together,
     trays,
+    turn,
     water,
     weather,
     week,
@@ -112,7 +114,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
     for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, book, book_times, book_lessons, money, picking, report, harvest, lots, trays, seeds, school_import, feeds, groups,
-                 people, climate, weather, devices, partners, plans, school, patterns):  # fmt: skip
+                 people, climate, weather, devices, partners, plans, turn, ballots, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])
     app.add_middleware(GZipMiddleware, minimum_size=800)
