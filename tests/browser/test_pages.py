@@ -11,7 +11,7 @@ from tests.database import bed_id
 PAGES = [*(room.path for room in ROOMS), f"/garden/beds/{bed_id('Bed 3')}", f"/garden/beds/{bed_id('Fence strip')}",
          "/patterns", "/schools", "/nowhere", "/week?day=2027-07-20", "/week/water", "/week/lessons", "/week/lessons/compost", "/week/lessons/new", "/week/rounds", "/week/rounds/2027-07-12/1", "/week/stations", f"/week/stations/{load.demo_id('Brindlecombe School', 'station', 'Worm box')}", "/journal/letters", "/journal/heights",
          "/journal?search=aphids", "/garden/signs", "/garden/prints", "/school/mail", *(f"/garden/beds/{bed_id('Bed 7')}/{what}" for what in ("planting-day", "mats", "labels", "sums")), "/year?day=2025-01-10",
-         "/school/turn", "/school/ballots", "/seeds/box", "/seeds/order", "/seeds/saving", "/seeds/stock", "/seeds/trays", f"/seeds/lots/{load.demo_id('Brindlecombe School', 'lot', 'radish', 2026)}",
+         "/school/turn", "/school/ballots", "/school/formats", "/seeds/box", "/seeds/order", "/seeds/saving", "/seeds/stock", "/seeds/trays", f"/seeds/lots/{load.demo_id('Brindlecombe School', 'lot', 'radish', 2026)}",
          f"/seeds/lots/{load.demo_id('Brindlecombe School', 'lot', 'radish', 2026)}/packets", f"/seeds/trays/{load.demo_id('Brindlecombe School', 'tray', 'Tray by the window')}",
          "/harvest/book", "/harvest/calendar", "/harvest/uses", "/harvest/forecast", "/harvest/worked", "/harvest/money", "/harvest/weights", "/harvest/curing", "/harvest/report",
          f"/harvest/pickings/{load.demo_id('Brindlecombe School', 'more', 0)}", f"/harvest/products/{load.demo_id('Brindlecombe School', 'product', 1)}",

@@ -136,3 +136,43 @@ def test_a_backup_of_an_earlier_version_is_brought_to_this_ones_schema(saved: tu
         }  # fmt: skip
         assert {g.kind for g in school.groups} == {"class", "club"}
     database.close()
+
+
+def test_a_backup_restores_into_an_empty_server_row_by_row_with_its_photos(
+    demo: Addresses, empty: Addresses, cluster: Cluster, tmp_path: Path
+) -> None:
+    picture = bytes(range(256)) * 40
+    with psycopg.connect(demo.owner) as owner:
+        school, bed = owner.execute("SELECT school_id, id FROM bed LIMIT 1").fetchone()
+        owner.execute(
+            "INSERT INTO photo (school_id, id, bed_id, noted_on, width, height, picture, small) VALUES (%s, gen_random_uuid(), %s, '2027-04-14', 2, 2, %s, %s)",
+            [school, bed, picture, picture[:9]],
+        )
+        year = owner.execute(
+            "SELECT id, starts FROM school_year WHERE school_id = %s ORDER BY starts LIMIT 1", [school]
+        ).fetchone()
+        owner.execute(
+            "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at) VALUES (%s, gen_random_uuid(), %s, %s, %s, '2026-01-01', now())",
+            [school, year[0], year[1], year[1].replace(month=12)],
+        )
+    before = contents(demo.owner)
+    file = tmp_path / "whole.backup"
+    backup.write(demo.owner, file)
+    backup.restore(empty.owner, file, app_role=postgres.APP, now=NOW)
+    after = contents(empty.owner)
+    assert after.keys() == before.keys()
+    for table, rows in before.items():
+        assert after[table] == rows, table
+    with psycopg.connect(empty.owner) as owner:
+        assert owner.execute("SELECT picture FROM photo").fetchone() == (picture,)
+        with pytest.raises(psycopg.errors.CheckViolation):
+            owner.execute(
+                "UPDATE harvest SET note = 'x' WHERE school_id = %s AND picked_on BETWEEN %s AND %s",
+                [school, year[1], year[1].replace(month=12)],
+            )
+    name = empty.owner.rsplit("/", 1)[1]
+    with psycopg.connect(cluster.url("postgres", "postgres"), autocommit=True) as connection:
+        for (left,) in connection.execute(
+            "SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{name}_%"]
+        ).fetchall():
+            cluster.drop_database(left)

@@ -22,7 +22,7 @@ PAGES = [room.path for room in ROOMS] + [
     "/week/water", "/week/water?day=2027-07-14", "/week/lessons", "/week/lessons/compost", "/week/rounds", "/week/stations", f"/week/stations/{WORMS}", "/journal/letters", "/journal/heights",
     "/harvest/book", "/harvest/book?by=class", "/harvest/calendar", "/harvest/uses", "/harvest/forecast", "/harvest/worked", "/harvest/money", "/harvest/weights",
     "/harvest/curing", "/harvest/report", f"/harvest/pickings/{PICKED}", f"/harvest/products/{BATCH}",
-    "/school/turn", "/school/ballots",
+    "/school/turn", "/school/ballots", "/school/formats",
     "/seeds/box", f"/seeds/lots/{LOT}", f"/seeds/lots/{LOT}/packets", "/seeds/order", "/seeds/saving", "/seeds/stock", "/seeds/trays", f"/seeds/trays/{TRAY}",
     "/journal?what=seen&search=aphids", "/garden/signs", "/garden/prints", "/field/",  "/week/rounds/2027-07-12/1",
 ]  # fmt: skip
@@ -84,6 +84,9 @@ FIELDS = {
     ),
     "/harvest/prices": ("crop", "unit", "amount", "said_by"),
     "/harvest/forecast/kale": ("use",),
+    "/school/formats/school": ("file",),
+    "/school/formats/past": ("what", "file"),
+    "/school/formats/past/save": ("upload", "what", "column-0", "action"),
     "/school/turn/plantings": ("year", "day", "planting"),
     "/school/turn/beds": ("year", f"state-{bed_id('Bed 4')}", f"sentence-{bed_id('Bed 4')}"),
     "/school/turn/step": ("year", "name", "done"),

@@ -44,6 +44,11 @@ def known() -> list[Migration]:
     return found
 
 
+def latest() -> int:
+    """Number of the last migration of this code: the version of its schema."""
+    return known()[-1].number
+
+
 def applied(connection: Connection[Any]) -> dict[int, str]:
     """Number and checksum of what has run in this database; empty for a new one. Writes nothing."""
     row = connection.execute("SELECT to_regclass('public.schema_migration')").fetchone()

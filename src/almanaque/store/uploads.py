@@ -9,7 +9,7 @@ from psycopg.rows import class_row
 
 from almanaque.store import errors
 
-Purpose = Literal["calendar", "weather"]
+Purpose = Literal["calendar", "weather", "pickings", "plantings"]
 
 
 @dataclass(frozen=True)

@@ -36,6 +36,7 @@ from almanaque.web.rooms import (
     feeds,
     field,
     finder,
+    formats,
     found,
     garden,
     garden_pass,
@@ -114,7 +115,7 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
     for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, book, book_times, book_lessons, money, picking, report, harvest, lots, trays, seeds, school_import, feeds, groups,
-                 people, climate, weather, devices, partners, plans, turn, ballots, school, patterns):  # fmt: skip
+                 people, climate, weather, devices, partners, plans, formats, turn, ballots, school, patterns):  # fmt: skip
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])
     app.add_middleware(GZipMiddleware, minimum_size=800)

@@ -32,6 +32,8 @@ LARGER_LIMITS = {
     "/school/import": 2_200_000,
     "/school/import/save": 4_000_000,
     "/school/weather/import": 8_200_000,
+    "/school/formats/school": 64_000_000,
+    "/school/formats/past": 4_200_000,
     "/field/photos": PHOTO_LIMIT,
 }
 MOST_FIELDS = {"/school/import/save": 60_000}

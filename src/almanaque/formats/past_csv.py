@@ -1,0 +1,117 @@
+"""Pickings and plantings of earlier years from the spreadsheet that a school has: columns by their names, in any order."""
+
+import csv
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from almanaque.core.errors import BadInput
+from almanaque.formats import text_file
+
+MOST_BYTES = 4_000_000
+MOST_ROWS = 20_000
+What = Literal["pickings", "plantings"]
+# Meanings of columns, with other words that spreadsheets have for them.
+NAMES: dict[What, dict[str, tuple[str, ...]]] = {
+    "pickings": {
+        "day": ("date", "picked on", "picked", "when"), "bed": ("plot", "place", "where", "box"), "crop": ("plant", "what", "vegetable", "produce"),
+        "amount": ("quantity", "qty", "weight", "yield", "how much"), "unit": ("units", "measure"), "use": ("went to", "used for", "goes to"),
+        "part": ("part picked",), "note": ("notes", "comment", "comments", "remarks"), "quality": (), "lost_to": ("lost to",),
+    },
+    "plantings": {
+        "bed": ("plot", "place", "where", "box"), "crop": ("plant", "what", "vegetable"), "started": ("sown", "planted", "date", "start", "sown on", "planted on", "set out"),
+        "method": ("how", "way"), "squares": ("cells", "square"), "cleared": ("cleared on", "removed", "end", "pulled"), "variety": (), "note": ("notes", "comment"),
+    },
+}  # fmt: skip
+NEEDED: dict[What, tuple[str, ...]] = {
+    "pickings": ("day", "bed", "crop", "amount"),
+    "plantings": ("bed", "crop", "started"),
+}
+
+
+@dataclass(frozen=True)
+class Row:
+    """A line of the file: its number and its cells by meaning."""
+
+    line: int
+    cells: Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Table:
+    """Header and rows as they stand; `meanings` says what each column is taken for, empty for one that is left out."""
+
+    name: str
+    header: tuple[str, ...]
+    meanings: tuple[str, ...]
+    rows: tuple[tuple[int, tuple[str, ...]], ...]
+
+    def read(self) -> list[Row]:
+        return [
+            Row(line, {meaning: _tame(cell) for meaning, cell in zip(self.meanings, cells, strict=False) if meaning})
+            for line, cells in self.rows
+        ]
+
+    def missing(self, what: What) -> list[str]:
+        return [name for name in NEEDED[what] if name not in self.meanings]
+
+
+def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | None = None) -> Table:
+    """The file as cells with a meaning for each column, guessed from its name or as a person says.
+
+    Raises BadInput for what is no table, is too large, or has two columns of one meaning.
+    """
+    text = text_file.read(body, name, most_bytes=MOST_BYTES)
+    first = text.lstrip("\ufeff").partition("\n")[0]
+    delimiter = max((";", "\t", ","), key=first.count)
+    reader = csv.reader(text.lstrip("\ufeff").splitlines(), delimiter=delimiter)
+    rows: list[tuple[int, tuple[str, ...]]] = []
+    header: tuple[str, ...] = ()
+    try:
+        for cells in reader:
+            if not any(cell.strip() for cell in cells):
+                continue
+            if not header:
+                header = tuple(cell.strip()[:60] for cell in cells)
+                continue
+            rows.append((reader.line_num, tuple(cells)))
+            if len(rows) > MOST_ROWS:
+                raise BadInput(f"{name} has more than {MOST_ROWS:,} lines. Bring it in year by year.", field="file")
+    except csv.Error as error:
+        raise BadInput(
+            f"{name}, line {reader.line_num}: this is not a table that can be read ({error}).", field="file"
+        ) from error
+    if not header or not rows:
+        raise BadInput(f"{name} holds no line below its header. Choose the file again.", field="file")
+    taken = [meanings.get(n, "") if meanings is not None else _guess(cell, what) for n, cell in enumerate(header)]
+    known = NAMES[what]
+    used: list[str] = []
+    for meaning in taken:
+        if meaning and meaning not in known:
+            raise BadInput(f"“{meaning[:20]}” is nothing a column can be taken for.", field="file")
+        if meaning and meaning in used and meanings is not None:
+            raise BadInput(f"Two columns are taken for “{meaning}”. Choose one of them.", field="file")
+        used.append("" if meaning in used else meaning)
+    return Table(name, header, tuple(used), tuple(rows))
+
+
+def _guess(header: str, what: What) -> str:
+    plain = " ".join(re.sub(r"[_\-.()\[\]/]+", " ", header).casefold().split())
+    for meaning, others in NAMES[what].items():
+        if plain == meaning.replace("_", " ") or plain in others:
+            return meaning
+    return next(
+        (
+            meaning
+            for meaning, others in NAMES[what].items()
+            if any(plain.startswith(word) for word in (meaning, *others) if len(word) > 3)
+        ),
+        "",
+    )
+
+
+def _tame(cell: str) -> str:
+    """A cell without the apostrophe that keeps a formula from running, on one line."""
+    plain = " ".join(cell.split())
+    return plain[1:] if plain[:1] == "'" and plain[1:2] in "=+-@" else plain
