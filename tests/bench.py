@@ -29,7 +29,7 @@ from almanaque.formats import ical_in, weather_csv
 from almanaque.host import postgres
 from almanaque.store import weather
 from almanaque.store.db import Database
-from tests import bench_fit, bench_outdoors
+from tests import bench_book, bench_fit, bench_outdoors
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, _prepare, bed_id, fresh_copy, test_cluster
 
@@ -54,6 +54,10 @@ PAGES = (
     ("the phone's snapshot", "/field/snapshot"),
     ("Stations", "/week/stations"),
     ("Harvest", "/harvest"),
+    ("the book", "/harvest/book"),
+    ("the seed box", "/seeds/box"),
+    ("Turn of the year", "/school/turn"),
+    ("Open formats", "/school/formats"),
     ("School, calendar", "/school"),
     ("School, the year of this place", "/school/climate"),
     ("a private calendar address", ""),
@@ -74,6 +78,8 @@ def main() -> int:
         bench_fit.lists(addresses)
         bench_fit.large_year(addresses)
         bench_outdoors.pack(addresses)
+    for addresses in fresh_copy(cluster, DEMO):
+        bench_book.book(addresses)
     sun()
     bench_fit.growth()
     bench_outdoors.jobs()

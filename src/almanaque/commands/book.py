@@ -1,11 +1,13 @@
 """The book read from the store: all pickings added up, what they were picked from, forecasts and what came, what worked."""
 
-from collections.abc import Iterable, Mapping, Sequence
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import cached_property
 from itertools import zip_longest
-from typing import Any
+from typing import Any, TypeVar
 
 from psycopg import Connection
 
@@ -20,6 +22,8 @@ from almanaque.core.yields import Grown, Seasons, Sum, Total
 from almanaque.data import bushels_lb
 from almanaque.store import garden, harvest, money
 from almanaque.store.harvest import GrownRow
+
+Answer = TypeVar("Answer")
 
 
 @dataclass(frozen=True)
@@ -44,8 +48,13 @@ class Book:
         order = {season: number for number, season in enumerate(self.seasons)}
         return sorted({s.season for s in self.sums}, key=lambda season: (order.get(season, -1), season))
 
+    @cached_property
+    def crops(self) -> dict[str, Crop]:
+        """The crop of each planting."""
+        return {row.planting: self.context.crops[row.crop] for row in self.rows}
+
     def crop_of(self, one: Sum) -> Crop:
-        return self.context.crops[self.grown[one.planting].crop]
+        return self.crops[one.planting]
 
     def within(self, season: str = "", crop: str = "") -> list[Sum]:
         """Sums of a season, of a crop with its varieties, or of all."""
@@ -56,6 +65,17 @@ class Book:
 
     def totals(self, sums: Iterable[Sum], key: Any) -> dict[Any, Total]:
         return yields.totals_by(sums, self.grown, key, self.seasons)
+
+    @cached_property
+    def _kept(self) -> dict[Any, Any]:
+        return {}
+
+    def once(self, key: Hashable, make: Callable[[], Answer]) -> Answer:
+        """What `make` gives, made once for as long as this book holds; `key` names all it depends on besides the book."""
+        if key not in self._kept:
+            self._kept[key] = make()
+        found: Answer = self._kept[key]
+        return found
 
     @cached_property
     def facts(self) -> list[Fact]:
@@ -90,12 +110,45 @@ def seasons_of(context: Context) -> Seasons:
 
 
 def read(connection: Connection[Any], context: Context, *, today: date, until: date) -> Book:
-    """The book up to a day."""
+    """The book up to a day, kept in memory as long as nothing it is made of changes."""
+    key = (context.school.id, today, until, context.calendar_digest, context.crops_digest)
+    return _books.of(key, harvest.version(connection), lambda: _read(connection, context, today=today, until=until))
+
+
+class _Books:
+    """The books of the schools seen last, each with the version of what it was made of."""
+
+    SIZE = 8
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[Any, tuple[str, Book]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, key: Any, version: str, make: Callable[[], Book]) -> Book:
+        with self._lock:
+            known = self._kept.get(key)
+            if known is not None and known[0] == version:
+                self._kept.move_to_end(key)
+                return known[1]
+        found = make()
+        with self._lock:
+            self._kept[key] = (version, found)
+            self._kept.move_to_end(key)
+            while len(self._kept) > self.SIZE:
+                self._kept.popitem(last=False)
+        return found
+
+
+_books = _Books()
+
+
+def _read(connection: Connection[Any], context: Context, *, today: date, until: date) -> Book:
     seasons = seasons_of(context)
     rows = harvest.grown(connection, today=today)
     if any(row.plants is None for row in rows):
         size_plantings(connection, context)
         rows = harvest.grown(connection, today=today)
+    rows = [row for row in rows if row.crop in context.crops]
     known = {row.planting for row in rows}
     sums = tuple(s for s in harvest.sums(connection, seasons, until=until) if s.planting in known)
     return Book(context, sums, tuple(rows), seasons)
@@ -115,12 +168,21 @@ def size_plantings(connection: Connection[Any], context: Context) -> int:
     return len(missing)
 
 
+def use_sums(connection: Connection[Any], book: Book, *, until: date) -> list[harvest.UseSum]:
+    """What became of the pickings of each season and crop."""
+    return book.once(("uses", until), lambda: harvest.use_sums(connection, book.seasons, until=until))
+
+
 def errors(book: Book) -> list[forecast_error.Error]:
     return forecast_error.errors(book.facts)
 
 
 def own_yields(book: Book) -> dict[str, list[float]]:
     """The school's own yield per area [g/m²] of each kind of crop, one for each season in which all its weights are known."""
+    return book.once("own yields", lambda: _own_yields(book))
+
+
+def _own_yields(book: Book) -> dict[str, list[float]]:
     main = [s for s in book.sums if s.part == book.crop_of(s).part]
     totals = book.totals(main, lambda s: (book.crop_of(s).kind, s.season))
     found: dict[str, list[float]] = {}
@@ -186,6 +248,12 @@ def seasons_by_crop_and_bed(
     connection: Connection[Any], book: Book, *, until: date
 ) -> dict[tuple[str, str], list[what_worked.Season]]:
     """Plantings by crop and bed, oldest first, with what was picked and lost."""
+    return book.once(("seasons", until), lambda: _seasons_by_crop_and_bed(connection, book, until=until))
+
+
+def _seasons_by_crop_and_bed(
+    connection: Connection[Any], book: Book, *, until: date
+) -> dict[tuple[str, str], list[what_worked.Season]]:
     lost: dict[str, list[harvest.Loss]] = {}
     for loss in harvest.losses(connection, until=until):
         lost.setdefault(loss.planting, []).append(loss)

@@ -83,6 +83,11 @@ class Context:
         return hashlib.sha256(text.encode()).hexdigest()[:24]
 
     @cached_property
+    def crops_digest(self) -> int:
+        """Changes when a crop does."""
+        return hash(tuple(crop.digest for crop in self.crops))
+
+    @cached_property
     def weather_digest(self) -> str:
         """Changes when the weather that answers rest on does, or what stands in for it."""
         text = json.dumps([self.school.weather_source, self.school.weather_digest, self.school.latitude, self.typed, self.chart, self.school.ready_by],

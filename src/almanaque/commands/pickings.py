@@ -291,11 +291,13 @@ def weigh_unit(
     return changed
 
 
-def ready(connection: Connection[Any], context: Context, day: date) -> list[tuple[Planting, Crop, Bed]]:
-    """Plantings that can be picked on a day, in the order of the walk."""
+def ready(
+    connection: Connection[Any], context: Context, day: date, standing: Sequence[Planting] | None = None
+) -> list[tuple[Planting, Crop, Bed]]:
+    """Plantings that can be picked on a day, in the order of the walk; `standing` are those of the day if they were read before."""
     beds = {bed.id: bed for bed in garden.beds(connection)}
     found = []
-    for planting in garden.plantings(connection, since=day, until=day):
+    for planting in standing if standing is not None else garden.plantings(connection, since=day, until=day):
         crop = context.crops[planting.crop]
         if planting.status != "in the ground" or planting.dates is None:
             continue

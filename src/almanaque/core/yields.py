@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from statistics import median
-from typing import Literal, TypeVar
+from typing import Literal, NamedTuple, TypeVar
 
 from almanaque.core.crops import Crop
 
@@ -19,8 +19,7 @@ SERVED = ("dark green vegetables", "red and orange vegetables", "other vegetable
 TREND_SEASONS = 4
 
 
-@dataclass(frozen=True)
-class Grown:
+class Grown(NamedTuple):
     """A planting as the book needs it: its ground [m²], its plants, and from when to when it held its place."""
 
     planting: str
@@ -33,8 +32,7 @@ class Grown:
     bed_to: date
 
 
-@dataclass(frozen=True)
-class Sum:
+class Sum(NamedTuple):
     """Pickings of one planting, part, class and team in one season, added up. Mass [g]; the range is of the estimated part."""
 
     planting: str

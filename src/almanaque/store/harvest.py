@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from psycopg import Connection
@@ -81,8 +81,7 @@ class NewPicking:
     basket_id: UUID | None = None
 
 
-@dataclass(frozen=True)
-class GrownRow:
+class GrownRow(NamedTuple):
     """A planting as the book needs it. `plants` and `area_m2` are None while its forecast does not say them."""
 
     planting: str
@@ -270,12 +269,28 @@ def reweigh(connection: Connection[Any], picking_id: UUID, weight: Weight) -> No
 
 
 def sums(connection: Connection[Any], seasons: Seasons, *, until: date) -> list[Sum]:
-    """Pickings up to a day added up by planting, season, part, class and team."""
-    return connection.cursor(row_factory=class_row(Sum)).execute(SQL["sums"], _within(seasons, until)).fetchall()
+    """Pickings up to a day added up by planting, season, part, class and team, in the order of the seasons."""
+    names = list(seasons)
+    found = connection.execute(SQL["sums"], _within(seasons, until)).fetchall()
+    rows = [Sum(row[0], _season(names, row[1], row[11]), *row[2:]) for row in found]
+    return sorted(rows, key=lambda s: (s.season, s.planting, s.part, s.group, s.team))
 
 
 def use_sums(connection: Connection[Any], seasons: Seasons, *, until: date) -> list[UseSum]:
-    return connection.cursor(row_factory=class_row(UseSum)).execute(SQL["uses"], _within(seasons, until)).fetchall()
+    names = list(seasons)
+    found = connection.execute(SQL["uses"], _within(seasons, until)).fetchall()
+    return [UseSum(_season(names, row[0], until), *row[1:]) for row in found]
+
+
+def _season(names: Sequence[str], number: int, day: date) -> str:
+    """Name of the season with a number from 1; before the first one on file there is none, so the year stands for it."""
+    return names[number - 1] if number else f"before {names[0]}" if names else str(day.year)
+
+
+def version(connection: Connection[Any]) -> str:
+    """A text that changes with every change of what the book is made of."""
+    row = connection.execute(SQL["version"]).fetchone()
+    return str(row[0]) if row else ""
 
 
 def losses(connection: Connection[Any], *, until: date) -> list[Loss]:
@@ -292,7 +307,7 @@ def months(connection: Connection[Any], first: date, last: date) -> list[MonthSu
 
 def grown(connection: Connection[Any], *, today: date) -> list[GrownRow]:
     """Every planting that is in the ground or was."""
-    return connection.cursor(row_factory=class_row(GrownRow)).execute(SQL["grown"], {"today": today}).fetchall()
+    return [GrownRow(*row) for row in connection.execute(SQL["grown"], {"today": today}).fetchall()]
 
 
 def unsized(connection: Connection[Any]) -> list[UUID]:
@@ -338,7 +353,4 @@ def set_correction(
 
 
 def _within(seasons: Seasons, until: date) -> dict[str, Any]:
-    return {
-        "names": list(seasons), "firsts": [first for first, _ in seasons.values()], "lasts": [last for _, last in seasons.values()],
-        "until": until,
-    }  # fmt: skip
+    return {"firsts": [first for first, _ in seasons.values()], "until": until}

@@ -16,30 +16,41 @@ WHERE (%(until)s::date IS NULL OR h.picked_on <= %(until)s)
 ORDER BY h.picked_on DESC, h.noted_at DESC, h.id
 LIMIT %(limit)s;
 
--- sums: pickings up to a day added up by planting, season, part, class and team
-SELECT h.planting_id::text AS planting, coalesce(s.name, extract(year FROM h.picked_on)::text) AS season, h.part,
-  coalesce(coalesce(h.class_group_id, p.class_group_id)::text, '') AS "group", h.team, count(*) AS pickings,
-  coalesce(sum(h.grams) FILTER (WHERE NOT h.estimated), 0) AS weighed_g,
-  coalesce(sum(h.grams) FILTER (WHERE h.estimated), 0) AS estimated_g,
-  coalesce(sum(coalesce(h.low_g, h.grams)) FILTER (WHERE h.estimated), 0) AS low_g,
-  coalesce(sum(coalesce(h.high_g, h.grams)) FILTER (WHERE h.estimated), 0) AS high_g,
-  count(*) FILTER (WHERE h.grams IS NULL) AS without_weight, min(h.picked_on) AS first, max(h.picked_on) AS last
-FROM harvest h
-JOIN planting p ON p.school_id = h.school_id AND p.id = h.planting_id
-LEFT JOIN unnest(%(names)s::text[], %(firsts)s::date[], %(lasts)s::date[]) AS s (name, first, last) ON h.picked_on BETWEEN s.first AND s.last
-WHERE h.picked_on <= %(until)s AND h.taken_back_on IS NULL
-GROUP BY 1, 2, 3, 4, 5
-ORDER BY 2, 1, 3, 4, 5;
+-- sums: pickings up to a day added up by planting, season (its number, 0 before the first), part, class and team
+SELECT x.planting_id::text, x.season, x.part, coalesce(x.group_id::text, ''), x.team, x.pickings, x.weighed_g, x.estimated_g, x.low_g, x.high_g,
+  x.without_weight, x.first, x.last
+FROM (
+  SELECT h.planting_id, width_bucket(h.picked_on, %(firsts)s::date[]) AS season, h.part, coalesce(h.class_group_id, p.class_group_id) AS group_id, h.team,
+    count(*)::integer AS pickings,
+    coalesce(sum(h.grams) FILTER (WHERE NOT h.estimated), 0) AS weighed_g,
+    coalesce(sum(h.grams) FILTER (WHERE h.estimated), 0) AS estimated_g,
+    coalesce(sum(coalesce(h.low_g, h.grams)) FILTER (WHERE h.estimated), 0) AS low_g,
+    coalesce(sum(coalesce(h.high_g, h.grams)) FILTER (WHERE h.estimated), 0) AS high_g,
+    count(*) FILTER (WHERE h.grams IS NULL)::integer AS without_weight, min(h.picked_on) AS first, max(h.picked_on) AS last
+  FROM harvest h
+  JOIN planting p ON p.school_id = h.school_id AND p.id = h.planting_id
+  WHERE h.picked_on <= %(until)s AND h.taken_back_on IS NULL
+  GROUP BY 1, 2, 3, 4, 5) x;
 
--- uses: what became of the pickings of each season and crop, by mass and by number of pickings
-SELECT coalesce(s.name, extract(year FROM h.picked_on)::text) AS season, p.crop, u.use,
-  coalesce(sum(u.share * h.grams), 0) AS grams, count(*) AS pickings, count(*) FILTER (WHERE h.grams IS NULL) AS without_weight
-FROM use_of_harvest u
-JOIN harvest h ON h.school_id = u.school_id AND h.id = u.harvest_id
-JOIN planting p ON p.school_id = h.school_id AND p.id = h.planting_id
-LEFT JOIN unnest(%(names)s::text[], %(firsts)s::date[], %(lasts)s::date[]) AS s (name, first, last) ON h.picked_on BETWEEN s.first AND s.last
-WHERE h.picked_on <= %(until)s AND h.taken_back_on IS NULL
+-- uses: what became of the pickings of each season (its number) and crop, by mass and by number of pickings
+SELECT x.season, x.crop, x.use, sum(x.grams) AS grams, sum(x.pickings)::integer AS pickings, sum(x.without_weight)::integer AS without_weight
+FROM (
+  SELECT h.planting_id, p.crop, width_bucket(h.picked_on, %(firsts)s::date[]) AS season, u.use, coalesce(sum(u.share * h.grams), 0) AS grams, count(*) AS pickings,
+    count(*) FILTER (WHERE h.grams IS NULL) AS without_weight
+  FROM use_of_harvest u
+  JOIN harvest h ON h.school_id = u.school_id AND h.id = u.harvest_id
+  JOIN planting p ON p.school_id = h.school_id AND p.id = h.planting_id
+  WHERE h.picked_on <= %(until)s AND h.taken_back_on IS NULL
+  GROUP BY 1, 2, 3, 4) x
 GROUP BY 1, 2, 3;
+
+-- version: changes with every change of what the book is made of
+SELECT concat_ws('/',
+  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM harvest),
+  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM event),
+  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM planting),
+  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM forecast),
+  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM bed));
 
 -- losses: what was lost, to what, by planting and season
 SELECT h.planting_id::text AS planting, u.to_what, sum(u.share * h.grams) AS grams, count(*) AS pickings

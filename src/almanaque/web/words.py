@@ -1,6 +1,7 @@
 """Finished words for templates: dates, plurals and counts. Babel knows the months."""
 
 from datetime import date, time
+from functools import lru_cache
 
 from babel.dates import format_date
 
@@ -9,6 +10,7 @@ from almanaque.core.findings import FOR_YEARS
 LOCALE = "en"
 
 
+@lru_cache(maxsize=8192)
 def short_day(day: date) -> str:
     """`14 Apr`"""
     return format_date(day, "d MMM", locale=LOCALE)

@@ -119,12 +119,25 @@ def _key(room: Room, found: Book, way: str) -> Callable[[Sum], str]:
 
 def book_lines(room: Room, found: Book, way: str, season: str = "", crop: str = "") -> list[Line]:
     """Lines of the book, in the order of the beds or by name, seasons oldest first."""
+    prices = book.values(room.connection, room.context)
+    asked = (
+        "lines",
+        way,
+        season,
+        crop,
+        room.today,
+        repr(sorted(prices.items())),
+        tuple(sorted(room.context.group_names(room.today).items())),
+    )
+    return found.once(asked, lambda: _book_lines(room, found, way, season, crop, prices))
+
+
+def _book_lines(room: Room, found: Book, way: str, season: str, crop: str, prices: Any) -> list[Line]:
     key = _key(room, found, way)
     sums = found.within(season, crop)
     totals = found.totals(sums, lambda s: (key(s), s.season))
     order = {row.bed: row.bed_ordinal for row in found.rows}
     season_at = {name: number for number, name in enumerate(found.known_seasons)}
-    prices = book.values(room.connection, room.context)
     members: dict[tuple[str, str], list[Sum]] = {}
     for one in sums:
         members.setdefault((key(one), one.season), []).append(one)

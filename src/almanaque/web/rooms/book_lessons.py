@@ -1,5 +1,6 @@
 """The book: first pickings against their forecast, and what worked, with a proposal for next year."""
 
+from functools import partial
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -112,8 +113,12 @@ def worked_rows(room: Room, found: Book, crop: str = "") -> list[dict[str, Any]]
     for (kind, bed), seasons in sorted(by_crop.items(), key=lambda p: (room.context.crops[p[0][0]].name.en, p[0][1])):
         if crop and crop != kind:
             continue
-        here = what_worked.propose(seasons, calendar)
-        over_all = what_worked.propose(everywhere[kind], calendar) if len(everywhere[kind]) > len(seasons) else None
+        here = found.once(("propose", kind, bed), partial(what_worked.propose, seasons, calendar))
+        over_all = (
+            found.once(("propose", kind), partial(what_worked.propose, everywhere[kind], calendar))
+            if len(everywhere[kind]) > len(seasons)
+            else None
+        )
         proposal = here or over_all
         lost = [s for s in seasons if s.lost or s.lost_share]
         rows.append({

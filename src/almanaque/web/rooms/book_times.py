@@ -7,6 +7,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands import book
+from almanaque.commands.book import Book
 from almanaque.core import picking, yields
 from almanaque.core.units import GRAMS_PER_POUND, Units, format_mass
 from almanaque.store import harvest
@@ -105,11 +106,12 @@ def uses(desk: Look) -> Response:
         return frame.page(room, "harvest", "What became of it", uses_picture(room), template="harvest/uses.html")
 
 
-def uses_picture(room: Room, season: str = "") -> dict[str, Any]:
+def uses_picture(room: Room, season: str = "", known: Book | None = None) -> dict[str, Any]:
     """Uses by season with chart, table and sentence."""
     units = room.context.school.units
-    seasons = book.seasons_of(room.context)
-    rows = [r for r in harvest.use_sums(room.connection, seasons, until=room.day) if not season or r.season == season]
+    found = known or book.read(room.connection, room.context, today=room.today, until=room.day)
+    seasons = found.seasons
+    rows = [r for r in book.use_sums(room.connection, found, until=room.day) if not season or r.season == season]
     sums: dict[tuple[str, str], Decimal] = {}
     missing: dict[tuple[str, str], int] = {}
     for row in rows:

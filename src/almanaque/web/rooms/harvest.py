@@ -1,6 +1,6 @@
 """Harvest: log a picking, see what is ready and what is to come, and every picking as CSV."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Annotated, Any
@@ -11,11 +11,13 @@ from fastapi import APIRouter, Depends, Response
 from almanaque.commands import book, pickings
 from almanaque.commands.pickings import PickingWish
 from almanaque.core import picking
+from almanaque.core.crops import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.school_year import week_of
 from almanaque.core.units import format_mass, format_mass_range, format_yield
 from almanaque.formats import csv_table
 from almanaque.store import garden, harvest
+from almanaque.store.garden import Bed, Planting
 from almanaque.store.harvest import Picked
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
@@ -134,24 +136,25 @@ def form_values(room: Room, form: Mapping[str, Any], *, error: BadInput | None =
 
 def _page(room: Room, form: Mapping[str, Any], *, error: BadInput | None = None, status: int = 200) -> Response:
     recent = harvest.recent(room.connection, until=room.day, limit=SHOWN_PICKINGS)
+    standing = garden.plantings(room.connection, since=room.today, until=room.today)
+    ready = pickings.ready(room.connection, room.context, room.today, standing)
     values = {
         **form_values(room, form, error=error),
-        "choices": _choices(room),
+        "choices": _choices(room, standing, {p.id for p, _, _ in ready}),
         "kept": _kept(room),
         "recent": [line(room, row) for row in recent],
-        "ready": _ready(room),
+        "ready": _ready(ready),
         "weeks": _weeks(room),
     }
     return frame.page(room, "harvest", "Harvest", values, status=status)
 
 
-def _choices(room: Room) -> list[dict[str, str]]:
+def _choices(room: Room, standing: Sequence[Planting], ready: set[UUID]) -> list[dict[str, str]]:
     """Plantings that can be picked today with the units they may be noted in; those that are ready first."""
     beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
-    ready = {p.id for p, _, _ in pickings.ready(room.connection, room.context, room.today)}
     weighings = harvest.weighings(room.connection)
     found = []
-    for planting in garden.plantings(room.connection, since=room.today, until=room.today):
+    for planting in standing:
         if planting.status == "in the ground":
             crop = room.context.crops[planting.crop]
             found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
@@ -160,11 +163,11 @@ def _choices(room: Room) -> list[dict[str, str]]:
     return sorted(found, key=lambda choice: (not choice["ready"], choice["label"]))
 
 
-def _ready(room: Room) -> list[dict[str, Any]]:
+def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[dict[str, Any]]:
     return [
         {"id": str(planting.id), "crop": crop.name.en, "bed": bed.name, "sign": crop.ready_sign, "how": crop.how_to_pick,
          "parts": [(part, other.sign, other.how) for part, other in crop.parts.items()], "cure": crop.cure_days, "caution": crop.caution or crop.poisonous}
-        for planting, crop, bed in pickings.ready(room.connection, room.context, room.today)
+        for planting, crop, bed in ready
     ]  # fmt: skip
 
 

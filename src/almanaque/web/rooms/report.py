@@ -88,7 +88,7 @@ def report_values(room: Room, wanted: str) -> dict[str, Any]:
         "teams": teams[:MOST_ROWS],
         "yields": yield_picture(room, shown, "bed"),
         "calendar": calendar_picture(room, season, found.seasons),
-        "uses": uses_picture(room, season),
+        "uses": uses_picture(room, season, found),
         "forecast": forecast_picture(room, found, season),
         "tastings": _tastings(room, found, season),
         "money": _money(room, found, season),
