@@ -15,9 +15,10 @@ FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 SHOTS = (
     ("week", "/week", DESK), ("garden", "/garden", DESK), ("stations", "/week/stations", DESK), ("seed-mat", f"/garden/beds/{bed_id('Bed 7')}/mats", DESK),
-    ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK), ("lessons", "/week/lessons", DESK), ("rounds", "/week/rounds", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
+    ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
     ("year", "/year", DESK), ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK),
-    ("crop", "/year/crops/carrot", DESK), ("planting", "/year?crop=tomato#planting", DESK), ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("seeds", "/seeds", DESK),
+    ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("book", "/harvest/book", DESK), ("report", "/harvest/report?season=2025–26", DESK),
+    ("seeds", "/seeds/box", DESK), ("ballot", f"/school/ballots/{load.demo_id('Brindlecombe School', 'ballot')}", DESK), ("turn", "/school/turn", DESK),
     ("school", "/school", DESK), ("climate", "/school/climate", DESK),
     ("phone-tour", "/field/#tour", PHONE), ("phone-bed", BED_3, PHONE),
 )  # fmt: skip
@@ -47,8 +48,6 @@ def shoot(page: Page, base: str, path: str, file: Path) -> None:
     page.fill("#password", load.PASSWORD)
     page.click("button:has-text('Log in')")
     page.goto(base + path)
-    if path.endswith("#planting"):  # its id is made anew for each demo
-        page.goto(base + page.locator(".as-table a").last.get_attribute("href"))
     page.wait_for_load_state("networkidle")
     if path.endswith("#tour"):
         page.get_by_role("button", name="Start the tour").click()

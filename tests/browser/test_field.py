@@ -128,7 +128,8 @@ def test_what_was_noted_waits_for_a_login_that_has_ended(browser: Browser, site:
 def test_a_picking_in_three_taps_and_a_job_ticked_from_the_phone(working: Visit) -> None:
     page = open_field(working)
     page.get_by_role("button", name=re.compile("ready|Pick")).first.click()
-    page.locator("#p-amount").fill("12")
+    page.get_by_role("button", name="Radish, Half barrel").click()
+    page.get_by_role("button", name="5 count", exact=True).click()
     page.get_by_role("button", name="Keep the picking").click()
     expect(page.locator(".message[role=status]")).to_have_text("The picking is kept.")
     page.get_by_role("button", name="Home").click()

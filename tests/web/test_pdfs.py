@@ -226,3 +226,19 @@ def test_a_page_reaches_nothing_that_does_not_ship(address: str) -> None:
         pdf._body(address if "://" in address else pdf.BASE.rstrip("/") + address, pdfs.STATIC, None)
     made = pdf.make(f"<link rel=stylesheet href='{address}'><img src='{address}'><p>still here", static=pdfs.STATIC)
     assert "still here" in PdfReader(io.BytesIO(made.body)).pages[0].extract_text()
+
+
+def test_the_season_report_is_two_pages(worker: Database, coordinator: TestClient) -> None:
+    for paper in ("letter", "a4"):
+        for season in ("2024–25", "2025–26", "2026–27"):
+            answer = coordinator.post(
+                "/harvest/report", data={"form_token": token(coordinator), "season": season, "paper": paper}
+            )
+            job = UUID(answer.url.path.rsplit("/", 1)[1])
+            pdfs.make(worker, NORTH, job)
+            found = PdfReader(io.BytesIO(coordinator.get(f"/prints/{job}.pdf").content))
+            assert len(found.pages) == 2, (paper, season)
+            text = found.pages[0].extract_text()
+            assert f"what the garden gave in {season}" in text
+            assert "Bed by bed" in text
+            assert "What became of it" in found.pages[1].extract_text()

@@ -10,14 +10,16 @@ from psycopg import Connection
 
 from almanaque.commands import money as ledger
 from almanaque.commands import pickings
+from almanaque.commands import turn as turns
 from almanaque.commands.context import Context
 from almanaque.commands.plantings import Hand
 from almanaque.core.money import Kind
 from almanaque.demo import DEMO_DAY
 from almanaque.demo.shapes import demo_id
-from almanaque.store import garden, harvest, money, tasting
+from almanaque.store import garden, harvest, money, tasting, turn
 from almanaque.store.money import Entry, Ingredient, Price, Product, Purpose
 from almanaque.store.tasting import Tasting
+from almanaque.store.turn import Ballot
 
 SCHOOL = "Brindlecombe School"
 
@@ -123,7 +125,20 @@ def write(connection: Connection[Any], context: Context) -> None:
             Tasting(demo_id(SCHOOL, "tasting", number), crop, _d(on), gid, how, tried, liked, ""),
             by=None,
         )
+    _ballot(connection, context)
     _money(connection, context, planting("Bed 6", "tomato", _d("2026-09-10")))
+
+
+def _ballot(connection: Connection[Any], context: Context) -> None:
+    """What to grow after the summer: crops that fit, and the hands of three classes."""
+    ballot = Ballot(demo_id(SCHOOL, "ballot"), "What we sow after the summer", _d("2027-08-30"), _d("2027-09-20"), None)
+    turns.begin_ballot(connection, context, ballot, today=DEMO_DAY)
+    crops = [crop for crop, _ in turn.ballot_crops(connection, ballot.id)]
+    for number, (group, hands) in enumerate(
+        (("Birches", (14, 12, 9)), ("Docks", (17, 11, 8)), ("Elders", (15, 9, 12)))
+    ):
+        counts = {crops[(2 * number + 3 * n) % len(crops)]: votes for n, votes in enumerate(hands)}
+        turns.vote(connection, context, ballot.id, demo_id(SCHOOL, "group", group), counts, most_each=2)
 
 
 def _weigh(connection: Connection[Any], context: Context) -> None:

@@ -38,7 +38,7 @@ def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Mark
         "data": {"values": list(rows)},
         "layer": [
             {
-                "mark": {"type": "bar", "height": {"band": 0.86}},
+                "mark": {"aria": False, "type": "bar", "height": {"band": 0.86}},
                 "encoding": {
                     **place,
                     "x": {"field": "value", "type": "quantitative", "title": unit, "axis": {"tickCount": 6}},
@@ -50,7 +50,7 @@ def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Mark
                 },
             },
             {
-                "mark": {"type": "rule", "strokeWidth": 1.5, "color": INK},
+                "mark": {"aria": False, "type": "rule", "strokeWidth": 1.5, "color": INK},
                 "transform": [{"filter": "isValid(datum.low)"}],
                 "encoding": {**place, "x": {"field": "low", "type": "quantitative"}, "x2": {"field": "high"}},
             },
@@ -72,7 +72,7 @@ def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str
         "data": {"values": list(rows)},
         "layer": [
             {
-                "mark": {"type": "rect", "stroke": "#ffffff"},
+                "mark": {"aria": False, "type": "rect", "stroke": "#ffffff"},
                 "encoding": {
                     **place,
                     "color": {
@@ -81,7 +81,7 @@ def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str
                     },
                 },
             },
-            {"mark": {"type": "text", "fontSize": 12, "color": INK}, "encoding": {**place, "text": {"field": "words"}}},
+            {"mark": {"aria": False, "type": "text", "fontSize": 12, "color": INK}, "encoding": {**place, "text": {"field": "words"}}},
         ],
     }  # fmt: skip
     return _markup(spec)
@@ -99,16 +99,17 @@ def forecast_and_fact(rows: Sequence[dict[str, Any]], *, description: str) -> Ma
         "height": {"step": 20},
         "data": {"values": list(rows)},
         "layer": [
-            {"mark": {"type": "rule", "color": RULE, "strokeWidth": 2}, "encoding": {"x": {"datum": 0}}},
-            {"mark": {"type": "rule", "strokeWidth": 7, "color": "#b9d2c4"},
+            {"mark": {"aria": False, "type": "rule", "color": RULE, "strokeWidth": 2}, "encoding": {"x": {"datum": 0}}},
+            {"mark": {"aria": False, "type": "rule", "strokeWidth": 7, "color": "#b9d2c4"},
              "encoding": {"y": y, "x": {"field": "early", **days}, "x2": {"field": "late"}}},
-            {"mark": {"type": "point", "shape": "diamond", "filled": True, "size": 110, "color": "#8f4c0c"},
+            {"mark": {"aria": False, "type": "point", "shape": "diamond", "filled": True, "size": 110, "color": "#8f4c0c"},
              "encoding": {"y": y, "x": {"field": "error", **days}}},
         ],
     }  # fmt: skip
     return _markup(spec)
 
 
+# Marks are silent: the name is the container's, and every mark stands in the table beside it.
 def _frame(description: str) -> dict[str, Any]:
     return {
         "$schema": "https://vega.github.io/schema/vega-lite/v5.json", "description": description, "width": 620, "background": None,

@@ -298,7 +298,7 @@ document.addEventListener('alpine:init', function () {
       // Pickings
       get pickedFrom() { return this.pickable.find((one) => one.id === this.picking.planting); },
       get choosing() { return this.somethingReady && !this.pickedFrom; },
-      get chosen() { return Boolean(this.pickedFrom); },
+      get isChosen() { return Boolean(this.pickedFrom); },
       get chosenLabel() { return this.pickedFrom ? this.pickedFrom.label : ''; },
       get chosenUnits() { return this.pickedFrom ? this.pickedFrom.units || this.units : []; },
       get chosenParts() { return this.pickedFrom ? this.pickedFrom.parts || [] : []; },
