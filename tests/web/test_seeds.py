@@ -161,3 +161,9 @@ def test_who_only_looks_puts_nothing_in(viewer: TestClient) -> None:
         f"/seeds/trays/{TRAY}",
     ):
         assert post(viewer, path, id=str(uuid4())).status == 403
+
+
+def test_a_plantings_page_leads_to_its_seed(reader: TestClient) -> None:
+    page = open_page(reader, f"/seeds/lots/{RADISH}")
+    planting = next(link for link in page.links if link.startswith("/garden/plantings/"))
+    assert "126 seeds of Radish Red globe 2026" in open_page(reader, planting).text

@@ -19,12 +19,13 @@ from almanaque.core.sowing_days import Setting
 from almanaque.core.steps import SETTABLE, Dated, as_they_stand
 from almanaque.core.succession import Sowing
 from almanaque.core.units import format_length
-from almanaque.store import garden, planted, sightings
+from almanaque.store import garden, harvest, planted, seeds, sightings
 from almanaque.store.garden import Bed, Planting
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.pictures.families import family
-from almanaque.web.rooms import sheet
+from almanaque.web.rooms import harvest as harvest_room
+from almanaque.web.rooms import lots, sheet
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
@@ -180,11 +181,30 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
                       for s in following],
         "asked": bool(rhythm), "series": [{"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id} for p in series],
         "next_day": max(ends, room.today).isoformat(), "ends": words.short_day(ends),
-        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6), "relatives": _relatives(room, planting),
+        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6), "relatives": _relatives(room, planting), "picked": _picked(room, planting), "sown_from": _sown_from(room, planting),
         "endings": list(ENDINGS.items()), "ending": sightings.endings(room.connection, [planting.id]).get(str(planting.id), ""), "hows": descent.HOWS,
         "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)], "bolted": "bolted" in planting.events and "cleared" not in planting.events,
         "today_iso": room.today.isoformat(), "height": format_length(crop.height_mm, units), "min_day": room.today.isoformat(),
     }  # fmt: skip
+
+
+def _picked(room: Room, planting: Planting) -> list[dict[str, str]]:
+    """The last pickings, as Harvest shows them."""
+    return [
+        harvest_room.line(room, row)
+        for row in harvest.recent(room.connection, until=room.day, planting=planting.id, limit=6)
+    ]
+
+
+def _sown_from(room: Room, planting: Planting) -> list[dict[str, str]]:
+    """The lots of the seed box that its seed was taken from."""
+    return [
+        {
+            "id": str(taken.lot_id),
+            "words": f"{taken.seeds:,} seeds of {lots.name_of(room, seeds.lot(room.connection, taken.lot_id))}",
+        }
+        for taken in seeds.taken(room.connection, planting_id=planting.id)
+    ]
 
 
 def _relatives(room: Room, planting: Planting) -> list[dict[str, str]]:
