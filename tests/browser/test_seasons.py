@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from almanaque.demo import load
 from tests.browser.conftest import DESK, PHONE, Visit
+from tests.browser.test_new_school import found_school
 from tests.database import bed_id
 
 DOCKS = f"/school/groups?open={load.demo_id('Brindlecombe School', 'group', 'Docks')}"
@@ -97,15 +98,7 @@ def test_the_bundle_out_of_one_school_into_a_new_one(working: Visit, browser, tm
     visit = Visit(context, working.base)
     page = visit.go("/login")
     page.get_by_role("link", name="Set up a school of your own").click()
-    page.get_by_label("Name", exact=True).fill("Prairie Wren School")
-    page.get_by_label("Town near by").fill("North Platte, Nebraska")
-    page.get_by_role("button", name="Find it").click()
-    page.get_by_role("radio", name="North Platte, Nebraska, United States").check()
-    page.get_by_label("Units").select_option("us")
-    page.get_by_label("Your name, as others see it").fill("Juno Reed")
-    page.get_by_label("Login name").fill("juno")
-    page.get_by_label("Password").fill("seven quiet beds")
-    page.get_by_role("button", name="Set up the school").click()
+    found_school(page)
     expect(page.get_by_role("heading", name="Prairie Wren School")).to_be_visible()
     page = visit.go("/school/formats")
     page.get_by_label("The file", exact=True).set_input_files(file)

@@ -62,12 +62,15 @@ def databases(owner_url: str) -> set[str]:
         return {found for (found,) in rows}
 
 
-@pytest.mark.parametrize("spoil", ["cut", "rubbish", "missing"])
+@pytest.mark.parametrize("spoil", ["cut", "cut late", "rubbish", "missing"])
 def test_a_file_that_is_no_backup_changes_nothing(saved: tuple[Addresses, Path], spoil: str) -> None:
     addresses, file = saved
     before, there = contents(addresses.owner), databases(addresses.owner)
     if spoil == "cut":
         file.write_bytes(file.read_bytes()[:9000])
+    elif spoil == "cut late":  # broken off when most of it is in
+        body = file.read_bytes()
+        file.write_bytes(body[: len(body) * 9 // 10])
     elif spoil == "rubbish":
         file.write_text("not a backup", encoding="utf-8")
     else:

@@ -115,6 +115,7 @@ CREATE TRIGGER closed_year BEFORE INSERT OR UPDATE OR DELETE ON ledger_entry FOR
 CREATE TRIGGER closed_year BEFORE INSERT OR UPDATE OR DELETE ON amendment FOR EACH ROW EXECUTE FUNCTION keep_closed_years('on_day');
 CREATE TRIGGER closed_year BEFORE INSERT OR UPDATE OR DELETE ON soil_test FOR EACH ROW EXECUTE FUNCTION keep_closed_years('taken_on');
 CREATE TRIGGER closed_year BEFORE INSERT OR UPDATE OR DELETE ON station_reading FOR EACH ROW EXECUTE FUNCTION keep_closed_years('on_day');
+CREATE TRIGGER closed_year BEFORE INSERT OR UPDATE OR DELETE ON lesson_held FOR EACH ROW EXECUTE FUNCTION keep_closed_years('on_day');
 
 -- Files of the past that are looked at before they come in: pickings and plantings of earlier years.
 ALTER TABLE upload DROP CONSTRAINT upload_purpose_known;
