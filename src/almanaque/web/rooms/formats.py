@@ -32,7 +32,7 @@ def _page(
     room: Room, *, error: BadInput | None = None, brought: dict[str, int] | None = None, status: int = 200
 ) -> Response:
     values = {
-        "tables": [{"name": table.name, "rows": f"{count:,}"} for table, count in bundle.tables(room.connection) if count],
+        "tables": [{"name": table.name, "rows": f"{count:,}"} for table, count in sorted(bundle.tables(room.connection), key=lambda pair: pair[0].name) if count],
         "used": whole.is_used(room.connection), "error": error.message if error else "",
         "brought": f"{sum(brought.values()):,} rows of {len(brought)} tables were brought in." if brought else "",
     }  # fmt: skip

@@ -74,7 +74,10 @@ def report_values(room: Room, wanted: str) -> dict[str, Any]:
     classes = [line for line in book_lines(room, found, "class", season) if line.name != "no class named"]
     teams = [line for line in book_lines(room, found, "team", season) if line.name != "no team named"]
     earlier = found.known_seasons[: found.known_seasons.index(season) + 1] if season in found.known_seasons else []
-    shown = [line for s in earlier[-3:] for line in book_lines(room, found, "bed", s)]
+    order = {row.bed: row.bed_ordinal for row in found.rows}
+    shown = sorted(
+        (line for s in earlier[-3:] for line in book_lines(room, found, "bed", s)), key=lambda line: order[line.name]
+    )
     return {
         "season": season,
         "seasons": [(name, name) for name in reversed(list(found.seasons))],
