@@ -115,6 +115,29 @@ def test_a_used_school_a_newer_bundle_and_a_broken_row_change_nothing(demo: Addr
     assert out(database, school) == empty
 
 
+def test_what_a_new_school_began_with_gives_way(demo: Addresses, database: Database) -> None:
+    first, school = out(database, NORTH), new_school(demo.owner)
+    with database.school(school) as connection:
+        connection.execute(
+            "INSERT INTO site (school_id, id, name, width_mm, depth_mm) VALUES (%s, %s, 'Yard', 9000, 9000)",
+            [school, school],
+        )
+        connection.execute(
+            "INSERT INTO bed (school_id, id, site_id, ordinal, name, kind, x_mm, y_mm, length_mm, width_mm, depth_mm, cell_mm) VALUES (%s, %s, %s, 1, 'Bed', 'raised', 0, 0, 900, 900, 300, 300)",
+            [school, school, school],
+        )
+        connection.execute(
+            "INSERT INTO change (school_id, id, bed_id, command, before, version) VALUES (%s, %s, %s, 'x', '{}', 1)",
+            [school, uuid4(), school],
+        )
+        connection.execute(
+            "INSERT INTO class_group (school_id, id, name, kind, head_count) VALUES (%s, %s, 'Club', 'club', 9)",
+            [school, school],
+        )
+    into(database, school, first)
+    assert out(database, school) == first
+
+
 def test_a_bundle_cannot_write_into_another_school(demo: Addresses, database: Database) -> None:
     given = json.loads(out(database, NORTH))
     given["tables"]["bed"][0]["school_id"] = str(NORTH)

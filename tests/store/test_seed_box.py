@@ -177,6 +177,22 @@ def sowing(**change: object) -> Sowing:
     return Sowing(**values)  # type: ignore[arg-type]
 
 
+def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(room: Room) -> None:
+    connection, school = room
+    made = plantings.paint(
+        connection,
+        school,
+        bed_id("Bed 4"),
+        Paint("A4", "radish", "direct", TODAY, ink=True, draft_id=None),
+        Hand(None, TODAY),
+    )
+    assert not garden.has_history(connection, made)
+    commands.take(connection, school, Taken(uuid4(), RADISH, made, TODAY, 16, ""), today=TODAY)
+    assert garden.has_history(connection, made)
+    with pytest.raises(BadInput, match="has begun"):
+        plantings.rub_out(connection, school, bed_id("Bed 4"), "A4", shown=TODAY, hand=Hand(None, TODAY))
+
+
 @pytest.mark.parametrize(
     ("change", "says"),
     [({"first_cell": 24}, "Cells 1 to 24 hold tomato"), ({"last_cell": 49}, "cells 1 to 48"), ({"first_cell": 48, "last_cell": 46}, "the first one first"),

@@ -179,6 +179,19 @@ def test_a_garden_pass_opens_jobs_notes_and_pickings_and_nothing_else(coordinato
             )
         )
         assert "The picking is in the book." in kept.text
+        much = {
+            **picking,
+            "id": str(uuid4()),
+            "planting": planting,
+            "amount": "900",
+            "unit": "kg",
+            "use": "kitchen",
+            "sure": "",
+        }
+        asked = Page(holder.post("/pass/pickings", data=much))
+        assert asked.status == 422
+        assert "times the most that is usual" in asked.text
+        assert "in the book" in Page(holder.post("/pass/pickings", data={**much, "sure": "1"})).text
         with psycopg.connect(demo.owner) as owner:
             other = owner.execute(
                 "SELECT id FROM task WHERE class_group_id <> %s AND status = 'open' LIMIT 1", [docks]

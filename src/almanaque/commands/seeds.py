@@ -21,7 +21,9 @@ from almanaque.store import errors, garden, seeds
 from almanaque.store.garden import Bed, Planting
 from almanaque.store.seeds import Count, GerminationTest, Lot, Sowing, Taken, Tray
 
-WAITS = timedelta(days=3)  # after the last usual day of emergence a test is counted out
+WAITS = timedelta(
+    days=3
+)  # so long after the day on which it usually is up in the warmth a test is counted out: our own rule
 MOST_BACK = 30  # generations of a lot's descent that are followed
 
 

@@ -98,4 +98,7 @@ SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)
     OR EXISTS (SELECT FROM harvest WHERE planting_id = %(planting)s)
     OR EXISTS (SELECT FROM sighting WHERE planting_id = %(planting)s) OR EXISTS (SELECT FROM photo WHERE planting_id = %(planting)s)
     OR EXISTS (SELECT FROM lineage WHERE from_id = %(planting)s)
+    OR EXISTS (SELECT FROM lot_use WHERE planting_id = %(planting)s) OR EXISTS (SELECT FROM tray_sowing WHERE planting_id = %(planting)s)
+    OR EXISTS (SELECT FROM seed_lot WHERE from_planting = %(planting)s) OR EXISTS (SELECT FROM ingredient WHERE planting_id = %(planting)s)
+    OR EXISTS (SELECT FROM ledger_entry WHERE planting_id = %(planting)s)
     OR EXISTS (SELECT FROM task WHERE planting_id = %(planting)s AND status <> 'open');

@@ -111,7 +111,8 @@ def is_used(connection: Connection[Any]) -> bool:
 
 
 def empty(connection: Connection[Any], present: Sequence[Table]) -> None:
-    """Take everything out that the bundle may bring, those that point to others first."""
+    """Take everything out that the bundle may bring, those that point to others first, and the undo that belongs to it."""
+    connection.execute("DELETE FROM change")
     for table in reversed(present):
         connection.execute(sql.SQL("DELETE FROM {}").format(sql.Identifier(table.name)))
 

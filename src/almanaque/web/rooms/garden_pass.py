@@ -85,11 +85,11 @@ def note(
 
 @router.post("/pass/pickings")
 def pick(desk: Pass, id: Annotated[str, Form()] = "", planting: Annotated[str, Form()] = "", amount: Annotated[str, Form()] = "",
-         unit: Annotated[str, Form()] = "", use: Annotated[str, Form()] = "") -> Response:  # fmt: skip
+         unit: Annotated[str, Form()] = "", use: Annotated[str, Form()] = "", sure: Annotated[str, Form()] = "") -> Response:  # fmt: skip
     with desk.open() as room:
         wish = PickingWish(
             forms.row_id(id), forms.row_id(planting), amount, unit, forms.one_of(use, USES, field="use"),
-            room.today, class_group_id=desk.visitor.pass_group,
+            room.today, class_group_id=desk.visitor.pass_group, sure=sure == "1",
         )  # fmt: skip
         pickings.pick(room.connection, room.context, wish, room.hand())
         passes.sign(room.connection, "harvest", wish.id, desk.visitor.pass_id)
