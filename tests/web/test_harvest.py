@@ -119,6 +119,10 @@ def test_the_picking_calendar_uses_forecast_and_what_worked_have_charts_tables_a
     forecast = open_page(reader, "/harvest/forecast").text
     assert "Kale : 12 days later than forecast, in the middle of 3 plantings in 3 seasons" in forecast
     assert "A correction takes three seasons; there are 2." in forecast
+    assert re.search(
+        r"Kale, Bed 5, 22 Oct 2024 2024–25 29 Aug 3 – 18 Oct 22 Oct 12 days later 6 Mar \d+ days (later|earlier)",
+        forecast,
+    )
     worked = open_page(reader, "/harvest/worked?crop=kale").text
     assert "Soap spray against aphids: cannot say 1 of 2, did not 1 of 2" in worked
 

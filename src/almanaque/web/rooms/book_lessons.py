@@ -74,7 +74,7 @@ def forecast_picture(room: Room, found: Book, season: str = "") -> dict[str, Any
         "sentence": sentence,
         "facts": [
             {"name": label(f), "season": f.season, "started": words.short_day(f.started), "forecast": words.span(f.early, f.late),
-             "first": words.short_day(f.first), "error": _days_off(f.error)}
+             "first": words.short_day(f.first), "error": _days_off(f.error), "last": words.short_day(f.last), "last_error": _days_off((f.last - f.last_forecast).days)}
             for f in facts[:200]
         ],
         "errors": [
