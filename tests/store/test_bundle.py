@@ -158,6 +158,16 @@ def test_every_school_table_is_in_the_bundle_or_left_out_by_name(database: Datab
     assert kept.index("planting") < kept.index("harvest") < kept.index("use_of_harvest")
 
 
+def test_tables_are_counted_for_this_school_alone(demo: Addresses, database: Database) -> None:
+    with database.school(NORTH) as connection:
+        present = whole.tables(connection)
+        counts = whole.counts(connection, present)
+        assert counts == [len(whole.rows(connection, table)) for table in present]
+    assert sum(counts) > 0
+    with database.school(new_school(demo.owner)) as connection:
+        assert sum(whole.counts(connection, present)) < sum(counts)
+
+
 def test_the_bundles_tables_are_described(database: Database) -> None:
     text = (Path(__file__).parents[2] / "docs" / "bundle.md").read_text(encoding="utf-8")
     with database.school(NORTH) as connection:

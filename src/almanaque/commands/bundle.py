@@ -84,8 +84,9 @@ def _first_line(error: psycopg.Error) -> str:
 
 
 def tables(connection: Connection[Any]) -> list[tuple[Table, int]]:
-    """Tables with their number of rows, photos' pictures left out."""
-    return [(table, len(whole.rows(connection, _plain(table)))) for table in whole.tables(connection)]
+    """Tables with their number of rows."""
+    present = whole.tables(connection)
+    return list(zip(present, whole.counts(connection, present), strict=True))
 
 
 def table_csv(connection: Connection[Any], name: str) -> str | None:

@@ -102,6 +102,13 @@ def rows(connection: Connection[Any], table: Table) -> list[dict[str, Any]]:
     return [row[0] for row in connection.execute(statement)]
 
 
+def counts(connection: Connection[Any], present: Sequence[Table]) -> list[int]:
+    """How many rows each of the tables holds for this school, in one question."""
+    counted = (sql.SQL("(SELECT count(*) FROM {})").format(sql.Identifier(table.name)) for table in present)
+    row = connection.execute(sql.SQL("SELECT {}").format(sql.SQL(", ").join(counted))).fetchone()
+    return list(row or ())
+
+
 def is_used(connection: Connection[Any]) -> bool:
     """True for a school that holds plantings, pickings or notes already."""
     row = connection.execute(
