@@ -74,6 +74,55 @@ def test_a_closed_year_is_read_only_and_days_after_it_are_not(database: Database
         connection.execute("UPDATE harvest SET note = 'allowed' WHERE picked_on < '2026-08-01'")
 
 
+def cleared_between(connection: Connection, first: date, last: date) -> list[UUID]:
+    rows = connection.execute(
+        "SELECT DISTINCT planting_id FROM event e JOIN planting p ON p.id = e.planting_id"
+        " WHERE e.kind IN ('cleared', 'lost') AND e.on_day BETWEEN %s AND %s AND p.status IN ('finished', 'lost') ORDER BY 1",
+        [first, last],
+    )
+    return [planting for (planting,) in rows]
+
+
+def test_what_was_cleared_in_a_closed_year_stays_as_it_stood(database: Database) -> None:
+    with database.school(NORTH) as connection:
+        school = context.load(connection)
+        done = cleared_between(connection, date(2026, 8, 26), date(2027, 6, 30))
+        before = cleared_between(connection, date(2020, 1, 1), date(2026, 8, 25))
+        close((connection, school))
+    assert done
+    assert before
+    for statement in (
+        "UPDATE planting SET variety = 'another' WHERE id = %s",
+        "UPDATE planting SET status = 'in the ground' WHERE id = %s",
+        "DELETE FROM planting WHERE id = %s",
+        "DELETE FROM patch WHERE planting_id = %s",
+        "UPDATE patch SET col = col + 40 WHERE planting_id = %s",
+        "INSERT INTO patch (school_id, planting_id, col, row) SELECT school_id, id, 39, 39 FROM planting WHERE id = %s",
+        "INSERT INTO step_day (school_id, planting_id, step, on_day) SELECT school_id, id, 'thin', '2027-07-02' FROM planting WHERE id = %s",
+    ):
+        with pytest.raises(errors.Refused) as refused, database.school(NORTH) as connection:
+            connection.execute(statement, [done[0]])  # type: ignore[call-overload]
+        assert refused.value.constraint == "closed_year"
+    with database.school(NORTH) as connection:
+        whole = garden.planting(connection, done[0])
+        assert whole.cells
+        connection.execute("UPDATE planting SET draft_id = NULL WHERE id = %s", [done[0]])
+        garden.save_planting(connection, NORTH, replace(garden.planting(connection, before[0]), variety="Found out"))
+        (closing,) = turn.closed_times(connection)
+        commands.reopen(connection, closing.id, today=SUMMER, at=AT, by=None, why="a variety was wrong")
+        garden.save_planting(connection, NORTH, replace(whole, variety="Put right"))
+        assert garden.planting(connection, done[0]).variety == "Put right"
+
+
+def test_what_still_stands_when_the_book_is_closed_can_be_changed_and_cleared(room: Room) -> None:
+    connection, school = room
+    close(room)
+    planting = next(p for p in garden.plantings(connection) if p.status == "in the ground")
+    garden.save_planting(connection, NORTH, replace(planting, variety="Winter"))
+    events.happened(connection, school, planting.id, "cleared", SUMMER, Hand(None, SUMMER))
+    assert garden.planting(connection, planting.id).status == "finished"
+
+
 def test_the_other_school_and_the_years_before_stay_open(database: Database) -> None:
     with database.school(NORTH) as connection:
         close((connection, context.load(connection)))
