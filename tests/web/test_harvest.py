@@ -168,9 +168,14 @@ def test_curing_on_the_page_says_where_it_hangs_and_what_it_lost(coordinator: Te
     path = f"/harvest/pickings/{PICKED}"
     page = post(coordinator, f"{path}/curing", day="2026-05-12", days="5", place="on the sill")
     assert "Hangs on the sill since 12 May, should be ready since 17 May." in page.text
+    week = open_page(coordinator, "/week")
+    assert "on the sill: see whether it has cured, and weigh it due 17 May" in week.text
+    assert f'href="{path}"' in week.response.text
     page = post(coordinator, f"{path}/curing", cured_on="2026-05-20", weight="2 lb")
     assert page.status == 422
     assert "cannot weigh more cured" in page.text
+    post(coordinator, f"{path}/curing", cured_on="2026-05-20", weight="1 oz")
+    assert "see whether it has cured" not in open_page(coordinator, "/week").text
 
 
 def test_a_tasting_counts_who_liked_it_without_names(coordinator: TestClient) -> None:

@@ -25,6 +25,20 @@ def test_the_box_tells_age_test_and_what_is_left(reader: TestClient) -> None:
     assert "Bush bean Speckled 2026 : test of 8 Apr, to be counted out on 18 Apr." in text
 
 
+def test_the_week_asks_for_a_test_to_be_counted_and_stops_when_it_was(coordinator: TestClient) -> None:
+    bean = load.demo_id(SCHOOL, "lot", "bush-bean", 2026)
+    line = "Bush bean Speckled 2026: count the germination test out on 18 Apr"
+    assert "count the germination test out" not in open_page(coordinator, "/week?day=2027-04-07").text
+    week = open_page(coordinator, "/week")
+    assert line in week.text
+    assert f'href="/seeds/lots/{bean}"' in week.response.text
+    assert line.replace(" on 18 Apr", "") in open_page(coordinator, "/journal").text
+    lot = open_page(coordinator, f"/seeds/lots/{bean}")
+    counting = next(f for f in lot.forms if "up" in f.fields)
+    post(coordinator, counting.action, **{**counting.fields, "up": "9", "end": "1"})
+    assert "count the germination test out" not in open_page(coordinator, "/week").text
+
+
 def test_a_packet_is_put_in_tested_and_thrown_away(coordinator: TestClient) -> None:
     lot = {
         "id": str(uuid4()),

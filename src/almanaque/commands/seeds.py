@@ -134,7 +134,12 @@ def rate_of(lot: Lot) -> rules.Rate | None:
     return rules.wilson(last.up or 0, last.sown)
 
 
-def due(context: Context, lots: Sequence[Lot], today: date) -> list[tuple[Lot, GerminationTest, date]]:
+def name_of(context: Context, lot: Lot) -> str:
+    """Crop, variety and year of a lot."""
+    return f"{context.crops[lot.crop].name.en} {lot.variety} {lot.year}".replace("  ", " ")
+
+
+def due(context: Context, lots: Sequence[Lot]) -> list[tuple[Lot, GerminationTest, date]]:
     """Tests that run, with the day on which they are to be counted out, the earliest first."""
     found = []
     for lot in lots:

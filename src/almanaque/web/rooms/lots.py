@@ -92,8 +92,8 @@ def _box(room: Room, form: dict[str, str], *, error: BadInput | None = None, sta
         "rows": [line(room, lot) for lot in lots if lot.closed_on is None],
         "closed": [line(room, lot) for lot in lots if lot.closed_on is not None],
         "due": [
-            {"id": str(lot.id), "name": name_of(room, lot), "day": words.short_day(day), "late": day <= room.today, "started": words.short_day(test.started_on)}
-            for lot, test, day in commands.due(room.context, lots, room.today)
+            {"id": str(lot.id), "name": commands.name_of(room.context, lot), "day": words.short_day(day), "late": day <= room.today, "started": words.short_day(test.started_on)}
+            for lot, test, day in commands.due(room.context, lots)
         ],
         "making": error is not None or bool(form.get("crop")),
         **lot_form(room, form, error=error),
@@ -135,11 +135,6 @@ def _sources(room: Room) -> list[tuple[str, str]]:
     ]
 
 
-def name_of(room: Room, lot: Lot) -> str:
-    crop = room.context.crops[lot.crop].name.en
-    return f"{crop} {lot.variety} {lot.year}".replace("  ", " ")
-
-
 def line(room: Room, lot: Lot) -> dict[str, str]:
     """A lot in finished words: what is left, how old, what its test says."""
     crop = room.context.crops[lot.crop]
@@ -149,11 +144,11 @@ def line(room: Room, lot: Lot) -> dict[str, str]:
         commands.life_of(room.context, lot, room.today),
     )
     running = any(test.ended_on is None for test in lot.tests)
-    said = rules.told(rate, crop.germination).sentence if rate else "not tested"
+    said = rules.told(rate, crop.germination).sentence if rate else "" if running else "not tested"
     return {
-        "id": str(lot.id), "name": name_of(room, lot), "origin": lot.origin + (f", {lot.whom}" if lot.whom else ""),
+        "id": str(lot.id), "name": commands.name_of(room.context, lot), "origin": lot.origin + (f", {lot.whom}" if lot.whom else ""),
         "left": "–" if lot.closed_on else f"{left:,} seeds" if left is not None else "number not known", "life": life.sentence, "state": life.state,
-        "test": f"{said}{' A test is running.' if running else ''}", "where": words.joined([lot.place, lot.where_kept]),
+        "test": f"{said} {'A test is running.' if running else ''}".strip(), "where": words.joined([lot.place, lot.where_kept]),
         "facts": words.joined(["pelleted" if lot.pelleted else "", "hybrid" if lot.hybrid else "", f"{lot.closed_why} {words.short_day(lot.closed_on)}" if lot.closed_on else "", lot.note]),
     }  # fmt: skip
 
@@ -257,7 +252,9 @@ def _page(
         "test_new_id": str(uuid4()),
         "closed_whys": [("", "in use"), ("used up", "used up"), ("thrown away", "thrown away"), ("given away", "given away")],
     }  # fmt: skip
-    return frame.page(room, "seeds", name_of(room, lot), values, template="seeds/lot.html", status=status)
+    return frame.page(
+        room, "seeds", commands.name_of(room.context, lot), values, template="seeds/lot.html", status=status
+    )
 
 
 def _kin(room: Room, kind: str) -> list[str]:
@@ -285,7 +282,7 @@ def _ancestor(room: Room, step: commands.Ancestor) -> dict[str, str]:
         source = f"from {room.context.crops[step.planting.crop].name.en.lower()} in {step.bed}, {step.planting.bed_from.year}"
     return {
         "id": str(step.lot.id),
-        "name": name_of(room, step.lot),
+        "name": commands.name_of(room.context, step.lot),
         "how": words.joined([step.lot.origin, step.lot.whom]),
         "source": source,
     }
@@ -312,4 +309,6 @@ def packets(desk: Look, lot_id: UUID, count: str = "12", each: str = "") -> Resp
             "lot": line(room, lot), "name": f"{crop.name.en} {lot.variety}".strip(), "labels": range(number), "words": [w for w in label if w],
             "count": number, "each": seeds_each or "", "from_school": room.context.school.name,
         }  # fmt: skip
-        return frame.page(room, "seeds", f"Packets: {name_of(room, lot)}", values, template="seeds/packets.html")
+        return frame.page(
+            room, "seeds", f"Packets: {commands.name_of(room.context, lot)}", values, template="seeds/packets.html"
+        )

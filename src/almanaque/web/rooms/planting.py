@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 
 from almanaque.commands import descent, forecasts, planting_day, schedule
+from almanaque.commands import seeds as seed_commands
 from almanaque.commands.timeline import entries
 from almanaque.core import fit
 from almanaque.core import planting_day as core_day
@@ -25,7 +26,7 @@ from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.pictures.families import family
 from almanaque.web.rooms import harvest as harvest_room
-from almanaque.web.rooms import lots, sheet
+from almanaque.web.rooms import sheet
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
@@ -201,7 +202,7 @@ def _sown_from(room: Room, planting: Planting) -> list[dict[str, str]]:
     return [
         {
             "id": str(taken.lot_id),
-            "words": f"{taken.seeds:,} seeds of {lots.name_of(room, seeds.lot(room.connection, taken.lot_id))}",
+            "words": f"{taken.seeds:,} seeds of {seed_commands.name_of(room.context, seeds.lot(room.connection, taken.lot_id))}",
         }
         for taken in seeds.taken(room.connection, planting_id=planting.id)
     ]

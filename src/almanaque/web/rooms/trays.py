@@ -13,7 +13,6 @@ from almanaque.store.seeds import Sowing, Tray
 from almanaque.web import forms, frame, words
 from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.pictures import trays as pictures
-from almanaque.web.rooms.lots import name_of
 
 router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
@@ -162,7 +161,7 @@ def _page(
         ],
         "form": {**usual, **{key: value for key, value in form.items() if key in usual and (value or error)}},
         "plans": [("", "no plan"), *((c["id"], f"{c['crop']}, {c['bed']}, {c['by']}: {words.count(c['cells'], 'cell')}") for c in coming)],
-        "lots": [("", "no lot of the box"), *((str(lot.id), name_of(room, lot)) for lot in lots)],
+        "lots": [("", "no lot of the box"), *((str(lot.id), commands.name_of(room.context, lot)) for lot in lots)],
         "crops": [("", "by plan or lot"), *((c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: c.name.en))],
         "error": error.message if error else "",
     }  # fmt: skip
