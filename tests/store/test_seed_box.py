@@ -103,7 +103,7 @@ def test_a_test_is_counted_out_and_only_then_says_how_thick_to_sow(room: Room) -
 
     count(10, 8)
     assert commands.rate_of(seeds.lot(connection, kale.id)) is None
-    assert test.id in [running.id for _, running, _ in commands.due(school, seeds.lots(connection), TODAY)]
+    assert test.id in [running.id for _, running, _ in commands.due(school, seeds.lots(connection))]
     for day, up, says in (
         (12, 7, "8 were up before"),
         (12, 21, "but 20 were sown"),
