@@ -8,7 +8,7 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands import book
 from almanaque.commands.book import Book
-from almanaque.core import yields
+from almanaque.core import money, yields
 from almanaque.core.units import (
     GRAMS_PER_POUND,
     SQUARE_METRES_PER_SQUARE_FOOT,
@@ -172,18 +172,18 @@ def _line(room: Room, found: Book, name: str, season: str, total: Total, members
 
 
 def _worth(room: Room, found: Book, members: list[Sum], prices: Any) -> str:
-    """What the weighed part is worth by the local price list; only crops with a price, and said so."""
-    minor = priced = 0
-    keys = {found.crop_of(s).key for s in members}
-    for one in members:
-        price = prices.get(found.crop_of(one).key)
-        if price:
-            minor += round(float(one.weighed_g + one.estimated_g) / price[1] * price[0])
-    priced = sum(key in prices for key in keys)
+    """What the pickings with a weight are worth by the local price list; only crops with a price, and said so."""
+    crops = {found.crop_of(s).key for s in members}
+    priced = crops & set(prices)
     if not priced:
         return ""
-    part = f", {priced} of {len(keys)} crops priced" if priced < len(keys) else ""
-    return f"{minor / 100:,.2f} {room.context.school.currency}{part}"
+    minor = 0
+    for one in members:
+        if (key := found.crop_of(one).key) in priced:
+            price_minor, grams, _ = prices[key]
+            minor += money.worth(one.weighed_g + one.estimated_g, price_minor=price_minor, grams_per_unit=grams)
+    part = f", {len(priced)} of {len(crops)} crops priced" if len(priced) < len(crops) else ""
+    return f"{money.write(minor, room.context.school.currency)}{part}"
 
 
 def _servings(found: Book, members: list[Sum]) -> str:

@@ -215,7 +215,7 @@ def _page(
         "products": [(str(p.id), p.name, p.batch, words.short_day(p.made_on), f"{p.amount.normalize():f} {p.unit}") for p in money.products(room.connection)],
         "making": made is not None,
         "crops": crops,
-        "prices": [(room.context.crops[p.crop].name.en if p.crop in room.context.crops else p.crop, f"{p.price_minor / 100:,.2f} {currency} a {p.unit}", p.said_by, words.short_day(p.on_day)) for p in money.prices(room.connection)],
+        "prices": [(room.context.crops[p.crop].name.en if p.crop in room.context.crops else p.crop, f"{rules.write(p.price_minor, currency)} a {p.unit}", p.said_by, words.short_day(p.on_day)) for p in money.prices(room.connection)],
         "new_id": str(uuid4()),
     }  # fmt: skip
     return frame.page(room, "harvest", "Money and made things", values, template="harvest/money.html", status=status)

@@ -8,8 +8,8 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands import ground as ground_commands
 from almanaque.commands import needs as commands
+from almanaque.core import money, rebuild, strings
 from almanaque.core import needs as core
-from almanaque.core import rebuild, strings
 from almanaque.core.errors import BadInput
 from almanaque.core.growing import School as ReadyBy
 from almanaque.core.needs import Need
@@ -271,7 +271,7 @@ def _stringing(room: Room, bed: Bed) -> dict[str, Any]:
 
 
 def _money(room: Room, minor: int) -> str:
-    return f"{minor / 100:,.2f} {room.context.school.currency}"
+    return money.write(minor, room.context.school.currency)
 
 
 def _plain(value: float) -> str:
