@@ -112,6 +112,10 @@ def test_a_used_school_a_newer_bundle_and_a_broken_row_change_nothing(demo: Addr
     broken["tables"]["station"][0]["readings"] = [{"nothing": 1}]
     with pytest.raises(BadInput, match="does not fit together"):
         into(database, school, json.dumps(broken).encode())
+    broken = json.loads(first)
+    broken["tables"]["use_of_harvest"][0]["share"] = 0.25
+    with pytest.raises(BadInput, match="uses of 1 of its pickings do not add up"):
+        into(database, school, json.dumps(broken).encode())
     assert out(database, school) == empty
 
 
@@ -245,7 +249,7 @@ def room(database: Database) -> Iterator[Room]:
 
 def looks(room: Room, what: past_csv.What, text: str) -> list[past.Look]:
     table = past_csv.split(text.encode(), "old.csv", what)
-    return past.look(*room, table.read(), what, today=TODAY, file_id=UUID(int=1), month_first=True)
+    return past.look(*room, table.read(), what, today=TODAY, month_first=True)
 
 
 def test_plantings_and_their_pickings_of_earlier_years_come_in_once(room: Room) -> None:
@@ -280,7 +284,7 @@ def test_a_line_that_cannot_come_in_says_why(room: Room, line: str, says: str) -
 
 def test_swapped_columns_are_noticed(room: Room) -> None:
     table = past_csv.split(b"day,bed,crop,amount\n" + b"kale,2025-03-06,Bed 5,1 lb\n" * 9, "old.csv", "pickings")
-    found = past.look(*room, table.read(), "pickings", today=TODAY, file_id=UUID(int=1), month_first=True)
+    found = past.look(*room, table.read(), "pickings", today=TODAY, month_first=True)
     assert past.swapped(found)
     assert not past.swapped(looks(room, "pickings", "day,bed,crop,amount\n2025-03-06,Bed 5,kale,1 lb\n"))
 

@@ -12,7 +12,7 @@ from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput, CoreError
 from almanaque.formats import bundle, csv_table
 from almanaque.formats.bundle import Bundle
-from almanaque.store import garden, migrate, queue, stations, timeline, turn, whole
+from almanaque.store import garden, harvest, migrate, queue, stations, timeline, turn, whole
 from almanaque.store.whole import PHOTOS, Table
 
 # Names of columns that do not say their unit by themselves, as the tables' headers say them.
@@ -73,6 +73,8 @@ def _look_at_everything(connection: Connection[Any]) -> None:
         stations.stations(connection)
         timeline.timeline(connection, until=date(2150, 1, 1), limit=5)
         _ = context.calendar.carried_on
+        if wrong := harvest.unbalanced(connection):
+            raise BadInput(f"the uses of {wrong} of its pickings do not add up to what was picked.")
     except CoreError as error:
         raise BadInput(
             f"The bundle holds something that cannot be: {error} Nothing was brought in.", field="file"

@@ -44,7 +44,7 @@ class Look:
 
 
 def look(
-    connection: Connection[Any], context: Context, rows: Sequence[Row], what: What, *, today: date, file_id: UUID, month_first: bool
+    connection: Connection[Any], context: Context, rows: Sequence[Row], what: What, *, today: date, month_first: bool
 ) -> list[Look]:  # fmt: skip
     """Every line with what it would become. Nothing is written."""
     beds = {bed.name.casefold(): bed for bed in garden.beds(connection)}
@@ -54,7 +54,7 @@ def look(
     standing: dict[UUID, list[Planting]] = {}
     for planting in garden.plantings(connection):
         standing.setdefault(planting.bed_id, []).append(planting)
-    return [_picking(context, row, beds, crops, standing, today, file_id, month_first) for row in rows]
+    return [_picking(context, row, beds, crops, standing, today, month_first) for row in rows]
 
 
 def swapped(looks: Sequence[Look]) -> bool:
@@ -170,7 +170,7 @@ def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
 
 def _picking(
     context: Context, row: Row, beds: Mapping[str, Bed], crops: Mapping[str, Crop], standing: Mapping[UUID, Sequence[Planting]], today: date,
-    file_id: UUID, month_first: bool,
+    month_first: bool,
 ) -> Look:  # fmt: skip
     cells = row.cells
     try:
@@ -195,7 +195,7 @@ def _picking(
     except BadInput as error:
         return Look(row.line, " · ".join(cell for cell in cells.values() if cell)[:120], error.message)
     wish = PickingWish(
-        _id(file_id, row), planting.id, amount, unit, use, day, note=cells.get("note", "")[:1000], part=cells.get("part", ""),
+        _id(row), planting.id, amount, unit, use, day, note=cells.get("note", "")[:1000], part=cells.get("part", ""),
         quality=cells.get("quality", "")[:60], lost_to=cells.get("lost_to", "")[:80], sure=True,
     )  # fmt: skip
     return Look(
@@ -203,7 +203,7 @@ def _picking(
     )
 
 
-def _id(file_id: UUID, row: Row) -> UUID:
+def _id(row: Row) -> UUID:
     """The id of a line: the same for the same words, so that a file that is sent twice comes in once."""
     words = "\x1f".join(f"{key}={value.casefold()}" for key, value in sorted(row.cells.items()))
     return UUID(bytes=hashlib.sha256(f"{row.line}\x1f{words}".encode()).digest()[:16])

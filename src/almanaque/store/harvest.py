@@ -282,6 +282,14 @@ def use_sums(connection: Connection[Any], seasons: Seasons, *, until: date) -> l
     return [UseSum(_season(names, row[0], until), *row[1:]) for row in found]
 
 
+def unbalanced(connection: Connection[Any]) -> int:
+    """How many pickings have uses that do not come to the whole; none, unless rows came from elsewhere."""
+    row = connection.execute(
+        "SELECT count(*) FROM (SELECT FROM use_of_harvest GROUP BY harvest_id HAVING abs(sum(share) - 1) > 0.0001) x"
+    ).fetchone()
+    return int(row[0]) if row else 0
+
+
 def _season(names: Sequence[str], number: int, day: date) -> str:
     """Name of the season with a number from 1; before the first one on file there is none, so the year stands for it."""
     return names[number - 1] if number else f"before {names[0]}" if names else str(day.year)

@@ -142,7 +142,6 @@ def save(desk: Head) -> Response:
                 table.read(),
                 what,
                 today=room.today,
-                file_id=upload.id,
                 month_first=_month_first(room),
             )
             done = past.bring_in(room.connection, room.context, looks, room.hand())
@@ -180,7 +179,6 @@ def _preview(
             table.read(),
             what,
             today=room.today,
-            file_id=upload_id,
             month_first=_month_first(room),
         )
     )
