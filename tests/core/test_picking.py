@@ -7,12 +7,11 @@ from hypothesis import strategies as st
 from almanaque.core import picking
 from almanaque.core.errors import BadInput
 from almanaque.core.picking import (
+    SHARE,
     USES,
     Weighing,
-    check_shares,
     curing_loss,
     doubt,
-    grams_of_shares,
     parse_amount,
     parts_of,
     read_unit,
@@ -120,13 +119,9 @@ def test_units_and_parts_begin_with_the_crops_own() -> None:
 AMOUNTS = st.decimals("0.001", "5000", places=3)
 
 
-@given(
-    AMOUNTS, st.lists(st.tuples(st.sampled_from(USES), st.integers(0, 100)), max_size=8), st.sampled_from(USES), AMOUNTS
-)
-def test_uses_always_add_up_to_the_whole_picking(
-    amount: Decimal, wanted: list[tuple[str, int]], rest: str, grams: Decimal
-) -> None:
-    """Mass balance: whatever is named, shares come to 1 and their masses to the picking's, to a hundredth of a gram."""
+@given(AMOUNTS, st.lists(st.tuples(st.sampled_from(USES), st.integers(0, 100)), max_size=8), st.sampled_from(USES))
+def test_uses_always_add_up_to_the_whole_picking(amount: Decimal, wanted: list[tuple[str, int]], rest: str) -> None:
+    """Mass balance: whatever is named, shares come to 1 exactly, and each use gets what was typed for it."""
     total = sum(share for _, share in dict(wanted).items())
     parts = {use: (amount * share / max(total, 100)).quantize(Decimal("0.001")) for use, share in dict(wanted).items()}
     while sum(parts.values()) > amount:
@@ -134,10 +129,10 @@ def test_uses_always_add_up_to_the_whole_picking(
         parts[largest] -= Decimal("0.001")
     shares = split(amount, parts, rest)
     assert sum(shares.values()) == 1
-    check_shares(shares)
-    masses = grams_of_shares(grams.quantize(Decimal("0.01")), shares)
-    assert sum(masses.values()) == grams.quantize(Decimal("0.01"))
-    assert all(mass >= 0 for mass in masses.values())
+    assert all(share > 0 for share in shares.values())
+    for use, part in parts.items():
+        if use != rest:
+            assert shares.get(use, Decimal(0)) * amount == pytest.approx(part, abs=amount * len(parts) * SHARE)
 
 
 def test_uses_beyond_the_picking_are_refused_with_the_difference() -> None:
@@ -153,14 +148,6 @@ def test_thirds_come_to_the_whole() -> None:
     shares = split(Decimal(3), {"kitchen": Decimal(1), "sold": Decimal(1)}, "compost")
     assert sum(shares.values()) == 1
     assert set(shares) == {"kitchen", "sold", "compost"}
-
-
-@pytest.mark.parametrize(
-    "shares", [{"kitchen": Decimal("0.5")}, {"kitchen": Decimal(2), "sold": Decimal(-1)}, {"the cat": Decimal(1)}]
-)
-def test_shares_that_do_not_add_up_are_refused(shares: dict[str, Decimal]) -> None:
-    with pytest.raises(BadInput):
-        check_shares(shares)
 
 
 def test_a_tonne_of_radish_is_asked_about_and_a_good_harvest_is_not() -> None:

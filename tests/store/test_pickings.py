@@ -56,6 +56,30 @@ def test_uses_part_quality_and_loss_are_kept(room: Room) -> None:
     assert sum(u.share for u in row.uses) == 1
 
 
+def test_what_became_of_it_weighs_as_much_as_what_was_picked(room: Room) -> None:
+    """Mass balance of each season and crop through the database, thirds and pickings without a weight among them."""
+    connection, school = room
+    radish = standing(connection, "Half barrel", "radish")
+    pickings.pick(
+        connection, school, wish(radish, "1", parts={"sold": "0.333", "lost": "0.333"}, lost_to="slugs"), HAND
+    )
+    pickings.pick(connection, school, wish(radish, "7", "count", parts={"sold": "1", "compost": "3"}), HAND)
+    back = pickings.pick(connection, school, wish(radish, "2"), HAND)
+    pickings.take_back(connection, school, back.id, HAND, back=True)
+    assert harvest.unbalanced(connection) == 0
+    found = book.read(connection, school, today=TODAY, until=TODAY)
+    picked: dict[tuple[str, str], Decimal] = {}
+    for one in found.sums:
+        key = (one.season, found.grown[one.planting].crop)
+        picked[key] = picked.get(key, Decimal(0)) + one.weighed_g + one.estimated_g
+    used: dict[tuple[str, str], Decimal] = {}
+    for use in book.use_sums(connection, found, until=TODAY):
+        used[use.season, use.crop] = used.get((use.season, use.crop), Decimal(0)) + use.grams
+    assert used.keys() == picked.keys()
+    for key, grams in picked.items():
+        assert used[key] == pytest.approx(grams, abs=Decimal("0.01")), key
+
+
 def test_far_more_than_is_usual_is_asked_about_and_kept_if_it_is_right(room: Room) -> None:
     connection, school = room
     radish = standing(connection, "Half barrel", "radish")

@@ -255,10 +255,6 @@ class Crop(Strict):
         """Changes when any value does; answers are kept by it."""
         return hashlib.sha256(self.model_dump_json().encode()).hexdigest()[:24]
 
-    @property
-    def germination_least_c(self) -> float:
-        return self.germination_c[0]
-
     def bare_in(self, *, southern: bool) -> frozenset[int]:
         """Months without leaves, half a year on south of the equator."""
         return turned(self.bare_months, southern=southern)

@@ -22,10 +22,6 @@ class Entry:
     minor: int
     purpose: str = ""
 
-    @property
-    def signed(self) -> int:
-        return -self.minor if self.kind == "purchase" else self.minor
-
 
 @dataclass(frozen=True)
 class Balance:

@@ -214,24 +214,6 @@ def split(amount: Decimal, parts: Mapping[str, Decimal], rest: str) -> dict[str,
     return shares
 
 
-def check_shares(shares: Mapping[str, Decimal]) -> None:
-    """Raise BadInput unless the shares of a picking's uses are known uses and add up to the whole."""
-    for use in shares:
-        if use not in USES:
-            raise BadInput(f"“{use[:30]}” is not a use the book keeps. Use one of: {', '.join(USES)}.", field="use")
-    if any(share <= 0 for share in shares.values()) or abs(sum(shares.values(), Decimal(0)) - 1) > Decimal("0.0001"):
-        raise BadInput("The uses must add up to the whole picking.", field="use")
-
-
-def grams_of_shares(grams: Decimal, shares: Mapping[str, Decimal]) -> dict[str, Decimal]:
-    """Mass of each use [g] to a hundredth of a gram; together exactly the picking's, the largest taking what rounding leaves."""
-    found = {use: (grams * share).quantize(CENT, rounding=ROUND_DOWN) for use, share in shares.items()}
-    if found:
-        largest = max(found, key=lambda use: (shares[use], use))
-        found[largest] += grams - sum(found.values(), Decimal(0))
-    return found
-
-
 def doubt(crop: Crop, grams: Decimal | None, *, area_m2: float, plants: int, before: Decimal = Decimal(0)) -> str:
     """A question when a planting would have given more than three times what is usual for its ground and plants; else empty.
 

@@ -96,11 +96,6 @@ class Total:
     def per_plant_g(self) -> float | None:
         return float(self.grams) / self.plants if self.plants and self.known else None
 
-    @property
-    def per_square_metre_day(self) -> float | None:
-        """Yield [g/(m² d)] of the ground for each day it was held; None when no weight is known."""
-        return float(self.grams) / self.area_days if self.area_days > 0 and self.known else None
-
 
 Against = Literal["", "below", "within", "above"]
 
