@@ -147,9 +147,11 @@ def files_and_calendar(addresses: postgres.Addresses) -> None:
         )
 
     row(
-        "an .ics of 500 events, read and recognised", timed(read_calendar), timed(lambda: icalendar.Calendar.from_ical(ics)),
+        "an .ics of 500 events, read and recognised",
+        timed(read_calendar),
+        timed(lambda: icalendar.Calendar.from_ical(ics)),
         "the library's parsing alone",
-    )  # fmt: skip
+    )
     table = "date,tmin,tmax,precip\n" + "".join(
         f"{date(1986, 1, 1) + timedelta(days=n)},{n % 20 - 8},{n % 20 + 4},{n % 5}\n" for n in range(14_610)
     )
@@ -187,9 +189,11 @@ def files_and_calendar(addresses: postgres.Addresses) -> None:
         )
 
     row(
-        "40 years of weather, stored by COPY", timed(store(lambda c: weather.copy_in(c, NORTH, "bench", kept))), timed(store(one_by_one)),
+        "40 years of weather, stored by COPY",
+        timed(store(lambda c: weather.copy_in(c, NORTH, "bench", kept))),
+        timed(store(one_by_one)),
         "the same rows by INSERT",
-    )  # fmt: skip
+    )
     with database.school(NORTH) as connection:
         school = context.load(connection)
     database.close()
@@ -247,9 +251,11 @@ def sun() -> None:
     grown = [shade.round_body(*random.uniform(0, 20_000, 2), 250, top_mm=1500) for _ in range(60)]
     for what, around in (("10 bodies", crowns + walls), ("70 bodies", crowns + walls + grown)):
         row(
-            f"sun of 384 squares, 12 days, {what}", timed(lambda a=around: shade.hours_of_sun(points, days, a, latitude=42.4)),
-            timed(lambda: shade.hours_of_sun(points, days, [], latitude=42.4)), "nothing around",
-        )  # fmt: skip
+            f"sun of 384 squares, 12 days, {what}",
+            timed(lambda a=around: shade.hours_of_sun(points, days, a, latitude=42.4)),
+            timed(lambda: shade.hours_of_sun(points, days, [], latitude=42.4)),
+            "nothing around",
+        )
 
 
 class Undo(Exception):

@@ -14,11 +14,19 @@ from tests.database import NORTH
 
 BEDS, YEARS, PLANTINGS, PICKINGS, ROUNDS = 60, 10, 3000, 20_000, 15
 PAGES = (
-    ("Harvest", "/harvest"), ("the book by bed", "/harvest/book"), ("the book by crop", "/harvest/book?by=crop"), ("the book by class", "/harvest/book?by=class"),
-    ("the book by season", "/harvest/book?by=season"), ("the book of one crop", "/harvest/book?by=crop&crop=kale"), ("picking calendar", "/harvest/calendar?season=2025–26"),
-    ("uses", "/harvest/uses"), ("forecast and fact", "/harvest/forecast"), ("what worked", "/harvest/worked"), ("season report", "/harvest/report?season=2025–26"),
+    ("Harvest", "/harvest"),
+    ("the book by bed", "/harvest/book"),
+    ("the book by crop", "/harvest/book?by=crop"),
+    ("the book by class", "/harvest/book?by=class"),
+    ("the book by season", "/harvest/book?by=season"),
+    ("the book of one crop", "/harvest/book?by=crop&crop=kale"),
+    ("picking calendar", "/harvest/calendar?season=2025–26"),
+    ("uses", "/harvest/uses"),
+    ("forecast and fact", "/harvest/forecast"),
+    ("what worked", "/harvest/worked"),
+    ("season report", "/harvest/report?season=2025–26"),
     ("the book by bed as CSV", "/harvest/book.csv"),
-)  # fmt: skip
+)
 FILL = """
 INSERT INTO school_year (school_id, id, name, starts, ends)
   SELECT %(s)s, gen_random_uuid(), y || '–' || lpad(((y + 1) %% 100)::text, 2, '0'), make_date(y, 8, 28), make_date(y + 1, 8, 20)

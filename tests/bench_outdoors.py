@@ -52,8 +52,11 @@ def jobs() -> None:
     done = sum(m.lesson is not None for m in found)
     own = sum(m.lesson is not None and m.lesson.group_id == m.job.adopted_by for m in found)
     took, plain = timed(lambda: match(wanted, calendar, names=names), rounds=3), timed(in_turn, rounds=3)
-    row("sharing out a year of jobs, 60 beds, 30 groups", took,
-        f"{took / plain:.1f} times one after the other ({1000 * plain:.0f} ms); {done} of {JOBS} have a lesson ({in_turn()}), {own} their own class")  # fmt: skip
+    row(
+        "sharing out a year of jobs, 60 beds, 30 groups",
+        took,
+        f"{took / plain:.1f} times one after the other ({1000 * plain:.0f} ms); {done} of {JOBS} have a lesson ({in_turn()}), {own} their own class",
+    )
 
 
 def pack(addresses: Addresses) -> None:

@@ -12,15 +12,19 @@ from almanaque.standins import weather
 D = date.fromisoformat
 YEARS = [
     SchoolYear(
-        "2026–27", D("2026-08-26"), D("2027-08-24"),
+        "2026–27",
+        D("2026-08-26"),
+        D("2027-08-24"),
         (Span("Autumn term", D("2026-08-26"), D("2026-12-18")), Span("Spring term", D("2027-01-04"), D("2027-06-16"))),
         (Span("Spring break", D("2027-03-20"), D("2027-03-28")),),
     ),
     SchoolYear(
-        "2027–28", D("2027-08-25"), D("2028-08-22"),
+        "2027–28",
+        D("2027-08-25"),
+        D("2028-08-22"),
         (Span("Autumn term", D("2027-08-25"), D("2027-12-17")), Span("Spring term", D("2028-01-03"), D("2028-06-14"))),
     ),
-]  # fmt: skip
+]
 SLOTS = [Slot("a", 1, time(9, 40), 45), Slot("b", 3, time(9, 40), 45)]
 CALENDAR = Calendar(YEARS, SLOTS)
 

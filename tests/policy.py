@@ -16,10 +16,13 @@ TEMPLATE_RULES = (
     (re.compile(r"hx-trigger=\"[^\"]*\["), "an htmx event filter: it fails open without eval"),
     (re.compile(r"hx-(?:vals|headers)=[\"']js:"), "a js: value: it needs eval"),
     (re.compile(r"x-html="), "x-html: it does not exist in this build of Alpine"),
-    (re.compile(r"(?:x-[a-z:]+|@[a-z.-]+|\s:[a-z-]+)=\"[^\"]*(?:=>|`|\?\.|\.\.\.)"), "arrow, template literal, ?. or spread in an Alpine attribute"),
+    (
+        re.compile(r"(?:x-[a-z:]+|@[a-z.-]+|\s:[a-z-]+)=\"[^\"]*(?:=>|`|\?\.|\.\.\.)"),
+        "arrow, template literal, ?. or spread in an Alpine attribute",
+    ),
     (re.compile(r"\{\{[^}'\"]*\s[-+*/]\s[^}]*\}\}"), "arithmetic in a template: hand it a finished value"),
     (re.compile(r"(?:src|href)=\"https?://"), "an address outside the application"),
-)  # fmt: skip
+)
 SCRIPT_RULES = (
     (re.compile(r"\beval\(|new Function\("), "eval"),
     (re.compile(r"\.style\.|\.cssText|setAttribute\('style'"), "a style set by script: toggle a class"),

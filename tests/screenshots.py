@@ -14,14 +14,26 @@ from tests.database import DEMO, _prepare, bed_id, fresh_copy, test_cluster
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 SHOTS = (
-    ("week", "/week", DESK), ("garden", "/garden", DESK), ("stations", "/week/stations", DESK), ("seed-mat", f"/garden/beds/{bed_id('Bed 7')}/mats", DESK),
-    ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK), ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
-    ("year", "/year", DESK), ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK),
-    ("journal", "/journal", DESK), ("harvest", "/harvest", DESK), ("book", "/harvest/book", DESK), ("report", "/harvest/report?season=2025–26", DESK),
-    ("seeds", "/seeds/box", DESK), ("ballot", f"/school/ballots/{load.demo_id('Brindlecombe School', 'ballot')}", DESK), ("turn", "/school/turn", DESK),
-    ("school", "/school", DESK), ("climate", "/school/climate", DESK),
-    ("phone-tour", "/field/#tour", PHONE), ("phone-bed", BED_3, PHONE),
-)  # fmt: skip
+    ("week", "/week", DESK),
+    ("garden", "/garden", DESK),
+    ("stations", "/week/stations", DESK),
+    ("seed-mat", f"/garden/beds/{bed_id('Bed 7')}/mats", DESK),
+    ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK),
+    ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
+    ("year", "/year", DESK),
+    ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK),
+    ("journal", "/journal", DESK),
+    ("harvest", "/harvest", DESK),
+    ("book", "/harvest/book", DESK),
+    ("report", "/harvest/report?season=2025–26", DESK),
+    ("seeds", "/seeds/box", DESK),
+    ("ballot", f"/school/ballots/{load.demo_id('Brindlecombe School', 'ballot')}", DESK),
+    ("turn", "/school/turn", DESK),
+    ("school", "/school", DESK),
+    ("climate", "/school/climate", DESK),
+    ("phone-tour", "/field/#tour", PHONE),
+    ("phone-bed", BED_3, PHONE),
+)
 
 
 def main() -> int:

@@ -107,10 +107,16 @@ def _demo(given: argparse.Namespace) -> int:
 
         station_port = postgres.free_port()
         environment = {
-            "ALMANAQUE_STATION_URL": f"http://127.0.0.1:{station_port}", "ALMANAQUE_STATIONS": json.dumps(demo.stations()),
-            "ALMANAQUE_OUTBOX": str(postgres.state_folder(CLONE) / "outbox"), "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": cluster.secret(), "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
-            "ALMANAQUE_HOST": "127.0.0.1", "ALMANAQUE_PORT": str(port), "ALMANAQUE_PUBLIC_URL": address,
-        }  # fmt: skip
+            "ALMANAQUE_STATION_URL": f"http://127.0.0.1:{station_port}",
+            "ALMANAQUE_STATIONS": json.dumps(demo.stations()),
+            "ALMANAQUE_OUTBOX": str(postgres.state_folder(CLONE) / "outbox"),
+            "ALMANAQUE_DATABASE_URL": addresses.app,
+            "ALMANAQUE_SECRET": cluster.secret(),
+            "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
+            "ALMANAQUE_HOST": "127.0.0.1",
+            "ALMANAQUE_PORT": str(port),
+            "ALMANAQUE_PUBLIC_URL": address,
+        }
         beside = [["station", "--port", str(station_port)]]
         return processes.run_together(environment, address=address, when_ready=ready, beside=beside)
     finally:

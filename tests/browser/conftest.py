@@ -19,8 +19,15 @@ from almanaque.settings import Settings
 from almanaque.web.app import create_app
 from tests.database import DEMO, bed_id, fresh_copy
 
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 AXE = next((Path(__file__).parent / "vendor").glob("axe-*.min.js"))
 DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 # 422 and 409 are how the server says no to a form; the browser reports them as errors.

@@ -96,8 +96,14 @@ def test_a_shed_is_turned_and_its_shade_moves_and_a_felled_tree_gives_the_sun_ba
     assert abs(hours(page, "Bed 8") - before) >= 0.1
     page.get_by_role("link", name="Change the map").click()
     page.get_by_role("link", name="tree", exact=True).click()
-    for label, value in (("Name", "Plum"), ("Size, right x down", "6 ft x 6 ft"), ("Place, right x down", "45 ft x 15 ft"),
-                         ("Height", "20 ft"), ("Lower edge", "3 ft"), ("Gone from", "2027-06-10")):  # fmt: skip
+    for label, value in (
+        ("Name", "Plum"),
+        ("Size, right x down", "6 ft x 6 ft"),
+        ("Place, right x down", "45 ft x 15 ft"),
+        ("Height", "20 ft"),
+        ("Lower edge", "3 ft"),
+        ("Gone from", "2027-06-10"),
+    ):
         page.get_by_label(label, exact=True).first.fill(value)
     page.get_by_role("button", name="Put it on the map").click()
     expect(page.get_by_role("heading", name="Change Plum")).to_be_visible()

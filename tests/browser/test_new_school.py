@@ -15,10 +15,15 @@ PRODID:-//office//EN\r
 """
 EVENT = "BEGIN:VEVENT\r\nUID:{uid}\r\nSUMMARY:{name}\r\nDTSTART;VALUE=DATE:{start}\r\nDTEND;VALUE=DATE:{end}\r\nEND:VEVENT\r\n"
 EVENTS = [
-    ("First day of school", "20260824", "20260825"), ("Last day of school", "20270604", "20270605"), ("No school - Founders' day", "20261012", "20261013"),
-    ("Winter break", "20261221", "20270104"), ("Spring break", "20270315", "20270322"), ("Early release 12:30", "20261118", "20261119"),
-    ("Soup day", "20261120", "20261121"), ("Board meeting", "20260915", "20260916"),
-]  # fmt: skip
+    ("First day of school", "20260824", "20260825"),
+    ("Last day of school", "20270604", "20270605"),
+    ("No school - Founders' day", "20261012", "20261013"),
+    ("Winter break", "20261221", "20270104"),
+    ("Spring break", "20270315", "20270322"),
+    ("Early release 12:30", "20261118", "20261119"),
+    ("Soup day", "20261120", "20261121"),
+    ("Board meeting", "20260915", "20260916"),
+]
 MINUTES = 5
 
 

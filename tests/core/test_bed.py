@@ -63,9 +63,16 @@ def test_squares_are_read_as_names_and_blocks() -> None:
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("E1", "outside this bed; its last square is D3"), ("A4", "outside"), ("A0", "outside"), ("", "No square was chosen"),
-     ("12", "not a square"), ("A1-B2-C3", "not a square"), ("A1;DROP", "not a square")],
-)  # fmt: skip
+    [
+        ("E1", "outside this bed; its last square is D3"),
+        ("A4", "outside"),
+        ("A0", "outside"),
+        ("", "No square was chosen"),
+        ("12", "not a square"),
+        ("A1-B2-C3", "not a square"),
+        ("A1;DROP", "not a square"),
+    ],
+)
 def test_squares_that_are_not_there_are_refused(text: str, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         parse_cells(text, grid_of(4 * FT, 3 * FT, FT))

@@ -13,17 +13,26 @@ DOC = Path(__file__).parents[2] / "docs/calc.md"
 SEATTLE = Path(__file__).parents[1] / "reference/data/seattle-2012-2015.csv"
 
 
-@pytest.mark.parametrize(("spacing", "plants", "along", "per_square", "left_over"), [
-    ("12 in", 12, 1, 1, 0), ("4 in", 108, 3, 9, 0), ("3 in", 192, 4, 16, 0), ("24 in", 2, 0, 0, 4),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("spacing", "plants", "along", "per_square", "left_over"),
+    [
+        ("12 in", 12, 1, 1, 0),
+        ("4 in", 108, 3, 9, 0),
+        ("3 in", 192, 4, 16, 0),
+        ("24 in", 2, 0, 0, 4),
+    ],
+)
 @pytest.mark.parametrize("cell", ["12 in", "30 cm"])
 def test_spacing_counts_a_bed_of_four_by_three_feet(
     spacing: str, plants: int, along: int, per_square: int, left_over: int, cell: str
 ) -> None:
     found = answer(["spacing", "--bed", "4 ft x 3 ft", "--spacing", spacing, "--method", "squares", "--cell", cell])
     assert (found["plants"], found["along"], found["per_square"], found["left_over_squares"]) == (
-        plants, along, per_square, left_over,
-    )  # fmt: skip
+        plants,
+        along,
+        per_square,
+        left_over,
+    )
     assert (found["squares"], len(found["positions_mm"])) == (12, plants)
 
 
@@ -102,8 +111,17 @@ def examples() -> list[tuple[str, dict]]:
 
 
 DATA = DOC.parents[1] / "tests/reference/data"
-PLACED = ["fit", "--crop", "radish", "--weather", str(DATA / "seattle-2012-2015.csv"), "--lat", "47.6", "--calendar",
-          str(DATA / "two-school-years.csv")]  # fmt: skip
+PLACED = [
+    "fit",
+    "--crop",
+    "radish",
+    "--weather",
+    str(DATA / "seattle-2012-2015.csv"),
+    "--lat",
+    "47.6",
+    "--calendar",
+    str(DATA / "two-school-years.csv"),
+]
 
 
 def test_the_documented_examples_are_what_it_answers() -> None:
@@ -124,14 +142,19 @@ def test_every_key_of_every_answer_is_documented() -> None:
     spacing = answer(["spacing", "--bed", "1 m x 1 m", "--spacing", "10 cm"])
     weather = str(DOC.parents[1] / "tests/reference/data/seattle-2012-2015.csv")
     others = [
-        answer(["spacing", "--bed", "1 m x 1 m", "--spacing", "10 cm", "--method", "staggered"]), answer(["volume", "--bed", "1 m x 1 m", "--depth", "10 cm"]),
-        answer(["grid", "--bed", "1 m x 1 m"]), answer(["seeds", "--plants", "1", "--germination", "1"]), answer(["sun", "--lat", "0", "--date", "2027-01-01"]),
-        answer(["freeze", "--weather", weather, "--lat", "47.6"]), answer(["daylength", "--lat", "0", "--date", "2027-01-01"]),
+        answer(["spacing", "--bed", "1 m x 1 m", "--spacing", "10 cm", "--method", "staggered"]),
+        answer(["volume", "--bed", "1 m x 1 m", "--depth", "10 cm"]),
+        answer(["grid", "--bed", "1 m x 1 m"]),
+        answer(["seeds", "--plants", "1", "--germination", "1"]),
+        answer(["sun", "--lat", "0", "--date", "2027-01-01"]),
+        answer(["freeze", "--weather", weather, "--lat", "47.6"]),
+        answer(["daylength", "--lat", "0", "--date", "2027-01-01"]),
         answer(["degree-days", "--weather", weather, "--base", "50F", "--from", "2012-01-01", "--to", "2012-02-01"]),
-        answer([*PLACED, "--sow", "2013-04-12"]), answer([*PLACED, "--sow", "2013-04-12"])["days"][0],
+        answer([*PLACED, "--sow", "2013-04-12"]),
+        answer([*PLACED, "--sow", "2013-04-12"])["days"][0],
         answer(["latest", *PLACED[1:], "--ready-by", "2013-06-01"]),
         answer(["et0", "--method", "hargreaves", "--tmin", "1", "--tmax", "2", "--lat", "0", "--date", "2027-01-01"]),
-    ]  # fmt: skip
+    ]
     for key in (
         *spacing,
         *answer(["crops"]),
@@ -142,8 +165,13 @@ def test_every_key_of_every_answer_is_documented() -> None:
 
 
 def test_a_season_without_a_freeze_is_null_and_counted(tmp_path: Path) -> None:
-    rows = "".join(f"{year}-{month:02}-{day:02},{4 if year == 2021 or month != 1 else -1},9\n"
-                   for year in range(2020, 2024) for month in range(1, 13) for day in range(1, 32) if _real(year, month, day))  # fmt: skip
+    rows = "".join(
+        f"{year}-{month:02}-{day:02},{4 if year == 2021 or month != 1 else -1},9\n"
+        for year in range(2020, 2024)
+        for month in range(1, 13)
+        for day in range(1, 32)
+        if _real(year, month, day)
+    )
     file = tmp_path / "mild.csv"
     file.write_text(f"date,tmin,tmax\n{rows}", encoding="utf-8")
     found = answer(["freeze", "--weather", str(file), "--lat", "51", "--threshold", "0C"])
@@ -178,10 +206,14 @@ def test_fit_gives_every_day_of_the_calendar_or_the_one_asked_for() -> None:
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        (["--crop", "moonflower"], "no crop “moonflower”"), (["--method", "starts"], "not started that way"), (["--cover", "tent"], "row cover, tunnel, frame"),
-        (["--sow", "soon"], "--sow is a day"), (["--calendar", "nowhere.csv"], "cannot be read"), (["--lat", "123"], "not on earth"),
+        (["--crop", "moonflower"], "no crop “moonflower”"),
+        (["--method", "starts"], "not started that way"),
+        (["--cover", "tent"], "row cover, tunnel, frame"),
+        (["--sow", "soon"], "--sow is a day"),
+        (["--calendar", "nowhere.csv"], "cannot be read"),
+        (["--lat", "123"], "not on earth"),
     ],
-)  # fmt: skip
+)
 def test_fit_refuses_what_it_cannot_read_in_one_sentence(change: list[str], says: str) -> None:
     with pytest.raises(BadInput, match=says):
         answer([*PLACED, *change])

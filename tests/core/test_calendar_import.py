@@ -26,13 +26,24 @@ YEAR = [entry("first day", "First day", "2026-08-26"), entry("last day", "Last d
 @pytest.mark.parametrize(
     ("title", "kind"),
     [
-        ("No school – Founders' Day", "closed day"), ("NO SCHOOL: storm", "closed day"), ("First day of school", "first day"),
-        ("Last Day for students", "last day"), ("Spring break", "break"), ("Spring Break — no school", "break"),
-        ("First day of Winter break", "break"), ("Early release 12:30", "half day"), ("Staff training day", "training day"),
-        ("Soup day", "feast"), ("Summer program begins", "summer programme"), ("Autumn term", "term"), ("Band practice", "ignored"),
-        ("Breakfast club", "ignored"), ("Holiday", "closed day"), ("Terminal exam", "ignored"),
+        ("No school – Founders' Day", "closed day"),
+        ("NO SCHOOL: storm", "closed day"),
+        ("First day of school", "first day"),
+        ("Last Day for students", "last day"),
+        ("Spring break", "break"),
+        ("Spring Break — no school", "break"),
+        ("First day of Winter break", "break"),
+        ("Early release 12:30", "half day"),
+        ("Staff training day", "training day"),
+        ("Soup day", "feast"),
+        ("Summer program begins", "summer programme"),
+        ("Autumn term", "term"),
+        ("Band practice", "ignored"),
+        ("Breakfast club", "ignored"),
+        ("Holiday", "closed day"),
+        ("Terminal exam", "ignored"),
     ],
-)  # fmt: skip
+)
 def test_the_longest_word_in_a_title_decides(title: str, kind: str) -> None:
     assert rules.recognise(title) == kind
 
@@ -95,8 +106,9 @@ def test_several_first_and_last_days_make_terms() -> None:
         ]
     )
     assert [(t.name, t.starts, t.ends) for t in year.terms] == [
-        ("Term 1", D("2026-08-26"), D("2026-12-18")), ("Term 2", D("2027-01-05"), D("2027-06-16")),
-    ]  # fmt: skip
+        ("Term 1", D("2026-08-26"), D("2026-12-18")),
+        ("Term 2", D("2027-01-05"), D("2027-06-16")),
+    ]
 
 
 def test_a_later_first_day_begins_another_year_and_ends_the_one_before() -> None:
@@ -118,11 +130,15 @@ def test_a_southern_year_is_named_by_one_number() -> None:
 @pytest.mark.parametrize(
     ("entries", "says"),
     [
-        ([], "when school begins"), ([entry("break", "Winter break", "2026-12-19", "2027-01-03")], "when school begins"),
+        ([], "when school begins"),
+        ([entry("break", "Winter break", "2026-12-19", "2027-01-03")], "when school begins"),
         ([YEAR[0]], "ends. Mark an event as the last day"),
-        ([*YEAR, entry("break", "A", "2026-12-01", "2026-12-05"), entry("break", "B", "2026-12-05", "2026-12-09")], "starts before “A” ends"),
+        (
+            [*YEAR, entry("break", "A", "2026-12-01", "2026-12-05"), entry("break", "B", "2026-12-05", "2026-12-09")],
+            "starts before “A” ends",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_says_too_little_or_contradicts_itself_is_refused(entries: list[Entry], says: str) -> None:
     with pytest.raises(BadInput, match=says):
         rules.assemble(entries)

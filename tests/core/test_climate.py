@@ -15,10 +15,18 @@ def climate(freezes: dict[str, float], first: str = "2000-07-01", years: int = 4
     return Climate(start, tmin, np.full(days, 20.0), np.zeros(days), latitude=latitude)
 
 
-FROSTY = climate({
-    "2000-10-10": -1, "2001-04-20": 0, "2001-10-20": -1, "2002-04-10": -3, "2002-10-30": 0, "2003-04-30": -1,
-    "2003-11-09": -2, "2004-05-10": 0,
-})  # fmt: skip
+FROSTY = climate(
+    {
+        "2000-10-10": -1,
+        "2001-04-20": 0,
+        "2001-10-20": -1,
+        "2002-04-10": -3,
+        "2002-10-30": 0,
+        "2003-04-30": -1,
+        "2003-11-09": -2,
+        "2004-05-10": 0,
+    }
+)
 
 
 def test_a_freeze_is_a_night_at_or_below_zero() -> None:

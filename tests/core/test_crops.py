@@ -73,9 +73,21 @@ def test_every_value_has_a_source_and_stands_in_a_sane_range(crop: Crop) -> None
 
 
 GROUPS = {
-    "roots": 6, "leaves": 7, "cabbages": 8, "onions": 4, "legumes": 8, "gourds": 5, "nightshades": 5, "grains": 3, "cover crops": 5,
-    "herbs": 15, "flowers": 15, "berries": 4, "perennials": 2, "trees": 3,
-}  # fmt: skip
+    "roots": 6,
+    "leaves": 7,
+    "cabbages": 8,
+    "onions": 4,
+    "legumes": 8,
+    "gourds": 5,
+    "nightshades": 5,
+    "grains": 3,
+    "cover crops": 5,
+    "herbs": 15,
+    "flowers": 15,
+    "berries": 4,
+    "perennials": 2,
+    "trees": 3,
+}
 
 
 def test_every_kind_of_crop_is_there_and_named_in_two_languages() -> None:

@@ -26,11 +26,17 @@ def test_a_reading_in_order_is_kept_as_it_is() -> None:
 @pytest.mark.parametrize(
     ("changed", "what", "why"),
     [
-        ({"tmax_c": 85.0}, "tmax_c", "cannot be"), ({"tmin_c": -127.0}, "tmin_c", "cannot be"), ({"rain_mm": -1.0}, "rain_mm", "cannot be"),
-        ({"rain_mm": 6553.5}, "rain_mm", "cannot be"), ({"rain_mm": 351}, "rain_mm", "cannot be"), ({"wind_ms": "--"}, "wind_ms", "is no wind"),
-        ({"tmin_c": float("nan")}, "tmin_c", "is no least"), ({"tmax_c": True}, "tmax_c", "is no greatest"), ({"rain_mm": [1]}, "rain_mm", "is no rain"),
+        ({"tmax_c": 85.0}, "tmax_c", "cannot be"),
+        ({"tmin_c": -127.0}, "tmin_c", "cannot be"),
+        ({"rain_mm": -1.0}, "rain_mm", "cannot be"),
+        ({"rain_mm": 6553.5}, "rain_mm", "cannot be"),
+        ({"rain_mm": 351}, "rain_mm", "cannot be"),
+        ({"wind_ms": "--"}, "wind_ms", "is no wind"),
+        ({"tmin_c": float("nan")}, "tmin_c", "is no least"),
+        ({"tmax_c": True}, "tmax_c", "is no greatest"),
+        ({"rain_mm": [1]}, "rain_mm", "is no rain"),
     ],
-)  # fmt: skip
+)
 def test_a_value_that_cannot_be_is_marked_and_left_out_and_the_others_stay(
     changed: dict[str, Any], what: str, why: str
 ) -> None:
@@ -99,13 +105,21 @@ def test_what_is_no_answer_is_refused(answer: Any) -> None:
 
 @given(
     st.lists(
-        st.fixed_dictionaries({}, optional={
-            "day": st.one_of(st.dates(date(2027, 3, 1), date(2027, 5, 30)).map(date.isoformat), st.text(max_size=12), st.none()),
-            "tmin_c": st.one_of(st.floats(), st.none(), st.text(max_size=4)), "tmax_c": st.one_of(st.floats(), st.integers(), st.none()),
-            "rain_mm": st.one_of(st.floats(-10, 1000), st.none()), "wind_ms": st.one_of(st.floats(-5, 500), st.booleans()),
-        }), max_size=12,
+        st.fixed_dictionaries(
+            {},
+            optional={
+                "day": st.one_of(
+                    st.dates(date(2027, 3, 1), date(2027, 5, 30)).map(date.isoformat), st.text(max_size=12), st.none()
+                ),
+                "tmin_c": st.one_of(st.floats(), st.none(), st.text(max_size=4)),
+                "tmax_c": st.one_of(st.floats(), st.integers(), st.none()),
+                "rain_mm": st.one_of(st.floats(-10, 1000), st.none()),
+                "wind_ms": st.one_of(st.floats(-5, 500), st.booleans()),
+            },
+        ),
+        max_size=12,
     )
-)  # fmt: skip
+)
 def test_whatever_a_station_says_only_what_can_be_is_kept(days: list[dict[str, Any]]) -> None:
     found = examine(days, before=[], today=TODAY)
     assert [r.day for r in found.readings] == sorted({r.day for r in found.readings})

@@ -99,7 +99,7 @@ def test_frost_risk_follows_the_share_of_years(cold_years: int, severity: str | 
         ("pepper", "starts", "2027-05-10", steady(6, 13), "not_ripe", "not enough warmth above 11 °C"),
         ("milkweed", "direct", "2027-04-13", hard_winters(), "not_up", "35 days of cold ground"),
     ],
-)  # fmt: skip
+)
 def test_every_loss_has_its_name_its_reason_and_its_years(
     crop: str, method: str, day: str, record: object, code: str, words: str
 ) -> None:

@@ -102,11 +102,21 @@ def test_a_school_s_own_version_goes_before_the_one_that_ships() -> None:
     assert len(found) == len(ALL)
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"title": "x"}, "title"), ({"aim": ""}, "aim"), ({"doing": []}, "doing"), ({"minutes": 3}, "minutes"), ({"months": [13]}, "months"),
-    ({"steps": ["dance"]}, "steps"), ({"colour": "red"}, "colour"), ({"words": ["w" * 41]}, "words"), ({"doing": ["y" * 301]}, "doing"),
-    ({"key": "../x"}, "key"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"title": "x"}, "title"),
+        ({"aim": ""}, "aim"),
+        ({"doing": []}, "doing"),
+        ({"minutes": 3}, "minutes"),
+        ({"months": [13]}, "months"),
+        ({"steps": ["dance"]}, "steps"),
+        ({"colour": "red"}, "colour"),
+        ({"words": ["w" * 41]}, "words"),
+        ({"doing": ["y" * 301]}, "doing"),
+        ({"key": "../x"}, "key"),
+    ],
+)
 def test_what_an_outline_cannot_be_is_refused_with_its_field(change: dict, field: str) -> None:
     with pytest.raises(BadInput) as refused:
         lessons.checked({**ALL["compost"].model_dump(exclude={"own"}), **change})

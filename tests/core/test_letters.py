@@ -22,8 +22,15 @@ def test_growth_is_told_from_the_first_to_the_last_height_of_one_team() -> None:
 
 
 def test_a_letter_is_read_as_it_was_kept() -> None:
-    letter = Letter("School", "Grade 2", "14 Apr 2027", "1 Apr 2027", "Dear all", "Draw it",
-                    [BedPart("Bed 2", "Pea", ["up"], ["thin"], [("id", "words")]), BedPart("Bed 3", "nothing")])  # fmt: skip
+    letter = Letter(
+        "School",
+        "Grade 2",
+        "14 Apr 2027",
+        "1 Apr 2027",
+        "Dear all",
+        "Draw it",
+        [BedPart("Bed 2", "Pea", ["up"], ["thin"], [("id", "words")]), BedPart("Bed 3", "nothing")],
+    )
     assert read(letter.out()) == letter
 
 

@@ -51,8 +51,9 @@ def test_a_flower_of_a_leaf_crop_and_a_perennial_move_nothing() -> None:
 
 
 @given(
-    key=st.sampled_from(ANNUAL), events=st.dictionaries(st.sampled_from(["in flower", "ready", "first picking", "bolted"]), st.integers(0, 300))
-)  # fmt: skip
+    key=st.sampled_from(ANNUAL),
+    events=st.dictionaries(st.sampled_from(["in flower", "ready", "first picking", "bolted"]), st.integers(0, 300)),
+)
 def test_dates_stay_in_order_whatever_was_seen(key: str, events: dict[str, int]) -> None:
     crop = CROPS[key]
     start = date(2027, 4, 1)

@@ -54,10 +54,11 @@ def test_the_last_call_is_the_last_day_that_fits() -> None:
     assert last is not None
     assert fit.fits(CROPS["radish"], "direct", last, EARLY)
     assert not any(
-        fit.fits(CROPS["radish"], "direct", last + timedelta(days=n), EARLY) and CALENDAR.in_session(last + timedelta(days=n))
+        fit.fits(CROPS["radish"], "direct", last + timedelta(days=n), EARLY)
+        and CALENDAR.in_session(last + timedelta(days=n))
         and judge(CROPS["radish"], "direct", last + timedelta(days=n), EARLY).dates.first_pick <= D("2027-06-16")
         for n in range(1, 40)
-    )  # fmt: skip
+    )
     assert latest_fit(CROPS["pumpkin"], "direct", EARLY, not_before=D("2027-04-14"), picked_by=D("2027-06-16")) is None
 
 

@@ -69,10 +69,15 @@ def test_indoors_also_takes_a_tray_and_starts_take_one_in_twenty_more() -> None:
 
 def test_lines_of_one_thing_add_up_before_they_are_rounded_and_take_the_shed_into_account() -> None:
     found = needs.gathered(
-        [Need("seed", "Carrot seed", 0.4, "packets", "Bed 1"), Need("seed", "Carrot seed", 0.5, "packets", "Bed 2"),
-         Need("tool", "rake", 2, "", ""), Need("tool", "rake", 3, "", ""), Need("soil", "compost", 3.2, "bags", "Bed 1", 100.0)],
+        [
+            Need("seed", "Carrot seed", 0.4, "packets", "Bed 1"),
+            Need("seed", "Carrot seed", 0.5, "packets", "Bed 2"),
+            Need("tool", "rake", 2, "", ""),
+            Need("tool", "rake", 3, "", ""),
+            Need("soil", "compost", 3.2, "bags", "Bed 1", 100.0),
+        ],
         {"compost": (1.0, 650), "Carrot seed": (0.0, 295)},
-    )  # fmt: skip
+    )
     by_name = {need.what: need for need in found}
     assert [need.what for need in found] == ["compost", "Carrot seed", "rake"]
     assert (by_name["Carrot seed"].amount, by_name["Carrot seed"].cost_minor) == (1, 295)

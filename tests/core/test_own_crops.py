@@ -41,10 +41,13 @@ def test_days_of_ones_own_go_before_a_catalogues_figure_in_warmth() -> None:
 @pytest.mark.parametrize(
     ("figures", "says"),
     [
-        ({"days": {"direct": [30, 20]}}, "two whole numbers in order"), ({"in_row_mm": -3.0}, "distance in the row"), ({"bears_c": 99.0}, "coldest night"),
-        ({"key": "xx"}, "cannot be set"), ({"germination": 4.0}, "share that comes up"),
+        ({"days": {"direct": [30, 20]}}, "two whole numbers in order"),
+        ({"in_row_mm": -3.0}, "distance in the row"),
+        ({"bears_c": 99.0}, "coldest night"),
+        ({"key": "xx"}, "cannot be set"),
+        ({"germination": 4.0}, "share that comes up"),
     ],
-)  # fmt: skip
+)
 def test_a_figure_that_cannot_be_is_refused_with_crop_and_field(figures: dict[str, object], says: str) -> None:
     with pytest.raises(BadInput, match=says):
         with_own(CROPS, [OwnCrop("radish", None, figures)])

@@ -42,10 +42,17 @@ def test_a_unit_nobody_has_weighed_is_kept_without_a_weight() -> None:
 
 @pytest.mark.parametrize(
     ("amount", "unit", "says"),
-    [("0", "lb", "more than nothing"), ("-1", "lb", "more than nothing"), ("NaN", "lb", "more than nothing"), ("1e9", "kg", "two tonnes"),
-     ("1", "", "a word of at most 20 letters"), ("1", "=cmd()", "a word of at most 20 letters"), ("1", "x" * 21, "at most 20 letters"),
-     ("0.00001", "g", "less than a hundredth")],
-)  # fmt: skip
+    [
+        ("0", "lb", "more than nothing"),
+        ("-1", "lb", "more than nothing"),
+        ("NaN", "lb", "more than nothing"),
+        ("1e9", "kg", "two tonnes"),
+        ("1", "", "a word of at most 20 letters"),
+        ("1", "=cmd()", "a word of at most 20 letters"),
+        ("1", "x" * 21, "at most 20 letters"),
+        ("0.00001", "g", "less than a hundredth"),
+    ],
+)
 def test_an_amount_that_cannot_be_is_refused(amount: str, unit: str, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         weigh(RADISH, Decimal(amount), unit)
@@ -88,8 +95,9 @@ def test_a_quart_is_two_pints_and_a_peck_a_quarter_of_the_bushel() -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "amount"), [("3", "3"), ("2.5", "2.5"), ("2,5", "2.5"), ("1/2", "0.5"), ("1 1/2", "1.5"), ("1½", "1.5"), ("0.0001", "0.001")]
-)  # fmt: skip
+    ("text", "amount"),
+    [("3", "3"), ("2.5", "2.5"), ("2,5", "2.5"), ("1/2", "0.5"), ("1 1/2", "1.5"), ("1½", "1.5"), ("0.0001", "0.001")],
+)
 def test_amounts_are_read_as_people_type_them(text: str, amount: str) -> None:
     assert parse_amount(text) == Decimal(amount)
 

@@ -22,9 +22,15 @@ def test_pots_go_in_before_seed_and_rows_are_walked_to_and_fro() -> None:
     block = [(x, y) for x in range(3) for y in range(2)]
     found = planting_day.laying_order([crop("Carrot", "direct", block), crop("Lettuce", "starts", [(5, 0), (4, 0)])])
     assert [(s.name, s.cell) for s in found] == [
-        ("Lettuce", (4, 0)), ("Lettuce", (5, 0)),
-        ("Carrot", (0, 0)), ("Carrot", (1, 0)), ("Carrot", (2, 0)), ("Carrot", (2, 1)), ("Carrot", (1, 1)), ("Carrot", (0, 1)),
-    ]  # fmt: skip
+        ("Lettuce", (4, 0)),
+        ("Lettuce", (5, 0)),
+        ("Carrot", (0, 0)),
+        ("Carrot", (1, 0)),
+        ("Carrot", (2, 0)),
+        ("Carrot", (2, 1)),
+        ("Carrot", (1, 1)),
+        ("Carrot", (0, 1)),
+    ]
 
 
 def test_every_square_is_laid_once_whatever_the_shape() -> None:

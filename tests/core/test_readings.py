@@ -17,16 +17,27 @@ def reading(
 
 def test_what_cannot_be_is_listed_with_its_line_and_left_out() -> None:
     checked = check(
-        [reading("2027-01-01"), reading("2027-01-02", 12, 3, where="line 3"), reading("2027-01-03", -95, where="line 4"),
-         reading("2027-01-04", 1, 61, where="line 5"), reading("2027-01-05", rain=-1, where="line 6"), reading("2027-04-15", where="line 7"),
-         reading("2027-01-06", None, None, None, where="line 8"), reading("2027-01-07")], today=TODAY,
-    )  # fmt: skip
+        [
+            reading("2027-01-01"),
+            reading("2027-01-02", 12, 3, where="line 3"),
+            reading("2027-01-03", -95, where="line 4"),
+            reading("2027-01-04", 1, 61, where="line 5"),
+            reading("2027-01-05", rain=-1, where="line 6"),
+            reading("2027-04-15", where="line 7"),
+            reading("2027-01-06", None, None, None, where="line 8"),
+            reading("2027-01-07"),
+        ],
+        today=TODAY,
+    )
     assert [r.day.day for r in checked.readings] == [1, 7]
     assert [(p.where, p.message.split(",")[0][:34]) for p in checked.problems] == [
-        ("line 3", "the least temperature (12 °C) is a"), ("line 4", "a least temperature of -95 °C cann"),
-        ("line 5", "a greatest temperature of 61 °C ca"), ("line 6", "-1 mm of rain in a day cannot be"),
-        ("line 7", "2027-04-15 is still to come"), ("line 8", "there is no value in the line"),
-    ]  # fmt: skip
+        ("line 3", "the least temperature (12 °C) is a"),
+        ("line 4", "a least temperature of -95 °C cann"),
+        ("line 5", "a greatest temperature of 61 °C ca"),
+        ("line 6", "-1 mm of rain in a day cannot be"),
+        ("line 7", "2027-04-15 is still to come"),
+        ("line 8", "there is no value in the line"),
+    ]
     assert (checked.gaps, checked.missing_days, checked.swapped) == (((D("2027-01-02"), D("2027-01-06")),), 5, False)
 
 

@@ -9,18 +9,24 @@ from almanaque.core.school_year import Calendar, SchoolYear, Span
 
 D = date.fromisoformat
 YEAR = SchoolYear(
-    "2026-27", D("2026-08-31"), D("2027-06-18"),
-    (Span("Autumn", D("2026-08-31"), D("2026-12-18"), "term"), Span("Spring", D("2027-01-04"), D("2027-06-18"), "term")),
+    "2026-27",
+    D("2026-08-31"),
+    D("2027-06-18"),
+    (
+        Span("Autumn", D("2026-08-31"), D("2026-12-18"), "term"),
+        Span("Spring", D("2027-01-04"), D("2027-06-18"), "term"),
+    ),
     (Span("Spring break", D("2027-04-05"), D("2027-04-09"), "break"),),
-)  # fmt: skip
+)
 CALENDAR = Calendar([YEAR])
 
 
 def test_weeks_without_a_school_day_have_their_rounds_and_others_none() -> None:
     found = rounds.rounds(CALENDAR, D("2027-03-29"), D("2027-04-18"), a_week=2)
     assert [(r.week, r.ordinal, r.closed_for) for r in found] == [
-        (D("2027-04-05"), 1, "Spring break"), (D("2027-04-05"), 2, "Spring break")
-    ]  # fmt: skip
+        (D("2027-04-05"), 1, "Spring break"),
+        (D("2027-04-05"), 2, "Spring break"),
+    ]
 
 
 @pytest.mark.parametrize("a_week", range(1, 8))

@@ -91,10 +91,12 @@ def test_on_a_large_bed_the_numbers_near_those_of_the_plane(spacing: float) -> N
 @pytest.mark.parametrize(
     ("options", "says"),
     [
-        ({"in_row_mm": 0, "row_mm": 10}, "more than 0"), ({"in_row_mm": 10, "row_mm": -1}, "more than 0"), ({"in_row_mm": 100, "row_mm": 100, "edge_mm": -1}, "below 0"),
+        ({"in_row_mm": 0, "row_mm": 10}, "more than 0"),
+        ({"in_row_mm": 10, "row_mm": -1}, "more than 0"),
+        ({"in_row_mm": 100, "row_mm": 100, "edge_mm": -1}, "below 0"),
         ({"in_row_mm": 1, "row_mm": 1}, "at most 20,000"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused(options: dict, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         place_in_rows(3000, 1000, **options)

@@ -21,13 +21,21 @@ from almanaque.core.school_year import (
 D = date.fromisoformat
 DAY = timedelta(days=1)
 NORTH = SchoolYear(
-    "2026–27", D("2026-08-26"), D("2027-08-24"),
-    (Span("Autumn", D("2026-08-26"), D("2026-12-18")), Span("Spring", D("2027-01-04"), D("2027-06-16")),
-     Span("Garden weeks", D("2027-06-28"), D("2027-07-16"), SUMMER_PROGRAMME)),
-    (Span("Leaf-fall break", D("2026-11-23"), D("2026-11-27"), "break"), Span("Storm", D("2026-11-26"), D("2026-12-01"), "weather")),
+    "2026–27",
+    D("2026-08-26"),
+    D("2027-08-24"),
+    (
+        Span("Autumn", D("2026-08-26"), D("2026-12-18")),
+        Span("Spring", D("2027-01-04"), D("2027-06-16")),
+        Span("Garden weeks", D("2027-06-28"), D("2027-07-16"), SUMMER_PROGRAMME),
+    ),
+    (
+        Span("Leaf-fall break", D("2026-11-23"), D("2026-11-27"), "break"),
+        Span("Storm", D("2026-11-26"), D("2026-12-01"), "weather"),
+    ),
     (HalfDay("Parents' evening", D("2026-10-21"), time(12, 0)),),
     (Span("Soup day", D("2026-11-18"), D("2026-11-18")),),
-)  # fmt: skip
+)
 SOUTH = SchoolYear(
     "2028",
     D("2028-02-01"),
@@ -35,9 +43,12 @@ SOUTH = SchoolYear(
     (Span("Term 1", D("2028-02-01"), D("2028-06-30")), Span("Term 2", D("2028-07-17"), D("2028-12-15"))),
 )
 SLOTS = [
-    Slot("morning", 2, time(9, 0), 45), Slot("noon", 2, time(11, 30), 45), Slot("club", 2, time(9, 30), 60, in_terms=False, in_programme=True),
-    Slot("later", 4, time(9, 0), 45, from_day=D("2027-01-01")), Slot("left", 4, time(10, 0), 45, to_day=D("2026-10-30")),
-]  # fmt: skip
+    Slot("morning", 2, time(9, 0), 45),
+    Slot("noon", 2, time(11, 30), 45),
+    Slot("club", 2, time(9, 30), 60, in_terms=False, in_programme=True),
+    Slot("later", 4, time(9, 0), 45, from_day=D("2027-01-01")),
+    Slot("left", 4, time(10, 0), 45, to_day=D("2026-10-30")),
+]
 CALENDAR = Calendar([SOUTH, NORTH], SLOTS)
 
 

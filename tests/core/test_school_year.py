@@ -10,11 +10,16 @@ from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span, check_y
 
 D = date.fromisoformat
 YEAR = SchoolYear(
-    "2026–27", D("2026-08-26"), D("2027-08-24"),
+    "2026–27",
+    D("2026-08-26"),
+    D("2027-08-24"),
     (Span("Autumn term", D("2026-08-26"), D("2026-12-18")), Span("Spring term", D("2027-01-04"), D("2027-06-16"))),
-    (Span("Leaf-fall break", D("2026-11-23"), D("2026-11-27")), Span("Winter break", D("2026-12-19"), D("2027-01-03")),
-     Span("Fair", D("2027-05-14"), D("2027-05-14"))),
-)  # fmt: skip
+    (
+        Span("Leaf-fall break", D("2026-11-23"), D("2026-11-27")),
+        Span("Winter break", D("2026-12-19"), D("2027-01-03")),
+        Span("Fair", D("2027-05-14"), D("2027-05-14")),
+    ),
+)
 NEXT = SchoolYear("2027–28", D("2027-08-25"), D("2028-08-22"), (Span("Autumn term", D("2027-08-25"), D("2027-12-17")),))
 CALENDAR = Calendar(
     [NEXT, YEAR], [Slot("a", 1, time(9, 40), 45), Slot("b", 1, time(9, 0), 45), Slot("a", 4, time(11), 30)]
@@ -46,8 +51,10 @@ def test_week_one_holds_the_first_school_day() -> None:
 def test_breaks_are_runs_of_five_days_with_their_names() -> None:
     names = [(gap.name, gap.starts) for gap in CALENDAR.breaks_between(YEAR.starts, YEAR.ends)]
     assert names == [
-        ("Leaf-fall break", D("2026-11-21")), ("Winter break", D("2026-12-19")), ("Summer break", D("2027-06-17")),
-    ]  # fmt: skip
+        ("Leaf-fall break", D("2026-11-21")),
+        ("Winter break", D("2026-12-19")),
+        ("Summer break", D("2027-06-17")),
+    ]
     assert CALENDAR.next_break(D("2027-04-14")).name == "Summer break"
     assert CALENDAR.next_break(D("2027-07-14")).starts == D("2027-06-17")
 
@@ -63,8 +70,12 @@ def test_school_days_left_count_the_day_itself() -> None:
 def test_lessons_fall_on_school_days_in_order_of_time() -> None:
     lessons = CALENDAR.lessons(D("2026-11-16"), D("2026-12-01"))
     assert [(le.day.isoformat(), le.group_id) for le in lessons] == [
-        ("2026-11-17", "b"), ("2026-11-17", "a"), ("2026-11-20", "a"), ("2026-12-01", "b"), ("2026-12-01", "a"),
-    ]  # fmt: skip
+        ("2026-11-17", "b"),
+        ("2026-11-17", "a"),
+        ("2026-11-20", "a"),
+        ("2026-12-01", "b"),
+        ("2026-12-01", "a"),
+    ]
     assert len(CALENDAR.lessons(D("2026-11-16"), D("2026-12-01"), group_id="b")) == 2
 
 

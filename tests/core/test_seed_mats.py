@@ -101,8 +101,10 @@ def test_the_tiles_put_together_again_are_the_square_metre(dots: list[tuple[floa
     assert side <= seed_mats.MOST_SIDE_MM / 2
     back = [
         (x + (int(where.split()[-1]) - 1) * side, y + (int(where.split()[1].rstrip(",")) - 1) * side)
-        for tile in found for where in tile.where for x, y in tile.dots_mm
-    ]  # fmt: skip
+        for tile in found
+        for where in tile.where
+        for x, y in tile.dots_mm
+    ]
     assert all(tile.times == len(tile.where) for tile in found)
     assert all(any(math.dist(dot, other) < 2 * seed_mats.SAME_MM for other in back) for dot in dots)
     assert all(any(math.dist(dot, other) < 2 * seed_mats.SAME_MM for other in dots) for dot in back)

@@ -34,9 +34,16 @@ def test_counts_that_cannot_be_are_refused(sown: int, up: int) -> None:
 
 @pytest.mark.parametrize(
     ("up", "sown", "advice", "times"),
-    [(17, 20, "sow as usual", 1.0), (20, 20, "sow as usual", 1.0), (12, 20, "sow thicker", 1.4), (3, 20, "throw away", 3.0), (0, 20, "throw away", 3.0),
-     (4, 5, "too few sown", 1.0), (0, 3, "sow thicker", 3.0)],
-)  # fmt: skip
+    [
+        (17, 20, "sow as usual", 1.0),
+        (20, 20, "sow as usual", 1.0),
+        (12, 20, "sow thicker", 1.4),
+        (3, 20, "throw away", 3.0),
+        (0, 20, "throw away", 3.0),
+        (4, 5, "too few sown", 1.0),
+        (0, 3, "sow thicker", 3.0),
+    ],
+)
 def test_a_test_says_what_to_do(up: int, sown: int, advice: str, times: float) -> None:
     found = told(wilson(up, sown), 0.85)
     assert (found.advice, found.times) == (advice, times)

@@ -18,9 +18,17 @@ NOON_SOUTH = 180.0
 EQUINOX, JUNE, DECEMBER = date(2027, 3, 20), date(2027, 6, 21), date(2027, 12, 21)
 
 
-@pytest.mark.parametrize(("distance", "top", "altitude", "dark"), [
-    (1000, 2000, 63.0, True), (1000, 2000, 64.0, False), (2000, 2000, 44.9, True), (2000, 2000, 45.1, False), (500, 866.1, 60.0, True), (500, 865.9, 60.0, False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("distance", "top", "altitude", "dark"),
+    [
+        (1000, 2000, 63.0, True),
+        (1000, 2000, 64.0, False),
+        (2000, 2000, 44.9, True),
+        (2000, 2000, 45.1, False),
+        (500, 866.1, 60.0, True),
+        (500, 865.9, 60.0, False),
+    ],
+)
 def test_a_walls_shade_reaches_its_height_over_the_suns_tangent(
     distance: float, top: float, altitude: float, dark: bool
 ) -> None:
@@ -83,11 +91,14 @@ def test_hours_have_the_growers_words(hours: float, words: str) -> None:
 @pytest.mark.parametrize(
     ("make", "says"),
     [
-        (lambda: body([(0, 0), (1, 1)], top_mm=10), "3 to 64 corners"), (lambda: body([(0, 0), (1, 1), (2, 2)], top_mm=10), "on one line"),
-        (lambda: body([(0, 0), (1, 0), (0, 1)], top_mm=1, base_mm=2), "ends above its base"), (lambda: round_body(0, 0, 0, top_mm=1), "wider than nothing"),
-        (lambda: hours_of_sun(HERE, [JUNE], [], latitude=91), "not on earth"), (lambda: hours_of_sun(HERE, [JUNE], [], latitude=0, step_minutes=0), "1 to 60 minutes"),
+        (lambda: body([(0, 0), (1, 1)], top_mm=10), "3 to 64 corners"),
+        (lambda: body([(0, 0), (1, 1), (2, 2)], top_mm=10), "on one line"),
+        (lambda: body([(0, 0), (1, 0), (0, 1)], top_mm=1, base_mm=2), "ends above its base"),
+        (lambda: round_body(0, 0, 0, top_mm=1), "wider than nothing"),
+        (lambda: hours_of_sun(HERE, [JUNE], [], latitude=91), "not on earth"),
+        (lambda: hours_of_sun(HERE, [JUNE], [], latitude=0, step_minutes=0), "1 to 60 minutes"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused(make, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         make()

@@ -37,11 +37,18 @@ def test_every_crop_is_listed_once_the_best_first_and_each_that_does_not_fit_has
         (replace(SUNNY, sun_h=(2.0,) * 12), "radish", "Wants 4 h of sun; here are 2.0 h in"),
         (replace(SUNNY, free_to=D("2027-05-10")), "radish", "the space is free until 10 May"),
         (replace(SUNNY, free_to=D("2027-08-01")), "rhubarb", "Stays for years"),
-        (replace(SUNNY, history=(Stood("Brassicaceae", "Kale", frozenset({(0, 0)}), D("2026-10-01")),), family_names={"Brassicaceae": "Cabbage kin"}),
-         "radish", "Cabbage kin stood there a year ago; they rest 3 years."),
+        (
+            replace(
+                SUNNY,
+                history=(Stood("Brassicaceae", "Kale", frozenset({(0, 0)}), D("2026-10-01")),),
+                family_names={"Brassicaceae": "Cabbage kin"},
+            ),
+            "radish",
+            "Cabbage kin stood there a year ago; they rest 3 years.",
+        ),
         (replace(SUNNY, narrow_mm=300), "pumpkin", "Grows far wider"),
     ],
-)  # fmt: skip
+)
 def test_the_space_speaks_before_the_calendar(space: Space, crop: str, says: str) -> None:
     item = listed(space)[crop]
     assert item.verdict == "misses"

@@ -69,10 +69,15 @@ def test_remedies_are_summed_over_seasons_by_what_they_were_for() -> None:
     def remedy(what: str, outcome: Outcome | None, on: date = DAY) -> Remedy:
         return Remedy(what + str(on), what, "aphids", on, on, outcome)
 
-    rows = tally([
-        remedy("Soap spray", "helped"), remedy("soap  spray", "did not", D("2026-05-01")), remedy("Soap Spray", "cannot say", D("2025-05-01")),
-        remedy("soap spray", None, D("2024-05-01")), remedy("Net", None),
-    ])  # fmt: skip
+    rows = tally(
+        [
+            remedy("Soap spray", "helped"),
+            remedy("soap  spray", "did not", D("2026-05-01")),
+            remedy("Soap Spray", "cannot say", D("2025-05-01")),
+            remedy("soap spray", None, D("2024-05-01")),
+            remedy("Net", None),
+        ]
+    )
     assert [(r.what, r.n, r.words) for r in rows] == [
         ("Soap spray", 4, "helped 1 of 2 times (1 unclear, 1 not asked yet)"),
         ("Net", 1, "nobody could tell yet (1 not asked yet)"),

@@ -96,11 +96,29 @@ def test_months_are_judged_by_their_21st() -> None:
 
 
 YEARS = (
-    SchoolYear("2026–27", date(2026, 8, 26), date(2027, 8, 24),
-               (Span("Autumn term", date(2026, 8, 26), date(2026, 12, 18)), Span("Winter term", date(2027, 1, 4), date(2027, 3, 19)),
-                Span("Spring term", date(2027, 3, 29), date(2027, 6, 16))), (), (), ()),
-    SchoolYear("2027–28", date(2027, 8, 25), date(2028, 8, 22), (Span("Autumn term", date(2027, 8, 25), date(2027, 12, 17)),), (), (), ()),
-)  # fmt: skip
+    SchoolYear(
+        "2026–27",
+        date(2026, 8, 26),
+        date(2027, 8, 24),
+        (
+            Span("Autumn term", date(2026, 8, 26), date(2026, 12, 18)),
+            Span("Winter term", date(2027, 1, 4), date(2027, 3, 19)),
+            Span("Spring term", date(2027, 3, 29), date(2027, 6, 16)),
+        ),
+        (),
+        (),
+        (),
+    ),
+    SchoolYear(
+        "2027–28",
+        date(2027, 8, 25),
+        date(2028, 8, 22),
+        (Span("Autumn term", date(2027, 8, 25), date(2027, 12, 17)),),
+        (),
+        (),
+        (),
+    ),
+)
 
 
 def test_seasons_have_no_gaps_and_the_summer_is_one_of_them() -> None:

@@ -9,12 +9,18 @@ CROPS = catalogue()
 @pytest.mark.parametrize(
     ("step", "crop", "age", "children", "not_handled", "can"),
     [
-        ("support", "pea", 7, 24, (), False), ("support", "pea", 8, 24, (), True), ("support", "pea", None, 12, (), True),
-        ("support", "pea", 10, 24, ("hammers",), False), ("keep moist", "pea", 5, 18, ("hammers",), True),
-        ("prepare bed", "pea", 9, 5, (), False), ("prepare bed", "pea", 9, 6, (), True), ("prepare bed", "pea", 9, 24, ("Garden forks",), False),
-        ("cut back", "pea", 8, 24, (), False), ("picking", "pea", 4, 2, (), True),
+        ("support", "pea", 7, 24, (), False),
+        ("support", "pea", 8, 24, (), True),
+        ("support", "pea", None, 12, (), True),
+        ("support", "pea", 10, 24, ("hammers",), False),
+        ("keep moist", "pea", 5, 18, ("hammers",), True),
+        ("prepare bed", "pea", 9, 5, (), False),
+        ("prepare bed", "pea", 9, 6, (), True),
+        ("prepare bed", "pea", 9, 24, ("Garden forks",), False),
+        ("cut back", "pea", 8, 24, (), False),
+        ("picking", "pea", 4, 2, (), True),
     ],
-)  # fmt: skip
+)
 def test_a_class_can_do_what_it_is_old_and_many_enough_for_and_may_handle(
     step: str, crop: str, age: int | None, children: int, not_handled: tuple[str, ...], can: bool
 ) -> None:

@@ -7,9 +7,12 @@ from almanaque.data import kinds_of_place, plan_templates
 
 D = date.fromisoformat
 YEAR = SchoolYear(
-    "2026–27", D("2026-08-26"), D("2027-08-24"), (Span("T", D("2026-08-26"), D("2027-06-16")),),
+    "2026–27",
+    D("2026-08-26"),
+    D("2027-08-24"),
+    (Span("T", D("2026-08-26"), D("2027-06-16")),),
     (Span("Winter break", D("2026-12-19"), D("2027-01-03")),),
-)  # fmt: skip
+)
 CALENDAR = Calendar([YEAR])
 
 

@@ -49,8 +49,16 @@ def test_a_missing_head_is_a_fault_and_a_new_one_is_not() -> None:
 
 @pytest.mark.parametrize(
     ("reading", "value", "choice"),
-    [(MOISTURE, None, "soggy"), (WARMTH, None, ""), (WARMTH, float("nan"), ""), (WARMTH, 1e9, ""), (Reading("hens", "count"), 2.5, ""), (Reading("hens", "count"), -1, ""), (Reading("level", "%"), 101, "")],
-)  # fmt: skip
+    [
+        (MOISTURE, None, "soggy"),
+        (WARMTH, None, ""),
+        (WARMTH, float("nan"), ""),
+        (WARMTH, 1e9, ""),
+        (Reading("hens", "count"), 2.5, ""),
+        (Reading("hens", "count"), -1, ""),
+        (Reading("level", "%"), 101, ""),
+    ],
+)
 def test_what_cannot_be_read_is_refused_at_its_field(reading: Reading, value: float | None, choice: str) -> None:
     with pytest.raises(BadInput) as refused:
         check_reading(reading, value, choice)

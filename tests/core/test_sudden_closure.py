@@ -26,9 +26,11 @@ def test_it_names_jobs_seedbeds_and_pickings() -> None:
         JobAhead("3", "Pick", D("2027-05-03"), "Grade 3"),
     ]
     plantings = [
-        planting("Radish in Bed 4"), planting("Up already", up_by=None), planting("Planned", in_the_ground=False),
+        planting("Radish in Bed 4"),
+        planting("Up already", up_by=None),
+        planting("Planned", in_the_ground=False),
         planting("Lettuce in the trough", up_by=None, first_pick=D("2027-04-28"), last_pick=D("2027-05-10")),
-    ]  # fmt: skip
+    ]
     found = sudden_closure.effects(CLOSED, jobs, plantings)
     assert [job.title for job in found.jobs] == ["Sow", "Thin"]
     assert [f.subject for f in found.seedbeds] == ["Radish in Bed 4"]

@@ -11,8 +11,13 @@ from almanaque.data import catalogue
 
 CROPS = catalogue()
 D = date.fromisoformat
-YEAR = SchoolYear("y", D("2026-08-26"), D("2027-08-24"), (Span("t", D("2026-08-26"), D("2027-06-16")),),
-                  (Span("Spring break", D("2027-03-20"), D("2027-03-28")),))  # fmt: skip
+YEAR = SchoolYear(
+    "y",
+    D("2026-08-26"),
+    D("2027-08-24"),
+    (Span("t", D("2026-08-26"), D("2027-06-16")),),
+    (Span("Spring break", D("2027-03-20"), D("2027-03-28")),),
+)
 CALENDAR = Calendar([YEAR], [Slot("a", 1, time(9, 40), 45), Slot("b", 3, time(9, 40), 45)])
 NAMES = {"a": "Grade 2", "b": "Grade 5"}
 
@@ -89,8 +94,13 @@ def test_in_a_break_a_carer_is_wanted() -> None:
     moist = [
         step for step in steps_of("carrot", "direct", "2027-03-16") if step.step == "keep moist" and step.ordinal == 2
     ]
-    late = assign([replace(moist[0], from_day=D("2027-03-22"), to_day=D("2027-03-26"))],
-                  CALENDAR, adopted_by=None, names=NAMES, load=Load())[0]  # fmt: skip
+    late = assign(
+        [replace(moist[0], from_day=D("2027-03-22"), to_day=D("2027-03-26"))],
+        CALENDAR,
+        adopted_by=None,
+        names=NAMES,
+        load=Load(),
+    )[0]
     assert (late.carer, late.on_day, late.group_id) == (True, D("2027-03-22"), None)
 
 

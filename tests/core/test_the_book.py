@@ -23,8 +23,20 @@ KALE, RADISH, GARLIC = CROPS["kale"], CROPS["radish"], CROPS["garlic"]
 
 def fact(error: int, season: str, *, corrected: int = 0, crop: str = "kale") -> Fact:
     day = date(2027, 5, 1)
-    return Fact(crop, "Bed 1", season, "starts", day, day + timedelta(days=25), day + timedelta(days=30), day + timedelta(days=35),
-                day + timedelta(days=60), day + timedelta(days=30 + error), day + timedelta(days=50), corrected)  # fmt: skip
+    return Fact(
+        crop,
+        "Bed 1",
+        season,
+        "starts",
+        day,
+        day + timedelta(days=25),
+        day + timedelta(days=30),
+        day + timedelta(days=35),
+        day + timedelta(days=60),
+        day + timedelta(days=30 + error),
+        day + timedelta(days=50),
+        corrected,
+    )
 
 
 def test_an_error_is_told_with_its_number_of_plantings_and_seasons() -> None:
@@ -104,7 +116,13 @@ def test_the_same_crop_of_a_week_is_told_once_with_all_its_beds() -> None:
     assert not both.sure
 
 
-YEAR = SchoolYear("2026–27", date(2026, 9, 1), date(2027, 8, 31), (Span("All", date(2026, 9, 1), date(2027, 6, 16)),), (Span("Spring break", date(2027, 4, 5), date(2027, 4, 18)),))  # fmt: skip
+YEAR = SchoolYear(
+    "2026–27",
+    date(2026, 9, 1),
+    date(2027, 8, 31),
+    (Span("All", date(2026, 9, 1), date(2027, 6, 16)),),
+    (Span("Spring break", date(2027, 4, 5), date(2027, 4, 18)),),
+)
 CALENDAR = Calendar((YEAR,))
 
 

@@ -17,8 +17,12 @@ def part(crop: str, first: str, last: str, years: int = 30, of: int = 37) -> Par
 
 def test_a_part_that_is_early_late_or_unsure_is_named_and_one_that_is_there_is_not() -> None:
     day = D("2027-06-11")
-    parts = [part("lettuce", "2027-06-01", "2027-06-20", 35), part("carrot", "2027-06-20", "2027-08-01"),
-             part("spinach", "2027-05-01", "2027-06-01"), part("radish", "2027-06-01", "2027-06-20", 20)]  # fmt: skip
+    parts = [
+        part("lettuce", "2027-06-01", "2027-06-20", 35),
+        part("carrot", "2027-06-20", "2027-08-01"),
+        part("spinach", "2027-05-01", "2027-06-01"),
+        part("radish", "2027-06-01", "2027-06-20", 20),
+    ]
     said = {f.subject: f.message for f in findings(parts, day)}
     assert set(said) == {"Carrot", "Spinach", "Radish"}
     assert "not ready yet" in said["Carrot"]

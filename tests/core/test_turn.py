@@ -10,10 +10,17 @@ from almanaque.core.rotation import Stood
 from almanaque.core.school_year import HalfDay, SchoolYear, Span, check_year
 
 YEAR = SchoolYear(
-    "2026–27", date(2026, 8, 26), date(2027, 8, 24), (Span("Autumn", date(2026, 8, 26), date(2026, 12, 18)), Span("Spring", date(2027, 1, 4), date(2027, 6, 16))),
-    (Span("Snow", date(2027, 2, 2), date(2027, 2, 3), "weather"), Span("Spring break", date(2027, 3, 20), date(2027, 3, 28), "break")),
-    (HalfDay("Last day", date(2027, 6, 16), time(11, 30)),), (Span("Soup day", date(2026, 11, 18), date(2026, 11, 18)),),
-)  # fmt: skip
+    "2026–27",
+    date(2026, 8, 26),
+    date(2027, 8, 24),
+    (Span("Autumn", date(2026, 8, 26), date(2026, 12, 18)), Span("Spring", date(2027, 1, 4), date(2027, 6, 16))),
+    (
+        Span("Snow", date(2027, 2, 2), date(2027, 2, 3), "weather"),
+        Span("Spring break", date(2027, 3, 20), date(2027, 3, 28), "break"),
+    ),
+    (HalfDay("Last day", date(2027, 6, 16), time(11, 30)),),
+    (Span("Soup day", date(2026, 11, 18), date(2026, 11, 18)),),
+)
 
 
 def test_next_years_calendar_keeps_weekdays_and_what_was_planned() -> None:
@@ -101,9 +108,13 @@ def test_kin_stay_together_while_there_is_room() -> None:
 
 @pytest.mark.parametrize(
     ("change", "ground", "says"),
-    [({"count": 9}, {}, "no bed has that much room"), ({"depth_least_mm": 2000.0}, {}, "deep enough"), ({"sun_least_h": 7.0}, {"sun_h": 4.0}, "sun enough"),
-     ({}, {"history": [stood("Solanaceae", 2027)]}, "has not rested 3 years")],
-)  # fmt: skip
+    [
+        ({"count": 9}, {}, "no bed has that much room"),
+        ({"depth_least_mm": 2000.0}, {}, "deep enough"),
+        ({"sun_least_h": 7.0}, {"sun_h": 4.0}, "sun enough"),
+        ({}, {"history": [stood("Solanaceae", 2027)]}, "has not rested 3 years"),
+    ],
+)
 def test_what_has_no_place_names_the_rule(change: dict, ground: dict, says: str) -> None:
     placed, left = propose(
         [wish("tomato", "Solanaceae", **change)],

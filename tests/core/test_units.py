@@ -22,11 +22,22 @@ from almanaque.core.units import (
 @pytest.mark.parametrize(
     ("text", "mm"),
     [
-        ("4 ft 6 in", "1371.6"), ("4'6\"", "1371.6"), ("4′6″", "1371.6"), ('54"', "1371.6"), ("1.37 m", "1370"),
-        ("137 cm", "1370"), ("1/4 in", "6.35"), ("4 1/2 in", "114.3"), ("½ in", "12.7"), ("2½ in", "63.5"),
-        ("0,3 m", "300"), ("1/16 in", "1.5875"), ("4 FEET", "1219.2"), ("1 m 37 cm", "1370"),
+        ("4 ft 6 in", "1371.6"),
+        ("4'6\"", "1371.6"),
+        ("4′6″", "1371.6"),
+        ('54"', "1371.6"),
+        ("1.37 m", "1370"),
+        ("137 cm", "1370"),
+        ("1/4 in", "6.35"),
+        ("4 1/2 in", "114.3"),
+        ("½ in", "12.7"),
+        ("2½ in", "63.5"),
+        ("0,3 m", "300"),
+        ("1/16 in", "1.5875"),
+        ("4 FEET", "1219.2"),
+        ("1 m 37 cm", "1370"),
     ],
-)  # fmt: skip
+)
 def test_lengths_are_read_as_people_write_them(text: str, mm: str) -> None:
     assert parse_length(text) == Decimal(mm)
 
@@ -34,11 +45,18 @@ def test_lengths_are_read_as_people_write_them(text: str, mm: str) -> None:
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        ("-3 ft", "below zero"), ("4 ft x", "not a length"), ("", "missing"), ("12", "does not say its unit"),
-        ("12 stone", "not a unit of length"), ("6 in 4 ft", "larger unit comes first"),
-        ("4 ft 4 ft", "each once"), ("9999999 m", "too large"), ("x" * 200, "too long"), ("∞ ft", "not a length"),
+        ("-3 ft", "below zero"),
+        ("4 ft x", "not a length"),
+        ("", "missing"),
+        ("12", "does not say its unit"),
+        ("12 stone", "not a unit of length"),
+        ("6 in 4 ft", "larger unit comes first"),
+        ("4 ft 4 ft", "each once"),
+        ("9999999 m", "too large"),
+        ("x" * 200, "too long"),
+        ("∞ ft", "not a length"),
     ],
-)  # fmt: skip
+)
 def test_a_length_that_cannot_be_read_says_why_and_how_to_write_it(text: str, says: str) -> None:
     with pytest.raises(BadInput, match=says) as refused:
         parse_length(text)
@@ -104,9 +122,14 @@ def test_what_is_shown_carries_its_unit() -> None:
 
 @pytest.mark.parametrize(
     ("low", "high", "us", "metric"),
-    [(0, 1224, "up to 2.7 lb", "up to 1.22 kg"), (680, 2540, "1.5 to 5.6 lb", "0.68 to 2.54 kg"), (300, 300.1, "10.6 oz", "300 g"),
-     (100, 300, "3.5 to 10.6 oz", "100 to 300 g"), (453.59, 907.18, "1.0 to 2.0 lb", "454 to 907 g")],
-)  # fmt: skip
+    [
+        (0, 1224, "up to 2.7 lb", "up to 1.22 kg"),
+        (680, 2540, "1.5 to 5.6 lb", "0.68 to 2.54 kg"),
+        (300, 300.1, "10.6 oz", "300 g"),
+        (100, 300, "3.5 to 10.6 oz", "100 to 300 g"),
+        (453.59, 907.18, "1.0 to 2.0 lb", "454 to 907 g"),
+    ],
+)
 def test_a_range_of_masses_is_told_in_one_unit(low: float, high: float, us: str, metric: str) -> None:
     assert (format_mass_range(low, high, "us"), format_mass_range(low, high, "metric")) == (us, metric)
 

@@ -28,14 +28,31 @@ def grown(planting: str = "p", bed: str = "Bed 1", area: float = 0.5, plants: in
 
 
 def row(
-    grams: str | None, *, planting: str = "p", estimated: bool = False, season: str = "2026–27", part: str = "root", group: str = ""
-) -> Sum:  # fmt: skip
+    grams: str | None,
+    *,
+    planting: str = "p",
+    estimated: bool = False,
+    season: str = "2026–27",
+    part: str = "root",
+    group: str = "",
+) -> Sum:
     mass = Decimal(grams or 0)
     zero = Decimal(0)
     return Sum(
-        planting, season, part, group, "", 1, zero if estimated else mass, mass if estimated else zero, mass / 2 if estimated else zero,
-        mass * 2 if estimated else zero, int(grams is None), date(2027, 5, 1), date(2027, 5, 1),
-    )  # fmt: skip
+        planting,
+        season,
+        part,
+        group,
+        "",
+        1,
+        zero if estimated else mass,
+        mass if estimated else zero,
+        mass / 2 if estimated else zero,
+        mass * 2 if estimated else zero,
+        int(grams is None),
+        date(2027, 5, 1),
+        date(2027, 5, 1),
+    )
 
 
 def summed(*rows: Sum, plantings: tuple[Grown, ...] = (grown(),)) -> Total:

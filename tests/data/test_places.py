@@ -19,10 +19,13 @@ def test_the_table_is_small_whole_and_on_earth() -> None:
 @pytest.mark.parametrize(
     ("asked", "name", "zone", "latitude"),
     [
-        ("utica, new york", "Utica", "America/New_York", 43.1), ("Utica, United States", "Utica", "America/New_York", 43.1), ("sao paulo", "São Paulo", "America/Sao_Paulo", -23.5),
-        ("Reykjavík", "Reykjavík", "Atlantic/Reykjavik", 64.1), ("christchurch, new z", "Christchurch", "Pacific/Auckland", -43.5),
+        ("utica, new york", "Utica", "America/New_York", 43.1),
+        ("Utica, United States", "Utica", "America/New_York", 43.1),
+        ("sao paulo", "São Paulo", "America/Sao_Paulo", -23.5),
+        ("Reykjavík", "Reykjavík", "Atlantic/Reykjavik", 64.1),
+        ("christchurch, new z", "Christchurch", "Pacific/Auckland", -43.5),
     ],
-)  # fmt: skip
+)
 def test_a_town_is_found_by_the_beginning_of_its_name(asked: str, name: str, zone: str, latitude: float) -> None:
     """Coordinates of well-known towns to a tenth of a degree, from memory."""
     found = places.find(asked)[0]

@@ -18,9 +18,13 @@ def test_every_country_and_its_first_region_can_be_asked() -> None:
 
 @pytest.mark.parametrize(
     ("country", "region", "day", "name"),
-    [("NO", "", date(2027, 5, 17), "Constitution Day"), ("NZ", "", date(2027, 2, 6), "Waitangi Day"), ("US", "NY", date(2027, 5, 31), "Memorial Day"),
-     ("DE", "BY", date(2026, 11, 1), "All Saints' Day")],
-)  # fmt: skip
+    [
+        ("NO", "", date(2027, 5, 17), "Constitution Day"),
+        ("NZ", "", date(2027, 2, 6), "Waitangi Day"),
+        ("US", "NY", date(2027, 5, 31), "Memorial Day"),
+        ("DE", "BY", date(2026, 11, 1), "All Saints' Day"),
+    ],
+)
 def test_well_known_days_are_among_them(country: str, region: str, day: date, name: str) -> None:
     """Dates from memory. A day may have two names at once."""
     assert name in dict(public_holidays.between(country, region, *YEAR))[day]

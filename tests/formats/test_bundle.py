@@ -21,9 +21,15 @@ VALUES = st.one_of(
 
 
 @given(
-    st.fixed_dictionaries({"bed": st.lists(st.dictionaries(st.sampled_from(KNOWN["bed"]), VALUES), max_size=5), "note": st.lists(st.dictionaries(st.sampled_from(KNOWN["note"]), VALUES), max_size=5)}),
-    st.dictionaries(st.text(max_size=8), VALUES, max_size=4), st.booleans(),
-)  # fmt: skip
+    st.fixed_dictionaries(
+        {
+            "bed": st.lists(st.dictionaries(st.sampled_from(KNOWN["bed"]), VALUES), max_size=5),
+            "note": st.lists(st.dictionaries(st.sampled_from(KNOWN["note"]), VALUES), max_size=5),
+        }
+    ),
+    st.dictionaries(st.text(max_size=8), VALUES, max_size=4),
+    st.booleans(),
+)
 def test_what_is_written_reads_back(tables: dict, school: dict, photos: bool) -> None:
     whole = Bundle(14, school, tables, "2027-04-14", photos)
     assert bundle.read(bundle.write(whole), known=KNOWN, schema=14) == whole
@@ -36,14 +42,37 @@ def file(**change: object) -> bytes:
 
 @pytest.mark.parametrize(
     ("body", "says"),
-    [(b"", "not JSON"), (b"{", "not JSON"), (b"[" * 100_000, "not JSON"), (b"[]", "no bundle"), (b'{"format": "x"}', "no bundle"), (file(version=2), "newer version"),
-     (file(schema=15), "newer version"), (file(version="1"), "does not say its version"), (file(version=True), "does not say its version"), (file(tables=[]), "lacks its school"),
-     (file(tables={"account": []}), "does not know"), (file(tables={"bed": {}}), "not a list of rows"), (file(tables={"bed": [1]}), "not a list of rows"),
-     (file(tables={"bed": [{"id": 1}, {"secret": 1}]}), "Row 2 of “bed” has a field “secret”"), (b"\xff\xfe", "not JSON"),
-     (file(tables={"forecast": [{"findings": [{"fixes": [{"action": "page", "value": "javascript:alert(1)"}]}]}]}), "leads elsewhere"),
-     (file(tables={"forecast": [{"findings": [{"fixes": [{"action": "page", "value": "//elsewhere.example/x"}]}]}]}), "leads elsewhere")],
+    [
+        (b"", "not JSON"),
+        (b"{", "not JSON"),
+        (b"[" * 100_000, "not JSON"),
+        (b"[]", "no bundle"),
+        (b'{"format": "x"}', "no bundle"),
+        (file(version=2), "newer version"),
+        (file(schema=15), "newer version"),
+        (file(version="1"), "does not say its version"),
+        (file(version=True), "does not say its version"),
+        (file(tables=[]), "lacks its school"),
+        (file(tables={"account": []}), "does not know"),
+        (file(tables={"bed": {}}), "not a list of rows"),
+        (file(tables={"bed": [1]}), "not a list of rows"),
+        (file(tables={"bed": [{"id": 1}, {"secret": 1}]}), "Row 2 of “bed” has a field “secret”"),
+        (b"\xff\xfe", "not JSON"),
+        (
+            file(
+                tables={"forecast": [{"findings": [{"fixes": [{"action": "page", "value": "javascript:alert(1)"}]}]}]}
+            ),
+            "leads elsewhere",
+        ),
+        (
+            file(
+                tables={"forecast": [{"findings": [{"fixes": [{"action": "page", "value": "//elsewhere.example/x"}]}]}]}
+            ),
+            "leads elsewhere",
+        ),
+    ],
     ids=range(17),
-)  # fmt: skip
+)
 def test_what_is_no_bundle_is_refused_in_words(body: bytes, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         bundle.read(body, known=KNOWN, schema=14)

@@ -19,8 +19,14 @@ from almanaque.formats import garden_geojson, garden_svg
 FRAME = Frame("School garden", 15_850, 10_670, 30.0)
 CORNER = (46.2104, 7.3581)
 KNOWN = {
-    "purpose": "Roots", "material": "larch", "built_year": 2021, "pockets": None, "depth_mm": 280.0, "cell_mm": 304.8, "volume_l": None,
-}  # fmt: skip
+    "purpose": "Roots",
+    "material": "larch",
+    "built_year": 2021,
+    "pockets": None,
+    "depth_mm": 280.0,
+    "cell_mm": 304.8,
+    "volume_l": None,
+}
 BED = Thing(UUID(int=5), "bed", "raised", "Bed 1", Shape(914.4, 2743.2, 2438.4, 1219.2, 15.0, (), "Bed 1"), KNOWN)
 
 
@@ -29,9 +35,16 @@ def read(found: Any, frame: Frame = FRAME) -> list[Thing]:
 
 
 def polygon(*ring: tuple[float, float], **properties: object) -> dict[str, Any]:
-    return {"type": "FeatureCollection", "features": [
-        {"type": "Feature", "geometry": {"type": "Polygon", "coordinates": [[*map(list, ring), list(ring[0])]]}, "properties": properties}
-    ]}  # fmt: skip
+    return {
+        "type": "FeatureCollection",
+        "features": [
+            {
+                "type": "Feature",
+                "geometry": {"type": "Polygon", "coordinates": [[*map(list, ring), list(ring[0])]]},
+                "properties": properties,
+            }
+        ],
+    }
 
 
 @given(st.floats(-80, 80), st.floats(-179, 179), st.floats(0, 359), st.floats(0, 200_000), st.floats(0, 200_000))
@@ -87,19 +100,40 @@ def test_an_outline_of_another_program_is_placed_by_its_positions() -> None:
         ({"type": "FeatureCollection", "features": []}, "holds no features"),
         ([1, 2], "holds no features"),
         ({"type": "FeatureCollection", "features": [7]}, "“feature 1” is not a polygon"),
-        ({"type": "FeatureCollection", "features": [{"geometry": {"type": "Point", "coordinates": [7, 46]}, "properties": {"name": "Tap"}}]}, "“Tap” is not a polygon"),
+        (
+            {
+                "type": "FeatureCollection",
+                "features": [{"geometry": {"type": "Point", "coordinates": [7, 46]}, "properties": {"name": "Tap"}}],
+            },
+            "“Tap” is not a polygon",
+        ),
         (polygon((7.0, 46.0), (7.1, 46.0)), "no outline of at least three"),
         (polygon((7.0, 460.0), (7.1, 46.0), (7.1, 46.1), (7.0, 46.1)), "not on earth"),
-        (polygon((8.0, 47.0), (8.0001, 47.0), (8.0001, 47.0001), (8.0, 47.0001), name="Hut"), "“Hut” lies 8. km from this garden's corner"),
+        (
+            polygon((8.0, 47.0), (8.0001, 47.0), (8.0001, 47.0001), (8.0, 47.0001), name="Hut"),
+            "“Hut” lies 8. km from this garden's corner",
+        ),
         (polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="castle"), "of an unknown kind"),
-        (polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), what="bed", kind="castle"), "a bed of an unknown kind"),
-        (polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="tree", height_mm="tall"), "height_mm is not a number"),
-        (polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="tree", months_bare=[13]), "numbers from 1 to 12"),
-        (polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="tree", to_day="soon"), "“soon” is not a day"),
+        (
+            polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), what="bed", kind="castle"),
+            "a bed of an unknown kind",
+        ),
+        (
+            polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="tree", height_mm="tall"),
+            "height_mm is not a number",
+        ),
+        (
+            polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="tree", months_bare=[13]),
+            "numbers from 1 to 12",
+        ),
+        (
+            polygon((7.3581, 46.2104), (7.3582, 46.2104), (7.3582, 46.2103), kind="tree", to_day="soon"),
+            "“soon” is not a day",
+        ),
         ({"type": "FeatureCollection", "features": [{"properties": {"local_mm": {"x": 1}}}]}, "y is not a number"),
         ({"type": "FeatureCollection", "features": [{}] * 1001}, "1,001 features"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_placed_is_said_with_its_name(found: Any, says: str) -> None:
     with pytest.raises(BadInput, match=says) as refused:
         read(found)
@@ -126,9 +160,21 @@ def test_the_drawing_is_in_millimetres_and_holds_every_thing_once() -> None:
 
 
 def test_a_drawing_of_ours_is_read_back_the_same() -> None:
-    tree = Thing(uuid4(), "feature", "tree", "Old <maple> & co", Shape(5000, 5000, 3000, 3000), {
-        "height_mm": 9000.0, "base_mm": 0.0, "months_bare": [1, 2], "hose_mm": None, "from_day": None, "to_day": None,
-    })  # fmt: skip
+    tree = Thing(
+        uuid4(),
+        "feature",
+        "tree",
+        "Old <maple> & co",
+        Shape(5000, 5000, 3000, 3000),
+        {
+            "height_mm": 9000.0,
+            "base_mm": 0.0,
+            "months_bare": [1, 2],
+            "hose_mm": None,
+            "from_day": None,
+            "to_day": None,
+        },
+    )
     found = garden_svg.read(garden_svg.write(FRAME, [BED, tree]), "m.svg")
     assert found == [replace(tree, shape=replace(tree.shape, label=tree.name)), BED]
 
@@ -149,12 +195,15 @@ def test_rectangles_and_polygons_of_another_drawing_become_things() -> None:
         (b'<!DOCTYPE x [<!ENTITY a "b">]><svg xmlns="http://www.w3.org/2000/svg"/>', "not an SVG drawing"),
         (b'<svg xmlns="http://www.w3.org/2000/svg"/>', "no rectangle or polygon"),
         (b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="wide" height="3"/></svg>', "is not a number"),
-        (b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="9" height="3" transform="rotate(3)"/></svg>', "moved by a transform"),
+        (
+            b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="9" height="3" transform="rotate(3)"/></svg>',
+            "moved by a transform",
+        ),
         (b'<svg xmlns="http://www.w3.org/2000/svg"><polygon points="1 2 3 4"/></svg>', "at least three corners"),
         (b'<svg xmlns="http://www.w3.org/2000/svg"><g data-thing="{"/></svg>', "cannot be read"),
         (b'<svg xmlns="http://www.w3.org/2000/svg"><g data-thing="[1]"/></svg>', "cannot be read"),
     ],
-)  # fmt: skip
+)
 def test_a_drawing_that_cannot_be_read_is_said(body: bytes, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         garden_svg.read(body, "m.svg")

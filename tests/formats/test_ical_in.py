@@ -37,18 +37,24 @@ def read(body: bytes) -> list:
         (calendar("DTSTART;VALUE=DATE:20270229\r\n"), "line 4: its DTSTART cannot be read"),
         (calendar("DTSTART:20260902T250000\r\n"), "line 4: its DTSTART cannot be read"),
         (calendar("SUMMARY:x\r\n"), "line 4: the event has no first day"),
-        (calendar("DTSTART;VALUE=DATE:20260902\r\nDTEND;VALUE=DATE:20260801\r\n"), "line 4: the event ends before it starts"),
+        (
+            calendar("DTSTART;VALUE=DATE:20260902\r\nDTEND;VALUE=DATE:20260801\r\n"),
+            "line 4: the event ends before it starts",
+        ),
         (calendar("DTSTART;VALUE=DATE:20260902\r\nDTEND;VALUE=DATE:20290801\r\n"), "lasts more than 400 days"),
         (calendar(GOOD, GOOD + "RRULE:FREQ=SECONDLY\r\n"), "line 13: an event repeats by the hour or finer"),
         (calendar(GOOD + "RRULE:FREQ=MINUTELY;COUNT=3\r\n"), "by the hour or finer"),
         (calendar(GOOD + "RRULE:FREQ=DAILY;BYSECOND=1,2,3\r\n"), "by the hour or finer"),
-        (calendar(GOOD + "RRULE:FREQ=DA\r\n ILY;BYHOUR=1\r\n"), "by the hour or finer"),  # folded in the middle of the word
+        (
+            calendar(GOOD + "RRULE:FREQ=DA\r\n ILY;BYHOUR=1\r\n"),
+            "by the hour or finer",
+        ),  # folded in the middle of the word
         (calendar(GOOD + "RRULE:FREQ=DAILY;INTERVAL=0\r\n"), "every 0 days"),
         (calendar(GOOD + "RRULE:FREQ=NEVER\r\n"), "RRULE cannot be read"),
         (calendar("DTSTART;VALUE=DATE:00010101\r\nRRULE:FREQ=DAILY\r\n"), "would repeat more than 20,000 times"),
         (calendar(GOOD + "RDATE;VALUE=DATE:" + ",".join(["20260903"] * 5002) + "\r\n"), "lists more than 5,000 days"),
     ],
-)  # fmt: skip
+)
 def test_what_is_broken_or_hostile_is_refused_with_file_and_line(body: bytes, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         read(body)
@@ -60,9 +66,12 @@ def test_what_is_broken_or_hostile_is_refused_with_file_and_line(body: bytes, sa
         (b"BEGIN:VCALENDAR\r\n" + b"X-A:" + b"y" * 2_000_001, "larger than 2 MB"),
         (calendar(*[GOOD] * 5001), "more than 5,000 events"),
         (calendar(*[GOOD + "RRULE:FREQ=DAILY\r\n"] * 60), "would repeat more than 20,000 times"),
-        (calendar(*["DTSTART;VALUE=DATE:20260902\r\nRRULE:FREQ=YEARLY;BYDAY=MO,TU,WE,TH,FR,SA,SU\r\n"] * 40), "more than 20,000 times"),
+        (
+            calendar(*["DTSTART;VALUE=DATE:20260902\r\nRRULE:FREQ=YEARLY;BYDAY=MO,TU,WE,TH,FR,SA,SU\r\n"] * 40),
+            "more than 20,000 times",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_is_too_large_is_refused_before_it_is_expanded(body: bytes, says: str) -> None:
     began = time.perf_counter()
     with pytest.raises(BadInput, match=says):

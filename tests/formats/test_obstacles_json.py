@@ -29,12 +29,17 @@ def test_a_box_and_a_crown_are_read_with_their_places() -> None:
 @pytest.mark.parametrize(
     ("body", "says"),
     [
-        (b"{", "line 1: this is not JSON"), (b"{}", "a list of at most"), (b"[1]", "thing 1: a thing has"), (b'[{"colour": "red"}]', "and nothing else"),
-        (b'[{"length": "3 m", "width": "2 m"}]', "thing 1: height is missing"), (b'[{"radius": "x", "height": "2 m"}]', "thing 1:"),
-        (b'[{"radius": "1 m", "height": "2 m", "bare": [13]}]', "months from 1 to 12"), (b'[{"radius": "1 m", "height": "1 m", "base": "2 m"}]', "ends above its base"),
+        (b"{", "line 1: this is not JSON"),
+        (b"{}", "a list of at most"),
+        (b"[1]", "thing 1: a thing has"),
+        (b'[{"colour": "red"}]', "and nothing else"),
+        (b'[{"length": "3 m", "width": "2 m"}]', "thing 1: height is missing"),
+        (b'[{"radius": "x", "height": "2 m"}]', "thing 1:"),
+        (b'[{"radius": "1 m", "height": "2 m", "bare": [13]}]', "months from 1 to 12"),
+        (b'[{"radius": "1 m", "height": "1 m", "base": "2 m"}]', "ends above its base"),
         (b"[" * 100_000, "this is not JSON"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_with_its_number(body: bytes, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         obstacles_json.read(body, "o.json")

@@ -38,8 +38,17 @@ def test_an_apostrophe_before_a_formula_is_taken_off() -> None:
     assert [row.cells["note"] for row in table.read()] == ["=1+1", "'tis"]
 
 
-@pytest.mark.parametrize(("body", "says"), [(b"", "is empty"), (b"day,bed\n", "no line below"), (b"\xff\xff,\n1", "not UTF-8"), (b"a\x00b,c\n1,2", "not a text file"),
-                                            (b"day\n" + b"1\n" * 20_001, "more than 20,000 lines"), (b'day,bed\n"' + b"x" * 200_000 + b'",1\n', "not a table")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("body", "says"),
+    [
+        (b"", "is empty"),
+        (b"day,bed\n", "no line below"),
+        (b"\xff\xff,\n1", "not UTF-8"),
+        (b"a\x00b,c\n1,2", "not a text file"),
+        (b"day\n" + b"1\n" * 20_001, "more than 20,000 lines"),
+        (b'day,bed\n"' + b"x" * 200_000 + b'",1\n', "not a table"),
+    ],
+)
 def test_other_files_are_refused(body: bytes, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         past_csv.split(body, "x.csv", "pickings")

@@ -23,9 +23,11 @@ half day,"Parents' evening, all grades",2026-10-21,2026-10-21
 def test_a_calendar_table_is_read_with_kinds_given_or_recognised() -> None:
     found = calendar_csv.read(CALENDAR.encode(), "c.csv", words=WORDS)
     assert [(e.kind, e.name, e.ends, e.where) for e in found] == [
-        ("term", "Autumn term", D("2026-12-18"), "c.csv, line 2"), ("break", "Spring break", D("2027-03-28"), "c.csv, line 3"),
-        ("closed day", "Valley fair", D("2027-05-14"), "c.csv, line 4"), ("half day", "Parents' evening, all grades", D("2026-10-21"), "c.csv, line 5"),
-    ]  # fmt: skip
+        ("term", "Autumn term", D("2026-12-18"), "c.csv, line 2"),
+        ("break", "Spring break", D("2027-03-28"), "c.csv, line 3"),
+        ("closed day", "Valley fair", D("2027-05-14"), "c.csv, line 4"),
+        ("half day", "Parents' evening, all grades", D("2026-10-21"), "c.csv, line 5"),
+    ]
 
 
 def test_kinds_have_other_words_and_an_unknown_one_is_told_by_the_name() -> None:
@@ -49,11 +51,14 @@ def test_other_separators_and_marks_make_no_difference(change) -> None:
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        ("kind,title\n", "line 1: the column name and start is missing"), ("name,start\nBreak,2027-02-29\n", "line 2: “2027-02-29” is not a day"),
-        ("name,start\nBreak,20 March\n", "line 2: “20 March” is not a day"), ("name,start,end\nBreak,2027-03-28,2027-03-20\n", "line 2: “Break” ends before it starts"),
-        ("name,start\n ,2027-03-28\n", "line 2: the name is missing"), ("name,start\n" + "Day,2027-03-28\n" * 5001, "more than 5,000 lines"),
+        ("kind,title\n", "line 1: the column name and start is missing"),
+        ("name,start\nBreak,2027-02-29\n", "line 2: “2027-02-29” is not a day"),
+        ("name,start\nBreak,20 March\n", "line 2: “20 March” is not a day"),
+        ("name,start,end\nBreak,2027-03-28,2027-03-20\n", "line 2: “Break” ends before it starts"),
+        ("name,start\n ,2027-03-28\n", "line 2: the name is missing"),
+        ("name,start\n" + "Day,2027-03-28\n" * 5001, "more than 5,000 lines"),
     ],
-)  # fmt: skip
+)
 def test_a_calendar_table_that_cannot_be_is_refused_with_its_line(text: str, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         calendar_csv.read(text.encode(), "c.csv", words=WORDS)
@@ -61,11 +66,20 @@ def test_a_calendar_table_that_cannot_be_is_refused_with_its_line(text: str, say
 
 def test_a_written_year_is_read_back_the_same() -> None:
     year = SchoolYear(
-        "2026–27", D("2026-08-26"), D("2027-08-25"),
-        (Span("Autumn term", D("2026-08-26"), D("2026-12-18"), "term"), Span("Garden weeks", D("2027-06-28"), D("2027-07-16"), SUMMER_PROGRAMME)),
-        (Span("=Winter break", D("2026-12-19"), D("2027-01-03"), "break"), Span("Staff day", D("2026-09-18"), D("2026-09-18"), "training day")),
-        (), (Span("Soup day", D("2026-11-18"), D("2026-11-18")),),
-    )  # fmt: skip
+        "2026–27",
+        D("2026-08-26"),
+        D("2027-08-25"),
+        (
+            Span("Autumn term", D("2026-08-26"), D("2026-12-18"), "term"),
+            Span("Garden weeks", D("2027-06-28"), D("2027-07-16"), SUMMER_PROGRAMME),
+        ),
+        (
+            Span("=Winter break", D("2026-12-19"), D("2027-01-03"), "break"),
+            Span("Staff day", D("2026-09-18"), D("2026-09-18"), "training day"),
+        ),
+        (),
+        (Span("Soup day", D("2026-11-18"), D("2026-11-18")),),
+    )
     (back,) = assemble(calendar_csv.read(calendar_csv.write(year).encode(), "c.csv", words=WORDS))
     assert back.terms == year.terms
     assert [(c.starts, c.ends, c.kind) for c in sorted(back.closures, key=lambda c: c.starts)] == [
@@ -97,9 +111,14 @@ def test_a_chart_is_read_long_and_wide_and_written_back() -> None:
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("crop\npea\n", "line 1: the first line"), ("crop,month,what\npea,13,sow\n", "line 2: “13” is no month"),
-     ("crop,month,what\npea,3,boil\n", "line 2: “boil” is not known"), ("crop,month,what\n,3,sow\n", "line 2: the crop is missing"), ("crop,jan\npea,\n", "holds no crop")],
-)  # fmt: skip
+    [
+        ("crop\npea\n", "line 1: the first line"),
+        ("crop,month,what\npea,13,sow\n", "line 2: “13” is no month"),
+        ("crop,month,what\npea,3,boil\n", "line 2: “boil” is not known"),
+        ("crop,month,what\n,3,sow\n", "line 2: the crop is missing"),
+        ("crop,jan\npea,\n", "holds no crop"),
+    ],
+)
 def test_a_chart_that_cannot_be_is_refused_with_its_line(text: str, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         chart_csv.read(text.encode(), "o.csv")
@@ -114,22 +133,32 @@ def first(text: str, *, us: bool = False) -> readings.Reading:
 @pytest.mark.parametrize(
     ("text", "low", "high", "rain"),
     [
-        ("date,tmin,tmax,precip\n2027-04-14,2.5,14,3.2\n", 2.5, 14, 3.2), ("Date;T_Min;T_Max;Rain (mm)\n14.04.2027;2,5;14,0;3,2\n", 2.5, 14, 3.2),
-        ("DATE\tTMAX (°F)\tTMIN (°F)\tPRCP (in)\n2027/04/14\t57.2\t36.5\t0.5\n", 2.5, 14, 12.7), ("Year Month Day Tmin(C) Tmax(C) Prcp(mm)\n2027 4 14 2.5 14 3.2\n", 2.5, 14, 3.2),
-        ("# a station\ndate,temp_min,temp_max,rainfall_in\n20270414,2.5,14,0.5\n", 2.5, 14, 12.7), ("date,min,max,rain\n2027-04-14T06:00,2.5,14,T\n", 2.5, 14, 0),
-        ('"date","low","high","precipitation"\n"2027-04-14","2.5","14","-9999"\n', 2.5, 14, None), ("date,tmin,tmax\n2027-04-14,36.5,57.2\n", 2.5, 14, None),
+        ("date,tmin,tmax,precip\n2027-04-14,2.5,14,3.2\n", 2.5, 14, 3.2),
+        ("Date;T_Min;T_Max;Rain (mm)\n14.04.2027;2,5;14,0;3,2\n", 2.5, 14, 3.2),
+        ("DATE\tTMAX (°F)\tTMIN (°F)\tPRCP (in)\n2027/04/14\t57.2\t36.5\t0.5\n", 2.5, 14, 12.7),
+        ("Year Month Day Tmin(C) Tmax(C) Prcp(mm)\n2027 4 14 2.5 14 3.2\n", 2.5, 14, 3.2),
+        ("# a station\ndate,temp_min,temp_max,rainfall_in\n20270414,2.5,14,0.5\n", 2.5, 14, 12.7),
+        ("date,min,max,rain\n2027-04-14T06:00,2.5,14,T\n", 2.5, 14, 0),
+        ('"date","low","high","precipitation"\n"2027-04-14","2.5","14","-9999"\n', 2.5, 14, None),
+        ("date,tmin,tmax\n2027-04-14,36.5,57.2\n", 2.5, 14, None),
     ],
-)  # fmt: skip
+)
 def test_many_spellings_and_units_give_the_same_reading(text: str, low: float, high: float, rain: float | None) -> None:
     found = first(text)
     assert (found.day, found.tmin_c, found.tmax_c) == (D("2027-04-14"), pytest.approx(low), pytest.approx(high))
     assert found.rain_mm == (None if rain is None else pytest.approx(rain))
 
 
-@pytest.mark.parametrize(("text", "us", "order", "ambiguous"), [
-    ("date,tmin,tmax\n14/04/2027,1,9\n", True, "dmy", False), ("date,tmin,tmax\n4/14/2027,1,9\n", False, "mdy", False),
-    ("date,tmin,tmax\n4/5/2027,1,9\n", True, "mdy", True), ("date,tmin,tmax\n4/5/2027,1,9\n", False, "dmy", True), ("date,tmin,tmax\n2027-04-05,1,9\n", True, "ymd", False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "us", "order", "ambiguous"),
+    [
+        ("date,tmin,tmax\n14/04/2027,1,9\n", True, "dmy", False),
+        ("date,tmin,tmax\n4/14/2027,1,9\n", False, "mdy", False),
+        ("date,tmin,tmax\n4/5/2027,1,9\n", True, "mdy", True),
+        ("date,tmin,tmax\n4/5/2027,1,9\n", False, "dmy", True),
+        ("date,tmin,tmax\n2027-04-05,1,9\n", True, "ymd", False),
+    ],
+)
 def test_the_order_of_a_date_is_found_or_said_to_be_open(text: str, us: bool, order: str, ambiguous: bool) -> None:
     table = weather_csv.split(text.encode(), "w.csv", us=us)
     assert (table.order, table.ambiguous) == (order, ambiguous)
@@ -147,11 +176,16 @@ def test_lines_that_cannot_be_read_are_named_and_the_others_kept() -> None:
 @pytest.mark.parametrize(
     ("body", "says"),
     [
-        (b"tmin,tmax\n1,2\n", "line 1: the first line must name the columns"), (b"date,tmin,tmax\n", "no readings below"), (b"date,note\n2027-01-01,x\n", "no column holds temperatures"),
-        (b"date,tmin,min,tmax\n2027-01-01,1,1,2\n", "two columns are taken for the tmin"), (b"\0\1\2", "not a text file"), (b"date,tmin\n2027-01-01,\xff\n", "line 2: this is not UTF-8"),
-        (b"date,tmin,tmax\n" + b"2027-01-01,1,2\n" * 120_001, "more than 120,000 lines"), (b"x" * 8_000_001, "larger than 8 MB"),
+        (b"tmin,tmax\n1,2\n", "line 1: the first line must name the columns"),
+        (b"date,tmin,tmax\n", "no readings below"),
+        (b"date,note\n2027-01-01,x\n", "no column holds temperatures"),
+        (b"date,tmin,min,tmax\n2027-01-01,1,1,2\n", "two columns are taken for the tmin"),
+        (b"\0\1\2", "not a text file"),
+        (b"date,tmin\n2027-01-01,\xff\n", "line 2: this is not UTF-8"),
+        (b"date,tmin,tmax\n" + b"2027-01-01,1,2\n" * 120_001, "more than 120,000 lines"),
+        (b"x" * 8_000_001, "larger than 8 MB"),
     ],
-)  # fmt: skip
+)
 def test_a_weather_file_that_cannot_be_is_refused(body: bytes, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         weather_csv.split(body, "w.csv", us=False).readings()

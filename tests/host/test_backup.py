@@ -135,8 +135,12 @@ def test_a_backup_of_an_earlier_version_is_brought_to_this_ones_schema(saved: tu
         ]
         year = next(y for y in school.years if y.name == "2026–27")
         assert {r.span.name: r.span.kind for r in year.closures} == {
-            "Leaf-fall break": "break", "Winter break": "break", "Staff day": "holiday", "Spring break": "break", "Valley fair": "holiday",
-        }  # fmt: skip
+            "Leaf-fall break": "break",
+            "Winter break": "break",
+            "Staff day": "holiday",
+            "Spring break": "break",
+            "Valley fair": "holiday",
+        }
         assert {g.kind for g in school.groups} == {"class", "club"}
     database.close()
 

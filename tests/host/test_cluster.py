@@ -84,9 +84,12 @@ def test_as_anyone_but_root_the_launcher_prints_the_command_and_stops(tmp_path: 
         stand_in.write_text(f"#!/bin/sh\n{words}\n", encoding="utf-8")
         stand_in.chmod(0o755)
     done = subprocess.run(
-        [CLONE / "almanaque", "demo"], capture_output=True, text=True, check=False,
+        [CLONE / "almanaque", "demo"],
+        capture_output=True,
+        text=True,
+        check=False,
         env={"PATH": f"{tmp_path}:/usr/bin:/bin", "HOME": str(tmp_path)},
-    )  # fmt: skip
+    )
     assert done.returncode == 1
     said = "almanaque: these Debian packages are missing. Run: sudo apt-get install --no-install-recommends -y python3 python3-venv"
     assert done.stderr.strip() == said

@@ -73,9 +73,12 @@ def ended(process: subprocess.Popen) -> int:
 
 def start_demo(state: Path) -> tuple[subprocess.Popen, str]:
     process = subprocess.Popen(
-        [sys.executable, "-m", "almanaque", "demo"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
+        [sys.executable, "-m", "almanaque", "demo"],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
         env=environment(ALMANAQUE_STATE_FOLDER=str(state)),
-    )  # fmt: skip
+    )
     said = wait_for(process, r"viewer .*\n", 60)
     return process, re.search(r"http://127\.0\.0\.1:\d+", said)[0]
 
@@ -126,9 +129,17 @@ def test_serve_refuses_a_schema_of_another_version(empty: Addresses) -> None:
 def test_serve_runs_on_a_database_of_ones_own_and_stops_when_told(demo: Addresses) -> None:
     port = str(postgres.free_port())
     process = subprocess.Popen(
-        [sys.executable, "-m", "almanaque", "serve"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-        env=environment(ALMANAQUE_DATABASE_URL=demo.app, ALMANAQUE_OWNER_DATABASE_URL=demo.owner, ALMANAQUE_PORT=port, ALMANAQUE_SECRET="x" * 40),
-    )  # fmt: skip
+        [sys.executable, "-m", "almanaque", "serve"],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        env=environment(
+            ALMANAQUE_DATABASE_URL=demo.app,
+            ALMANAQUE_OWNER_DATABASE_URL=demo.owner,
+            ALMANAQUE_PORT=port,
+            ALMANAQUE_SECRET="x" * 40,
+        ),
+    )
     wait_for(process, rf"Almanaque is at http://127\.0\.0\.1:{port}", 30)
     with urllib.request.urlopen(f"http://127.0.0.1:{port}/login") as page:
         assert b"In the demo the logins" not in page.read()

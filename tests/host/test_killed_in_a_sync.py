@@ -30,9 +30,13 @@ class Server:
         self.port = postgres.free_port()
         self.base = f"http://127.0.0.1:{self.port}"
         self.environment = {
-            **os.environ, "PYTHONPATH": str(CLONE / "src"), "ALMANAQUE_DATABASE_URL": addresses.app, "ALMANAQUE_SECRET": "k" * 40,
-            "ALMANAQUE_DEMO_DAY": DEMO_DAY.isoformat(), "ALMANAQUE_PORT": str(self.port),
-        }  # fmt: skip
+            **os.environ,
+            "PYTHONPATH": str(CLONE / "src"),
+            "ALMANAQUE_DATABASE_URL": addresses.app,
+            "ALMANAQUE_SECRET": "k" * 40,
+            "ALMANAQUE_DEMO_DAY": DEMO_DAY.isoformat(),
+            "ALMANAQUE_PORT": str(self.port),
+        }
         self.start()
 
     def start(self) -> None:

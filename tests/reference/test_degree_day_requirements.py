@@ -33,8 +33,10 @@ def test_the_warmth_gathered_until_it_is_ready_is_the_published_one(
     for year in range(1983, 2018):
         at = (date(year, month, day) - climate.first_day).days
         if runs.outcome[at] == 0:
-            low, high = (np.clip(t[at : at + int(runs.first[at])] * 1.8 + 32, base_f, CROPS[crop].upper_c * 1.8 + 32)
-                         for t in (climate.tmin_c, climate.tmax_c))  # fmt: skip
+            low, high = (
+                np.clip(t[at : at + int(runs.first[at])] * 1.8 + 32, base_f, CROPS[crop].upper_c * 1.8 + 32)
+                for t in (climate.tmin_c, climate.tmax_c)
+            )
             gathered.append(float(((low + high) / 2 - base_f).sum()))
     assert len(gathered) >= 10  # in the other years heat spoils them
     # What passes until emergence is counted by soil temperature, not by degree-days, so single years differ.

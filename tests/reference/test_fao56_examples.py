@@ -25,16 +25,31 @@ BRUSSELS, BANGKOK, LYON, RIO = 50 + 48 / 60, 13 + 44 / 60, 45 + 43 / 60, -(22 + 
         ("3 saturation pressure at 15 °C [kPa]", et.saturation_vapour(15.0), 1.705, 0.0005),
         ("3 mean saturation pressure [kPa]", et.saturation_of_day(15.0, 24.5), 2.39, 0.005),
         ("5 vapour pressure from humidity [kPa]", et.vapour_from_humidity(18, 25, 54, 82), 1.70, 0.005),
-        ("8 radiation above the atmosphere, 20° S [MJ/m²/day]", float(sun.extraterrestrial_radiation(-20, SEPT_3)), 32.2, 0.05),
+        (
+            "8 radiation above the atmosphere, 20° S [MJ/m²/day]",
+            float(sun.extraterrestrial_radiation(-20, SEPT_3)),
+            32.2,
+            0.05,
+        ),
         ("9 daylight hours, 20° S [h]", float(sun.daylight_hours(-20, SEPT_3)), 11.7, 0.05),
-        ("10 radiation from sunshine, 22°54' S [MJ/m²/day]", et.radiation_from_sunshine(220 / 31, RIO, MAY_15), 14.5, 0.06),
+        (
+            "10 radiation from sunshine, 22°54' S [MJ/m²/day]",
+            et.radiation_from_sunshine(220 / 31, RIO, MAY_15),
+            14.5,
+            0.06,
+        ),
         ("14 wind at 2 m from 10 m [m/s]", et.wind_at_2m(3.2, 10), 2.4, 0.05),
-        ("15 radiation from temperatures, 45°43' N [MJ/m²/day]", et.radiation_from_temperatures(14.8, 26.6, LYON, JULY_15), 22.3, 0.05),
+        (
+            "15 radiation from temperatures, 45°43' N [MJ/m²/day]",
+            et.radiation_from_temperatures(14.8, 26.6, LYON, JULY_15),
+            22.3,
+            0.05,
+        ),
         ("18 wind at 2 m [m/s]", et.wind_at_2m(10 / 3.6, 10), 2.078, 0.0005),
         ("18 vapour pressure [kPa]", et.vapour_from_humidity(12.3, 21.5, 63, 84), 1.409, 0.0005),
         ("18 radiation [MJ/m²/day]", et.radiation_from_sunshine(9.25, BRUSSELS, JULY_6), 22.07, 0.005),
     ],
-)  # fmt: skip
+)
 def test_a_worked_example_comes_out_as_printed(example: str, found: float, printed: float, tolerance: float) -> None:
     assert found == pytest.approx(printed, abs=tolerance), example
 

@@ -12,9 +12,15 @@ from almanaque.core.moon import phases
 from tests.places import D
 
 PRINTED = [
-    ("2000-01-06", "new moon"), ("2000-01-21", "full moon"), ("2000-02-05", "new moon"), ("2000-02-19", "full moon"), ("2000-03-06", "new moon"),
-    ("2000-03-20", "full moon"), ("2000-04-04", "new moon"), ("2000-04-18", "full moon"),
-]  # fmt: skip
+    ("2000-01-06", "new moon"),
+    ("2000-01-21", "full moon"),
+    ("2000-02-05", "new moon"),
+    ("2000-02-19", "full moon"),
+    ("2000-03-06", "new moon"),
+    ("2000-03-20", "full moon"),
+    ("2000-04-04", "new moon"),
+    ("2000-04-18", "full moon"),
+]
 
 
 @pytest.mark.parametrize(("day", "phase"), PRINTED)

@@ -61,9 +61,13 @@ def test_champion_has_whole_normals_and_no_gap() -> None:
 def test_seattles_four_years_import_cleanly() -> None:
     checked, climate, table = load(SEATTLE, 47.6)
     assert [(c.header, c.meaning, c.unit) for c in table.columns] == [
-        ("date", "date", ""), ("precipitation", "rain", "mm"), ("temp_max", "tmax", "C"), ("temp_min", "tmin", "C"),
-        ("wind", "wind", "ms"), ("weather", "ignored", ""),
-    ]  # fmt: skip
+        ("date", "date", ""),
+        ("precipitation", "rain", "mm"),
+        ("temp_max", "tmax", "C"),
+        ("temp_min", "tmin", "C"),
+        ("wind", "wind", "ms"),
+        ("weather", "ignored", ""),
+    ]
     assert (len(checked.readings), checked.gaps, checked.problems) == (1461, (), ())
     assert checked.readings[0] == readings.Reading(date(2012, 1, 1), 5.0, 12.8, 0.0, 4.7, None, "line 2")
     assert climate.seasons == 4

@@ -16,15 +16,37 @@ from tests.places import CALENDAR, early_spring
 CROPS = catalogue()
 PLACE = Setting(CALENDAR, early_spring(), "us")
 GUIDES = [
-    ("radish", "direct", 22, 35), ("carrot", "direct", 60, 90), ("beet", "direct", 50, 75), ("chard", "direct", 45, 65),
-    ("turnip", "direct", 35, 65), ("lettuce", "direct", 40, 70), ("spinach", "direct", 37, 60), ("kale", "direct", 50, 75),
-    ("cabbage", "starts", 60, 105), ("broccoli", "starts", 50, 85), ("cauliflower", "starts", 50, 85), ("kohlrabi", "direct", 45, 70),
-    ("pea", "direct", 55, 80), ("bush-bean", "direct", 45, 65), ("pole-bean", "direct", 55, 75), ("lima-bean", "direct", 65, 90),
-    ("sweet-corn", "direct", 65, 100), ("cucumber", "direct", 48, 72), ("zucchini", "direct", 40, 60), ("pumpkin", "direct", 85, 125),
-    ("winter-squash", "direct", 80, 125), ("melon", "starts", 65, 95), ("watermelon", "starts", 65, 100), ("tomato", "starts", 55, 90),
-    ("pepper", "starts", 60, 95), ("eggplant", "starts", 55, 90), ("potato", "cloves", 70, 125), ("onion", "cloves", 80, 125),
-    ("okra", "direct", 48, 75), ("sweet-potato", "starts", 90, 130),
-]  # fmt: skip
+    ("radish", "direct", 22, 35),
+    ("carrot", "direct", 60, 90),
+    ("beet", "direct", 50, 75),
+    ("chard", "direct", 45, 65),
+    ("turnip", "direct", 35, 65),
+    ("lettuce", "direct", 40, 70),
+    ("spinach", "direct", 37, 60),
+    ("kale", "direct", 50, 75),
+    ("cabbage", "starts", 60, 105),
+    ("broccoli", "starts", 50, 85),
+    ("cauliflower", "starts", 50, 85),
+    ("kohlrabi", "direct", 45, 70),
+    ("pea", "direct", 55, 80),
+    ("bush-bean", "direct", 45, 65),
+    ("pole-bean", "direct", 55, 75),
+    ("lima-bean", "direct", 65, 90),
+    ("sweet-corn", "direct", 65, 100),
+    ("cucumber", "direct", 48, 72),
+    ("zucchini", "direct", 40, 60),
+    ("pumpkin", "direct", 85, 125),
+    ("winter-squash", "direct", 80, 125),
+    ("melon", "starts", 65, 95),
+    ("watermelon", "starts", 65, 100),
+    ("tomato", "starts", 55, 90),
+    ("pepper", "starts", 60, 95),
+    ("eggplant", "starts", 55, 90),
+    ("potato", "cloves", 70, 125),
+    ("onion", "cloves", 80, 125),
+    ("okra", "direct", 48, 75),
+    ("sweet-potato", "starts", 90, 130),
+]
 
 
 @pytest.mark.parametrize(("key", "method", "least", "most"), GUIDES, ids=[g[0] for g in GUIDES])

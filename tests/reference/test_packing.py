@@ -59,9 +59,14 @@ CROP_KEYS = sorted(crop.key for crop in CROPS)
 
 @settings(max_examples=120)
 @given(
-    st.sampled_from(CROP_KEYS), st.sampled_from(["squares", "rows", "staggered"]), st.integers(2, 10), st.integers(2, 8),
-    st.integers(0, 6), st.booleans(), st.data(),
-)  # fmt: skip
+    st.sampled_from(CROP_KEYS),
+    st.sampled_from(["squares", "rows", "staggered"]),
+    st.integers(2, 10),
+    st.integers(2, 8),
+    st.integers(0, 6),
+    st.booleans(),
+    st.data(),
+)
 def test_never_two_plants_too_near_and_none_outside(
     crop_key: str, arrangement: str, columns: int, rows: int, kept_at: int, l_shaped: bool, data: st.DataObject
 ) -> None:

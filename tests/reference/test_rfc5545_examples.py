@@ -34,13 +34,25 @@ def of(year_month: str, *numbers: int) -> list[str]:
         ("FREQ=DAILY;COUNT=10", of("1997-09", *range(2, 12))),
         ("FREQ=DAILY;INTERVAL=10;COUNT=5", of("1997-09", 2, 12, 22) + of("1997-10", 2, 12)),
         ("FREQ=WEEKLY;COUNT=10", of("1997-09", 2, 9, 16, 23, 30) + of("1997-10", 7, 14, 21, 28) + of("1997-11", 4)),
-        ("FREQ=WEEKLY;UNTIL=19971007T000000Z;WKST=SU;BYDAY=TU,TH", of("1997-09", 2, 4, 9, 11, 16, 18, 23, 25, 30) + of("1997-10", 2)),
-        ("FREQ=MONTHLY;COUNT=6;BYDAY=-2MO", of("1997-09", 22) + of("1997-10", 20) + of("1997-11", 17) + of("1997-12", 22)
-         + of("1998-01", 19) + of("1998-02", 16)),
-        ("FREQ=MONTHLY;COUNT=10;BYMONTHDAY=2,15", [f"{m}-{d}" for m in ("1997-09", "1997-10", "1997-11", "1997-12", "1998-01")
-                                                   for d in ("02", "15")]),
+        (
+            "FREQ=WEEKLY;UNTIL=19971007T000000Z;WKST=SU;BYDAY=TU,TH",
+            of("1997-09", 2, 4, 9, 11, 16, 18, 23, 25, 30) + of("1997-10", 2),
+        ),
+        (
+            "FREQ=MONTHLY;COUNT=6;BYDAY=-2MO",
+            of("1997-09", 22)
+            + of("1997-10", 20)
+            + of("1997-11", 17)
+            + of("1997-12", 22)
+            + of("1998-01", 19)
+            + of("1998-02", 16),
+        ),
+        (
+            "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=2,15",
+            [f"{m}-{d}" for m in ("1997-09", "1997-10", "1997-11", "1997-12", "1998-01") for d in ("02", "15")],
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_rule_gives_the_printed_days(text: str, printed: list[str]) -> None:
     first = {"FREQ=MONTHLY;COUNT=6;BYDAY=-2MO": "19970922T090000"}.get(text, "19970902T090000")
     assert rule(text, first) == printed
@@ -52,8 +64,18 @@ def test_daily_until_december_24() -> None:
 
 
 def test_the_first_friday_of_ten_months() -> None:
-    printed = ["1997-09-05", "1997-10-03", "1997-11-07", "1997-12-05", "1998-01-02", "1998-02-06", "1998-03-06", "1998-04-03",
-               "1998-05-01", "1998-06-05"]  # fmt: skip
+    printed = [
+        "1997-09-05",
+        "1997-10-03",
+        "1997-11-07",
+        "1997-12-05",
+        "1998-01-02",
+        "1998-02-06",
+        "1998-03-06",
+        "1998-04-03",
+        "1998-05-01",
+        "1998-06-05",
+    ]
     assert rule("FREQ=MONTHLY;COUNT=10;BYDAY=1FR", "19970905T090000") == printed
 
 

@@ -10,10 +10,36 @@ import pytest
 from almanaque.data import catalogue
 
 YEARS = {
-    "bush-bean": 3, "beet": 4, "broccoli": 3, "brussels-sprouts": 4, "cabbage": 4, "carrot": 3, "cauliflower": 4, "celery": 3, "chard": 4,
-    "sweet-corn": 2, "cucumber": 5, "eggplant": 4, "endive": 5, "kale": 4, "leek": 2, "lettuce": 6, "melon": 5, "okra": 2, "onion": 1,
-    "parsley": 1, "parsnip": 1, "pea": 3, "pepper": 2, "pumpkin": 4, "radish": 5, "spinach": 3, "tomato": 4, "turnip": 4, "watermelon": 4,
-}  # fmt: skip
+    "bush-bean": 3,
+    "beet": 4,
+    "broccoli": 3,
+    "brussels-sprouts": 4,
+    "cabbage": 4,
+    "carrot": 3,
+    "cauliflower": 4,
+    "celery": 3,
+    "chard": 4,
+    "sweet-corn": 2,
+    "cucumber": 5,
+    "eggplant": 4,
+    "endive": 5,
+    "kale": 4,
+    "leek": 2,
+    "lettuce": 6,
+    "melon": 5,
+    "okra": 2,
+    "onion": 1,
+    "parsley": 1,
+    "parsnip": 1,
+    "pea": 3,
+    "pepper": 2,
+    "pumpkin": 4,
+    "radish": 5,
+    "spinach": 3,
+    "tomato": 4,
+    "turnip": 4,
+    "watermelon": 4,
+}
 DIFFERS = {"lettuce"}  # that table gives 6 years, most later ones 3 to 5; ours is the careful one
 
 

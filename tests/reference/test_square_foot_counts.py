@@ -7,9 +7,30 @@ from almanaque.data import catalogue
 
 FT, IN = 304.8, 25.4
 # Crop, plants in a 12 in square.
-PER_SQUARE = [("radish", 16), ("carrot", 16), ("beet", 9), ("chard", 1), ("cabbage", 1), ("cauliflower", 1), ("spinach", 9),
-              ("garlic", 9), ("onion", 9), ("lettuce", 4), ("bush-bean", 9), ("pea", 8), ("pepper", 1), ("broccoli", 1), ("celery", 1), ("sweet-corn", 1),
-              ("cucumber", 1), ("sunflower", 1), ("potato", 1), ("strawberry", 1), ("winter-wheat", 16), ("pole-bean", 4)]  # fmt: skip
+PER_SQUARE = [
+    ("radish", 16),
+    ("carrot", 16),
+    ("beet", 9),
+    ("chard", 1),
+    ("cabbage", 1),
+    ("cauliflower", 1),
+    ("spinach", 9),
+    ("garlic", 9),
+    ("onion", 9),
+    ("lettuce", 4),
+    ("bush-bean", 9),
+    ("pea", 8),
+    ("pepper", 1),
+    ("broccoli", 1),
+    ("celery", 1),
+    ("sweet-corn", 1),
+    ("cucumber", 1),
+    ("sunflower", 1),
+    ("potato", 1),
+    ("strawberry", 1),
+    ("winter-wheat", 16),
+    ("pole-bean", 4),
+]
 # Crops for which charts give one plant to so many squares: 24 in takes 2 × 2, 36 in takes 3 × 3.
 PER_BLOCK = [("kale", 2), ("tomato", 2), ("zucchini", 3), ("rhubarb", 3)]
 # Spacing [in], plants in 4 ft × 3 ft.

@@ -16,8 +16,15 @@ UNITS = pint.UnitRegistry()
 EXAMPLE_28 = [(20, 0.15), (40, 0.77), (70, 1.19), (95, 0.56)]
 
 # The same paper, table 12: first, middle and end coefficient as printed, of crops whose row stands for itself. From memory.
-TABLE_12 = {"broccoli": (0.7, 1.05, 0.95), "carrot": (0.7, 1.05, 0.95), "radish": (0.7, 0.9, 0.85), "tomato": (0.6, 1.15, 0.8),
-            "potato": (0.5, 1.15, 0.75), "sweet-corn": (0.3, 1.15, 1.05), "strawberry": (0.4, 0.85, 0.75)}  # fmt: skip
+TABLE_12 = {
+    "broccoli": (0.7, 1.05, 0.95),
+    "carrot": (0.7, 1.05, 0.95),
+    "radish": (0.7, 0.9, 0.85),
+    "tomato": (0.6, 1.15, 0.8),
+    "potato": (0.5, 1.15, 0.75),
+    "sweet-corn": (0.3, 1.15, 1.05),
+    "strawberry": (0.4, 0.85, 0.75),
+}
 
 # The same paper, table 11: lengths of the four stages [d] as printed. From memory.
 TABLE_11 = {

@@ -16,11 +16,25 @@ from almanaque.data import bushels_lb, catalogue
 G_M2 = float(GRAMS_PER_POUND / SQUARE_METRES_PER_SQUARE_FOOT)
 # crop: (pounds from 100 ft of row, least and most; square feet that a foot of row takes in a bed)
 ROWS = {
-    "bush-bean": (80, 120, 2.0), "beet": (100, 150, 1.5), "broccoli": (75, 100, 2.5), "cabbage": (125, 150, 2.0), "carrot": (100, 150, 1.5),
-    "cucumber": (120, 150, 3.0), "garlic": (30, 50, 1.0), "kale": (75, 100, 2.0), "lettuce": (50, 75, 1.0), "onion": (75, 100, 1.0),
-    "pea": (20, 40, 1.5), "pepper": (50, 80, 2.0), "potato": (100, 150, 2.5), "radish": (40, 100, 1.0), "spinach": (40, 50, 1.0),
-    "tomato": (150, 400, 3.0), "turnip": (75, 150, 1.5), "zucchini": (150, 250, 4.0),
-}  # fmt: skip
+    "bush-bean": (80, 120, 2.0),
+    "beet": (100, 150, 1.5),
+    "broccoli": (75, 100, 2.5),
+    "cabbage": (125, 150, 2.0),
+    "carrot": (100, 150, 1.5),
+    "cucumber": (120, 150, 3.0),
+    "garlic": (30, 50, 1.0),
+    "kale": (75, 100, 2.0),
+    "lettuce": (50, 75, 1.0),
+    "onion": (75, 100, 1.0),
+    "pea": (20, 40, 1.5),
+    "pepper": (50, 80, 2.0),
+    "potato": (100, 150, 2.5),
+    "radish": (40, 100, 1.0),
+    "spinach": (40, 50, 1.0),
+    "tomato": (150, 400, 3.0),
+    "turnip": (75, 150, 1.5),
+    "zucchini": (150, 250, 4.0),
+}
 
 
 @pytest.mark.parametrize("crop", sorted(ROWS))

@@ -52,7 +52,7 @@ def add_photo(database: Database) -> None:
         connection.execute(
             "INSERT INTO photo (school_id, id, bed_id, noted_on, caption, width, height, picture, small) VALUES (%s, %s, %s, %s, 'A bed', 2, 2, %s, %s)",
             [NORTH, uuid4(), bed_id("Bed 4"), TODAY, b"\x00\xffpicture\\x41", b"\x01"],
-        )  # fmt: skip
+        )
 
 
 def test_the_whole_demo_goes_into_a_new_school_and_comes_out_the_same(demo: Addresses, database: Database) -> None:
@@ -96,8 +96,10 @@ def test_a_used_school_a_newer_bundle_and_a_broken_row_change_nothing(demo: Addr
     school = new_school(demo.owner)
     empty = out(database, school)
     for change, says in (
-        ({"version": 99}, "newer version"), ({"schema": 9999}, "newer version"), ({"school": {"password": "x"}}, "no “password”"),
-    ):  # fmt: skip
+        ({"version": 99}, "newer version"),
+        ({"schema": 9999}, "newer version"),
+        ({"school": {"password": "x"}}, "no “password”"),
+    ):
         with pytest.raises((BadInput, errors.Refused), match=says):
             into(database, school, json.dumps({**json.loads(first), **change}).encode())
     broken = json.loads(first)
@@ -152,11 +154,12 @@ def test_a_bundle_cannot_write_into_another_school(demo: Addresses, database: Da
 def test_every_school_table_is_in_the_bundle_or_left_out_by_name(database: Database) -> None:
     with database.school(NORTH) as connection:
         every = {
-            name for (name,) in connection.execute(
+            name
+            for (name,) in connection.execute(
                 "SELECT c.relname FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid AND a.attname = 'school_id'"
                 " WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r'"
             ).fetchall()
-        }  # fmt: skip
+        }
         kept = [table.name for table in whole.tables(connection)]
     assert every == set(kept) | whole.LEFT_OUT
     assert kept.index("planting") < kept.index("harvest") < kept.index("use_of_harvest")
@@ -273,10 +276,19 @@ def test_plantings_and_their_pickings_of_earlier_years_come_in_once(room: Room) 
 
 @pytest.mark.parametrize(
     ("line", "says"),
-    [("2025-02-30,Bed 5,kale,1 lb", "is not a day"), ("2025-03-06,Bed 99,kale,1 lb", "no bed “Bed 99”"), ("2025-03-06,Bed 5,cale,1 lb", "no crop"), ("2025-03-06,Bed 5,kale,lots", "not an amount"),
-     ("2025-03-06,Bed 5,kale,=1+1", "not an amount"), ("2025-03-06,Bed 5,tomato,1 lb", "No tomato stood in Bed 5"), ("2028-03-06,Bed 5,kale,1 lb", "has not come yet"),
-     ("2025-03-06,Bed 5,kale,-3 lb", "not an amount"), ("2025-03-06,,kale,1 lb", "The bed is missing"), ("2025-03-06,Bed 5,kale,9e9 kg", "not an amount")],
-)  # fmt: skip
+    [
+        ("2025-02-30,Bed 5,kale,1 lb", "is not a day"),
+        ("2025-03-06,Bed 99,kale,1 lb", "no bed “Bed 99”"),
+        ("2025-03-06,Bed 5,cale,1 lb", "no crop"),
+        ("2025-03-06,Bed 5,kale,lots", "not an amount"),
+        ("2025-03-06,Bed 5,kale,=1+1", "not an amount"),
+        ("2025-03-06,Bed 5,tomato,1 lb", "No tomato stood in Bed 5"),
+        ("2028-03-06,Bed 5,kale,1 lb", "has not come yet"),
+        ("2025-03-06,Bed 5,kale,-3 lb", "not an amount"),
+        ("2025-03-06,,kale,1 lb", "The bed is missing"),
+        ("2025-03-06,Bed 5,kale,9e9 kg", "not an amount"),
+    ],
+)
 def test_a_line_that_cannot_come_in_says_why(room: Room, line: str, says: str) -> None:
     (found,) = looks(room, "pickings", f"day,bed,crop,amount\n{line}\n")
     assert says in found.problem
@@ -291,9 +303,15 @@ def test_swapped_columns_are_noticed(room: Room) -> None:
 
 @pytest.mark.parametrize(
     ("text", "us", "other"),
-    [("5/4/2026", date(2026, 5, 4), date(2026, 4, 5)), ("14.5.2026", date(2026, 5, 14), date(2026, 5, 14)), ("5/14/26", date(2026, 5, 14), date(2026, 5, 14)),
-     ("2026-05-14T10:00", date(2026, 5, 14), date(2026, 5, 14)), ("May 4, 2026", date(2026, 5, 4), date(2026, 5, 4)), ("4 May 2026", date(2026, 5, 4), date(2026, 5, 4))],
-)  # fmt: skip
+    [
+        ("5/4/2026", date(2026, 5, 4), date(2026, 4, 5)),
+        ("14.5.2026", date(2026, 5, 14), date(2026, 5, 14)),
+        ("5/14/26", date(2026, 5, 14), date(2026, 5, 14)),
+        ("2026-05-14T10:00", date(2026, 5, 14), date(2026, 5, 14)),
+        ("May 4, 2026", date(2026, 5, 4), date(2026, 5, 4)),
+        ("4 May 2026", date(2026, 5, 4), date(2026, 5, 4)),
+    ],
+)
 def test_days_are_read_as_spreadsheets_write_them(text: str, us: date, other: date) -> None:
     assert past.read_day(text, month_first=True) == us
     assert past.read_day(text, month_first=False) == other

@@ -21,8 +21,13 @@ D = date.fromisoformat
 
 def new_year(first: str, last_term_day: str, ends: str) -> SchoolYear:
     start = D(first)
-    return SchoolYear(f"new {start.year}", start, D(ends), (Span("All year", start, D(last_term_day), "term"),),
-                      (Span("Leaf days", start + timedelta(days=60), start + timedelta(days=64), "break"),))  # fmt: skip
+    return SchoolYear(
+        f"new {start.year}",
+        start,
+        D(ends),
+        (Span("All year", start, D(last_term_day), "term"),),
+        (Span("Leaf days", start + timedelta(days=60), start + timedelta(days=64), "break"),),
+    )
 
 
 def test_a_year_for_the_same_time_is_replaced_and_keeps_its_feasts(database: Database) -> None:

@@ -252,10 +252,14 @@ def test_the_book_knows_what_the_bed_gave_per_square_foot(room) -> None:
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"amount": "-2"}, "not a number"), ({"amount": "two"}, "not a number"), ({"unit": "=cart()"}, "a word of at most 20 letters"),
-        ({"use": "juggled"}, "not a use"), ({"day": TODAY + timedelta(days=1)}, "future"), ({"day": date(2027, 1, 1)}, "later than that"),
+        ({"amount": "-2"}, "not a number"),
+        ({"amount": "two"}, "not a number"),
+        ({"unit": "=cart()"}, "a word of at most 20 letters"),
+        ({"use": "juggled"}, "not a use"),
+        ({"day": TODAY + timedelta(days=1)}, "future"),
+        ({"day": date(2027, 1, 1)}, "later than that"),
     ],
-)  # fmt: skip
+)
 def test_a_picking_that_cannot_be_is_refused(room, change: dict, says: str) -> None:
     connection, school = room
     with pytest.raises(BadInput, match=says):

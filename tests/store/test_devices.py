@@ -97,8 +97,14 @@ def test_a_station_has_faults_and_says_of_a_day_always_the_same() -> None:
 
 @pytest.mark.parametrize(
     ("body", "problem"),
-    [(b"<html>busy</html>", "cannot be read"), (b"{}", "cannot be read"), (b'{"days": 7}', "cannot be read"), (b"\xff\xfe", "cannot be read"), (b"x" * 300_000, "too long")],
-)  # fmt: skip
+    [
+        (b"<html>busy</html>", "cannot be read"),
+        (b"{}", "cannot be read"),
+        (b'{"days": 7}', "cannot be read"),
+        (b"\xff\xfe", "cannot be read"),
+        (b"x" * 300_000, "too long"),
+    ],
+)
 def test_an_answer_that_is_none_is_noted_and_nothing_is_kept(database: Database, body: bytes, problem: str) -> None:
     assert poll(database, lambda _: body) == 0
     with database.school(NORTH) as connection:

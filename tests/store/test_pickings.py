@@ -51,8 +51,10 @@ def test_uses_part_quality_and_loss_are_kept(room: Room) -> None:
     row = harvest.one(connection, kept.id)
     assert (row.part, row.quality) == ("leaf", "small")
     assert {u.use: (round(u.share, 4), u.to_what) for u in row.uses} == {
-        "kitchen": (Decimal("0.5"), ""), "lost": (Decimal("0.3333"), "slugs"), "sold": (Decimal("0.1667"), "")
-    }  # fmt: skip
+        "kitchen": (Decimal("0.5"), ""),
+        "lost": (Decimal("0.3333"), "slugs"),
+        "sold": (Decimal("0.1667"), ""),
+    }
     assert sum(u.share for u in row.uses) == 1
 
 
@@ -240,8 +242,12 @@ def test_every_planting_knows_its_ground_and_plants(room: Room) -> None:
 def test_the_forecast_made_at_the_start_is_kept_whatever_comes_after(room: Room) -> None:
     connection, school = room
     painted = plantings.paint(
-        connection, school, bed_id("Bed 4"), Paint("A4", "radish", "direct", date(2027, 4, 1), ink=True, draft_id=None), Hand(None, date(2027, 4, 1))
-    )  # fmt: skip
+        connection,
+        school,
+        bed_id("Bed 4"),
+        Paint("A4", "radish", "direct", date(2027, 4, 1), ink=True, draft_id=None),
+        Hand(None, date(2027, 4, 1)),
+    )
     events.happened(connection, school, painted, "started", date(2027, 4, 1), Hand(None, date(2027, 4, 1)))
     made = connection.execute("SELECT first_pick FROM forecast_made WHERE planting_id = %s", [painted]).fetchone()
     events.happened(connection, school, painted, "ready", date(2027, 4, 13), HAND)

@@ -20,9 +20,15 @@ def make_pass(database: Database) -> UUID:
     made = uuid4()
     with database.school(NORTH) as connection:
         passes.save(
-            connection, NORTH, made, label="Carer", group_id=None, token_hash=made.bytes,
-            expires_at=datetime.now(UTC) + timedelta(days=3), by=account_id("coordinator"),
-        )  # fmt: skip
+            connection,
+            NORTH,
+            made,
+            label="Carer",
+            group_id=None,
+            token_hash=made.bytes,
+            expires_at=datetime.now(UTC) + timedelta(days=3),
+            by=account_id("coordinator"),
+        )
     return made
 
 

@@ -96,10 +96,13 @@ def test_a_day_to_clear_set_by_hand_ends_the_stay(room: Room) -> None:
 @pytest.mark.parametrize(
     ("step", "day", "says"),
     [
-        ("first picking", date(2027, 6, 1), "follows from the others"), ("clear", date(2027, 4, 1), "has passed"), ("start", None, "a date"),
-        ("transplant", date(2027, 5, 1), "not waiting to be set out"), ("clear", date(2027, 4, 15), "after it came into the bed"),
+        ("first picking", date(2027, 6, 1), "follows from the others"),
+        ("clear", date(2027, 4, 1), "has passed"),
+        ("start", None, "a date"),
+        ("transplant", date(2027, 5, 1), "not waiting to be set out"),
+        ("clear", date(2027, 4, 15), "after it came into the bed"),
     ],
-)  # fmt: skip
+)
 def test_a_step_that_cannot_be_set_is_refused(room: Room, step: str, day: date | None, says: str) -> None:
     made = paint(room, "A4", start=date(2027, 4, 20))
     with pytest.raises(BadInput, match=says):
@@ -195,9 +198,16 @@ def test_the_school_of_packet_days_gives_other_dates(room: Room) -> None:
     made = paint(room, "A4", "spinach", start=date(2027, 4, 15), bed=BED_4)
     found = school.school
     school_store.save_practice(
-        connection, rest_years=found.rest_years, neighbours=found.neighbours, feeding=found.feeding, hand_span_mm=None, invasive_here="",
-        currency="USD", ready_by="packet", moon=True,
-    )  # fmt: skip
+        connection,
+        rest_years=found.rest_years,
+        neighbours=found.neighbours,
+        feeding=found.feeding,
+        hand_span_mm=None,
+        invasive_here="",
+        currency="USD",
+        ready_by="packet",
+        moon=True,
+    )
     by_packet = context.load(connection)
     assert (by_packet.school.ready_by, by_packet.school.moon) == ("packet", True)
     assert forecasts.refresh_school(connection, by_packet, today=TODAY) > 10

@@ -34,10 +34,27 @@ def room(database: Database) -> Iterator[Room]:
 
 def lot(**change: object) -> Lot:
     values: dict[str, object] = {
-        "id": uuid4(), "crop": "kale", "variety": "", "origin": "bought", "whom": "", "from_planting": None, "year": 2027, "grams": None, "seeds": 200,
-        "pelleted": False, "hybrid": False, "place": "cool and dry", "where_kept": "", "packets": None, "price_minor": None, "note": "", "got_on": TODAY,
-        "closed_on": None, "closed_why": "", **change,
-    }  # fmt: skip
+        "id": uuid4(),
+        "crop": "kale",
+        "variety": "",
+        "origin": "bought",
+        "whom": "",
+        "from_planting": None,
+        "year": 2027,
+        "grams": None,
+        "seeds": 200,
+        "pelleted": False,
+        "hybrid": False,
+        "place": "cool and dry",
+        "where_kept": "",
+        "packets": None,
+        "price_minor": None,
+        "note": "",
+        "got_on": TODAY,
+        "closed_on": None,
+        "closed_why": "",
+        **change,
+    }
     return Lot(**values)  # type: ignore[arg-type]
 
 
@@ -49,9 +66,13 @@ def standing(connection: Connection, bed: str, crop: str) -> UUID:
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"year": 2028}, "from the future"), ({"seeds": None}, "by weight or by count"), ({"origin": "saved"}, "comes from a planting"),
-     ({"crop": "cabbage-tree"}, "no crop")],
-)  # fmt: skip
+    [
+        ({"year": 2028}, "from the future"),
+        ({"seeds": None}, "by weight or by count"),
+        ({"origin": "saved"}, "comes from a planting"),
+        ({"crop": "cabbage-tree"}, "no crop"),
+    ],
+)
 def test_a_lot_that_cannot_be_is_refused(room: Room, change: dict, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         commands.keep_lot(*room, lot(**change), today=TODAY)
@@ -171,9 +192,20 @@ def test_seed_of_hybrids_is_warned_of_and_two_of_one_species_cross(room: Room) -
 
 def sowing(**change: object) -> Sowing:
     values: dict[str, object] = {
-        "id": uuid4(), "tray_id": TRAY, "first_cell": 45, "last_cell": 48, "crop": "kale", "planting_id": None, "lot_id": None, "sown_on": TODAY,
-        "per_cell": 1, "goes_home": 0, "up": None, "gone_on": None, **change,
-    }  # fmt: skip
+        "id": uuid4(),
+        "tray_id": TRAY,
+        "first_cell": 45,
+        "last_cell": 48,
+        "crop": "kale",
+        "planting_id": None,
+        "lot_id": None,
+        "sown_on": TODAY,
+        "per_cell": 1,
+        "goes_home": 0,
+        "up": None,
+        "gone_on": None,
+        **change,
+    }
     return Sowing(**values)  # type: ignore[arg-type]
 
 
@@ -195,9 +227,14 @@ def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(room: Room) -
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"first_cell": 24}, "Cells 1 to 24 hold tomato"), ({"last_cell": 49}, "cells 1 to 48"), ({"first_cell": 48, "last_cell": 46}, "the first one first"),
-     ({"sown_on": date(2027, 5, 1)}, "in the future"), ({"lot_id": RADISH, "per_cell": 20, "first_cell": 25, "last_cell": 30, "crop": "radish"}, None)],
-)  # fmt: skip
+    [
+        ({"first_cell": 24}, "Cells 1 to 24 hold tomato"),
+        ({"last_cell": 49}, "cells 1 to 48"),
+        ({"first_cell": 48, "last_cell": 46}, "the first one first"),
+        ({"sown_on": date(2027, 5, 1)}, "in the future"),
+        ({"lot_id": RADISH, "per_cell": 20, "first_cell": 25, "last_cell": 30, "crop": "radish"}, None),
+    ],
+)
 def test_cells_hold_one_thing_at_a_time(room: Room, change: dict, says: str | None) -> None:
     connection, school = room
     if says is None:

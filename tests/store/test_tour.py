@@ -81,8 +81,20 @@ def test_thin_now_is_due_at_once_and_done_is_ticked_off(room: Room) -> None:
 def test_a_pest_comes_back_until_it_is_gone_and_its_remedy_is_asked_about(room: Room) -> None:
     spinach = planting_of(room, "Bed 7", "spinach")
     first = uuid4()
-    send(room, "sighting", id=first, what_kind="pest", planting=str(spinach.id), what="Leaf miners", part="leaf", severity=2, amount=4, of_amount=20,
-         remedy="Net over it", square="b2")  # fmt: skip
+    send(
+        room,
+        "sighting",
+        id=first,
+        what_kind="pest",
+        planting=str(spinach.id),
+        what="Leaf miners",
+        part="leaf",
+        severity=2,
+        amount=4,
+        of_amount=20,
+        remedy="Net over it",
+        square="b2",
+    )
     found = sightings.sighting(room[0], first)
     assert (found.square, found.seen.bed, found.seen.come_back_on) == (
         "B2",

@@ -270,9 +270,12 @@ def test_a_ballot_holds_crops_that_fit_and_counts_each_class(room: Room) -> None
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"from_day": date(2027, 6, 1)}, "season to come"), ({"to_day": date(2028, 8, 1)}, "at most 200 days"),
-     ({"from_day": date(2027, 12, 20), "to_day": date(2027, 12, 24)}, "Nothing can be started")],
-)  # fmt: skip
+    [
+        ({"from_day": date(2027, 6, 1)}, "season to come"),
+        ({"to_day": date(2028, 8, 1)}, "at most 200 days"),
+        ({"from_day": date(2027, 12, 20), "to_day": date(2027, 12, 24)}, "Nothing can be started"),
+    ],
+)
 def test_a_ballot_that_cannot_be_is_refused(room: Room, change: dict, says: str) -> None:
     with pytest.raises(BadInput, match=says):
         commands.begin_ballot(*room, ballot(**change), today=SUMMER)

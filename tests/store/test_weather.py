@@ -77,10 +77,12 @@ def test_another_schools_weather_is_not_seen(database: Database) -> None:
 @pytest.mark.parametrize(
     ("values", "constraint"),
     [
-        ("9, 1, 0, NULL, NULL", "weather_day_sane"), ("NULL, NULL, NULL, NULL, NULL", "weather_day_something"), ("1, 2, 0, 300, NULL", "weather_day_wind_sane"),
+        ("9, 1, 0, NULL, NULL", "weather_day_sane"),
+        ("NULL, NULL, NULL, NULL, NULL", "weather_day_something"),
+        ("1, 2, 0, 300, NULL", "weather_day_wind_sane"),
         ("1, 2, 0, NULL, 'up'", "weather_day_wind_from_known"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_by_the_database_too(database: Database, values: str, constraint: str) -> None:
     with pytest.raises(errors.Refused) as refused, database.school(NORTH) as connection:
         connection.execute(

@@ -75,14 +75,46 @@ def test_saving_a_bed_unchanged_changes_nothing(coordinator: TestClient, demo: A
 @pytest.mark.parametrize(
     ("fields", "says"),
     [
-        ({"size": "0 ft x 4 ft"}, "longer and wider than 0"), ({"size": "400 ft x 4 ft"}, "outside the site"), ({"size": "8 ft"}, "two lengths with an x"),
-        ({"size": "eight x 4 ft"}, "eight"), ({"at": "3 ft x 9 ft"}, "would lie in Bed 1"), ({"at": "-1 ft x 2 ft"}, "below zero"), ({"name": " "}, "Give it a name"),
-        ({"cell": "9 ft"}, "smaller than one of its squares"), ({"kept": "Sage 2 ft"}, "not a kept part"), ({"kept": "Sage: 9 ft x 1 ft at 0 ft x 0 ft"}, "lies outside the bed"),
-        ({"kind": "cloud"}, "none of the choices"), ({"group": str(uuid4())}, "no such group"), ({"built_year": "12"}, "from 1800 to 2150"), ({"depth": "20 ft"}, "3 m deep"), ({"purpose": "x" * 81}, "longer than 80"), ({"material": "x" * 81}, "longer than 80"), ({"kept": f"{'x' * 81}: 1 ft x 1 ft at 0 ft x 0 ft"}, "longer than 80"),
+        ({"size": "0 ft x 4 ft"}, "longer and wider than 0"),
+        ({"size": "400 ft x 4 ft"}, "outside the site"),
+        ({"size": "8 ft"}, "two lengths with an x"),
+        ({"size": "eight x 4 ft"}, "eight"),
+        ({"at": "3 ft x 9 ft"}, "would lie in Bed 1"),
+        ({"at": "-1 ft x 2 ft"}, "below zero"),
+        ({"name": " "}, "Give it a name"),
+        ({"cell": "9 ft"}, "smaller than one of its squares"),
+        ({"kept": "Sage 2 ft"}, "not a kept part"),
+        ({"kept": "Sage: 9 ft x 1 ft at 0 ft x 0 ft"}, "lies outside the bed"),
+        ({"kind": "cloud"}, "none of the choices"),
+        ({"group": str(uuid4())}, "no such group"),
+        ({"built_year": "12"}, "from 1800 to 2150"),
+        ({"depth": "20 ft"}, "3 m deep"),
+        ({"purpose": "x" * 81}, "longer than 80"),
+        ({"material": "x" * 81}, "longer than 80"),
+        ({"kept": f"{'x' * 81}: 1 ft x 1 ft at 0 ft x 0 ft"}, "longer than 80"),
         ({"kept": "Sage: one ft x 1 ft at 0 ft x 0 ft"}, "one ft"),
     ],
-    ids=["nothing", "too long", "one length", "words", "in another", "outside", "no name", "cell", "kept words", "kept outside", "kind", "group", "year", "deep", "long purpose", "long material", "long kept", "kept size"],
-)  # fmt: skip
+    ids=[
+        "nothing",
+        "too long",
+        "one length",
+        "words",
+        "in another",
+        "outside",
+        "no name",
+        "cell",
+        "kept words",
+        "kept outside",
+        "kind",
+        "group",
+        "year",
+        "deep",
+        "long purpose",
+        "long material",
+        "long kept",
+        "kept size",
+    ],
+)
 def test_a_bed_that_cannot_be_is_refused_in_words(anvil: TestClient, fields: dict[str, str], says: str) -> None:
     page = post(anvil, "/garden/beds", **{"id": str(uuid4()), **NEW, **fields})
     assert page.status in (409, 422)
@@ -94,8 +126,11 @@ def test_what_is_planted_keeps_its_squares(coordinator: TestClient) -> None:
     post(coordinator, "/garden/beds", id=made, **NEW)
     painted = {"command": "pencil", "squares": "F1-F2", "crop": "radish", "method": "direct", "start_on": "2027-04-20"}
     post(coordinator, f"/garden/beds/{made}", **painted)
-    refused = {"The radish at F1 would lose its place": {"size": "5 ft x 2 ft"}, "squares of the old size": {"cell": "6 in"},
-               "The radish at F2 would": {"kept": "Sage: 1 ft x 1 ft at 5 ft x 1 ft"}}  # fmt: skip
+    refused = {
+        "The radish at F1 would lose its place": {"size": "5 ft x 2 ft"},
+        "squares of the old size": {"cell": "6 in"},
+        "The radish at F2 would": {"kept": "Sage: 1 ft x 1 ft at 5 ft x 1 ft"},
+    }
     for says, fields in refused.items():
         page = change(coordinator, made, **fields)
         assert (page.status, says in page.text) == (422, True)
@@ -130,8 +165,20 @@ def test_the_ground_holds_its_beds(coordinator: TestClient) -> None:
 def test_a_new_school_gets_its_ground_with_its_first_bed(demo: Addresses) -> None:
     with client_for(demo) as client:
         form = open_page(client, "/start").form("/start")
-        client.post("/start", data={**form.fields, "school_name": "Heron School", "latitude": "60", "longitude": "10", "zone": "Europe/Oslo", "units": "metric",
-                                    "name": "Ola", "login": "ola", "password": "long enough words"})  # fmt: skip
+        client.post(
+            "/start",
+            data={
+                **form.fields,
+                "school_name": "Heron School",
+                "latitude": "60",
+                "longitude": "10",
+                "zone": "Europe/Oslo",
+                "units": "metric",
+                "name": "Ola",
+                "login": "ola",
+                "password": "long enough words",
+            },
+        )
         assert "Add the first one" in open_page(client, "/garden").text
         page = post(
             client,

@@ -46,8 +46,15 @@ def picture(size: tuple[int, int] = (300, 200)) -> bytes:
 
 
 def send_photo(client: TestClient, body: bytes, id: UUID, **more: str) -> Any:
-    data = {"id": str(id), "account": str(load.account_id("helper")), "school": str(NORTH), "noted_at": "2027-04-14T09:00:00Z", "noted_on": "2027-04-14",
-            "form_token": token(client), **more}  # fmt: skip
+    data = {
+        "id": str(id),
+        "account": str(load.account_id("helper")),
+        "school": str(NORTH),
+        "noted_at": "2027-04-14T09:00:00Z",
+        "noted_on": "2027-04-14",
+        "form_token": token(client),
+        **more,
+    }
     return client.post("/field/photos", data=data, files={"file": ("photo.jpg", body, "image/jpeg")})
 
 
@@ -105,8 +112,11 @@ def test_entries_are_taken_once_each_and_one_that_is_wrong_does_not_hold_up_the_
 def test_jobs_and_pickings_from_the_phone_are_in_the_books(helper: TestClient) -> None:
     snap = snapshot(helper)
     job, ready = snap["jobs"][0], snap["ready"][0]
-    results = sync(helper, entry("job", task=job["id"], status="partly", amount="two barrows", minutes=12),
-                   entry("picking", planting=ready["id"], amount="1 1/2", unit="lb", use="kitchen")).json()["results"]  # fmt: skip
+    results = sync(
+        helper,
+        entry("job", task=job["id"], status="partly", amount="two barrows", minutes=12),
+        entry("picking", planting=ready["id"], amount="1 1/2", unit="lb", use="kitchen"),
+    ).json()["results"]
     assert [r["is"] for r in results] == ["kept", "kept"], results
     assert "two barrows" in open_page(helper, f"/tasks/{job['id']}").response.text
     assert next(j for j in snapshot(helper)["jobs"] if j["id"] == job["id"])["status"] == "partly"
@@ -124,8 +134,14 @@ def test_what_belongs_to_another_login_or_school_waits(helper: TestClient) -> No
 
 def test_another_schools_rows_are_refused_one_by_one(helper: TestClient) -> None:
     theirs = str(bed_id("Bed A", "Tallowbank School"))
-    results = sync(helper, entry("note", body="x", bed=theirs), entry("sighting", what_kind="count", bed=theirs, amount=3), entry("job", task=str(uuid4()), status="done"),
-                   entry("remedy", sighting=str(uuid4()), what="soap"), entry("answer", code="remedy", subject=str(uuid4()), answer="helped")).json()["results"]  # fmt: skip
+    results = sync(
+        helper,
+        entry("note", body="x", bed=theirs),
+        entry("sighting", what_kind="count", bed=theirs, amount=3),
+        entry("job", task=str(uuid4()), status="done"),
+        entry("remedy", sighting=str(uuid4()), what="soap"),
+        entry("answer", code="remedy", subject=str(uuid4()), answer="helped"),
+    ).json()["results"]
     assert [r["is"] for r in results] == ["refused"] * 5
     assert send_photo(helper, picture(), uuid4(), bed=theirs).json()["is"] == "refused"
 

@@ -189,7 +189,13 @@ def test_a_tasting_counts_who_liked_it_without_names(coordinator: TestClient) ->
 
 def test_money_goes_to_a_purpose_and_another_currency_is_refused(coordinator: TestClient) -> None:
     assert "93.50 USD came in" in open_page(coordinator, "/harvest/money").text
-    line = {"id": str(uuid4()), "kind": "sale", "what": "Kale at the gate", "amount": "12.50", "purpose": str(load.demo_id("Brindlecombe School", "purpose", "Second rain barrel"))}  # fmt: skip
+    line = {
+        "id": str(uuid4()),
+        "kind": "sale",
+        "what": "Kale at the gate",
+        "amount": "12.50",
+        "purpose": str(load.demo_id("Brindlecombe School", "purpose", "Second rain barrel")),
+    }
     assert "106.00 USD came in" in post(coordinator, "/harvest/money", **line).text
     assert "106.00 USD came in" in post(coordinator, "/harvest/money", **line).text
     refused = post(coordinator, "/harvest/money", **{**line, "id": str(uuid4()), "amount": "12 EUR"})
@@ -202,15 +208,33 @@ def test_money_goes_to_a_purpose_and_another_currency_is_refused(coordinator: Te
 
 
 def batch(**change: str) -> dict[str, str]:
-    return {"id": str(uuid4()), "name": "Pickled radish", "kind": "pickle", "batch": "P1", "amount": "6", "unit": "jar", "recipe": "tested, kitchen folder 3",
-            "read": "1", "what-1": "Radish", "weight-1": "2 lb", "what-2": "Vinegar", **change}  # fmt: skip
+    return {
+        "id": str(uuid4()),
+        "name": "Pickled radish",
+        "kind": "pickle",
+        "batch": "P1",
+        "amount": "6",
+        "unit": "jar",
+        "recipe": "tested, kitchen folder 3",
+        "read": "1",
+        "what-1": "Radish",
+        "weight-1": "2 lb",
+        "what-2": "Vinegar",
+        **change,
+    }
 
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"read": ""}, "Read the cautions"), ({"recipe": ""}, "tested recipe"), ({"kind": "in oil", "best_before": "2027-06-01"}, "a week at most"),
-     ({"what-1": "", "what-2": ""}, "Say what is in it"), ({"made_on": "2027-05-01"}, "in the future"), ({"amount": "0"}, "more than nothing")],
-)  # fmt: skip
+    [
+        ({"read": ""}, "Read the cautions"),
+        ({"recipe": ""}, "tested recipe"),
+        ({"kind": "in oil", "best_before": "2027-06-01"}, "a week at most"),
+        ({"what-1": "", "what-2": ""}, "Say what is in it"),
+        ({"made_on": "2027-05-01"}, "in the future"),
+        ({"amount": "0"}, "more than nothing"),
+    ],
+)
 def test_a_batch_that_should_not_be_made_so_is_refused(
     coordinator: TestClient, change: dict[str, str], says: str
 ) -> None:

@@ -82,12 +82,19 @@ def test_not_needed_is_off_the_week(coordinator: TestClient) -> None:
     assert path not in jobs_of_week(coordinator).values()
 
 
-@pytest.mark.parametrize(("form", "data", "said"), [
-    ("told", {"what": "eaten"}, "none of the choices"), ("told", {"minutes": "-3"}, "whole number from 0"),
-    ("told", {"day": "2027-04-15"}, "from its day on"), ("told", {"amount": "x" * 81}, "80 characters"),
-    ("lesson", {"lesson": ""}, "Choose a lesson"), ("lesson", {"lesson": f"2027-04-16|{uuid4()}"}, "no such class"),
-    ("lesson", {"lesson": "someday|x"}, ""), ("lesson", {"lesson": "2027-04-15|"}, "Choose a lesson"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("form", "data", "said"),
+    [
+        ("told", {"what": "eaten"}, "none of the choices"),
+        ("told", {"minutes": "-3"}, "whole number from 0"),
+        ("told", {"day": "2027-04-15"}, "from its day on"),
+        ("told", {"amount": "x" * 81}, "80 characters"),
+        ("lesson", {"lesson": ""}, "Choose a lesson"),
+        ("lesson", {"lesson": f"2027-04-16|{uuid4()}"}, "no such class"),
+        ("lesson", {"lesson": "someday|x"}, ""),
+        ("lesson", {"lesson": "2027-04-15|"}, "Choose a lesson"),
+    ],
+)
 def test_what_cannot_be_is_refused_in_words(coordinator: TestClient, form: str, data: dict, said: str) -> None:
     path = job(coordinator, "Keep the radish seedbed moist")
     before = open_page(coordinator, path).text.split("Keys")[0]
@@ -117,9 +124,11 @@ def test_a_helper_tells_what_became_of_it_but_moves_nothing(client: TestClient) 
 
 def test_a_job_of_nobody_or_of_another_school_is_not_there(coordinator: TestClient) -> None:
     for page in (
-        open_page(coordinator, f"/tasks/{uuid4()}"), post(coordinator, f"/tasks/{uuid4()}/told", what="done"),
-        post(coordinator, f"/tasks/{uuid4()}/lesson", lesson="nobody"), open_page(coordinator, "/tasks/nonsense"),
-    ):  # fmt: skip
+        open_page(coordinator, f"/tasks/{uuid4()}"),
+        post(coordinator, f"/tasks/{uuid4()}/told", what="done"),
+        post(coordinator, f"/tasks/{uuid4()}/lesson", lesson="nobody"),
+        open_page(coordinator, "/tasks/nonsense"),
+    ):
         assert isinstance(page, Page)
         assert page.status == 404
 

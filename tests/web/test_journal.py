@@ -35,11 +35,16 @@ def test_everything_stands_in_one_line_of_time_newest_first(reader: TestClient) 
 @pytest.mark.parametrize(
     ("query", "has", "has_not"),
     [
-        ("what=seen", "aphids on the leaf, some", "picked 31 count"), ("what=picked", "picked 31 count", "aphids"), (f"bed={bed_id('Bed 7')}", "slugs and snails", "aphids"),
-        ("search=soup day", "140 bowls", "aphids"), ("search=KALE", "aphids", "slugs"), ("search=the moles", "(The Moles)", "(The Wrens)"), ("search=100%25", "", "picked"),
+        ("what=seen", "aphids on the leaf, some", "picked 31 count"),
+        ("what=picked", "picked 31 count", "aphids"),
+        (f"bed={bed_id('Bed 7')}", "slugs and snails", "aphids"),
+        ("search=soup day", "140 bowls", "aphids"),
+        ("search=KALE", "aphids", "slugs"),
+        ("search=the moles", "(The Moles)", "(The Wrens)"),
+        ("search=100%25", "", "picked"),
         ("what=happened&search=garlic", "set", "picked"),
     ],
-)  # fmt: skip
+)
 def test_bed_kind_and_words_narrow_it(reader: TestClient, query: str, has: str, has_not: str) -> None:
     said = " | ".join(entries(open_page(reader, f"/journal?{query}")))
     assert has in said

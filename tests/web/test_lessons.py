@@ -12,10 +12,23 @@ from tests.web.pages import log_in, open_page, post
 
 DOCKS = str(load.demo_id("Brindlecombe School", "group", "Docks"))
 NEW = {
-    "key": "", "title": "Counting worms", "aim": "Count worms in a square of soil.", "question": "How many live under our bed?",
-    "doing": "- Dig out one square.\n\n• Count on a white tray.\r\nPut them back.", "notebook": "A number and a guess.", "words": "worm, sample; estimate",
-    "materials": "tray, spade", "minutes": "30", "ages_from": "6", "months": "4, 5", "subject": "science", "curriculum": "Our own page 12.", "caution": "", "crops": "", "groups": "",
-}  # fmt: skip
+    "key": "",
+    "title": "Counting worms",
+    "aim": "Count worms in a square of soil.",
+    "question": "How many live under our bed?",
+    "doing": "- Dig out one square.\n\n• Count on a white tray.\r\nPut them back.",
+    "notebook": "A number and a guess.",
+    "words": "worm, sample; estimate",
+    "materials": "tray, spade",
+    "minutes": "30",
+    "ages_from": "6",
+    "months": "4, 5",
+    "subject": "science",
+    "curriculum": "Our own page 12.",
+    "caution": "",
+    "crops": "",
+    "groups": "",
+}
 
 
 def test_each_class_of_the_week_is_offered_what_is_due_for_it(reader: TestClient) -> None:
@@ -71,10 +84,15 @@ def test_a_lesson_that_was_held_is_not_offered_again_that_year(coordinator: Test
     assert "Not yet." in back.text
 
 
-@pytest.mark.parametrize(("data", "status"), [
-    ({"group": DOCKS, "day": "2027-04-15"}, 422), ({"group": DOCKS, "day": "x"}, 422), ({"group": "x", "day": "2027-04-13"}, 422),
-    ({"group": str(load.demo_id("Tallowbank School", "group", "Terns")), "day": "2027-04-13"}, 404),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "status"),
+    [
+        ({"group": DOCKS, "day": "2027-04-15"}, 422),
+        ({"group": DOCKS, "day": "x"}, 422),
+        ({"group": "x", "day": "2027-04-13"}, 422),
+        ({"group": str(load.demo_id("Tallowbank School", "group", "Terns")), "day": "2027-04-13"}, 404),
+    ],
+)
 def test_what_was_not_held_is_not_noted(coordinator: TestClient, data: dict, status: int) -> None:
     assert post(coordinator, "/week/lessons/compost/held", **data).status == status
     assert "Not yet." in open_page(coordinator, "/week/lessons/compost").text
@@ -104,11 +122,20 @@ def test_a_version_of_one_that_ships_goes_before_it_until_it_is_taken_out(coordi
     assert post(coordinator, "/week/lessons/compost/delete").status == 404
 
 
-@pytest.mark.parametrize(("change", "said"), [
-    ({"title": "x"}, "title"), ({"doing": " \n - "}, "doing"), ({"minutes": "500"}, "minutes"), ({"ages_from": "two"}, "age"),
-    ({"months": "4, 13"}, "month"), ({"crops": "unobtainium"}, "There is no crop"), ({"steps": "dance"}, "no step"), ({"aim": "x" * 400}, "aim"),
-    ({"key": "not-there"}, "There is no such lesson"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"title": "x"}, "title"),
+        ({"doing": " \n - "}, "doing"),
+        ({"minutes": "500"}, "minutes"),
+        ({"ages_from": "two"}, "age"),
+        ({"months": "4, 13"}, "month"),
+        ({"crops": "unobtainium"}, "There is no crop"),
+        ({"steps": "dance"}, "no step"),
+        ({"aim": "x" * 400}, "aim"),
+        ({"key": "not-there"}, "There is no such lesson"),
+    ],
+)
 def test_a_lesson_that_cannot_be_is_refused_and_nothing_is_kept(
     coordinator: TestClient, change: dict, said: str
 ) -> None:

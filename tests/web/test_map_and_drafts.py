@@ -168,9 +168,15 @@ def test_a_bed_that_cannot_be_is_said(coordinator: TestClient, fields: dict[str,
 def test_a_bed_of_every_kind_and_shape_is_kept_as_it_was_typed(coordinator: TestClient) -> None:
     made = str(uuid4())
     wish = {
-        **NEW_BED, "size": "4 ft x 3 ft", "kind": "fabric pot", "turn": "350", "outline": "L: 2 ft x 1 ft at bottom left", "volume": "20 gal",
-        "sections": "Salad: 2 ft x 1 ft at 2 ft x 0 in, Birches", "kept": "Sage: 1 ft x 1 ft at 3 ft x 2 ft from 2027-05-01",
-    }  # fmt: skip
+        **NEW_BED,
+        "size": "4 ft x 3 ft",
+        "kind": "fabric pot",
+        "turn": "350",
+        "outline": "L: 2 ft x 1 ft at bottom left",
+        "volume": "20 gal",
+        "sections": "Salad: 2 ft x 1 ft at 2 ft x 0 in, Birches",
+        "kept": "Sage: 1 ft x 1 ft at 3 ft x 2 ft from 2027-05-01",
+    }
     page = post(coordinator, "/garden/beds", id=made, **wish)
     assert "fabric pot" in page.text
     assert "2.7 cu ft of soil" in page.text

@@ -30,10 +30,24 @@ FT = 304.8
 
 def make_bed(length_ft: float = 8, width_ft: float = 4, kept: list[Rectangle] | None = None) -> Bed:
     return Bed(
-        id=uuid4(), site_id=uuid4(), ordinal=1, name="Bed 1", purpose="Roots", kind="raised", material="larch", built_year=2021,
-        x_mm=FT, y_mm=FT, length_mm=length_ft * FT, width_mm=width_ft * FT, depth_mm=280, cell_mm=FT, class_group_id=None,
-        version=1, kept=kept or [],
-    )  # fmt: skip
+        id=uuid4(),
+        site_id=uuid4(),
+        ordinal=1,
+        name="Bed 1",
+        purpose="Roots",
+        kind="raised",
+        material="larch",
+        built_year=2021,
+        x_mm=FT,
+        y_mm=FT,
+        length_mm=length_ft * FT,
+        width_mm=width_ft * FT,
+        depth_mm=280,
+        cell_mm=FT,
+        class_group_id=None,
+        version=1,
+        kept=kept or [],
+    )
 
 
 def make_planting(
@@ -41,10 +55,23 @@ def make_planting(
 ) -> Planting:
     method = CROPS[crop].methods[0]
     return Planting(
-        id=uuid4(), bed_id=bed.id, crop=crop, variety="", status=status, draft_id=None, method=method, start_on=start,
-        per_square=None, class_group_id=None, cells=frozenset(cells or {(0, 0)}), events=rest.pop("events", {}), depends_on="",
-        dates=forecast(CROPS[crop], method, start), verdict="fits", findings=(),
-    )  # fmt: skip
+        id=uuid4(),
+        bed_id=bed.id,
+        crop=crop,
+        variety="",
+        status=status,
+        draft_id=None,
+        method=method,
+        start_on=start,
+        per_square=None,
+        class_group_id=None,
+        cells=frozenset(cells or {(0, 0)}),
+        events=rest.pop("events", {}),
+        depends_on="",
+        dates=forecast(CROPS[crop], method, start),
+        verdict="fits",
+        findings=(),
+    )
 
 
 def show(bed: Bed, *plantings: Planting, day: date = TODAY) -> list[bed_sheet.Shown]:
@@ -85,8 +112,10 @@ def test_what_comes_later_gives_way_to_what_stands_and_to_what_comes_sooner() ->
     later = make_planting(bed, "kale", {(1, 0), (2, 0)}, TODAY + timedelta(days=9), "planned")
     shown = show(bed, later, sooner, stands)
     assert [(item.planting.crop, sorted(item.cells)) for item in shown] == [
-        ("radish", [(0, 0)]), ("lettuce", [(1, 0)]), ("kale", [(2, 0)]),
-    ]  # fmt: skip
+        ("radish", [(0, 0)]),
+        ("lettuce", [(1, 0)]),
+        ("kale", [(2, 0)]),
+    ]
     assert [item.here for item in shown] == [True, False, False]
 
 
@@ -125,9 +154,14 @@ def test_the_map_is_true_to_scale() -> None:
     bed = make_bed(8, 4)
     site = Site(bed.site_id, "Garden", 80 * FT, 40 * FT)
     drawn = site_map.draw(
-        site, [bed], [FeatureRow(uuid4(), bed.site_id, Feature("tap", "Tap", Shape(0, 0, FT, FT)), None, None)], units="us",
-        words={str(bed.id): "radish"}, short={str(bed.id): "roots"}, planted={str(bed.id): {(0, 0): ("url(#family-brassicaceae)", "Ra")}},
-    )  # fmt: skip
+        site,
+        [bed],
+        [FeatureRow(uuid4(), bed.site_id, Feature("tap", "Tap", Shape(0, 0, FT, FT)), None, None)],
+        units="us",
+        words={str(bed.id): "radish"},
+        short={str(bed.id): "roots"},
+        planted={str(bed.id): {(0, 0): ("url(#family-brassicaceae)", "Ra")}},
+    )
     shape = drawn.beds[0]
     width, height = (float(side) for side in shape.lie.path.split("L")[2].rstrip("Z").split())
     assert width / drawn.width == pytest.approx(8 / 80, abs=0.001)
@@ -138,8 +172,10 @@ def test_the_map_is_true_to_scale() -> None:
 
 
 def context() -> Context:
-    spans = [SpanRow(uuid4(), Span("Autumn term", date(2026, 8, 26), date(2026, 12, 18))),
-             SpanRow(uuid4(), Span("Spring term", date(2027, 1, 4), date(2027, 6, 16)))]  # fmt: skip
+    spans = [
+        SpanRow(uuid4(), Span("Autumn term", date(2026, 8, 26), date(2026, 12, 18))),
+        SpanRow(uuid4(), Span("Spring term", date(2027, 1, 4), date(2027, 6, 16))),
+    ]
     feast = SpanRow(uuid4(), Span("Soup day", date(2026, 11, 18), date(2026, 11, 18)))
     year = YearRow(uuid4(), "2026–27", date(2026, 8, 26), date(2027, 8, 24), spans, [], [], [feast])
     school = School(

@@ -20,8 +20,18 @@ def test_the_sheet_has_the_hour_the_groups_and_what_to_take_along(reader: TestCl
     assert "Planting day, Bed 7" in page.text
     assert "Thu 22 Apr · Grade 1 · 23 children · 45 min · 6 squares · 48 holes" in page.text
     titles = re.findall(r"<b>([A-Z][a-z ]+)</b> <span class=\"second\">\d+ min", page.response.text)
-    assert titles == ["Gather at the bed", "Clear and prepare", "Soak the ground", "String the grid", "Lay the plan out", "Plant",
-                      "Measure", "Label", "Water in", "Clean up"]  # fmt: skip
+    assert titles == [
+        "Gather at the bed",
+        "Clear and prepare",
+        "Soak the ground",
+        "String the grid",
+        "Lay the plan out",
+        "Plant",
+        "Measure",
+        "Label",
+        "Water in",
+        "Clean up",
+    ]
     assert "Mark the long sides at 1 ft, 2 ft, 3 ft" in page.text
     assert re.search(r"Group 1 : Leaf lettuce in A3, B3", page.text)
     assert "as deep as in the pot" in page.text
@@ -87,9 +97,16 @@ def planned(client: TestClient, crop: str, squares: str = "F3-F4") -> str:
 
 def test_afterwards_it_is_in_the_ground_with_what_really_happened(coordinator: TestClient) -> None:
     carrot = planned(coordinator, "carrot")
-    page = post(coordinator, f"/garden/beds/{BED_4}/planting-day", **{
-        f"plants-{carrot}": "30", f"left-{carrot}": "6", f"apart-{carrot}": "1.5 in, 1 in; 2 in, 1 1/2 in, 1.5", "on_day": "2027-04-14",
-    })  # fmt: skip
+    page = post(
+        coordinator,
+        f"/garden/beds/{BED_4}/planting-day",
+        **{
+            f"plants-{carrot}": "30",
+            f"left-{carrot}": "6",
+            f"apart-{carrot}": "1.5 in, 1 in; 2 in, 1 1/2 in, 1.5",
+            "on_day": "2027-04-14",
+        },
+    )
     assert page.status == 200
     about = open_page(coordinator, f"/garden/plantings/{carrot}").text
     assert "in the ground" in about
@@ -108,11 +125,18 @@ def test_what_did_not_go_in_stays_planned(coordinator: TestClient) -> None:
     assert " planned" in open_page(coordinator, f"/garden/plantings/{carrot}").text
 
 
-@pytest.mark.parametrize(("change", "said"), [
-    ({"plants": "-1"}, "whole number from 0"), ({"plants": "many"}, "whole number"), ({"left": "x"}, "whole number"),
-    ({"apart": "near"}, "not a length"), ({"apart": ", ".join(["1 in"] * 21)}, "Five distances are enough"),
-    ({"on_day": "2027-04-15"}, "cannot lie in the future"), ({"on_day": "someday"}, "not a day"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"plants": "-1"}, "whole number from 0"),
+        ({"plants": "many"}, "whole number"),
+        ({"left": "x"}, "whole number"),
+        ({"apart": "near"}, "not a length"),
+        ({"apart": ", ".join(["1 in"] * 21)}, "Five distances are enough"),
+        ({"on_day": "2027-04-15"}, "cannot lie in the future"),
+        ({"on_day": "someday"}, "not a day"),
+    ],
+)
 def test_what_cannot_be_is_refused_and_nothing_is_noted(
     coordinator: TestClient, change: dict[str, str], said: str
 ) -> None:

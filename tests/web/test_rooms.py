@@ -49,8 +49,15 @@ def test_a_day_that_is_none_is_said_and_today_is_shown(reader: TestClient, day: 
 
 def test_the_week_shows_lessons_jobs_weather_and_what_to_come_back_to(reader: TestClient) -> None:
     page = open_page(reader, "/week")
-    for words in ("9:40 Grade 2", "Keep the radish seedbed moist", "Coldest night", "Last call", "Drip line blocked",
-                  "Before the summer break", "Ready to pick"):  # fmt: skip
+    for words in (
+        "9:40 Grade 2",
+        "Keep the radish seedbed moist",
+        "Coldest night",
+        "Last call",
+        "Drip line blocked",
+        "Before the summer break",
+        "Ready to pick",
+    ):
         assert words in page.text, words
 
 
@@ -231,9 +238,13 @@ def test_a_note_that_is_too_long_stays_in_the_form(coordinator: TestClient) -> N
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"body": "  "}, "The note is empty"), ({"come_back_on": "2027-04-14"}, "must be after the day of the note"),
-     ({"come_back_on": "2027-02-31"}, "not a day in the calendar"), ({"id": "7"}, "The form was incomplete")],
-)  # fmt: skip
+    [
+        ({"body": "  "}, "The note is empty"),
+        ({"come_back_on": "2027-04-14"}, "must be after the day of the note"),
+        ({"come_back_on": "2027-02-31"}, "not a day in the calendar"),
+        ({"id": "7"}, "The form was incomplete"),
+    ],
+)
 def test_a_note_that_cannot_be_kept_says_why_and_stays(coordinator: TestClient, change: dict, says: str) -> None:
     page = post(coordinator, "/journal", **{"id": str(uuid4()), "body": "Half a page", **change})
     assert page.status == 422
@@ -275,10 +286,16 @@ def test_a_picking_is_kept_and_the_book_says_what_the_bed_gave(coordinator: Test
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"amount": "-2"}, "not a number"), ({"amount": "lots"}, "not a number"), ({"unit": "=pint"}, "a word of at most 20 letters"),
-     ({"day": "2027-04-15"}, "future"), ({"planting": ""}, "Choose what was picked"), ({"use": "x"}, "not a use"),
-     ({"note": "n" * 1001}, "at most 1,000 characters")],
-)  # fmt: skip
+    [
+        ({"amount": "-2"}, "not a number"),
+        ({"amount": "lots"}, "not a number"),
+        ({"unit": "=pint"}, "a word of at most 20 letters"),
+        ({"day": "2027-04-15"}, "future"),
+        ({"planting": ""}, "Choose what was picked"),
+        ({"use": "x"}, "not a use"),
+        ({"note": "n" * 1001}, "at most 1,000 characters"),
+    ],
+)
 def test_a_picking_that_cannot_be_kept_stays_in_the_form(coordinator: TestClient, change: dict, says: str) -> None:
     page = post(coordinator, "/harvest", **{**picking(coordinator), **change})
     assert page.status == 422
@@ -330,10 +347,15 @@ def test_a_term_is_changed_added_and_deleted(coordinator: TestClient) -> None:
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"ends": "2027-03-01"}, "ends before it starts"), ({"ends": "2027-02-31"}, "not a day in the calendar"),
-     ({"starts": "2027-03-01"}, "starts before “Winter term” ends"), ({"ends": "2027-12-01"}, "outside the school year"),
-     ({"name": "  "}, "Give it a name"), ({"starts": ""}, "not a day")],
-)  # fmt: skip
+    [
+        ({"ends": "2027-03-01"}, "ends before it starts"),
+        ({"ends": "2027-02-31"}, "not a day in the calendar"),
+        ({"starts": "2027-03-01"}, "starts before “Winter term” ends"),
+        ({"ends": "2027-12-01"}, "outside the school year"),
+        ({"name": "  "}, "Give it a name"),
+        ({"starts": ""}, "not a day"),
+    ],
+)
 def test_a_term_that_cannot_be_stays_in_the_form(coordinator: TestClient, change: dict, says: str) -> None:
     spring = next(fields for fields in spans(open_page(coordinator, "/school")) if fields["name"] == "Spring term")
     page = post(coordinator, "/school/spans", **{**spring, **change})

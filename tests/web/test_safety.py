@@ -40,8 +40,19 @@ def test_the_policy_allows_nothing_inline_or_from_outside() -> None:
     assert policy.faults() == []
 
 
-@pytest.mark.parametrize("breach", ['<p style="x">', "<script>x</script>", '<a onclick="x">', '<p hx-on:click="x">',
-    '<p>{{ a.b + 4 }}</p>', '<p hx-trigger="click[ctrlKey]">', '<p @click="a => b">', '<script src="https://x.example/y.js">'])  # fmt: skip
+@pytest.mark.parametrize(
+    "breach",
+    [
+        '<p style="x">',
+        "<script>x</script>",
+        '<a onclick="x">',
+        '<p hx-on:click="x">',
+        "<p>{{ a.b + 4 }}</p>",
+        '<p hx-trigger="click[ctrlKey]">',
+        '<p @click="a => b">',
+        '<script src="https://x.example/y.js">',
+    ],
+)
 def test_the_lint_finds_what_the_policy_would_break(breach: str) -> None:
     assert any(rule.search(breach) for rule, _ in policy.TEMPLATE_RULES)
 
@@ -62,26 +73,51 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
     theirs = bed_id("Bed A", "Tallowbank School")
     assert open_page(client, f"/garden/beds/{theirs}").status == 404
     for path, data in (
-        (f"/garden/beds/{theirs}", {"command": "pencil", "squares": "A1", "crop": "radish", "method": "direct", "start_on": "2027-04-20"}),
+        (
+            f"/garden/beds/{theirs}",
+            {"command": "pencil", "squares": "A1", "crop": "radish", "method": "direct", "start_on": "2027-04-20"},
+        ),
         (f"/garden/plantings/{uuid4()}/start", {"method": "direct", "start_on": "2027-04-20"}),
         (f"/garden/plantings/{uuid4()}/happened", {"kind": "started"}),
         (f"/tasks/{uuid4()}", {}),
-        (f"/journal/{uuid4()}/close", {}), (f"/journal/{uuid4()}/close", {"kind": "trouble"}), (f"/journal/photos/{uuid4()}/delete", {}), (f"/journal/letters/{uuid4()}/delete", {}),
-        (f"/week/stations/{uuid4()}/readings", {"r0": "right"}), (f"/garden/plantings/{uuid4()}/ending", {"ending": "seed"}),
+        (f"/journal/{uuid4()}/close", {}),
+        (f"/journal/{uuid4()}/close", {"kind": "trouble"}),
+        (f"/journal/photos/{uuid4()}/delete", {}),
+        (f"/journal/letters/{uuid4()}/delete", {}),
+        (f"/week/stations/{uuid4()}/readings", {"r0": "right"}),
+        (f"/garden/plantings/{uuid4()}/ending", {"ending": "seed"}),
         ("/garden/prints", {"beds": str(theirs), "parts": "sums", "paper": "a4"}),
-        (f"/school/groups/{theirs_group()}/teams", {"name": "x"}), (f"/school/groups/{theirs_group()}/slots", {"weekday": "1", "starts_at": "9:00", "minutes": "30"}),
-        (f"/school/people/{uuid4()}/role", {"role": "viewer"}), (f"/school/people/passes/{uuid4()}/revoke", {}), (f"/school/feeds/{uuid4()}/revoke", {}),
-        (f"/garden/beds/{theirs}/soil", {"id": str(uuid4()), "taken_on": "2027-04-01", "ph": "6"}), (f"/garden/beds/{theirs}/closure", {"id": str(uuid4()), "starts": "2027-06-01", "ends": "2027-06-02", "reason": "x"}),
-        (f"/garden/beds/{theirs}/amendment", {"id": str(uuid4()), "on_day": "2027-04-01", "kind": "compost", "volume": "1 L"}),
+        (f"/school/groups/{theirs_group()}/teams", {"name": "x"}),
+        (f"/school/groups/{theirs_group()}/slots", {"weekday": "1", "starts_at": "9:00", "minutes": "30"}),
+        (f"/school/people/{uuid4()}/role", {"role": "viewer"}),
+        (f"/school/people/passes/{uuid4()}/revoke", {}),
+        (f"/school/feeds/{uuid4()}/revoke", {}),
+        (f"/garden/beds/{theirs}/soil", {"id": str(uuid4()), "taken_on": "2027-04-01", "ph": "6"}),
+        (
+            f"/garden/beds/{theirs}/closure",
+            {"id": str(uuid4()), "starts": "2027-06-01", "ends": "2027-06-02", "reason": "x"},
+        ),
+        (
+            f"/garden/beds/{theirs}/amendment",
+            {"id": str(uuid4()), "on_day": "2027-04-01", "kind": "compost", "volume": "1 L"},
+        ),
         (f"/garden/beds/{theirs}/planting-day", {"on_day": "2027-04-14"}),
-        (f"/garden/beds/{theirs}/found", {"id": str(uuid4()), "square": "A1"}), ("/garden/features", {"id": str(uuid4()), "action": "delete"}),
-        ("/garden/map/place", {"what": "bed", "id": str(theirs), "x": "1", "y": "1", "length": "900", "width": "900", "turn": "0"}),
-        ("/garden/drafts/choose", {"bed": str(theirs), "planting": str(uuid4())}), ("/garden/drafts", {"id": str(uuid4()), "action": "close"}),
-        (f"/garden/plantings/{uuid4()}/steps", {"step": "clear", "day": "2027-05-01"}), (f"/garden/plantings/{uuid4()}/cover", {}),
-        ("/year/finder", {"crop": "radish", "bed": str(theirs), "sow": "2027-04-20"}), (f"/year/themes/{uuid4()}/parts", {"crop": "radish", "bed": str(theirs)}),
+        (f"/garden/beds/{theirs}/found", {"id": str(uuid4()), "square": "A1"}),
+        ("/garden/features", {"id": str(uuid4()), "action": "delete"}),
+        (
+            "/garden/map/place",
+            {"what": "bed", "id": str(theirs), "x": "1", "y": "1", "length": "900", "width": "900", "turn": "0"},
+        ),
+        ("/garden/drafts/choose", {"bed": str(theirs), "planting": str(uuid4())}),
+        ("/garden/drafts", {"id": str(uuid4()), "action": "close"}),
+        (f"/garden/plantings/{uuid4()}/steps", {"step": "clear", "day": "2027-05-01"}),
+        (f"/garden/plantings/{uuid4()}/cover", {}),
+        ("/year/finder", {"crop": "radish", "bed": str(theirs), "sow": "2027-04-20"}),
+        (f"/year/themes/{uuid4()}/parts", {"crop": "radish", "bed": str(theirs)}),
         ("/year/summer", {"id": str(uuid4()), "bed": str(theirs), "from_day": "2027-05-20", "what_for": "x"}),
-        (f"/school/plans/{uuid4()}/delete", {}), (f"/garden/places/{uuid4()}/scores", {"rater": str(uuid4())}),
-    ):  # fmt: skip
+        (f"/school/plans/{uuid4()}/delete", {}),
+        (f"/garden/places/{uuid4()}/scores", {"rater": str(uuid4())}),
+    ):
         page = post(client, path, **data)
         assert page.status == 404, path
         assert "belong to another school" in page.text
@@ -170,8 +206,19 @@ def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
         }, path  # a PDF changes nothing
 
 
-NASTY = ["", "\0", "🥕" * 60, "9" * 400, "-1", "1e999", "../../etc", "%s {{ 7 * 7 }} <script>", "0001-01-01", "A1-ZZ999",
-         "'; DROP TABLE bed; --"]  # fmt: skip
+NASTY = [
+    "",
+    "\0",
+    "🥕" * 60,
+    "9" * 400,
+    "-1",
+    "1e999",
+    "../../etc",
+    "%s {{ 7 * 7 }} <script>",
+    "0001-01-01",
+    "A1-ZZ999",
+    "'; DROP TABLE bed; --",
+]
 
 
 def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
@@ -179,9 +226,10 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
     app = reader.app
     writes = {
         re.sub(r"\{[^}]+\}", "*", route.path)
-        for router in app.routes for route in getattr(getattr(router, "original_router", None), "routes", [router])
+        for router in app.routes
+        for route in getattr(getattr(router, "original_router", None), "routes", [router])
         if "POST" in (getattr(route, "methods", None) or ())
-    }  # fmt: skip
+    }
     tried = {
         re.sub(r"[0-9a-f]{8}-[0-9a-f-]{27}", "*", path)
         .replace("/invite/nothing", "/invite/*")
@@ -192,9 +240,21 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         for path in FIELDS
     }
     # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
-    buttons = {"/logout", "/week/lessons/*/delete", "/week/share", "/school/feeds/*/revoke", "/school/people/invitations/*/revoke", "/school/people/passes/*/revoke",
-               "/school/people/*/erase", "/school/plans/*/delete", "/school/groups/*/*/*/delete", "/school/plans/*/stages/*/items", "/journal/photos/*/delete",
-               "/journal/letters/*/delete", "/journal/letters/*/pdf"}  # fmt: skip
+    buttons = {
+        "/logout",
+        "/week/lessons/*/delete",
+        "/week/share",
+        "/school/feeds/*/revoke",
+        "/school/people/invitations/*/revoke",
+        "/school/people/passes/*/revoke",
+        "/school/people/*/erase",
+        "/school/plans/*/delete",
+        "/school/groups/*/*/*/delete",
+        "/school/plans/*/stages/*/items",
+        "/journal/photos/*/delete",
+        "/journal/letters/*/delete",
+        "/journal/letters/*/pdf",
+    }
     buttons.add("/field/sync")  # takes JSON, whose every field is tried in its own room's tests
     assert len(writes) > 30
     assert {path for path in writes if not path.startswith("/pass/")} - tried - buttons == set()
@@ -209,8 +269,17 @@ def test_no_nasty_value_in_any_field_is_an_unexpected_error(anvil: TestClient, p
         for value in NASTY[number % 2 :: 2] if path in USUAL else NASTY:  # long forms: half of them for each field
             anvil.cookies.clear()  # an answer may have set others
             anvil.cookies.update(kept)
-            usual = {"command": "pencil", "squares": "A4", "crop": "radish", "method": "direct", "start_on": "2027-04-20",
-                     "id": str(NOBODYS), "body": "x", "kind": "started" if "happened" in path else "term", **USUAL.get(path, {})}  # fmt: skip
+            usual = {
+                "command": "pencil",
+                "squares": "A4",
+                "crop": "radish",
+                "method": "direct",
+                "start_on": "2027-04-20",
+                "id": str(NOBODYS),
+                "body": "x",
+                "kind": "started" if "happened" in path else "term",
+                **USUAL.get(path, {}),
+            }
             answer = anvil.post(path, data={**usual, "form_token": right, field: value}, follow_redirects=False)
             assert answer.status_code < 500, (field, value[:20], answer.status_code)
     anvil.cookies.clear()
@@ -219,12 +288,75 @@ def test_no_nasty_value_in_any_field_is_an_unexpected_error(anvil: TestClient, p
 
 def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient) -> None:
     bed = f"/garden/beds/{bed_id('Bed 4')}"
-    asked = {"/school/import/preview": ["file"], "/school/holidays": ["country", "region", "year"], "/school/calendar.ics": ["what"],
-             "/school/calendar.csv": ["year"], "/school/groups": ["open"], "/school/place/towns": ["name"], "/school/place": ["name"],
-             "/school/climate": ["compare"], "/school/weather": ["saved"], "/school/weather/preview": ["file"], "/school/partners": ["open"],
-             "/garden/places": ["place", "rater"], "/start": ["town", "invitation"], "/week": ["day", "shared"], "/week/water": ["day"], "/week/lessons": ["day"], "/week/lessons/compost": ["group", "on"], "/week/rounds": ["day"], f"{bed}/planting-day": ["on", "day"], f"{bed}/mats": ["on"], f"{bed}/labels": ["on", "sheet"], f"{bed}/sums": ["day"], "/harvest": ["planting", "kept"], "/school/formats/past": ["file", "what"], "/school/formats/school.json": ["photos"], "/school/turn": ["year"], "/seeds/box": ["crop", "planting"], "/seeds/stock": ["crop", "wanted", "per_unit", "growing"], f"/seeds/lots/{LOT}/packets": ["count", "each"], f"/seeds/trays/{TRAY}": ["planting"], "/harvest/book": ["by", "season", "crop"], "/harvest/book.csv": ["by", "season", "crop"], "/harvest/calendar": ["season"], "/harvest/worked": ["crop"], "/harvest/report": ["season"], "/harvest/report.csv": ["season"], "/harvest/weights": ["crop", "changed"], "/journal": ["bed", "planting", "what", "search", "before"], "/journal.csv": ["search"], "/journal/heights": ["crop"], "/journal/letters": ["group"], "/garden/prints": ["bed", "on"], "/school": ["changed"], bed: ["crop", "draft", "show"], f"{bed}/news": ["version", "draft"], "/garden": ["show", "bed", "day"], "/garden/needs": ["bed", "group"],
-             "/garden/needs.csv": ["bed"], "/garden/map": ["thing", "new"], "/garden/drafts/compare": ["bed"], f"{bed}/seasons": ["day"], f"{bed}/rebuild": ["bricks"],
-             f"{bed}/choice": ["crop", "method", "squares", "start_on", "per_square", "only", "arrangement", "follows", "in_row", "number", "wanted", "group", "draft"]}  # fmt: skip
+    asked = {
+        "/school/import/preview": ["file"],
+        "/school/holidays": ["country", "region", "year"],
+        "/school/calendar.ics": ["what"],
+        "/school/calendar.csv": ["year"],
+        "/school/groups": ["open"],
+        "/school/place/towns": ["name"],
+        "/school/place": ["name"],
+        "/school/climate": ["compare"],
+        "/school/weather": ["saved"],
+        "/school/weather/preview": ["file"],
+        "/school/partners": ["open"],
+        "/garden/places": ["place", "rater"],
+        "/start": ["town", "invitation"],
+        "/week": ["day", "shared"],
+        "/week/water": ["day"],
+        "/week/lessons": ["day"],
+        "/week/lessons/compost": ["group", "on"],
+        "/week/rounds": ["day"],
+        f"{bed}/planting-day": ["on", "day"],
+        f"{bed}/mats": ["on"],
+        f"{bed}/labels": ["on", "sheet"],
+        f"{bed}/sums": ["day"],
+        "/harvest": ["planting", "kept"],
+        "/school/formats/past": ["file", "what"],
+        "/school/formats/school.json": ["photos"],
+        "/school/turn": ["year"],
+        "/seeds/box": ["crop", "planting"],
+        "/seeds/stock": ["crop", "wanted", "per_unit", "growing"],
+        f"/seeds/lots/{LOT}/packets": ["count", "each"],
+        f"/seeds/trays/{TRAY}": ["planting"],
+        "/harvest/book": ["by", "season", "crop"],
+        "/harvest/book.csv": ["by", "season", "crop"],
+        "/harvest/calendar": ["season"],
+        "/harvest/worked": ["crop"],
+        "/harvest/report": ["season"],
+        "/harvest/report.csv": ["season"],
+        "/harvest/weights": ["crop", "changed"],
+        "/journal": ["bed", "planting", "what", "search", "before"],
+        "/journal.csv": ["search"],
+        "/journal/heights": ["crop"],
+        "/journal/letters": ["group"],
+        "/garden/prints": ["bed", "on"],
+        "/school": ["changed"],
+        bed: ["crop", "draft", "show"],
+        f"{bed}/news": ["version", "draft"],
+        "/garden": ["show", "bed", "day"],
+        "/garden/needs": ["bed", "group"],
+        "/garden/needs.csv": ["bed"],
+        "/garden/map": ["thing", "new"],
+        "/garden/drafts/compare": ["bed"],
+        f"{bed}/seasons": ["day"],
+        f"{bed}/rebuild": ["bricks"],
+        f"{bed}/choice": [
+            "crop",
+            "method",
+            "squares",
+            "start_on",
+            "per_square",
+            "only",
+            "arrangement",
+            "follows",
+            "in_row",
+            "number",
+            "wanted",
+            "group",
+            "draft",
+        ],
+    }
     for path, names in asked.items():
         for name in names:
             for value in NASTY:
@@ -308,12 +440,41 @@ def test_a_school_without_anything_has_pages_that_say_so(empty: Addresses) -> No
     with client_for(empty) as client:
         log_in(client, "first", "long enough")
         for path, says in (
-            ("/week", "No school year is on file"), ("/garden", "no beds yet"), ("/year", "No school year"),
-            ("/journal", "Nothing yet"), ("/week/stations", "No station yet"), ("/journal/letters", "no class yet"), ("/journal/heights", "No heights yet"), ("/harvest", "Nothing has been picked yet"), ("/harvest/book", "nothing to draw"), ("/harvest/report", "Nothing was picked"), ("/harvest/money", "No purpose yet"), ("/harvest/curing", "No tasting yet"), ("/harvest/forecast", "Nothing to measure yet"), ("/harvest/weights", "a rough figure of the catalogue"), ("/harvest/worked", "Nothing has stood here yet"), ("/harvest/uses", "Nothing has been picked yet"), ("/harvest/calendar", "no school year on file"), ("/seeds", "No plan asks for seed"), ("/seeds/box", "The box is empty"), ("/seeds/order", "No plan is sown from seed"), ("/seeds/trays", "No tray yet"), ("/seeds/saving", "Nothing stands that gives seed"), ("/seeds/stock", "No class yet"),
-            ("/school", "Bring in the weather"), ("/school/climate", "frost is not judged"), ("/school/groups", "No groups yet"),
-            ("/school/weather", "No weather on file"), ("/school/plans", "No plan yet"), ("/school/turn", "No school year has begun yet"), ("/school/formats", "Bring a whole school in"), ("/school/ballots", "No ballot yet"), ("/garden/places", "No places yet"),
-            ("/school/partners", "No partners yet"), ("/school/chart", "No chart on file"),
-        ):  # fmt: skip
+            ("/week", "No school year is on file"),
+            ("/garden", "no beds yet"),
+            ("/year", "No school year"),
+            ("/journal", "Nothing yet"),
+            ("/week/stations", "No station yet"),
+            ("/journal/letters", "no class yet"),
+            ("/journal/heights", "No heights yet"),
+            ("/harvest", "Nothing has been picked yet"),
+            ("/harvest/book", "nothing to draw"),
+            ("/harvest/report", "Nothing was picked"),
+            ("/harvest/money", "No purpose yet"),
+            ("/harvest/curing", "No tasting yet"),
+            ("/harvest/forecast", "Nothing to measure yet"),
+            ("/harvest/weights", "a rough figure of the catalogue"),
+            ("/harvest/worked", "Nothing has stood here yet"),
+            ("/harvest/uses", "Nothing has been picked yet"),
+            ("/harvest/calendar", "no school year on file"),
+            ("/seeds", "No plan asks for seed"),
+            ("/seeds/box", "The box is empty"),
+            ("/seeds/order", "No plan is sown from seed"),
+            ("/seeds/trays", "No tray yet"),
+            ("/seeds/saving", "Nothing stands that gives seed"),
+            ("/seeds/stock", "No class yet"),
+            ("/school", "Bring in the weather"),
+            ("/school/climate", "frost is not judged"),
+            ("/school/groups", "No groups yet"),
+            ("/school/weather", "No weather on file"),
+            ("/school/plans", "No plan yet"),
+            ("/school/turn", "No school year has begun yet"),
+            ("/school/formats", "Bring a whole school in"),
+            ("/school/ballots", "No ballot yet"),
+            ("/garden/places", "No places yet"),
+            ("/school/partners", "No partners yet"),
+            ("/school/chart", "No chart on file"),
+        ):
             page = open_page(client, path)
             assert page.status == 200, path
             assert says in page.text, path

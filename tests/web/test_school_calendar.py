@@ -23,10 +23,13 @@ def event(uid: str, name: str, start: str, end: str = "", extra: str = "") -> st
 
 
 YEAR_FILE = ICS.format(
-    events=event("1", "First day of school", "20280823") + event("2", "Last day of school", "20290613")
-    + event("3", "Winter break - no school", "20281218", "20290102") + event("4", "Early release 12:15", "20280906", "", "RRULE:FREQ=MONTHLY;COUNT=5;BYDAY=1WE\n")
-    + event("5", "Band practice", "20280905", "", "RRULE:FREQ=WEEKLY;COUNT=30\n") + event("6", "Soup day", "20281115")
-)  # fmt: skip
+    events=event("1", "First day of school", "20280823")
+    + event("2", "Last day of school", "20290613")
+    + event("3", "Winter break - no school", "20281218", "20290102")
+    + event("4", "Early release 12:15", "20280906", "", "RRULE:FREQ=MONTHLY;COUNT=5;BYDAY=1WE\n")
+    + event("5", "Band practice", "20280905", "", "RRULE:FREQ=WEEKLY;COUNT=30\n")
+    + event("6", "Soup day", "20281115")
+)
 
 
 def facts(page: Page) -> dict[str, str]:
@@ -108,11 +111,14 @@ def test_what_contradicts_itself_is_shown_again_and_nothing_is_half_saved(coordi
 @pytest.mark.parametrize(
     ("name", "body", "says"),
     [
-        ("x.ics", b"BEGIN:VCALENDAR\nBEGIN:VEVENT\n", "x.ics, line 2: what begins here"), ("x.ics", YEAR_FILE.replace("MONTHLY", "MINUTELY").encode(), "hour or finer"),
-        ("x.csv", b"name,start\nBreak,2027-02-30\n", "x.csv, line 2"), ("x.csv", "Schluß;x\n".encode("latin-1"), "not UTF-8"), ("x.ics", b"B" * 2_100_000, "larger than 2 MB"),
+        ("x.ics", b"BEGIN:VCALENDAR\nBEGIN:VEVENT\n", "x.ics, line 2: what begins here"),
+        ("x.ics", YEAR_FILE.replace("MONTHLY", "MINUTELY").encode(), "hour or finer"),
+        ("x.csv", b"name,start\nBreak,2027-02-30\n", "x.csv, line 2"),
+        ("x.csv", "Schluß;x\n".encode("latin-1"), "not UTF-8"),
+        ("x.ics", b"B" * 2_100_000, "larger than 2 MB"),
         ("x.ics", YEAR_FILE.replace("2028", "1998").replace("2029", "1999").encode(), "holds no event"),
     ],
-)  # fmt: skip
+)
 def test_a_file_that_cannot_be_is_refused_with_its_line(
     coordinator: TestClient, name: str, body: bytes, says: str
 ) -> None:

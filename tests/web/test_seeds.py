@@ -65,9 +65,16 @@ def test_a_packet_is_put_in_tested_and_thrown_away(coordinator: TestClient) -> N
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"year": "2031"}, "from the future"), ({"year": "old"}, "The year of the seed"), ({"packets": ""}, "by weight or by count"), ({"price": "3 EUR"}, "kept in USD"),
-     ({"origin": "found"}, "none of the choices"), ({"crop": "x"}, "no crop"), ({"seeds": "=9"}, "whole number")],
-)  # fmt: skip
+    [
+        ({"year": "2031"}, "from the future"),
+        ({"year": "old"}, "The year of the seed"),
+        ({"packets": ""}, "by weight or by count"),
+        ({"price": "3 EUR"}, "kept in USD"),
+        ({"origin": "found"}, "none of the choices"),
+        ({"crop": "x"}, "no crop"),
+        ({"seeds": "=9"}, "whole number"),
+    ],
+)
 def test_a_lot_that_cannot_be_stays_in_the_form(coordinator: TestClient, change: dict[str, str], says: str) -> None:
     lot = {
         "id": str(uuid4()),

@@ -102,9 +102,13 @@ def test_a_class_votes_and_the_map_is_pencilled(summer: TestClient) -> None:
 
 @pytest.mark.parametrize(
     ("change", "says"),
-    [({"name": ""}, "Give it a name"), ({"to_day": "2027-08-01"}, "Swap the two dates"), ({"from_day": "2027-02-30"}, "not a day"),
-     ({"from_day": "2027-12-20", "to_day": "2027-12-24"}, "Nothing can be started")],
-)  # fmt: skip
+    [
+        ({"name": ""}, "Give it a name"),
+        ({"to_day": "2027-08-01"}, "Swap the two dates"),
+        ({"from_day": "2027-02-30"}, "not a day"),
+        ({"from_day": "2027-12-20", "to_day": "2027-12-24"}, "Nothing can be started"),
+    ],
+)
 def test_a_ballot_that_cannot_be_stays_in_the_form(summer: TestClient, change: dict[str, str], says: str) -> None:
     form = {"id": str(uuid4()), "name": "Autumn beds", "from_day": "2027-08-30", "to_day": "2027-09-20", **change}
     page = post(summer, "/school/ballots", **form)

@@ -58,9 +58,14 @@ def per_foot(found: dict[str, tuple[float, float, int]]) -> list[float]:
     return [round(gallons / feet, 1) for gallons, feet, _ in found.values()]
 
 
-@pytest.mark.parametrize(("field", "value", "said"), [
-    ("hose", "fast", "Write the volume like 10 gal"), ("bottle", "0 gal", "between nothing and"), ("water_by", "rain", "none of the choices"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("field", "value", "said"),
+    [
+        ("hose", "fast", "Write the volume like 10 gal"),
+        ("bottle", "0 gal", "between nothing and"),
+        ("water_by", "rain", "none of the choices"),
+    ],
+)
 def test_what_cannot_be_is_refused_and_nothing_is_kept(
     coordinator: TestClient, field: str, value: str, said: str
 ) -> None:
@@ -124,12 +129,21 @@ def test_a_round_is_taken_given_back_and_only_walked_once_it_has_begun(coordinat
     assert post(coordinator, JULY, action="back").status == 404
 
 
-@pytest.mark.parametrize(("path", "data", "status"), [
-    (JULY, {"by": "  "}, 422), (JULY, {"by": "x" * 81}, 422), (JULY, {"action": "eat", "by": "x"}, 422),
-    ("/week/rounds/2027-07-12/3", {"by": "x"}, 404), ("/week/rounds/2027-07-13/1", {"by": "x"}, 404),
-    ("/week/rounds/2027-05-10/1", {"by": "x"}, 404), ("/week/rounds/9999-12-31/1", {"by": "x"}, 422), ("/week/rounds/july/1", {"by": "x"}, 422),
-    ("/week/rounds", {"a_week": "0"}, 422), ("/week/rounds", {"a_week": "8"}, 422),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("path", "data", "status"),
+    [
+        (JULY, {"by": "  "}, 422),
+        (JULY, {"by": "x" * 81}, 422),
+        (JULY, {"action": "eat", "by": "x"}, 422),
+        ("/week/rounds/2027-07-12/3", {"by": "x"}, 404),
+        ("/week/rounds/2027-07-13/1", {"by": "x"}, 404),
+        ("/week/rounds/2027-05-10/1", {"by": "x"}, 404),
+        ("/week/rounds/9999-12-31/1", {"by": "x"}, 422),
+        ("/week/rounds/july/1", {"by": "x"}, 422),
+        ("/week/rounds", {"a_week": "0"}, 422),
+        ("/week/rounds", {"a_week": "8"}, 422),
+    ],
+)
 def test_rounds_that_are_none_and_names_that_are_none(
     coordinator: TestClient, path: str, data: dict, status: int
 ) -> None:

@@ -63,9 +63,13 @@ def test_a_chosen_week_is_pencilled_into_free_squares(coordinator: TestClient) -
 
 @pytest.mark.parametrize(
     ("data", "says"),
-    [({"sow": "2027-04-26"}, "Choose the bed"), ({"bed": str(BED_4)}, "Choose a week first"), ({"bed": str(BED_4), "sow": "soon"}, "not a day"),
-     ({"bed": str(BED_4), "sow": "2027-04-26", "cover": "tent"}, "none of the choices")],
-)  # fmt: skip
+    [
+        ({"sow": "2027-04-26"}, "Choose the bed"),
+        ({"bed": str(BED_4)}, "Choose a week first"),
+        ({"bed": str(BED_4), "sow": "soon"}, "not a day"),
+        ({"bed": str(BED_4), "sow": "2027-04-26", "cover": "tent"}, "none of the choices"),
+    ],
+)
 def test_the_finder_refuses_in_a_sentence(coordinator: TestClient, data: dict[str, str], says: str) -> None:
     page = post(coordinator, "/year/finder", crop="radish", method="direct", **data)
     assert page.status == 422
@@ -271,8 +275,15 @@ def test_without_a_weather_record_everything_still_answers_and_says_that_it_is_r
 
 def test_every_crop_has_a_sheet_with_sources_and_cautions(reader: TestClient) -> None:
     page = open_page(reader, "/year/crops/winter-wheat")
-    for words in ("Trigo de invierno", "Wheat allergy", "When to start it here", "FAO-56, table 12", "Where no source is named: from memory",
-                  "45 days at or below 50 °F", "Height over time"):  # fmt: skip
+    for words in (
+        "Trigo de invierno",
+        "Wheat allergy",
+        "When to start it here",
+        "FAO-56, table 12",
+        "Where no source is named: from memory",
+        "45 days at or below 50 °F",
+        "Height over time",
+    ):
         assert words in page.text, words
     assert "Harrington & Minges 1954" in open_page(reader, "/year/crops/radish").text
     assert "Milky sap is poisonous" in open_page(reader, "/year/crops/milkweed").text
@@ -308,8 +319,17 @@ def test_every_value_of_a_crop_can_be_changed_and_a_crop_of_ones_own_begun(coord
     assert "Most like" in begin.text
     named = open_page(coordinator, "/year/crops/new?name=Oca&like=potato")
     assert "Keep Oca as a crop of our own" in named.text
-    oca = post(coordinator, "/year/crops/potato", action="variety", name="Oca", es="Oca", botanical="Oxalis tuberosa", family="Oxalidaceae",
-               ready_sign="frost has cut the tops", code="Oc")  # fmt: skip
+    oca = post(
+        coordinator,
+        "/year/crops/potato",
+        action="variety",
+        name="Oca",
+        es="Oca",
+        botanical="Oxalis tuberosa",
+        family="Oxalidaceae",
+        ready_sign="frost has cut the tops",
+        code="Oc",
+    )
     assert oca.response.url.path == "/year/crops/oca"
     for words in ("Oxalis tuberosa", "Frost has cut the tops", "Your own figure."):
         assert words in oca.text, words

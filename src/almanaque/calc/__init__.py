@@ -35,30 +35,86 @@ def _parser() -> _Parser:
 
     needed: dict[str, Any] = {"required": True}
     optional: dict[str, Any] = {"default": None}
-    add("spacing", beds.in_bed, bed=needed, spacing=needed, method={"choices": ["squares", "rows", "staggered"], "default": "squares"},
-        cell={"default": "12 in"}, row_spacing=optional, edge=optional, keep={"action": "append", "default": None})  # fmt: skip
+    add(
+        "spacing",
+        beds.in_bed,
+        bed=needed,
+        spacing=needed,
+        method={"choices": ["squares", "rows", "staggered"], "default": "squares"},
+        cell={"default": "12 in"},
+        row_spacing=optional,
+        edge=optional,
+        keep={"action": "append", "default": None},
+    )
     add("volume", beds.volume, bed=needed, depth=needed)
     add("grid", beds.marks, bed=needed, cell={"default": "12 in"})
     add("seeds", beds.seeds, plants=needed, germination=needed, survival={"default": "1"})
     add("germination", seeds.germination, sown=needed, up=needed)
-    add("order", seeds.order, plants={"action": "append", "required": True}, have={"action": "append", "default": None},
-        tested={"action": "append", "default": None})  # fmt: skip
+    add(
+        "order",
+        seeds.order,
+        plants={"action": "append", "required": True},
+        have={"action": "append", "default": None},
+        tested={"action": "append", "default": None},
+    )
     add("sun", beds.sunlight, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)
     add("crops", beds.crops)
     add("freeze", weather.freeze, weather=needed, lat=needed, threshold={"default": "0C"})
     add("daylength", weather.daylength, lat=needed, date=needed)
-    add("degree-days", weather.degree_days_between, weather=needed, base=needed, from_=needed, to=needed,
-        interpretation={"choices": ["1", "2"], "default": "1"})  # fmt: skip
-    place = {"weather": needed, "calendar": needed, "lat": needed, "crop": needed, "method": optional, "cover": optional,
-             "ready": {"choices": ["warmth", "packet"], "default": "warmth"}}  # fmt: skip
+    add(
+        "degree-days",
+        weather.degree_days_between,
+        weather=needed,
+        base=needed,
+        from_=needed,
+        to=needed,
+        interpretation={"choices": ["1", "2"], "default": "1"},
+    )
+    place = {
+        "weather": needed,
+        "calendar": needed,
+        "lat": needed,
+        "crop": needed,
+        "method": optional,
+        "cover": optional,
+        "ready": {"choices": ["warmth", "packet"], "default": "warmth"},
+    }
     add("fit", growth.fit_of, sow=optional, **place)
     add("latest", growth.latest, ready_by=needed, **place)
-    add("et0", weather.et0, method={"required": True, "choices": ["hargreaves", "penman"]}, tmin=needed, tmax=needed, lat=needed, date=needed,
-        elevation={"default": "0"}, wind=optional, wind_height={"default": "2"}, rhmin=optional, rhmax=optional, dewpoint=optional, vapour=optional,
-        radiation=optional, sunshine=optional)  # fmt: skip
-    add("water", water.week, area=needed, weather=needed, lat=needed, week=needed, depth={"default": "12 in"},
-        school={"choices": ["inch", "use"], "default": "use"}, kc=optional, crop=optional, planted=optional, method=optional,
-        hose=optional, drip=optional)  # fmt: skip
+    add(
+        "et0",
+        weather.et0,
+        method={"required": True, "choices": ["hargreaves", "penman"]},
+        tmin=needed,
+        tmax=needed,
+        lat=needed,
+        date=needed,
+        elevation={"default": "0"},
+        wind=optional,
+        wind_height={"default": "2"},
+        rhmin=optional,
+        rhmax=optional,
+        dewpoint=optional,
+        vapour=optional,
+        radiation=optional,
+        sunshine=optional,
+    )
+    add(
+        "water",
+        water.week,
+        area=needed,
+        weather=needed,
+        lat=needed,
+        week=needed,
+        depth={"default": "12 in"},
+        school={"choices": ["inch", "use"], "default": "use"},
+        kc=optional,
+        crop=optional,
+        planted=optional,
+        method=optional,
+        hose=optional,
+        drip=optional,
+    )
     return parser
 
 

@@ -54,8 +54,11 @@ def _in_squares(length: float, width: float, apart: float, cell: float, kept: tu
 def volume(given: argparse.Namespace) -> dict[str, Any]:
     length, width = (float(side) for side in parse_size(given.bed))
     litres = soil_litres(length, width, float(parse_length(given.depth)))
-    return {"litres": round(litres, 3), "cubic_feet": round(litres / LITRES_PER_CUBIC_FOOT, 3),
-            "cubic_yards": round(litres / LITRES_PER_CUBIC_FOOT / 27, 4)}  # fmt: skip
+    return {
+        "litres": round(litres, 3),
+        "cubic_feet": round(litres / LITRES_PER_CUBIC_FOOT, 3),
+        "cubic_yards": round(litres / LITRES_PER_CUBIC_FOOT / 27, 4),
+    }
 
 
 def marks(given: argparse.Namespace) -> dict[str, Any]:
@@ -63,10 +66,14 @@ def marks(given: argparse.Namespace) -> dict[str, Any]:
     grid = grid_of(length, width, float(parse_length(given.cell)))
     strung = stringing(length, width, grid)
     return {
-        "columns": grid.columns, "rows": grid.rows, "squares": grid.columns * grid.rows,
-        "marks_along_mm": [round(mark, 1) for mark in strung.along_mm], "marks_down_mm": [round(mark, 1) for mark in strung.down_mm],
-        "strings": strung.strings, "string_mm": round(strung.string_mm, 1),
-    }  # fmt: skip
+        "columns": grid.columns,
+        "rows": grid.rows,
+        "squares": grid.columns * grid.rows,
+        "marks_along_mm": [round(mark, 1) for mark in strung.along_mm],
+        "marks_down_mm": [round(mark, 1) for mark in strung.down_mm],
+        "strings": strung.strings,
+        "string_mm": round(strung.string_mm, 1),
+    }
 
 
 def seeds(given: argparse.Namespace) -> dict[str, Any]:

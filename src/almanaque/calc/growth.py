@@ -26,8 +26,14 @@ def fit_of(given: argparse.Namespace) -> dict[str, Any]:
         first, last = setting.calendar.known
         days = [first + timedelta(days=n) for n in range((last - first).days + 1)]
     weighed = weigh(crop, method, days, setting)
-    return {"crop": crop.key, "method": method, "ready": setting.school,
-            "days": [_candidate(fit.at(weighed, row, crop, method, setting), bool(weighed.ripe[row])) for row in range(len(days))]}  # fmt: skip
+    return {
+        "crop": crop.key,
+        "method": method,
+        "ready": setting.school,
+        "days": [
+            _candidate(fit.at(weighed, row, crop, method, setting), bool(weighed.ripe[row])) for row in range(len(days))
+        ],
+    }
 
 
 def _candidate(judged: fit.Fit, ripens: bool) -> dict[str, Any]:
@@ -52,10 +58,15 @@ def latest(given: argparse.Namespace) -> dict[str, Any]:
     first = setting.calendar.years[0].starts
     found = nearest.back_from(crop, method, ready_by, setting, not_before=first)
     return {
-        "crop": crop.key, "method": method, "ready_by": ready_by.isoformat(), "latest": found.latest.isoformat() if found.latest else None,
-        "latest_years": found.latest_years, "best": found.best.isoformat() if found.best else None, "best_years": found.best_years,
+        "crop": crop.key,
+        "method": method,
+        "ready_by": ready_by.isoformat(),
+        "latest": found.latest.isoformat() if found.latest else None,
+        "latest_years": found.latest_years,
+        "best": found.best.isoformat() if found.best else None,
+        "best_years": found.best_years,
         "of": found.of,
-    }  # fmt: skip
+    }
 
 
 def _planned(given: argparse.Namespace) -> tuple[Crop, Method, Setting]:

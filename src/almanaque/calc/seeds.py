@@ -24,11 +24,18 @@ def order(given: argparse.Namespace) -> dict[str, Any]:
     wanted = [seeds.Wanted(crop, _whole(value, "plants")) for crop, value in map(_pair("plants"), given.plants)]
     return {
         "lines": [
-            {"crop": line.crop.key, "plants": line.plants, "seeds": line.need, "have": line.have, "buy": line.buy, "packets": line.packets,
-             "grams": line.grams}
+            {
+                "crop": line.crop.key,
+                "plants": line.plants,
+                "seeds": line.need,
+                "have": line.have,
+                "buy": line.buy,
+                "packets": line.packets,
+                "grams": line.grams,
+            }
             for line in seeds.order(wanted, lots)
         ]
-    }  # fmt: skip
+    }
 
 
 def _pair(option: str) -> Any:

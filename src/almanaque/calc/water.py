@@ -28,12 +28,19 @@ def week(given: argparse.Namespace) -> dict[str, Any]:
         need = water.by_use(found.weather, kc, depth_mm=depth)
     amount = water.litres(need.give_mm, length * width / 1_000_000)
     return {
-        "school": need.school, "days": len(days), "missing_days": found.missing, "et0_mm": round(float(found.weather.et0_mm.sum()), 1),
-        "kc": None if kc is None else round(float(kc.mean()), 3), "takes_mm": round(need.takes_mm, 1), "useful_rain_mm": round(need.rain_mm, 1),
-        "give_mm": round(need.give_mm, 1), "litres": round(amount, 1), "gallons": round(amount / float(LITRES_PER_GALLON), 1),
+        "school": need.school,
+        "days": len(days),
+        "missing_days": found.missing,
+        "et0_mm": round(float(found.weather.et0_mm.sum()), 1),
+        "kc": None if kc is None else round(float(kc.mean()), 3),
+        "takes_mm": round(need.takes_mm, 1),
+        "useful_rain_mm": round(need.rain_mm, 1),
+        "give_mm": round(need.give_mm, 1),
+        "litres": round(amount, 1),
+        "gallons": round(amount / float(LITRES_PER_GALLON), 1),
         "hose_minutes": None if given.hose is None else water.hose_minutes(amount, _flow(given.hose, "hose")),
         "drip_minutes": None if given.drip is None else water.drip_minutes(amount, _flow(given.drip, "drip")),
-    }  # fmt: skip
+    }
 
 
 def _coefficients(given: argparse.Namespace, days: list[Any], *, southern: bool) -> water.Floats:

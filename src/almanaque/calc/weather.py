@@ -44,8 +44,13 @@ def degree_days_between(given: argparse.Namespace) -> dict[str, Any]:
     climate = climate_of(given.weather, 0.0)
     base = float(parse_temperature(given.base, bare_unit="C"))
     total, missing = climate.warmth(start, end, base_c=base, interpretation=2 if given.interpretation == "2" else 1)
-    return {"degree_days": round(total, 2), "base_c": plain(base), "days": (end - start).days + 1, "missing_days": missing,
-            "interpretation": int(given.interpretation)}  # fmt: skip
+    return {
+        "degree_days": round(total, 2),
+        "base_c": plain(base),
+        "days": (end - start).days + 1,
+        "missing_days": missing,
+        "interpretation": int(given.interpretation),
+    }
 
 
 def et0(given: argparse.Namespace) -> dict[str, Any]:
@@ -60,9 +65,17 @@ def et0(given: argparse.Namespace) -> dict[str, Any]:
         )
     else:
         value = evapotranspiration.penman_monteith(
-            Station(low, high, _vapour(given, low, high), _wind(given), _radiation(given, low, high, latitude, of_year), latitude,
-                    number(given.elevation, "elevation"), of_year)
-        )  # fmt: skip
+            Station(
+                low,
+                high,
+                _vapour(given, low, high),
+                _wind(given),
+                _radiation(given, low, high, latitude, of_year),
+                latitude,
+                number(given.elevation, "elevation"),
+                of_year,
+            )
+        )
     return {"et0_mm_day": round(value, 3), "method": given.method}
 
 

@@ -30,6 +30,9 @@ def asker(context: Context) -> Able:
 def _can(context: Context, group: Group, step: str, crop: Crop | None, day: date) -> bool:
     grade = classes.grade_on(group.cohort, day, context.calendar, context.school.grades)
     return skills.able(
-        step, crop, age=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1, children=group.head_count,
+        step,
+        crop,
+        age=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1,
+        children=group.head_count,
         not_handled=[f.what for f in group.flags if f.kind == "may not handle"],
-    )  # fmt: skip
+    )

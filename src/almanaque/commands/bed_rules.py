@@ -30,13 +30,30 @@ from almanaque.store import promises as promise_store
 from almanaque.store.garden import Bed, Planting
 
 FAMILY_NAMES = {
-    "Amaranthaceae": "Spinach kin", "Amaryllidaceae": "Onion kin", "Apiaceae": "Carrot kin", "Asteraceae": "Daisy kin",
-    "Brassicaceae": "Cabbage kin", "Cucurbitaceae": "Gourds", "Fabaceae": "Peas and beans", "Grossulariaceae": "Currants", "Lamiaceae": "Mint kin",
-    "Apocynaceae": "Milkweed kin", "Asparagaceae": "Asparagus kin", "Boraginaceae": "Borage kin", "Caprifoliaceae": "Corn salad kin",
-    "Convolvulaceae": "Bindweed kin", "Ericaceae": "Heath kin", "Linaceae": "Flax kin", "Malvaceae": "Mallow kin",
-    "Tropaeolaceae": "Nasturtium kin", "Violaceae": "Violet kin",
-    "Poaceae": "Grasses and grains", "Polygonaceae": "Rhubarb kin", "Rosaceae": "Rose kin", "Solanaceae": "Nightshades",
-}  # fmt: skip
+    "Amaranthaceae": "Spinach kin",
+    "Amaryllidaceae": "Onion kin",
+    "Apiaceae": "Carrot kin",
+    "Asteraceae": "Daisy kin",
+    "Brassicaceae": "Cabbage kin",
+    "Cucurbitaceae": "Gourds",
+    "Fabaceae": "Peas and beans",
+    "Grossulariaceae": "Currants",
+    "Lamiaceae": "Mint kin",
+    "Apocynaceae": "Milkweed kin",
+    "Asparagaceae": "Asparagus kin",
+    "Boraginaceae": "Borage kin",
+    "Caprifoliaceae": "Corn salad kin",
+    "Convolvulaceae": "Bindweed kin",
+    "Ericaceae": "Heath kin",
+    "Linaceae": "Flax kin",
+    "Malvaceae": "Mallow kin",
+    "Tropaeolaceae": "Nasturtium kin",
+    "Violaceae": "Violet kin",
+    "Poaceae": "Grasses and grains",
+    "Polygonaceae": "Rhubarb kin",
+    "Rosaceae": "Rose kin",
+    "Solanaceae": "Nightshades",
+}
 
 
 @dataclass(frozen=True)
@@ -69,13 +86,20 @@ def facts(
     paths = [row.feature.shape.polygon for row in light.rows if row.feature.kind == "path" and row.stands_on(today)]
     tall, around = _tall_around(connection, context, bed, light, today)
     return Facts(
-        tall_around=tall, around=around, bed=bed, history=stood.pop(bed.name, []),
-        other_beds={b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind},
+        tall_around=tall,
+        around=around,
+        bed=bed,
+        history=stood.pop(bed.name, []),
+        other_beds={
+            b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind
+        },
         promised=[Promised(p.from_day, p.what_for) for p in promise_store.promises(connection, bed.id)],
         closures=[Closed(c.starts, c.ends, c.reason) for c in ground.closures(connection, bed.id)],
-        test=soil.newest_test(connection, bed.id), raw_manure_on=soil.raw_manure(connection, bed.id), light=light,
+        test=soil.newest_test(connection, bed.id),
+        raw_manure_on=soil.raw_manure(connection, bed.id),
+        light=light,
         paths=shapely.union_all(paths) if paths else None,
-    )  # fmt: skip
+    )
 
 
 def _tall_around(
@@ -85,9 +109,10 @@ def _tall_around(
     tall_crops = [crop.key for crop in context.crops if crop.height_mm >= TALL_MM]
     beds = {b.id: b for b in garden.beds(connection) if b.site_id == bed.site_id and b.id != bed.id and not b.indoors}
     there = [
-        p for p in garden.plantings(connection, since=today, crops=tall_crops)
+        p
+        for p in garden.plantings(connection, since=today, crops=tall_crops)
         if p.bed_id in beds and p.status in ("planned", "in the ground")
-    ]  # fmt: skip
+    ]
     if not there or bed.indoors:
         return [], None
     plants = tuple(sunlight.tall(p, beds[p.bed_id], context, context.crops[p.crop].height_mm) for p in there)
@@ -106,10 +131,18 @@ def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today:
     first = (picked_in_season(dates, picked) or dates.first_pick_early) if dates else planting.start_on
     last = planting.dates.last_pick if planting.dates else planting.start_on
     return Grown(
-        str(planting.id), crop, planting.cells, layout.positions_mm, apart, planting.bed_from, planting.bed_to(today),
-        first, last, planting.status in ("pencilled", "planned") and not planting.events,
+        str(planting.id),
+        crop,
+        planting.cells,
+        layout.positions_mm,
+        apart,
+        planting.bed_from,
+        planting.bed_to(today),
+        first,
+        last,
+        planting.status in ("pencilled", "planned") and not planting.events,
         planting.with_others,
-    )  # fmt: skip
+    )
 
 
 def judge(
@@ -131,8 +164,14 @@ def judge(
 
 
 def of_sheet(
-    connection: Connection[Any], context: Context, bed: Bed, plantings: Sequence[Planting], laid: Mapping[UUID, Layout], *, today: date
-) -> tuple[Facts, dict[UUID, list[Finding]]]:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    bed: Bed,
+    plantings: Sequence[Planting],
+    laid: Mapping[UUID, Layout],
+    *,
+    today: date,
+) -> tuple[Facts, dict[UUID, list[Finding]]]:
     """The facts of a bed, and what they say of the plantings on its sheet."""
     found = facts(connection, context, bed, plantings, today=today)
     return found, judge(context, found, plantings, laid, today=today)
@@ -179,9 +218,15 @@ def _flags(context: Context, bed: Bed, planting: Planting, today: date) -> list[
 
 
 def _plan(
-    context: Context, facts: Facts, planting: Planting, me: Grown, others: Sequence[Grown], layout: Layout,
-    plantings: Sequence[Planting], today: date,
-) -> list[Finding]:  # fmt: skip
+    context: Context,
+    facts: Facts,
+    planting: Planting,
+    me: Grown,
+    others: Sequence[Grown],
+    layout: Layout,
+    plantings: Sequence[Planting],
+    today: date,
+) -> list[Finding]:
     bed, units, crop = facts.bed, context.school.units, me.crop
     in_ground = [
         Standing(context.crops[p.crop].name.en, p.cells, p.bed_from, p.bed_to(today))
@@ -190,9 +235,11 @@ def _plan(
     ]
     mine = Standing(me.name, me.cells, me.bed_from, me.bed_to)
     free = [
-        name for name, stood in facts.other_beds.items()
-        if (rested := rotation.years_rested(crop.family, None, me.bed_from, stood)) is None or rested[0] >= context.school.rest_years
-    ]  # fmt: skip
+        name
+        for name, stood in facts.other_beds.items()
+        if (rested := rotation.years_rested(crop.family, None, me.bed_from, stood)) is None
+        or rested[0] >= context.school.rest_years
+    ]
     by_spacing = spacing.read_square(crop.spacing_mm, bed.grid().cell_mm)
     return [
         *bed_taken(mine, planting.method, planting.start_on, in_ground),
@@ -200,11 +247,19 @@ def _plan(
         *standing_place.kept_later(me, _kept_meeting(bed, me.cells)),
         *spacing.left_over(me.name, layout),
         *rotation.back_soon(
-            me.name, crop.family, me.cells, me.bed_from, facts.history, rest_years=context.school.rest_years,
-            free_beds=free, family_names=FAMILY_NAMES,
+            me.name,
+            crop.family,
+            me.cells,
+            me.bed_from,
+            facts.history,
+            rest_years=context.school.rest_years,
+            free_beds=free,
+            family_names=FAMILY_NAMES,
         ),
         *room_to_grow.crowded(me, others, units=units),
-        *room_to_grow.own_count_close(me, per_square=planting.per_square, by_spacing=by_spacing.per_square, units=units),
+        *room_to_grow.own_count_close(
+            me, per_square=planting.per_square, by_spacing=by_spacing.per_square, units=units
+        ),
         *room_to_grow.too_wide(me, narrow_mm=bed.shape.narrow_mm, units=units),
         *standing_place.depth(me, bed.depth_mm, units=units),
         *standing_place.soil(me, facts.test, context.school.feeding),
@@ -212,7 +267,7 @@ def _plan(
         *_light(facts, me, others),
         *neighbours.neighbours(me, others, neighbour_pairs(), context.school.neighbours),
         *core_layout.too_few_places(me.name, layout, planting.wanted),
-    ]  # fmt: skip
+    ]
 
 
 def _light(facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
@@ -257,9 +312,10 @@ def _mean(hours: Mapping[Cell, float], cells: frozenset[Cell]) -> float | None:
 def _kept_meeting(bed: Bed, cells: frozenset[Cell]) -> list[tuple[str, date | None, date | None]]:
     """Kept parts that have dates and take some of these squares."""
     return [
-        (part.label, part.from_day, part.to_day) for part in bed.kept
+        (part.label, part.from_day, part.to_day)
+        for part in bed.kept
         if (part.from_day or part.to_day) and _squares(bed, part) & cells
-    ]  # fmt: skip
+    ]
 
 
 def _squares(bed: Bed, part: Rectangle) -> frozenset[Cell]:

@@ -64,11 +64,31 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
     known = next((b for b in garden.beds(connection) if b.id == bed_id), None)
     site = ground_of(connection, context, known.site_id if known else None)
     bed = Bed(
-        bed_id, site.id, known.ordinal if known else 0, wish.name, wish.purpose, wish.kind, wish.material, wish.built_year,
-        wish.x_mm, wish.y_mm, wish.length_mm, wish.width_mm, wish.depth_mm, wish.cell_mm, wish.class_group_id,
-        known.version if known else 1, list(wish.kept), wish.turn_deg, wish.outline_mm, wish.volume_l, wish.pockets,
-        wish.light_h, wish.warmth_c, wish.drip_l_h,
-    )  # fmt: skip
+        bed_id,
+        site.id,
+        known.ordinal if known else 0,
+        wish.name,
+        wish.purpose,
+        wish.kind,
+        wish.material,
+        wish.built_year,
+        wish.x_mm,
+        wish.y_mm,
+        wish.length_mm,
+        wish.width_mm,
+        wish.depth_mm,
+        wish.cell_mm,
+        wish.class_group_id,
+        known.version if known else 1,
+        list(wish.kept),
+        wish.turn_deg,
+        wish.outline_mm,
+        wish.volume_l,
+        wish.pockets,
+        wish.light_h,
+        wish.warmth_c,
+        wish.drip_l_h,
+    )
     write(connection, context, bed, wish.sections, hand)
 
 
@@ -116,9 +136,15 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
 
 
 def save_site(
-    connection: Connection[Any], context: Context, *, name: str, width_mm: float, depth_mm: float, north_deg: float = 0.0,
+    connection: Connection[Any],
+    context: Context,
+    *,
+    name: str,
+    width_mm: float,
+    depth_mm: float,
+    north_deg: float = 0.0,
     corner: tuple[float, float] | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Name the ground, say how large it is, where north lies and where its top-left corner. Raises BadInput when a bed would lie outside."""
     outline.check_site(width_mm, depth_mm)
     site = ground_of(connection, context, None)
@@ -130,9 +156,18 @@ def save_site(
             outline.check_place(replace(row.feature.shape, label=row.feature.name), [], width_mm, depth_mm)
     latitude, longitude = corner or (None, None)
     garden.save_site(
-        connection, context.school.id,
-        replace(site, name=name, width_mm=width_mm, depth_mm=depth_mm, north_deg=north_deg % 360, latitude=latitude, longitude=longitude),
-    )  # fmt: skip
+        connection,
+        context.school.id,
+        replace(
+            site,
+            name=name,
+            width_mm=width_mm,
+            depth_mm=depth_mm,
+            north_deg=north_deg % 360,
+            latitude=latitude,
+            longitude=longitude,
+        ),
+    )
 
 
 def ground_of(connection: Connection[Any], context: Context, site_id: UUID | None) -> Site:

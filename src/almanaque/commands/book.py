@@ -38,9 +38,18 @@ class Book:
     @cached_property
     def grown(self) -> dict[str, Grown]:
         return {
-            r.planting: Grown(r.planting, r.bed, r.crop, r.variety, r.area_m2 or 0.0, r.plants or 0, r.bed_from, max(r.bed_from, r.bed_to))
+            r.planting: Grown(
+                r.planting,
+                r.bed,
+                r.crop,
+                r.variety,
+                r.area_m2 or 0.0,
+                r.plants or 0,
+                r.bed_from,
+                max(r.bed_from, r.bed_to),
+            )
             for r in self.rows
-        }  # fmt: skip
+        }
 
     @cached_property
     def known_seasons(self) -> list[str]:
@@ -59,9 +68,10 @@ class Book:
     def within(self, season: str = "", crop: str = "") -> list[Sum]:
         """Sums of a season, of a crop with its varieties, or of all."""
         return [
-            s for s in self.sums
+            s
+            for s in self.sums
             if (not season or s.season == season) and (not crop or crop in (self.crop_of(s).key, self.crop_of(s).kind))
-        ]  # fmt: skip
+        ]
 
     def totals(self, sums: Iterable[Sum], key: Any) -> dict[Any, Total]:
         return yields.totals_by(sums, self.grown, key, self.seasons)
@@ -86,13 +96,29 @@ class Book:
         order = [(season, span) for season, span in self.seasons.items()]
         return [
             Fact(
-                self.context.crops[r.crop].kind, r.bed, _season_of(r.first, order), r.method, r.started, r.first_pick_early, r.first_pick,
-                r.first_pick_late, r.last_pick, r.first, last.get(r.planting, r.first), r.corrected,
+                self.context.crops[r.crop].kind,
+                r.bed,
+                _season_of(r.first, order),
+                r.method,
+                r.started,
+                r.first_pick_early,
+                r.first_pick,
+                r.first_pick_late,
+                r.last_pick,
+                r.first,
+                last.get(r.planting, r.first),
+                r.corrected,
             )
             for r in self.rows
-            if r.first and r.started and r.first_pick and r.first_pick_early and r.first_pick_late and r.last_pick
-            and r.crop in self.context.crops and self.context.crops[r.crop].life != "perennial"
-        ]  # fmt: skip
+            if r.first
+            and r.started
+            and r.first_pick
+            and r.first_pick_early
+            and r.first_pick_late
+            and r.last_pick
+            and r.crop in self.context.crops
+            and self.context.crops[r.crop].life != "perennial"
+        ]
 
 
 def _season_of(day: date, seasons: list[tuple[str, tuple[date, date]]]) -> str:
@@ -215,9 +241,16 @@ def coming(connection: Connection[Any], context: Context, book: Book, *, today: 
         area = known.area_m2 if known else planting.area_m2(bed)
         plants = known.plants if known else layout_of(planting, bed, crop, context.school.units).plants
         standing = Standing(
-            str(planting.id), bed.name, crop, planting.dates, area, plants, given.get(str(planting.id), 0.0),
-            planting.events.get("first picking"), planting.status == "in the ground",
-        )  # fmt: skip
+            str(planting.id),
+            bed.name,
+            crop,
+            planting.dates,
+            area,
+            plants,
+            given.get(str(planting.id), 0.0),
+            planting.events.get("first picking"),
+            planting.status == "in the ground",
+        )
         shares.extend(to_come.by_week(standing, today=today, until=until, own=own.get(crop.kind, ())))
     return to_come.together(shares)
 
@@ -272,9 +305,15 @@ def _seasons_by_crop_and_bed(
         share = grams / given[row.planting] if given.get(row.planting) else None
         found.setdefault((book.context.crops[row.crop].kind, row.bed), []).append(
             what_worked.Season(
-                _season_of(row.first or row.start_on, order), row.bed, row.started or row.start_on, row.first, last.get(row.planting),
-                row.status == "lost", share if grams else None, tuple(sorted({loss.to_what for loss in losses if loss.to_what})),
+                _season_of(row.first or row.start_on, order),
+                row.bed,
+                row.started or row.start_on,
+                row.first,
+                last.get(row.planting),
+                row.status == "lost",
+                share if grams else None,
+                tuple(sorted({loss.to_what for loss in losses if loss.to_what})),
                 row.status == "in the ground",
             )
-        )  # fmt: skip
+        )
     return found

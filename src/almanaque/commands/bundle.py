@@ -17,10 +17,20 @@ from almanaque.store.whole import PHOTOS, Table
 
 # Names of columns that do not say their unit by themselves, as the tables' headers say them.
 UNITS = {
-    "grams": "mass_g", "minutes": "minutes_min", "latitude": "latitude_deg", "longitude": "longitude_deg", "litres": "volume_L", "bottle_l": "bottle_L", "share": "share_of_1",
-    "head_count": "children", "wind": "wind_km_h", "humidity": "humidity_percent", "goal_minor": "goal_minor_units", "price_minor": "price_minor_units",
+    "grams": "mass_g",
+    "minutes": "minutes_min",
+    "latitude": "latitude_deg",
+    "longitude": "longitude_deg",
+    "litres": "volume_L",
+    "bottle_l": "bottle_L",
+    "share": "share_of_1",
+    "head_count": "children",
+    "wind": "wind_km_h",
+    "humidity": "humidity_percent",
+    "goal_minor": "goal_minor_units",
+    "price_minor": "price_minor_units",
     "amount_minor": "amount_minor_units",
-}  # fmt: skip
+}
 
 
 def export(connection: Connection[Any], *, day: date, photos: bool = True) -> bytes:

@@ -179,10 +179,14 @@ def effects_of(connection: Connection[Any], context: Context, closure: Span) -> 
     beds = {bed.id: bed.name for bed in garden.beds(connection)}
     names = context.group_names(closure.starts)
     jobs = [
-        JobAhead(str(job.id), f"{job.title}{f', {job.bed_name}' if job.bed_name else ''}", job.on_day,
-                 names.get(str(job.class_group_id), "") or ("a carer is wanted" if job.carer else "nobody yet"))
+        JobAhead(
+            str(job.id),
+            f"{job.title}{f', {job.bed_name}' if job.bed_name else ''}",
+            job.on_day,
+            names.get(str(job.class_group_id), "") or ("a carer is wanted" if job.carer else "nobody yet"),
+        )
         for job in school.open_jobs(connection, closure.starts, closure.ends)
-    ]  # fmt: skip
+    ]
     ahead = []
     for planting in garden.plantings(connection, since=closure.starts, until=closure.ends):
         if planting.dates is None:
@@ -190,9 +194,16 @@ def effects_of(connection: Connection[Any], context: Context, closure: Span) -> 
         crop = context.crops[planting.crop]
         up_by = None if "emerged" in planting.events or planting.method != "direct" else planting.dates.emerge_to
         ahead.append(
-            PlantingAhead(str(planting.id), f"{crop.name.en} in {beds[planting.bed_id]}", planting.dates.bed_from, up_by,
-                          planting.dates.first_pick, planting.dates.last_pick, planting.status == "in the ground")
-        )  # fmt: skip
+            PlantingAhead(
+                str(planting.id),
+                f"{crop.name.en} in {beds[planting.bed_id]}",
+                planting.dates.bed_from,
+                up_by,
+                planting.dates.first_pick,
+                planting.dates.last_pick,
+                planting.status == "in the ground",
+            )
+        )
     return sudden_closure.effects(closure, jobs, ahead)
 
 

@@ -90,17 +90,27 @@ class Context:
     @cached_property
     def weather_digest(self) -> str:
         """Changes when the weather that answers rest on does, or what stands in for it."""
-        text = json.dumps([self.school.weather_source, self.school.weather_digest, self.school.latitude, self.typed, self.chart, self.school.ready_by],
-                          default=vars_or_text)  # fmt: skip
+        text = json.dumps(
+            [
+                self.school.weather_source,
+                self.school.weather_digest,
+                self.school.latitude,
+                self.typed,
+                self.chart,
+                self.school.ready_by,
+            ],
+            default=vars_or_text,
+        )
         return hashlib.sha256(text.encode()).hexdigest()[:24]
 
     def groups_on(self, day: date) -> list[Group]:
         """The groups that belong to the school on a day."""
         return [
-            group for group in self.groups
+            group
+            for group in self.groups
             if classes.here_on(group.cohort, day, self.calendar, self.school.grades)
             and (group.closed_on is None or day <= group.closed_on)
-        ]  # fmt: skip
+        ]
 
     def corrected_by(self, crop: str) -> int:
         """Days by which the school's own seasons have moved this crop's dates."""

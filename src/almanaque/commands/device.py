@@ -65,11 +65,29 @@ def findings(connection: Connection[Any], context: Context, *, today: date, now:
         doubts = devices.doubts(connection, row.source, today - timedelta(days=1))
         if doubts:
             said = "; ".join(f"{device.FIELDS.get(d.what, 'day')} {d.value} {d.why}" for d in doubts[:3])
-            found.append(Finding("reading_doubtful", "note", row.source, f"{row.source}: {said}.", "Such readings are left out; the day has a gap.", "our own rule",
-                                 (Fix("Look at the station, and read that day by hand"),)))  # fmt: skip
+            found.append(
+                Finding(
+                    "reading_doubtful",
+                    "note",
+                    row.source,
+                    f"{row.source}: {said}.",
+                    "Such readings are left out; the day has a gap.",
+                    "our own rule",
+                    (Fix("Look at the station, and read that day by hand"),),
+                )
+            )
         if row.asked_at is not None and (row.answered_at is None or row.asked_at - row.answered_at > SILENT):
-            found.append(Finding("station_silent", "care", row.source, f"{row.source} does not answer. {row.problem}".strip(), "Nobody can read a lost day later.", "our own rule",
-                                 (Fix("Look at its battery and cable; read by hand until it answers"),)))  # fmt: skip
+            found.append(
+                Finding(
+                    "station_silent",
+                    "care",
+                    row.source,
+                    f"{row.source} does not answer. {row.problem}".strip(),
+                    "Nobody can read a lost day later.",
+                    "our own rule",
+                    (Fix("Look at its battery and cable; read by hand until it answers"),),
+                )
+            )
     return found
 
 
@@ -87,6 +105,12 @@ def tell(connection: Connection[Any], context: Context, *, today: date, now: dat
     for found in told:
         fixes = "\n".join(f"- {fix.label}." for fix in found.fixes)
         body = f"{found.message}\n{found.reason}\n\n{fixes}\n\n{context.school.name}, by Almanaque. Change who gets this under School, Weather."
-        new += mail.put(connection, context.school.id, key=f"{found.code}/{found.subject}/{today}"[:120], mail_to=context.school.mail_to,
-                        subject=f"{context.school.name}: {found.message}"[:200], body=body)  # fmt: skip
+        new += mail.put(
+            connection,
+            context.school.id,
+            key=f"{found.code}/{found.subject}/{today}"[:120],
+            mail_to=context.school.mail_to,
+            subject=f"{context.school.name}: {found.message}"[:200],
+            body=body,
+        )
     return new

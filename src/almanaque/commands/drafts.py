@@ -64,9 +64,19 @@ def copy_season(
             continue
         cells = planting.cells & set(bed.grid(planting.bed_from + by).cells)
         copy = replace(
-            planting, id=uuid4(), status="pencilled", draft_id=draft.id, start_on=start + by, cells=cells, events={}, depends_on="",
-            dates=None, verdict=None, findings=(), class_group_id=bed.class_group_id,
-        )  # fmt: skip
+            planting,
+            id=uuid4(),
+            status="pencilled",
+            draft_id=draft.id,
+            start_on=start + by,
+            cells=cells,
+            events={},
+            depends_on="",
+            dates=None,
+            verdict=None,
+            findings=(),
+            class_group_id=bed.class_group_id,
+        )
         twins = garden.plantings(connection, bed_id=bed.id)
         if not cells or any(_same(copy, twin) for twin in twins):
             left.append(
@@ -78,17 +88,25 @@ def copy_season(
         made.setdefault(bed.id, []).append(copy)
     for bed_id, copies in made.items():
         changes.record_change(
-            connection, context.school.id, bed_id, change_id=uuid4(), command="copy a season in pencil",
-            before={"put_back": [], "made": [str(copy.id) for copy in copies]}, by=hand.by,
-        )  # fmt: skip
+            connection,
+            context.school.id,
+            bed_id,
+            change_id=uuid4(),
+            command="copy a season in pencil",
+            before={"put_back": [], "made": [str(copy.id) for copy in copies]},
+            by=hand.by,
+        )
     return Copied(sum(map(len, made.values())), len(made), tuple(left))
 
 
 def _same(copy: Planting, twin: Planting) -> bool:
     return (
-        twin.draft_id == copy.draft_id and twin.status == "pencilled" and twin.crop == copy.crop
-        and twin.start_on == copy.start_on and bool(twin.cells & copy.cells)
-    )  # fmt: skip
+        twin.draft_id == copy.draft_id
+        and twin.status == "pencilled"
+        and twin.crop == copy.crop
+        and twin.start_on == copy.start_on
+        and bool(twin.cells & copy.cells)
+    )
 
 
 def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID], hand: Hand) -> int:
@@ -131,9 +149,14 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
         by_bed.setdefault(planting.bed_id, []).append(planting)
     for bed_id, plantings in by_bed.items():
         changes.record_change(
-            connection, context.school.id, bed_id, change_id=uuid4(), command="choose from drafts",
-            before={"put_back": [changes.planting_out(p) for p in plantings], "made": []}, by=hand.by,
-        )  # fmt: skip
+            connection,
+            context.school.id,
+            bed_id,
+            change_id=uuid4(),
+            command="choose from drafts",
+            before={"put_back": [changes.planting_out(p) for p in plantings], "made": []},
+            by=hand.by,
+        )
     return len(picked)
 
 

@@ -47,10 +47,16 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
 
 
 PASSIVE = {
-    "started": "started", "emerged": "seen to be up", "set out": "set out",
-    "in flower": "seen in flower", "ready": "seen to be ready", "first picking": "picked", "bolted": "seen to have bolted",
-    "cleared": "cleared", "lost": "lost",
-}  # fmt: skip
+    "started": "started",
+    "emerged": "seen to be up",
+    "set out": "set out",
+    "in flower": "seen in flower",
+    "ready": "seen to be ready",
+    "first picking": "picked",
+    "bolted": "seen to have bolted",
+    "cleared": "cleared",
+    "lost": "lost",
+}
 
 
 def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, hand: Hand) -> None:
@@ -62,7 +68,7 @@ def _follow(connection: Connection[Any], context: Context, planting_id: UUID, wo
     refresh(connection, context, changed, bed, today=hand.today)
     changes.record_change(
         connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
-    )  # fmt: skip
+    )
 
 
 def _status_after(planting: Planting) -> Status:

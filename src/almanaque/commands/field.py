@@ -161,9 +161,10 @@ def take(connection: Connection[Any], context: Context, entry: Entry, *, by: UUI
         question, answer = f"{entry.code}:{entry.subject}", entry.answer or "given"
     at = min(entry.noted_at, now)
     before = received.take(
-        connection, context.school.id,
+        connection,
+        context.school.id,
         Received(entry.id, entry.kind, digest(entry), by, day, at, question, answer),
-    )  # fmt: skip
+    )
     if before == "other":
         raise errors.IdTaken("Another entry with this number is kept already. Enter this one anew and delete it here.")
     if before == "new":
@@ -209,8 +210,16 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             back = entry.come_back_on if entry.come_back_on and entry.come_back_on > when.day else None
             if entry.bed is not None:
                 garden.bed(connection, entry.bed)
-            journal.save(connection, context.school.id, entry_id=entry.id, bed_id=entry.bed, noted_on=when.day, body=entry.body.strip(),
-                         come_back_on=back, by=when.hand.by)  # fmt: skip
+            journal.save(
+                connection,
+                context.school.id,
+                entry_id=entry.id,
+                bed_id=entry.bed,
+                noted_on=when.day,
+                body=entry.body.strip(),
+                come_back_on=back,
+                by=when.hand.by,
+            )
         case JobEntry():
             status: TaskStatus = "open" if entry.status == "partly" else entry.status
             told = jobs.Told(
@@ -221,10 +230,25 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             if entry.use not in USES:
                 raise BadInput(f"A picking goes to one of these: {', '.join(USES)}.", field="use")
             pickings.pick(
-                connection, context,
-                PickingWish(entry.id, entry.planting, entry.amount, entry.unit, entry.use, when.day, entry.group, entry.note, entry.part,
-                            entry.quality, lost_to=entry.lost_to, sure=entry.sure, last=entry.last), when.hand,
-            )  # fmt: skip
+                connection,
+                context,
+                PickingWish(
+                    entry.id,
+                    entry.planting,
+                    entry.amount,
+                    entry.unit,
+                    entry.use,
+                    when.day,
+                    entry.group,
+                    entry.note,
+                    entry.part,
+                    entry.quality,
+                    lost_to=entry.lost_to,
+                    sure=entry.sure,
+                    last=entry.last,
+                ),
+                when.hand,
+            )
         case RemedyEntry():
             seeing.cure(connection, context, entry.id, entry.sighting, entry.what, when)
 
@@ -232,11 +256,21 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
 def _see(connection: Connection[Any], context: Context, entry: SightingEntry, when: When, units: Units) -> None:
     trouble = entry.what_kind in TROUBLE
     seen = Sighting(
-        str(entry.id), entry.what_kind, when.day, str(entry.bed or ""), str(entry.planting or ""), " ".join(entry.what.split()), entry.part,
-        entry.severity, _height(entry.length, units) if entry.what_kind == "height" else _float(entry.amount), _float(entry.second),
-        _float(entry.of_amount), entry.note.strip(), come_back_on=next_look(when.day) if trouble and entry.come_back else None,
+        str(entry.id),
+        entry.what_kind,
+        when.day,
+        str(entry.bed or ""),
+        str(entry.planting or ""),
+        " ".join(entry.what.split()),
+        entry.part,
+        entry.severity,
+        _height(entry.length, units) if entry.what_kind == "height" else _float(entry.amount),
+        _float(entry.second),
+        _float(entry.of_amount),
+        entry.note.strip(),
+        come_back_on=next_look(when.day) if trouble and entry.come_back else None,
         team=entry.team.strip(),
-    )  # fmt: skip
+    )
     seeing.see(connection, context, seen, when, square=entry.square.strip().upper())
     if trouble and entry.remedy.strip():
         # The remedy's id follows from the sighting's, so that both are one entry.

@@ -49,9 +49,11 @@ def layouts(plantings: Sequence[Planting], bed: Bed, crops: Catalogue, units: Un
     for planting in plantings:
         if planting.with_others:
             theirs = [
-                place for other in plantings if other.id != planting.id and other.cells & planting.cells and not other.with_others
+                place
+                for other in plantings
+                if other.id != planting.id and other.cells & planting.cells and not other.with_others
                 for place in found[other.id].positions_mm
-            ]  # fmt: skip
+            ]
             mine = found[planting.id]
             apart = layout.pitch(mine, grid, layout.figures(crops[planting.crop], planting.wish, grid.cell_mm))
             found[planting.id] = layout.beside(mine, theirs, apart, apart)
@@ -110,9 +112,13 @@ def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *,
         return None
     assert setting.record is not None
     return so_far(
-        crop, planting.method, setting.record.conditions(setting.covering, setting.indoors_c), bed_from=bed_from, today=today,
+        crop,
+        planting.method,
+        setting.record.conditions(setting.covering, setting.indoors_c),
+        bed_from=bed_from,
+        today=today,
         seen_up=planting.events.get("emerged"),
-    )  # fmt: skip
+    )
 
 
 def _after_events(planting: Planting, dates: GrowthDates, crop: Crop) -> GrowthDates:
@@ -191,10 +197,19 @@ def steps_of(context: Context, planting: Planting, bed: Bed, dates: GrowthDates,
     """All steps of a planting, whatever stage it is in; of one that comes again, those of the season at hand."""
     crop = context.crops[planting.crop]
     laid = layout_of(planting, bed, crop)
-    return list(steps.steps(
-        crop, planting.method, dates, plants=laid.plants, squares=laid.squares, units=context.school.units, by_hand=planting.steps,
-        southern=context.school.latitude < 0, since=today,
-    ))  # fmt: skip
+    return list(
+        steps.steps(
+            crop,
+            planting.method,
+            dates,
+            plants=laid.plants,
+            squares=laid.squares,
+            units=context.school.units,
+            by_hand=planting.steps,
+            southern=context.school.latitude < 0,
+            since=today,
+        )
+    )
 
 
 def _steps_to_come(context: Context, planting: Planting, bed: Bed, dates: GrowthDates, today: date) -> Iterator[Step]:
@@ -222,10 +237,30 @@ def _digest(
 ) -> str:
     """A hash of everything the dates, verdict and jobs depend on."""
     parts = [
-        RULES_VERSION, season, recorded, crop.digest, setting.covering, setting.indoors_c, planting.steps, context.weather_digest, context.calendar_digest, context.school.units,
-        planting.status, planting.method, planting.start_on, planting.wish, planting.events,
-        planting.class_group_id, bed.class_group_id, sorted(planting.cells), bed.cell_mm, bed.length_mm, bed.width_mm,
-        bed.outline_mm, bed.kept, sorted((str(g.id), g.head_count, [f.what for f in g.flags]) for g in context.groups),
-    ]  # fmt: skip
+        RULES_VERSION,
+        season,
+        recorded,
+        crop.digest,
+        setting.covering,
+        setting.indoors_c,
+        planting.steps,
+        context.weather_digest,
+        context.calendar_digest,
+        context.school.units,
+        planting.status,
+        planting.method,
+        planting.start_on,
+        planting.wish,
+        planting.events,
+        planting.class_group_id,
+        bed.class_group_id,
+        sorted(planting.cells),
+        bed.cell_mm,
+        bed.length_mm,
+        bed.width_mm,
+        bed.outline_mm,
+        bed.kept,
+        sorted((str(g.id), g.head_count, [f.what for f in g.flags]) for g in context.groups),
+    ]
     text = json.dumps(parts, default=vars_or_text, sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:24]

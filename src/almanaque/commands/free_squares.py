@@ -19,8 +19,11 @@ def free_cells(connection: Connection[Any], bed: Bed, starts: date, ends: date, 
 def among(present: Iterable[Planting], bed: Bed, starts: date, ends: date, today: date) -> list[Cell]:
     """The same, of plantings that were read before; those of other beds do not count."""
     taken = {
-        cell for planting in present
-        if planting.bed_id == bed.id and planting.status not in ("finished", "lost") and planting.overlaps(starts, ends, today)
+        cell
+        for planting in present
+        if planting.bed_id == bed.id
+        and planting.status not in ("finished", "lost")
+        and planting.overlaps(starts, ends, today)
         for cell in planting.cells
-    }  # fmt: skip
+    }
     return [cell for cell in bed.grid(starts).cells if cell not in taken]

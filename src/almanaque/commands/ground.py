@@ -57,9 +57,14 @@ def place(
         bed = garden.bed(connection, row_id)
         before = bed.shape
         changed = replace(
-            bed, x_mm=shape.x_mm, y_mm=shape.y_mm, length_mm=shape.length_mm, width_mm=shape.width_mm, turn_deg=shape.turn_deg % 360,
+            bed,
+            x_mm=shape.x_mm,
+            y_mm=shape.y_mm,
+            length_mm=shape.length_mm,
+            width_mm=shape.width_mm,
+            turn_deg=shape.turn_deg % 360,
             outline_mm=_stretched(before, shape),
-        )  # fmt: skip
+        )
         bed_commands.write(connection, context, changed, ground.sections(connection, bed.id), hand)
         return bed.name, before
     row = ground.feature(connection, row_id)
@@ -103,8 +108,16 @@ def found_here(connection: Connection[Any], context: Context, plant: Found, hand
 
 
 def change_found(
-    connection: Connection[Any], context: Context, bed_id: UUID, plant_id: UUID, *, name: str, intent: ground.Intent, gone: bool, hand: Hand
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    plant_id: UUID,
+    *,
+    name: str,
+    intent: ground.Intent,
+    gone: bool,
+    hand: Hand,
+) -> None:
     """Name it, decide on it, or note that it is gone."""
     plant = next((p for p in ground.found_plants(connection, bed_id) if p.id == plant_id), None)
     if plant is None:
@@ -123,20 +136,44 @@ def _touch(connection: Connection[Any], bed_id: UUID) -> None:
 def things(connection: Connection[Any], site: Site, day: date | None = None) -> list[Thing]:
     """Beds and features of a site as files carry them; with a day only the features that stand then."""
     beds = [
-        Thing(bed.id, "bed", bed.kind, bed.name, bed.shape, {
-            "purpose": bed.purpose, "material": bed.material, "built_year": bed.built_year, "depth_mm": bed.depth_mm, "cell_mm": bed.cell_mm,
-            "volume_l": bed.volume_l, "pockets": bed.pockets,
-        })
-        for bed in garden.beds(connection) if bed.site_id == site.id
-    ]  # fmt: skip
+        Thing(
+            bed.id,
+            "bed",
+            bed.kind,
+            bed.name,
+            bed.shape,
+            {
+                "purpose": bed.purpose,
+                "material": bed.material,
+                "built_year": bed.built_year,
+                "depth_mm": bed.depth_mm,
+                "cell_mm": bed.cell_mm,
+                "volume_l": bed.volume_l,
+                "pockets": bed.pockets,
+            },
+        )
+        for bed in garden.beds(connection)
+        if bed.site_id == site.id
+    ]
     rows = [
-        Thing(row.id, "feature", row.feature.kind, row.feature.name, row.feature.shape, {
-            "height_mm": row.feature.height_mm, "base_mm": row.feature.base_mm, "months_bare": sorted(row.feature.months_bare),
-            "hose_mm": row.feature.hose_mm, "from_day": row.from_day.isoformat() if row.from_day else None,
-            "to_day": row.to_day.isoformat() if row.to_day else None,
-        })
-        for row in ground.features(connection, day) if row.site_id == site.id
-    ]  # fmt: skip
+        Thing(
+            row.id,
+            "feature",
+            row.feature.kind,
+            row.feature.name,
+            row.feature.shape,
+            {
+                "height_mm": row.feature.height_mm,
+                "base_mm": row.feature.base_mm,
+                "months_bare": sorted(row.feature.months_bare),
+                "hose_mm": row.feature.hose_mm,
+                "from_day": row.from_day.isoformat() if row.from_day else None,
+                "to_day": row.to_day.isoformat() if row.to_day else None,
+            },
+        )
+        for row in ground.features(connection, day)
+        if row.site_id == site.id
+    ]
     return beds + rows
 
 
@@ -158,9 +195,17 @@ def take_in(connection: Connection[Any], context: Context, site: Site, found: Se
                 thing.id, site.id, 0, thing.name, "", thing.kind, "", None, 0, 0, 0, 0, 1, 1, None, 1, []
             )
             bed = replace(
-                bed, name=thing.name, kind=thing.kind, x_mm=shape.x_mm, y_mm=shape.y_mm, length_mm=shape.length_mm, width_mm=shape.width_mm,
-                turn_deg=shape.turn_deg, outline_mm=shape.corners_mm, **values,
-            )  # fmt: skip
+                bed,
+                name=thing.name,
+                kind=thing.kind,
+                x_mm=shape.x_mm,
+                y_mm=shape.y_mm,
+                length_mm=shape.length_mm,
+                width_mm=shape.width_mm,
+                turn_deg=shape.turn_deg,
+                outline_mm=shape.corners_mm,
+                **values,
+            )
             bed_commands.write(connection, context, bed, ground.sections(connection, bed.id), hand)
         else:
             first, last = values.pop("from_day"), values.pop("to_day")

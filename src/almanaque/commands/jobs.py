@@ -76,9 +76,15 @@ def tell(connection: Connection[Any], context: Context, task_id: UUID, told: Tol
 
 
 def set_by_hand(
-    connection: Connection[Any], context: Context, task_id: UUID, day: date | None, group_id: UUID | None, *, carer: bool,
+    connection: Connection[Any],
+    context: Context,
+    task_id: UUID,
+    day: date | None,
+    group_id: UUID | None,
+    *,
+    carer: bool,
     hand: Hand,
-) -> None:  # fmt: skip
+) -> None:
     """Put a job into a lesson, to the carers, or to nobody yet; it stays there until somebody changes it.
 
     Raises BadInput for a job that is over, a day that has passed, and a class that has no lesson then.
@@ -126,13 +132,20 @@ def _share(connection: Connection[Any], context: Context, only: list[Task] | Non
     found = matching.match(
         [
             replace(
-                _job(t, beds, plantings, today, moves=t.id in chosen if only is not None else t.planting_id is not None and not t.hand_set),
+                _job(
+                    t,
+                    beds,
+                    plantings,
+                    today,
+                    moves=t.id in chosen if only is not None else t.planting_id is not None and not t.hand_set,
+                ),
                 able=can(t.step, crops.get(t.planting_id) if t.planting_id else None, t.from_day),
             )
             for t in present
         ],
-        context.calendar, names=context.group_names(today),
-    )  # fmt: skip
+        context.calendar,
+        names=context.group_names(today),
+    )
     changed = 0
     for task, match in zip(present, found, strict=True):
         if match.job.fixed or (not chosen and task.hand_set):

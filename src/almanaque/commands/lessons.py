@@ -60,10 +60,18 @@ def offered(
         group = next((g for g in context.groups if str(g.id) == slot.group_id), None)
         grade = classes.grade_on(group.cohort, slot.day, context.calendar, context.school.grades) if group else None
         found[slot.day, slot.group_id] = core.offers(
-            known, [_due(t, crops) for t in mine], month=slot.day.month, southern=context.school.latitude < 0,
-            youngest=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1, minutes=slot.minutes,
-            held={h.lesson for h in had if str(h.class_group_id) == slot.group_id and _same_year(context, h.on_day, slot.day)},
-        )  # fmt: skip
+            known,
+            [_due(t, crops) for t in mine],
+            month=slot.day.month,
+            southern=context.school.latitude < 0,
+            youngest=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1,
+            minutes=slot.minutes,
+            held={
+                h.lesson
+                for h in had
+                if str(h.class_group_id) == slot.group_id and _same_year(context, h.on_day, slot.day)
+            },
+        )
     return found
 
 

@@ -40,8 +40,16 @@ def suggested_task(connection: Connection[Any], context: Context, group_id: UUID
 
 
 def compose(
-    connection: Connection[Any], context: Context, group_id: UUID, *, since: date, today: date, greeting: str, task: str, with_notes: bool
-) -> Letter:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    group_id: UUID,
+    *,
+    since: date,
+    today: date,
+    greeting: str,
+    task: str,
+    with_notes: bool,
+) -> Letter:
     """The letter for one group. Raises BadInput when it has no bed and nothing planted, or the days are out of order."""
     if since > today:
         raise BadInput("A letter tells what has happened. Choose a day before today.", field="since")
@@ -85,8 +93,17 @@ def _day(day: date) -> str:
 
 
 def _bed(
-    connection: Connection[Any], context: Context, bed: Bed, mine: list[Planting], *, since: date, today: date, with_notes: bool, whole: bool, room: int
-) -> BedPart:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    bed: Bed,
+    mine: list[Planting],
+    *,
+    since: date,
+    today: date,
+    with_notes: bool,
+    whole: bool,
+    room: int,
+) -> BedPart:
     ids = {p.id for p in mine}
     entries = timeline.entries(connection, context, until=today, since=since, bed_id=bed.id, limit=400)
     happened = [e for e in entries if whole or e.planting_id in ids]
@@ -95,15 +112,23 @@ def _bed(
     ]
     heights = sightings.of_plantings(connection, list(ids))
     grown = [
-        line for p in mine
-        if (line := core.grown_since(_heights(heights.get(str(p.id), []), since), context.crops[p.crop].name.en, context.school.units))
-    ]  # fmt: skip
+        line
+        for p in mine
+        if (
+            line := core.grown_since(
+                _heights(heights.get(str(p.id), []), since), context.crops[p.crop].name.en, context.school.units
+            )
+        )
+    ]
     lines = [_line(e) for e in told if not (e.what == "seen" and e.words.endswith("nothing new"))]
     names = list(dict.fromkeys(context.crops[p.crop].name.en for p in mine))
     return BedPart(
-        bed.name, ", ".join(names) if names else "nothing at the moment", (grown + lines[-core.MOST_CHANGES :])[-core.MOST_CHANGES :],
-        _coming(context, bed, mine, today), [(str(e.id), e.words) for e in happened if e.what == "photo"][: max(0, min(4, room))],
-    )  # fmt: skip
+        bed.name,
+        ", ".join(names) if names else "nothing at the moment",
+        (grown + lines[-core.MOST_CHANGES :])[-core.MOST_CHANGES :],
+        _coming(context, bed, mine, today),
+        [(str(e.id), e.words) for e in happened if e.what == "photo"][: max(0, min(4, room))],
+    )
 
 
 def _heights(seen: list[Sighting], since: date) -> list[Sighting]:
@@ -138,9 +163,18 @@ def _coming(context: Context, bed: Bed, mine: list[Planting], today: date) -> li
 
 
 def send(
-    connection: Connection[Any], context: Context, letter_id: UUID, group_id: UUID, letter: Letter, *, since: date, today: date,
-    token_hash: bytes, now: datetime, by: UUID | None,
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    letter_id: UUID,
+    group_id: UUID,
+    letter: Letter,
+    *,
+    since: date,
+    today: date,
+    token_hash: bytes,
+    now: datetime,
+    by: UUID | None,
+) -> None:
     """Keep a letter as it is now, to be read under its secret address."""
     ids = [UUID(photo) for bed in letter.beds for photo, _ in bed.photos]
     kept = Kept(letter_id, group_id, since, today, letter.out(), ids, now + LASTS)

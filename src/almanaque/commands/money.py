@@ -47,8 +47,9 @@ def make(connection: Connection[Any], context: Context, made: Product, *, today:
         raise BadInput("Write down the tested recipe that was followed; preserves need one.", field="recipe")
     if made.kind == "in oil" and (made.best_before is None or (made.best_before - made.made_on).days > 7):
         raise BadInput(
-            "In oil it keeps a few days in the refrigerator, a week at most. Give such a day, or freeze it.", field="best_before"
-        )  # fmt: skip
+            "In oil it keeps a few days in the refrigerator, a week at most. Give such a day, or freeze it.",
+            field="best_before",
+        )
     if not made.ingredients:
         raise BadInput("Say what is in it, at least one thing. It stands on the label.", field="what-1")
     for ingredient in made.ingredients:

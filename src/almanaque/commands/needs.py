@@ -22,9 +22,16 @@ OPEN = ("pencilled", "planned")
 
 
 def gather(
-    connection: Connection[Any], context: Context, *, starts: date, ends: date, today: date, bed_id: UUID | None = None,
-    group_id: UUID | None = None, draft_id: UUID | None = None,
-) -> list[Need]:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    *,
+    starts: date,
+    ends: date,
+    today: date,
+    bed_id: UUID | None = None,
+    group_id: UUID | None = None,
+    draft_id: UUID | None = None,
+) -> list[Need]:
     """Everything the plans that begin in these days need, with what is in the shed and what it costs.
 
     What was started indoors and comes out in these days still needs its place made ready, and its support.
@@ -33,10 +40,13 @@ def gather(
     """
     beds = {b.id: b for b in garden.beds(connection) if bed_id in (None, b.id)}
     plans = [
-        p for p in drafts.on_table(connection, garden.plantings(connection, bed_id=bed_id, since=starts), draft_id)
-        if p.status in OPEN and p.bed_id in beds and (group_id is None or p.class_group_id == group_id)
+        p
+        for p in drafts.on_table(connection, garden.plantings(connection, bed_id=bed_id, since=starts), draft_id)
+        if p.status in OPEN
+        and p.bed_id in beds
+        and (group_id is None or p.class_group_id == group_id)
         and starts <= (p.bed_from if p.events else p.start_on) <= ends
-    ]  # fmt: skip
+    ]
     wanted: list[Need] = []
     for bed in beds.values():
         mine = [p for p in plans if p.bed_id == bed.id]
@@ -126,7 +136,12 @@ def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[Need]:
         cut = rebuild.boards(sides, bed.depth_mm, rebuild.best_board(bed.depth_mm, units))
         for stock, number in cut.bought:
             found.append(
-                Need("wall", f"{cut.board.name}, {format_length(stock, units)}", number, "",
-                     f"{cut.courses} high, {format_length(sum(sides), units)} of wall; {cut.board.source}")
-            )  # fmt: skip
+                Need(
+                    "wall",
+                    f"{cut.board.name}, {format_length(stock, units)}",
+                    number,
+                    "",
+                    f"{cut.courses} high, {format_length(sum(sides), units)} of wall; {cut.board.source}",
+                )
+            )
     return [*found, *core.layer("soil mix", bed.litres, units, "fills it:")]

@@ -45,7 +45,7 @@ class Look:
 
 def look(
     connection: Connection[Any], context: Context, rows: Sequence[Row], what: What, *, today: date, month_first: bool
-) -> list[Look]:  # fmt: skip
+) -> list[Look]:
     """Every line with what it would become. Nothing is written."""
     beds = {bed.name.casefold(): bed for bed in garden.beds(connection)}
     crops = _names(context)
@@ -84,9 +84,10 @@ def _plant(connection: Connection[Any], context: Context, one: Look, hand: Hand)
     assert one.bed_id is not None
     start = one.paint.start_on
     same = [
-        p for p in garden.plantings(connection, bed_id=one.bed_id)
+        p
+        for p in garden.plantings(connection, bed_id=one.bed_id)
         if p.crop == one.paint.crop and p.start_on == start and p.status != "pencilled"
-    ]  # fmt: skip
+    ]
     if same:
         return  # brought in before
     made = plantings.paint(connection, context, one.bed_id, one.paint, Hand(hand.by, start))
@@ -159,8 +160,22 @@ def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
     if match is None:
         raise BadInput(f"“{text[:20]}” is not an amount." if text else "The amount is missing.")
     found = (unit or (match[2] or "")).strip().rstrip(".").casefold()
-    words = {"lbs": "lb", "pound": "lb", "pounds": "lb", "ounces": "oz", "ounce": "oz", "grams": "g", "gram": "g", "kilo": "kg", "kilos": "kg", "kgs": "kg",
-             "": "count", "pieces": "count", "piece": "count", "each": "count"}  # fmt: skip
+    words = {
+        "lbs": "lb",
+        "pound": "lb",
+        "pounds": "lb",
+        "ounces": "oz",
+        "ounce": "oz",
+        "grams": "g",
+        "gram": "g",
+        "kilo": "kg",
+        "kilos": "kg",
+        "kgs": "kg",
+        "": "count",
+        "pieces": "count",
+        "piece": "count",
+        "each": "count",
+    }
     found = words.get(found, found)
     if found not in picking.WEIGHED and found not in picking.COUNTED and found.endswith("s"):
         singular = found[:-2] if found.endswith("hes") else found[:-1]
@@ -169,9 +184,14 @@ def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
 
 
 def _picking(
-    context: Context, row: Row, beds: Mapping[str, Bed], crops: Mapping[str, Crop], standing: Mapping[UUID, Sequence[Planting]], today: date,
+    context: Context,
+    row: Row,
+    beds: Mapping[str, Bed],
+    crops: Mapping[str, Crop],
+    standing: Mapping[UUID, Sequence[Planting]],
+    today: date,
     month_first: bool,
-) -> Look:  # fmt: skip
+) -> Look:
     cells = row.cells
     try:
         day = read_day(cells.get("day", ""), month_first=month_first)
@@ -185,19 +205,31 @@ def _picking(
             raise BadInput("That day has not come yet.")
         planting = next(
             (
-                p for p in sorted(standing.get(bed.id, ()), key=lambda p: p.bed_from, reverse=True)
-                if context.crops[p.crop].kind == crop.kind and p.status in ("in the ground", "finished") and p.bed_from <= day <= p.bed_to(today)
+                p
+                for p in sorted(standing.get(bed.id, ()), key=lambda p: p.bed_from, reverse=True)
+                if context.crops[p.crop].kind == crop.kind
+                and p.status in ("in the ground", "finished")
+                and p.bed_from <= day <= p.bed_to(today)
             ),
             None,
-        )  # fmt: skip
+        )
         if planting is None:
             raise BadInput(f"No {crop.name.en.lower()} stood in {bed.name} on that day. Bring the plantings in first.")
     except BadInput as error:
         return Look(row.line, " · ".join(cell for cell in cells.values() if cell)[:120], error.message)
     wish = PickingWish(
-        _id(row), planting.id, amount, unit, use, day, note=cells.get("note", "")[:1000], part=cells.get("part", ""),
-        quality=cells.get("quality", "")[:60], lost_to=cells.get("lost_to", "")[:80], sure=True,
-    )  # fmt: skip
+        _id(row),
+        planting.id,
+        amount,
+        unit,
+        use,
+        day,
+        note=cells.get("note", "")[:1000],
+        part=cells.get("part", ""),
+        quality=cells.get("quality", "")[:60],
+        lost_to=cells.get("lost_to", "")[:80],
+        sure=True,
+    )
     return Look(
         row.line, f"{day.isoformat()}: {amount} {unit} of {crop.name.en.lower()} from {bed.name}, {use}", "", wish=wish
     )
@@ -244,8 +276,19 @@ def _method(crop: Crop, text: str) -> Method:
     plain = text.casefold().strip()
     if not plain:
         return crop.methods[0] if crop.methods[0] != "indoors" or "starts" not in crop.methods else "starts"
-    words: dict[str, Method] = {"direct": "direct", "sown": "direct", "seed": "direct", "indoors": "indoors", "starts": "starts", "transplant": "starts",
-                                "transplanted": "starts", "plants": "starts", "cloves": "cloves", "sets": "cloves", "tubers": "cloves"}  # fmt: skip
+    words: dict[str, Method] = {
+        "direct": "direct",
+        "sown": "direct",
+        "seed": "direct",
+        "indoors": "indoors",
+        "starts": "starts",
+        "transplant": "starts",
+        "transplanted": "starts",
+        "plants": "starts",
+        "cloves": "cloves",
+        "sets": "cloves",
+        "tubers": "cloves",
+    }
     method = words.get(plain) or next((m for m, said in METHOD_WORDS.items() if said == plain), None)
     if method is None or method not in crop.methods:
         ways = ", ".join(METHOD_WORDS[m] for m in crop.methods)

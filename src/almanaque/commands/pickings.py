@@ -68,14 +68,25 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, hand:
     shares = _shares(wish, amount)
     kept = [
         NewPicking(
-            id=wish.id if planting.id == wish.planting_id else _id_of(wish.id, planting.id), planting_id=planting.id, picked_on=wish.day,
-            part=_part(wish.part, context.crops[planting.crop]), amount=part, unit=unit, weight=weight,
-            class_group_id=wish.class_group_id, note=wish.note.strip(), uses=shares, lost_to=_line(wish.lost_to, "lost_to", 80),
-            quality=_line(wish.quality, "quality", 60), team=_line(wish.team, "team", 60),
+            id=wish.id if planting.id == wish.planting_id else _id_of(wish.id, planting.id),
+            planting_id=planting.id,
+            picked_on=wish.day,
+            part=_part(wish.part, context.crops[planting.crop]),
+            amount=part,
+            unit=unit,
+            weight=weight,
+            class_group_id=wish.class_group_id,
+            note=wish.note.strip(),
+            uses=shares,
+            lost_to=_line(wish.lost_to, "lost_to", 80),
+            quality=_line(wish.quality, "quality", 60),
+            team=_line(wish.team, "team", 60),
             basket_id=wish.id if len(plantings) > 1 else None,
         )
-        for planting, (part, weight) in zip(plantings, _weights(connection, context, plantings, amount, unit), strict=True)
-    ]  # fmt: skip
+        for planting, (part, weight) in zip(
+            plantings, _weights(connection, context, plantings, amount, unit), strict=True
+        )
+    ]
     if not wish.sure:
         _believe(connection, context, plantings, kept)
     for planting, new in zip(plantings, kept, strict=True):
@@ -200,11 +211,21 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, han
     if (amount, unit) != (known.amount, known.unit):
         ((_, weight),) = _weights(connection, context, [planting], amount, unit)
     changed = NewPicking(
-        id=known.id, planting_id=planting.id, picked_on=wish.day, part=_part(wish.part, context.crops[planting.crop]), amount=amount,
-        unit=unit, weight=weight, class_group_id=wish.class_group_id, note=wish.note.strip(), uses=_shares(wish, amount),
-        lost_to=_line(wish.lost_to, "lost_to", 80), quality=_line(wish.quality, "quality", 60), team=_line(wish.team, "team", 60),
+        id=known.id,
+        planting_id=planting.id,
+        picked_on=wish.day,
+        part=_part(wish.part, context.crops[planting.crop]),
+        amount=amount,
+        unit=unit,
+        weight=weight,
+        class_group_id=wish.class_group_id,
+        note=wish.note.strip(),
+        uses=_shares(wish, amount),
+        lost_to=_line(wish.lost_to, "lost_to", 80),
+        quality=_line(wish.quality, "quality", 60),
+        team=_line(wish.team, "team", 60),
         basket_id=known.basket_id,
-    )  # fmt: skip
+    )
     if not wish.sure:
         area, plants = size_of(context, planting, garden.bed(connection, planting.bed_id))
         question = picking.doubt(context.crops[planting.crop], weight.grams, area_m2=area, plants=plants)
@@ -227,13 +248,27 @@ def _first_again(connection: Connection[Any], context: Context, planting_id: UUI
     garden.delete_event(connection, planting_id, "first picking")
     if days:
         garden.save_event(
-            connection, context.school.id, planting_id, event_id=uuid4(), kind="first picking", day=min(days), by=hand.by
-        )  # fmt: skip
+            connection,
+            context.school.id,
+            planting_id,
+            event_id=uuid4(),
+            kind="first picking",
+            day=min(days),
+            by=hand.by,
+        )
 
 
 def hang(
-    connection: Connection[Any], context: Context, picking_id: UUID, *, day: date, place: str, days: int | None, hand: Hand, note: str = ""
-) -> date:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    picking_id: UUID,
+    *,
+    day: date,
+    place: str,
+    days: int | None,
+    hand: Hand,
+    note: str = "",
+) -> date:
     """Hang a picking up to cure or dry and return when it should be ready: after the crop's days, or as many as given."""
     known = harvest.one(connection, picking_id)
     if not known.picked_on <= day <= hand.today:
@@ -244,8 +279,14 @@ def hang(
         raise BadInput("Curing takes between 0 and 200 days. Check the number.", field="days")
     ready = day + timedelta(days=wait)
     harvest.hang(
-        connection, context.school.id, picking_id, hung_on=day, place=_line(place, "place", 80), ready_on=ready, note=_line(note, "note", 400)
-    )  # fmt: skip
+        connection,
+        context.school.id,
+        picking_id,
+        hung_on=day,
+        place=_line(place, "place", 80),
+        ready_on=ready,
+        note=_line(note, "note", 400),
+    )
     return ready
 
 
@@ -267,9 +308,17 @@ def cured(
 
 
 def weigh_unit(
-    connection: Connection[Any], context: Context, weighing_id: UUID, crop: str, amount: str, unit: str, grams: Decimal, *, day: date,
+    connection: Connection[Any],
+    context: Context,
+    weighing_id: UUID,
+    crop: str,
+    amount: str,
+    unit: str,
+    grams: Decimal,
+    *,
+    day: date,
     hand: Hand,
-) -> int:  # fmt: skip
+) -> int:
     """Keep a weighing of a unit and reckon earlier pickings in it anew; return how many that were. Raises BadInput."""
     kind = context.crops[crop].kind
     name = picking.read_unit(unit)
@@ -280,8 +329,14 @@ def weigh_unit(
     if not 0 < grams <= picking.MOST_GRAMS:
         raise BadInput("A weight lies between nothing and two tonnes. Check the unit.", field="weight")
     harvest.save_weighing(
-        connection, context.school.id, weighing_id, kind, Weighing(name, picking.parse_amount(amount), grams), day=day, by=hand.by
-    )  # fmt: skip
+        connection,
+        context.school.id,
+        weighing_id,
+        kind,
+        Weighing(name, picking.parse_amount(amount), grams),
+        day=day,
+        by=hand.by,
+    )
     own = harvest.weighings(connection)[kind]
     changed = 0
     for one in [c for c in context.crops if c.kind == kind]:
@@ -350,6 +405,17 @@ def copy_of(picked: Picked) -> PickingWish:
     parts = {use.use: f"{(picked.amount * use.share).quantize(Decimal('0.001')).normalize():f}" for use in uses[1:]}
     lost_to = next((use.to_what for use in uses if use.to_what), "")
     return PickingWish(
-        picked.id, picked.planting_id, f"{picked.amount.normalize():f}", picked.unit, first, picked.picked_on, picked.class_group_id,
-        picked.note, picked.part, picked.quality, picked.team, lost_to, parts,
-    )  # fmt: skip
+        picked.id,
+        picked.planting_id,
+        f"{picked.amount.normalize():f}",
+        picked.unit,
+        first,
+        picked.picked_on,
+        picked.class_group_id,
+        picked.note,
+        picked.part,
+        picked.quality,
+        picked.team,
+        lost_to,
+        parts,
+    )

@@ -108,17 +108,33 @@ def run_sheet(connection: Connection[Any], context: Context, bed: Bed, day: date
     )
     gentle = water.litres(GENTLE_MM, area)
     parts = core.parts(
-        found, who, squares=squares, strings=strung.strings if strung else 0, labels=len(goes),
+        found,
+        who,
+        squares=squares,
+        strings=strung.strings if strung else 0,
+        labels=len(goes),
         water_minutes=water.hose_minutes(gentle, context.school.hose_l_min or USUAL_FLOW),
-    )  # fmt: skip
+    )
     minutes = lessons[0].minutes if lessons else USUAL_LESSON
     starts = [p.bed_from if p.events else p.start_on for p in plans]
     return RunSheet(
-        bed, day, group, children, minutes, goes, order, who, found, parts, core.against_the_lesson(parts, minutes), strung,
-        water.litres(SOAK_MM, area), gentle,
+        bed,
+        day,
+        group,
+        children,
+        minutes,
+        goes,
+        order,
+        who,
+        found,
+        parts,
+        core.against_the_lesson(parts, minutes),
+        strung,
+        water.litres(SOAK_MM, area),
+        gentle,
         needs.gather(connection, context, starts=min(starts), ends=max(starts), today=today, bed_id=bed.id),
         context.flags_of(group_id),
-    )  # fmt: skip
+    )
 
 
 def _goes(context: Context, bed: Bed, plans: Sequence[Planting]) -> list[Goes]:

@@ -77,13 +77,34 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     status: Status = "planned" if wish.ink else "pencilled"
     follows = wish.spacing
     new = Planting(
-        id=uuid4(), bed_id=bed_id, crop=wish.crop, variety=wish.variety, status=status,
-        draft_id=None if wish.ink else draft.id, method=wish.method, start_on=wish.start_on,
-        per_square=follows.per_square, class_group_id=wish.class_group_id or bed.class_group_id, cells=frozenset(cells), events={},
-        depends_on="", dates=None, verdict=None, findings=(), arrangement=follows.arrangement, spacing_from=follows.follows,
-        in_row_mm=follows.in_row_mm, row_mm=follows.row_mm, sow_mm=follows.sow_mm, edge_mm=follows.edge_mm, wanted=follows.wanted,
-        with_others=wish.with_others, cover=wish.cover, series_id=wish.series_id, theme_id=wish.theme_id,
-    )  # fmt: skip
+        id=uuid4(),
+        bed_id=bed_id,
+        crop=wish.crop,
+        variety=wish.variety,
+        status=status,
+        draft_id=None if wish.ink else draft.id,
+        method=wish.method,
+        start_on=wish.start_on,
+        per_square=follows.per_square,
+        class_group_id=wish.class_group_id or bed.class_group_id,
+        cells=frozenset(cells),
+        events={},
+        depends_on="",
+        dates=None,
+        verdict=None,
+        findings=(),
+        arrangement=follows.arrangement,
+        spacing_from=follows.follows,
+        in_row_mm=follows.in_row_mm,
+        row_mm=follows.row_mm,
+        sow_mm=follows.sow_mm,
+        edge_mm=follows.edge_mm,
+        wanted=follows.wanted,
+        with_others=wish.with_others,
+        cover=wish.cover,
+        series_id=wish.series_id,
+        theme_id=wish.theme_id,
+    )
     if not wish.ink:
         drafts.ensure(connection, context.school.id, draft)
     layout_of(new, bed, crop)  # a spacing that cannot be laid is refused before anything is written
@@ -97,9 +118,11 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     others = [
         p
         for p in present
-        if p.id != new.id and _gives_way(p, new, draft.id) and p.cells & cells
+        if p.id != new.id
+        and _gives_way(p, new, draft.id)
+        and p.cells & cells
         and p.overlaps(new.bed_from, new.bed_to(hand.today), hand.today)
-    ]  # fmt: skip
+    ]
     _take(connection, context, bed, others, cells, hand.today)
     before = {"put_back": [changes.planting_out(p) for p in (*others, *same)], "made": [] if same else [str(new.id)]}
     _record(connection, context, bed, f"paint {crop.name.en.lower()}", before, hand)
@@ -116,9 +139,15 @@ def _gives_way(other: Planting, new: Planting, draft_id: UUID) -> bool:
 
 
 def rub_out(
-    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, shown: date, hand: Hand,
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    squares: str,
+    *,
+    shown: date,
+    hand: Hand,
     draft_id: UUID | None = None,
-) -> int:  # fmt: skip
+) -> int:
     """Take squares from the planned plantings and the draft's pencil shown on a day; return how many squares became free.
 
     Raises BadInput when the squares hold only what is in the ground, or nothing.
@@ -142,9 +171,16 @@ def rub_out(
 
 
 def set_ink(
-    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, ink: bool, shown: date, hand: Hand,
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    squares: str,
+    *,
+    ink: bool,
+    shown: date,
+    hand: Hand,
     draft_id: UUID | None = None,
-) -> int:  # fmt: skip
+) -> int:
     """Turn the pencilled plantings under these squares to ink, or planned ones back to pencil; return how many."""
     changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
@@ -152,9 +188,10 @@ def set_ink(
     have: Status = "pencilled" if ink else "planned"
     want: Status = "planned" if ink else "pencilled"
     chosen = [
-        p for p in garden.plantings(connection, bed_id=bed_id, since=shown)
+        p
+        for p in garden.plantings(connection, bed_id=bed_id, since=shown)
         if p.cells & cells and p.status == have and _on_table(p, draft_id)
-    ]  # fmt: skip
+    ]
     if not chosen:
         raise BadInput(
             "Nothing is pencilled in those squares." if ink else "Nothing is planned in ink in those squares."
@@ -200,9 +237,17 @@ def move(
 
 
 def shift(
-    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, *, columns: int, rows: int, shown: date, hand: Hand,
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    squares: str,
+    *,
+    columns: int,
+    rows: int,
+    shown: date,
+    hand: Hand,
     draft_id: UUID | None = None,
-) -> int:  # fmt: skip
+) -> int:
     """Move the open plans under these squares by whole squares, with all their plants; return how many.
 
     Raises BadInput when one would leave the bed or stand where another plan is; nothing moves then.
@@ -222,11 +267,16 @@ def shift(
             raise BadInput(f"{name} would leave the squares that can be planted. Move it less far.")
         changed = replace(planting, cells=moved)
         in_the_way = [
-            p for p in present
-            if p.id not in mine and p.cells & moved and not planting.with_others and not p.with_others and p.status in OPEN
+            p
+            for p in present
+            if p.id not in mine
+            and p.cells & moved
+            and not planting.with_others
+            and not p.with_others
+            and p.status in OPEN
             and _gives_way(p, changed, planting.draft_id or drafts.draft(connection, draft_id).id)
             and p.overlaps(planting.bed_from, planting.bed_to(hand.today), hand.today)
-        ]  # fmt: skip
+        ]
         if in_the_way:
             other = context.crops[in_the_way[0].crop].name.en.lower()
             raise BadInput(f"{name} would stand on the {other}. Move or rub that out first.")
@@ -239,25 +289,41 @@ def shift(
 
 
 def change_spacing(
-    connection: Connection[Any], context: Context, bed_id: UUID, squares: str, spacing: Wish, *, with_others: bool, shown: date,
-    hand: Hand, draft_id: UUID | None = None,
-) -> int:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    squares: str,
+    spacing: Wish,
+    *,
+    with_others: bool,
+    shown: date,
+    hand: Hand,
+    draft_id: UUID | None = None,
+) -> int:
     """Lay the open plans under these squares out in another way; return how many."""
     changes.lock_bed(connection, bed_id, version=hand.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     chosen = [
-        p for p in garden.plantings(connection, bed_id=bed_id, since=shown)
+        p
+        for p in garden.plantings(connection, bed_id=bed_id, since=shown)
         if p.cells & cells and p.status in OPEN and _on_table(p, draft_id)
-    ]  # fmt: skip
+    ]
     if not chosen:
         raise BadInput("There is no plan in those squares to lay out anew. What is in the ground stays as it is.")
     for planting in chosen:
         changed = replace(
-            planting, arrangement=spacing.arrangement, spacing_from=spacing.follows, per_square=spacing.per_square,
-            in_row_mm=spacing.in_row_mm, row_mm=spacing.row_mm, sow_mm=spacing.sow_mm, edge_mm=spacing.edge_mm,
-            wanted=spacing.wanted, with_others=with_others,
-        )  # fmt: skip
+            planting,
+            arrangement=spacing.arrangement,
+            spacing_from=spacing.follows,
+            per_square=spacing.per_square,
+            in_row_mm=spacing.in_row_mm,
+            row_mm=spacing.row_mm,
+            sow_mm=spacing.sow_mm,
+            edge_mm=spacing.edge_mm,
+            wanted=spacing.wanted,
+            with_others=with_others,
+        )
         layout_of(changed, bed, context.crops[planting.crop])
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=hand.today)
@@ -360,9 +426,18 @@ def _record(
 def _kind(planting: Planting) -> tuple[object, ...]:
     """Squares painted with the same of all these belong to one planting."""
     return (
-        planting.crop, planting.variety, planting.method, planting.start_on, planting.wish, planting.with_others, planting.draft_id,
-        planting.class_group_id, planting.cover, planting.series_id, planting.theme_id,
-    )  # fmt: skip
+        planting.crop,
+        planting.variety,
+        planting.method,
+        planting.start_on,
+        planting.wish,
+        planting.with_others,
+        planting.draft_id,
+        planting.class_group_id,
+        planting.cover,
+        planting.series_id,
+        planting.theme_id,
+    )
 
 
 def _on_table(planting: Planting, draft_id: UUID | None) -> bool:

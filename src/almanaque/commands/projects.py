@@ -52,6 +52,8 @@ def dates(context: Context, wanted: tuple[Stage, ...], starts: date) -> list[Dat
 
 def _things(stage: Stage) -> list[tuple[ItemKind, str]]:
     return [
-        *(("to do", what) for what in stage.to_do), *(("material", what) for what in stage.materials),
-        *(("tool", what) for what in stage.tools), *(("person", what) for what in stage.people),
-    ]  # fmt: skip
+        *(("to do", what) for what in stage.to_do),
+        *(("material", what) for what in stage.materials),
+        *(("tool", what) for what in stage.tools),
+        *(("person", what) for what in stage.people),
+    ]

@@ -88,18 +88,23 @@ def stops(connection: Connection[Any], context: Context, walk: Round, *, today: 
         if planting.status in ("in the ground", "planned"):
             present.setdefault(planting.bed_id, []).append(planting)
     mine = [
-        t for t in tasks.tasks(connection, start=walk.from_day, end=walk.to_day, status="open")
+        t
+        for t in tasks.tasks(connection, start=walk.from_day, end=walk.to_day, status="open")
         if t.carer and t.step not in SERIES
-    ]  # fmt: skip
+    ]
     a_week = context.school.rounds_a_week
     found = []
     for bed in garden.beds(connection):
         standing = present.get(bed.id, [])
         litres = ((water[bed.id].litres if bed.id in water else 0) + sum(x for b, x in trees if b == bed.id)) / a_week
         stop = Stop(
-            bed, water.get(bed.id), litres, _ready(context, standing, walk), _watch(context, standing, walk),
+            bed,
+            water.get(bed.id),
+            litres,
+            _ready(context, standing, walk),
+            _watch(context, standing, walk),
             [task for task in mine if task.bed_id == bed.id],
-        )  # fmt: skip
+        )
         if stop.litres or stop.pick or stop.look or stop.jobs:
             found.append(stop)
     return found

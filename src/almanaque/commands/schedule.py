@@ -158,8 +158,18 @@ def make_series(
         if not cells:
             continue
         squares = ", ".join(cell_name(cell) for cell in sorted(cells, key=lambda c: (c[1], c[0])))
-        wish = Paint(squares, planting.crop, planting.method, sowing.day, False, replace(planting.wish, wanted=None),
-                     draft_id=planting.draft_id, class_group_id=planting.class_group_id, cover=planting.cover, series_id=series)  # fmt: skip
+        wish = Paint(
+            squares,
+            planting.crop,
+            planting.method,
+            sowing.day,
+            False,
+            replace(planting.wish, wanted=None),
+            draft_id=planting.draft_id,
+            class_group_id=planting.class_group_id,
+            cover=planting.cover,
+            series_id=series,
+        )
         paint(connection, context, bed.id, wish, Hand(hand.by, hand.today))
         made += 1
     if not made:

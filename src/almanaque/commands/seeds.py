@@ -77,7 +77,10 @@ def take(connection: Connection[Any], context: Context, taken: Taken, *, today: 
     if taken.planting_id is not None:
         planting = garden.planting(connection, taken.planting_id)
         if context.crops[planting.crop].kind != crop.kind:
-            raise BadInput(f"That planting is {context.crops[planting.crop].name.en.lower()}, the seed {crop.name.en.lower()}. Choose another lot.", field="planting")  # fmt: skip
+            raise BadInput(
+                f"That planting is {context.crops[planting.crop].name.en.lower()}, the seed {crop.name.en.lower()}. Choose another lot.",
+                field="planting",
+            )
     left = left_of(crop, lot)
     known = any(one.id == taken.id for one in seeds.taken(connection, lot_id=lot.id))
     if left is not None and taken.seeds > left and not known:
@@ -231,9 +234,10 @@ def savable(connection: Connection[Any], context: Context, day: date) -> list[Sa
         others = [
             Other(context.crops[o.crop].name.en + (f" {o.variety}" if o.variety else ""), beds[o.bed_id].name)
             for o in standing
-            if o.id != planting.id and (o.crop, o.variety) != (planting.crop, planting.variety)
+            if o.id != planting.id
+            and (o.crop, o.variety) != (planting.crop, planting.variety)
             and seed_saving.species(context.crops[o.crop]) == seed_saving.species(crop)
-        ]  # fmt: skip
+        ]
         plants = forecasts.layout_of(planting, beds[planting.bed_id], crop).plants
         findings = seed_saving.judge(
             crop,
@@ -296,8 +300,9 @@ def sow(connection: Connection[Any], context: Context, sowing: Sowing, *, use_id
     )
     if clash is not None:
         raise BadInput(
-            f"Cells {clash.first_cell} to {clash.last_cell} hold {context.crops[clash.crop].name.en.lower()}. Choose free ones.", field="first"
-        )  # fmt: skip
+            f"Cells {clash.first_cell} to {clash.last_cell} hold {context.crops[clash.crop].name.en.lower()}. Choose free ones.",
+            field="first",
+        )
     if sowing.planting_id is not None:
         planting = garden.planting(connection, sowing.planting_id)
         if context.crops[planting.crop].kind != crop.kind:
@@ -316,8 +321,16 @@ def sow(connection: Connection[Any], context: Context, sowing: Sowing, *, use_id
 
 
 def tend(
-    connection: Connection[Any], context: Context, tray_id: UUID, sowing_id: UUID, *, up: int | None, goes_home: int, gone_on: date | None, today: date
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    tray_id: UUID,
+    sowing_id: UUID,
+    *,
+    up: int | None,
+    goes_home: int,
+    gone_on: date | None,
+    today: date,
+) -> None:
     """Note how many cells are up, how many go home in a pot, and when the cells are empty again."""
     tray = seeds.tray(connection, tray_id)
     sowing = next((s for s in tray.sowings if s.id == sowing_id), None)

@@ -162,16 +162,34 @@ def _trouble(connection: Connection[Any], context: Context, given: Given, when: 
     """How something found before is now: a sighting that follows it, until it is gone."""
     said = _one_of(given.answer, ("worse", "same", "better", "gone"))
     first = sightings.sighting(connection, given.subject).seen
-    chain = [first, *(s for s in sightings.of_plantings(connection, [UUID(first.planting)] if first.planting else []).get(first.planting, ())
-                      if s.root == first.root and s.id != first.id)]  # fmt: skip
+    chain = [
+        first,
+        *(
+            s
+            for s in sightings.of_plantings(connection, [UUID(first.planting)] if first.planting else []).get(
+                first.planting, ()
+            )
+            if s.root == first.root and s.id != first.id
+        ),
+    ]
     now = next((s.severity for s in reversed(chain) if s.severity), None)
     step = {"worse": 1, "same": 0, "better": -1}.get(said)
     gone = step is None
     severity = None if step is None or now is None else max(1, min(3, now + step))
     seen = Sighting(
-        str(given.id), first.kind, when.day, first.bed, first.planting, first.what, first.part, severity, note="" if gone else said,
-        follows=first.root, come_back_on=None if gone else core.next_look(when.day), closed_on=when.day if gone else None,
-    )  # fmt: skip
+        str(given.id),
+        first.kind,
+        when.day,
+        first.bed,
+        first.planting,
+        first.what,
+        first.part,
+        severity,
+        note="" if gone else said,
+        follows=first.root,
+        come_back_on=None if gone else core.next_look(when.day),
+        closed_on=when.day if gone else None,
+    )
     see(connection, context, seen, when)
     if gone:
         sightings.close(connection, first.root, when.day)

@@ -47,9 +47,14 @@ def free_spaces(
 
 
 def spaces(
-    connection: Connection[Any], context: Context, wanted: Sequence[tuple[Bed, Sequence[Cell]]], start: date, *,
-    until: date | None, today: date,
-) -> list[Space]:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    wanted: Sequence[tuple[Bed, Sequence[Cell]]],
+    start: date,
+    *,
+    until: date | None,
+    today: date,
+) -> list[Space]:
     """The squares of several beds as spaces, in their order; each table is read once."""
     since = date(start.year - rotation.MOST_YEARS - 1, 1, 1)
     history: dict[UUID, list[Stood]] = {}
@@ -69,12 +74,22 @@ def spaces(
     for bed, cells in wanted:
         squares = frozenset(cells)
         days = (until, _free_to(bed, squares, start, present, ends))
-        found.append(Space(
-            name=bed.name, sun_h=lights[bed.site_id].by_month(bed, start.year), depth_mm=bed.depth_mm, history=history.get(bed.id, []),
-            cells=squares, free_to=min((day for day in days if day), default=None), rest_years=context.school.rest_years,
-            youngest=_youngest(context, bed, start), group=names.get(str(bed.class_group_id), ""), flags=context.flags_of(bed.class_group_id),
-            narrow_mm=bed.shape.narrow_mm, family_names=FAMILY_NAMES,
-        ))  # fmt: skip
+        found.append(
+            Space(
+                name=bed.name,
+                sun_h=lights[bed.site_id].by_month(bed, start.year),
+                depth_mm=bed.depth_mm,
+                history=history.get(bed.id, []),
+                cells=squares,
+                free_to=min((day for day in days if day), default=None),
+                rest_years=context.school.rest_years,
+                youngest=_youngest(context, bed, start),
+                group=names.get(str(bed.class_group_id), ""),
+                flags=context.flags_of(bed.class_group_id),
+                narrow_mm=bed.shape.narrow_mm,
+                family_names=FAMILY_NAMES,
+            )
+        )
     return found
 
 
@@ -83,9 +98,10 @@ def _free_to(
 ) -> date | None:
     """The last day before something else is to stand in these squares, or the bed is promised or closed; None for no such day."""
     coming = [
-        p.bed_from for p in present
+        p.bed_from
+        for p in present
         if p.bed_id == bed.id and p.status == "planned" and p.bed_from > start and (not cells or p.cells & cells)
-    ]  # fmt: skip
+    ]
     coming += [day for bed_id, day in ends if bed_id == bed.id and day > start]
     ahead = [day for day in coming if day <= start + LOOK_AHEAD]
     return min(ahead) - timedelta(days=1) if ahead else None

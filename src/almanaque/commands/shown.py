@@ -98,9 +98,15 @@ def _grows(context: Context, one: Planting, seen: list[Sighting], today: date) -
     stages = [s for s in seen if s.kind == "stage"]
     began = one.events.get("set out") or one.events.get("started") or one.bed_from
     return Grows(
-        crop.name.en, one.variety, crop.botanical, f"since {short_day(began)} {began.year}", stages[-1].what if stages else "", _ahead(crop, one, today),
-        "" if crop.for_guests else crop.part, _caution(crop),
-    )  # fmt: skip
+        crop.name.en,
+        one.variety,
+        crop.botanical,
+        f"since {short_day(began)} {began.year}",
+        stages[-1].what if stages else "",
+        _ahead(crop, one, today),
+        "" if crop.for_guests else crop.part,
+        _caution(crop),
+    )
 
 
 def _ahead(crop: Crop, one: Planting, today: date) -> str:

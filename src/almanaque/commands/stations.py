@@ -26,8 +26,19 @@ def new(kind: str, name: str) -> Station:
     found = station_kinds().get(kind)
     if found is None:
         raise BadInput("There is no such kind of station. Choose one from the list.", field="kind")
-    return Station(uuid4(), kind, name.strip() or found.name, found.about, found.how_to, found.caution, found.readings, found.asleep, None, None,
-                   tuple(enumerate(found.routines, start=1)))  # fmt: skip
+    return Station(
+        uuid4(),
+        kind,
+        name.strip() or found.name,
+        found.about,
+        found.how_to,
+        found.caution,
+        found.readings,
+        found.asleep,
+        None,
+        None,
+        tuple(enumerate(found.routines, start=1)),
+    )
 
 
 def save(connection: Connection[Any], context: Context, station: Station, *, today: date) -> None:
@@ -88,8 +99,16 @@ class Value:
 
 
 def read(
-    connection: Connection[Any], context: Context, station_id: UUID, values: Sequence[Value], *, day: date, today: date, note: str, by: UUID | None
-) -> list[Finding]:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    station_id: UUID,
+    values: Sequence[Value],
+    *,
+    day: date,
+    today: date,
+    note: str,
+    by: UUID | None,
+) -> list[Finding]:
     """Note readings of one day, all or none; return what they mean. Raises BadInput for one that cannot be or a day to come."""
     station = stations.station(connection, station_id)
     if day > today:
@@ -132,9 +151,11 @@ def notes(connection: Connection[Any], today: date) -> list[Finding]:
     """What stations and their supplies want somebody to do now."""
     noted = stations.readings(connection, until=today)
     found = [
-        f for station in stations.stations(connection) if station.closed_on is None
+        f
+        for station in stations.stations(connection)
+        if station.closed_on is None
         for f in findings(station, [n for n in noted if n.station_id == station.id], today)
-    ]  # fmt: skip
+    ]
     low = [core.running_low(s.name, s.have, s.unit, s.low, s.told) for s in shed.supplies(connection)]
     return found + [f for f in low if f is not None]
 

@@ -47,8 +47,14 @@ class _Kept:
         self._lock = threading.Lock()
 
     def hours(
-        self, points: Floats, days: tuple[date, ...], obstacles: tuple[Obstacle, ...], latitude: float, north: float, height: float
-    ) -> Floats:  # fmt: skip
+        self,
+        points: Floats,
+        days: tuple[date, ...],
+        obstacles: tuple[Obstacle, ...],
+        latitude: float,
+        north: float,
+        height: float,
+    ) -> Floats:
         key = (points.tobytes(), days, obstacles, latitude, north, height)
         with self._lock:
             if key in self._kept:
@@ -140,16 +146,22 @@ class Light:
 
 
 def light(
-    connection: Connection[Any], context: Context, place: Site, beds: Sequence[Bed], present: Iterable[Planting] = (),
-    *, day: date | None = None,
-) -> Light:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    place: Site,
+    beds: Sequence[Bed],
+    present: Iterable[Planting] = (),
+    *,
+    day: date | None = None,
+) -> Light:
     """Read what stands on a site; of `present` plantings those that are tall throw shade too: as high as they are by a day, or grown."""
     rows = tuple(row for row in ground.features(connection) if row.site_id == place.id)
     by_id = {bed.id: bed for bed in beds if bed.site_id == place.id and not bed.indoors}
     plants = tuple(
-        tall(planting, by_id[planting.bed_id], context, height) for planting in present
+        tall(planting, by_id[planting.bed_id], context, height)
+        for planting in present
         if planting.bed_id in by_id and (height := height_on(planting, context, day)) >= site.TALL_MM
-    )  # fmt: skip
+    )
     return Light(place, place.latitude if place.latitude is not None else context.school.latitude, rows, plants)
 
 

@@ -37,22 +37,48 @@ class Entry:
 
 
 def entries(
-    connection: Connection[Any], context: Context, *, until: date, since: date | None = None, bed_id: UUID | None = None,
-    planting_id: UUID | None = None, what: What | None = None, search: str = "", limit: int = 80,
-) -> list[Entry]:  # fmt: skip
+    connection: Connection[Any],
+    context: Context,
+    *,
+    until: date,
+    since: date | None = None,
+    bed_id: UUID | None = None,
+    planting_id: UUID | None = None,
+    what: What | None = None,
+    search: str = "",
+    limit: int = 80,
+) -> list[Entry]:
     """What was written down up to a day, newest first; a search also finds crops by their name."""
     crops = [key for key, crop in context.crops.crops.items() if search and search.lower() in crop.name.en.lower()]
     found = timeline.timeline(
-        connection, until=until, since=since, bed_id=bed_id, planting_id=planting_id, whats=[what] if what else None, search=search, crops=crops,
+        connection,
+        until=until,
+        since=since,
+        bed_id=bed_id,
+        planting_id=planting_id,
+        whats=[what] if what else None,
+        search=search,
+        crops=crops,
         limit=limit,
-    )  # fmt: skip
+    )
     return [_entry(item, context) for item in found]
 
 
 def _entry(item: Item, context: Context) -> Entry:
     crop = context.crops[item.crop].name.en if item.crop else ""
-    return Entry(item.what, item.id, item.day, item.bed_id, item.bed_name or "", item.planting_id, crop, item.variety or "", _words(item, context) + (LATE if item.late else ""),
-                 item.come_back_on, item.closed_on)  # fmt: skip
+    return Entry(
+        item.what,
+        item.id,
+        item.day,
+        item.bed_id,
+        item.bed_name or "",
+        item.planting_id,
+        crop,
+        item.variety or "",
+        _words(item, context) + (LATE if item.late else ""),
+        item.come_back_on,
+        item.closed_on,
+    )
 
 
 def _words(item: Item, context: Context) -> str:
@@ -68,8 +94,18 @@ def _words(item: Item, context: Context) -> str:
         return item.words
     row = item.seen
     seen = Sighting(
-        str(item.id), row["kind"], item.day, what=row["what"], part=row["part"], severity=row["severity"], amount=row["amount"], second=row["second"],
-        of_amount=row["of_amount"], note=row["note"], closed_on=item.closed_on, team=row["team"],
-    )  # fmt: skip
+        str(item.id),
+        row["kind"],
+        item.day,
+        what=row["what"],
+        part=row["part"],
+        severity=row["severity"],
+        amount=row["amount"],
+        second=row["second"],
+        of_amount=row["of_amount"],
+        note=row["note"],
+        closed_on=item.closed_on,
+        team=row["team"],
+    )
     where = f" ({row['square']})" if row["square"] else ""
     return say(seen, context.school.units) + where

@@ -66,20 +66,35 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
                 sum(r.tmax_c is not None and r.tmax_c >= context.crops[planting.crop].heat_c for r in readings)
                 >= HOT_DAYS
             )
-            toured = _toured(context, planting, bed, due, today, hot=hot, seen=seen.get(str(planting.id), ()),
-                             remedies=cures.get(str(planting.id), ()), ending=endings.get(str(planting.id), ""))  # fmt: skip
+            toured = _toured(
+                context,
+                planting,
+                bed,
+                due,
+                today,
+                hot=hot,
+                seen=seen.get(str(planting.id), ()),
+                remedies=cures.get(str(planting.id), ()),
+                ending=endings.get(str(planting.id), ""),
+            )
             asked += questions.questions(toured, today, context.school.units)
         asked += [
             questions.note(str(n.id), n.body, n.noted_on) for n in notes if n.bed_id == bed.id and n.noted_on < today
         ]
         asked += [
             questions.found_plant(str(f.id), f.name, _square(bed, f.x_mm, f.y_mm), f.found_on)
-            for f in ground.found_plants(connection, bed.id, today) if f.intent == "undecided"
-        ]  # fmt: skip
+            for f in ground.found_plants(connection, bed.id, today)
+            if f.intent == "undecided"
+        ]
         stops.append(
-            Stop(bed, [(q, given.get(key(q), "")) for q in asked], [_here(context, p, today) for p in mine],
-                 _jobs(due, bed, asked), last.get(str(bed.id)))
-        )  # fmt: skip
+            Stop(
+                bed,
+                [(q, given.get(key(q), "")) for q in asked],
+                [_here(context, p, today) for p in mine],
+                _jobs(due, bed, asked),
+                last.get(str(bed.id)),
+            )
+        )
     return stops
 
 
@@ -122,24 +137,46 @@ def _here(context: Context, planting: Planting, today: date) -> Here:
 
 
 def _toured(
-    context: Context, planting: Planting, bed: Bed, due: Iterable[Task], today: date, *, hot: bool, seen: Sequence[Sighting],
-    remedies: Sequence[Remedy], ending: str,
-) -> Toured:  # fmt: skip
+    context: Context,
+    planting: Planting,
+    bed: Bed,
+    due: Iterable[Task],
+    today: date,
+    *,
+    hot: bool,
+    seen: Sequence[Sighting],
+    remedies: Sequence[Remedy],
+    ending: str,
+) -> Toured:
     crop, dates = context.crops[planting.crop], planting.dates
     assert dates is not None
     open_jobs = {(t.step, t.ordinal): str(t.id) for t in due if t.planting_id == planting.id}
     steps = [
         (dated, open_jobs.get((dated.step.step, dated.step.ordinal), ""))
         for dated in as_they_stand(
-            forecasts.steps_of(context, planting, bed, dates, today), events=planting.events, by_hand=planting.steps, today=today,
+            forecasts.steps_of(context, planting, bed, dates, today),
+            events=planting.events,
+            by_hand=planting.steps,
+            today=today,
             method=planting.method,
         )
-    ]  # fmt: skip
+    ]
     southern = context.school.latitude < 0
     flowers = any(
         b.starts <= today for b in blooms(crop, dates, today, today, bed_to=planting.bed_to(today), southern=southern)
     )
     flowers = flowers or any(s.kind == "stage" and s.what == "in flower" for s in seen)
     return Toured(
-        str(planting.id), crop, planting.method, _where(planting), dates, planting.events, steps, seen, remedies, ending, flowers, hot
-    )  # fmt: skip
+        str(planting.id),
+        crop,
+        planting.method,
+        _where(planting),
+        dates,
+        planting.events,
+        steps,
+        seen,
+        remedies,
+        ending,
+        flowers,
+        hot,
+    )

@@ -174,9 +174,13 @@ def begin_ballot(connection: Connection[Any], context: Context, ballot: Ballot, 
         raise BadInput("A ballot is for a season to come. Choose a later first day.", field="from_day")
     rank = {"fits": 0, "with care": 1}
     found = [
-        item for item in to_sow(context.crops, ballot.from_day, ballot.to_day, context.setting)
-        if item.verdict in rank and not item.crop.for_guests and item.crop.group != "cover crops" and item.crop.life != "perennial"
-    ]  # fmt: skip
+        item
+        for item in to_sow(context.crops, ballot.from_day, ballot.to_day, context.setting)
+        if item.verdict in rank
+        and not item.crop.for_guests
+        and item.crop.group != "cover crops"
+        and item.crop.life != "perennial"
+    ]
     ordered = sorted(
         found,
         key=lambda item: (
@@ -224,8 +228,9 @@ def vote(
         or sum(counts.values()) > group.head_count * most_each
     ):
         raise BadInput(
-            f"There are {group.head_count} in that class, with {most_each} {'vote' if most_each == 1 else 'votes'} each. Count again.", field="votes"
-        )  # fmt: skip
+            f"There are {group.head_count} in that class, with {most_each} {'vote' if most_each == 1 else 'votes'} each. Count again.",
+            field="votes",
+        )
     turn.vote(connection, context.school.id, ballot_id, group_id, counts)
 
 
@@ -266,8 +271,12 @@ def pencil_next(
         method = by_wish[id(place.wish)]
         try:
             paint(
-                connection, context, UUID(place.bed), Paint(squares, place.wish.crop, method, place.wish.start, ink=False, draft_id=draft.id), hand
-            )  # fmt: skip
+                connection,
+                context,
+                UUID(place.bed),
+                Paint(squares, place.wish.crop, method, place.wish.start, ink=False, draft_id=draft.id),
+                hand,
+            )
             kept.append(place)
         except BadInput as error:
             left.append(Left(place.wish, error.message))
@@ -301,9 +310,16 @@ def _wishes(
             continue
         bed = beds[planting.bed_id]
         wish = Wish(
-            crop.key, crop.family, len(planting.cells), begun + rules.WEEKS_ON, f"grew in {bed.name} this year", votes.pop(crop.key, 0),
-            depth_least_mm=crop.soil_least_mm, cell_mm=bed.cell_mm, origin=bed.name,
-        )  # fmt: skip
+            crop.key,
+            crop.family,
+            len(planting.cells),
+            begun + rules.WEEKS_ON,
+            f"grew in {bed.name} this year",
+            votes.pop(crop.key, 0),
+            depth_least_mm=crop.soil_least_mm,
+            cell_mm=bed.cell_mm,
+            origin=bed.name,
+        )
         found.append((wish, planting.method))
     if ballot_id and votes:
         ballot = turn.ballot(connection, ballot_id)
@@ -335,9 +351,17 @@ def _ground(
     start = max(after.starts, today)
     spaces = {space.name: space for space in shortlist.free_spaces(connection, context, start, today=today, beds=beds)}
     return [
-        Ground(str(bed.id), bed.name, tuple(sorted(spaces[bed.name].cells, key=lambda c: (c[0], c[1]))), spaces[bed.name].history, bed.cell_mm, bed.depth_mm)
-        for bed in beds if bed.name in spaces
-    ]  # fmt: skip
+        Ground(
+            str(bed.id),
+            bed.name,
+            tuple(sorted(spaces[bed.name].cells, key=lambda c: (c[0], c[1]))),
+            spaces[bed.name].history,
+            bed.cell_mm,
+            bed.depth_mm,
+        )
+        for bed in beds
+        if bed.name in spaces
+    ]
 
 
 def without_weight(connection: Connection[Any], context: Context, year: YearRow, today: date) -> int:

@@ -116,12 +116,15 @@ def _bed(
         pot = water.pot(bed.litres, min(planted, bed.area_m2), float(week.weather.et0_mm.mean()), kc)
     hose, bottle = context.school.hose_l_min, context.school.bottle_l
     return BedWater(
-        bed, planted, mean, amount,
+        bed,
+        planted,
+        mean,
+        amount,
         water.hose_minutes(amount, hose) if hose else None,
         water.drip_minutes(amount, bed.drip_l_h) if bed.drip_l_h else None,
         water.bottles(amount, bottle) if bottle else None,
         pot,
-    )  # fmt: skip
+    )
 
 
 def _need(

@@ -32,24 +32,45 @@ def _frost(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> 
         if tender
         else "Nothing tender stands in the open; look at what is hardening off"
     )
-    return Finding("frost_warning", "fault" if tender else "care", "frost", f"It went down to {format_temperature(cold.tmin_c, units)} on {short_day(cold.day)}; the next night may freeze.",
-                   "Clear cold nights come in a row, and at the ground it is colder than at the thermometer.", OURS, (Fix(what),))  # fmt: skip
+    return Finding(
+        "frost_warning",
+        "fault" if tender else "care",
+        "frost",
+        f"It went down to {format_temperature(cold.tmin_c, units)} on {short_day(cold.day)}; the next night may freeze.",
+        "Clear cold nights come in a row, and at the ground it is colder than at the thermometer.",
+        OURS,
+        (Fix(what),),
+    )
 
 
 def _heat(days: Sequence[Seen], units: Units) -> Finding | None:
     hot = max((d for d in days if d.tmax_c is not None), key=lambda d: d.tmax_c or 0.0, default=None)
     if hot is None or hot.tmax_c is None or hot.tmax_c < HOT_C:
         return None
-    return Finding("heat_warning", "care", "heat", f"It was {format_temperature(hot.tmax_c, units)} on {short_day(hot.day)}.", "Children and seedlings bear it for a short time only.",
-                   OURS, (Fix("Garden early, with hats, shade and water breaks, by the school's own rule; water before nine"),))  # fmt: skip
+    return Finding(
+        "heat_warning",
+        "care",
+        "heat",
+        f"It was {format_temperature(hot.tmax_c, units)} on {short_day(hot.day)}.",
+        "Children and seedlings bear it for a short time only.",
+        OURS,
+        (Fix("Garden early, with hats, shade and water breaks, by the school's own rule; water before nine"),),
+    )
 
 
 def _rain(days: Sequence[Seen], units: Units) -> Finding | None:
     wet = max((d for d in days if d.rain_mm is not None), key=lambda d: d.rain_mm or 0.0, default=None)
     if wet is None or wet.rain_mm is None or wet.rain_mm < HEAVY_RAIN_MM:
         return None
-    return Finding("rain_warning", "care", "rain", f"{format_rain(wet.rain_mm, units)} of rain fell on {short_day(wet.day)}.", "Wet soil that is trodden on sets like brick; seed is washed out.",
-                   OURS, (Fix("Keep off the beds for a day, look at seedbeds and supports, empty saucers"),))  # fmt: skip
+    return Finding(
+        "rain_warning",
+        "care",
+        "rain",
+        f"{format_rain(wet.rain_mm, units)} of rain fell on {short_day(wet.day)}.",
+        "Wet soil that is trodden on sets like brick; seed is washed out.",
+        OURS,
+        (Fix("Keep off the beds for a day, look at seedbeds and supports, empty saucers"),),
+    )
 
 
 def _names(names: Sequence[str]) -> str:

@@ -33,8 +33,15 @@ class Sum:
 
 
 def sums(
-    length_mm: float, width_mm: float, cell_mm: float, columns: int, rows: int, usable: int, grown: Sequence[Grown], units: Units
-) -> list[Sum]:  # fmt: skip
+    length_mm: float,
+    width_mm: float,
+    cell_mm: float,
+    columns: int,
+    rows: int,
+    usable: int,
+    grown: Sequence[Grown],
+    units: Units,
+) -> list[Sum]:
     """Questions from easy to hard. Raises ValueError for a bed without a square."""
     if columns < 1 or rows < 1 or usable < 1:
         raise ValueError("a bed without squares has no sums")
@@ -44,16 +51,26 @@ def sums(
         "square feet" if units == "us" else "square metres",
     )
     found = [
-        Sum(f"The bed is {long} long and {wide} wide. How far is it once around?", format_length(2 * (length_mm + width_mm), units),
-            f"{long} + {wide} + {long} + {wide}"),
+        Sum(
+            f"The bed is {long} long and {wide} wide. How far is it once around?",
+            format_length(2 * (length_mm + width_mm), units),
+            f"{long} + {wide} + {long} + {wide}",
+        ),
         Sum("What is its area?", f"{_number(area)} {word}", f"{long} × {wide}"),
-        Sum(f"Strings make squares of {side}. How many squares lie along the bed, how many across, how many in all?",
-            f"{columns} along, {rows} across, {columns * rows} in all", f"{columns} × {rows}"),
-    ]  # fmt: skip
+        Sum(
+            f"Strings make squares of {side}. How many squares lie along the bed, how many across, how many in all?",
+            f"{columns} along, {rows} across, {columns * rows} in all",
+            f"{columns} × {rows}",
+        ),
+    ]
     if usable < columns * rows:
         found.append(
-            Sum(f"{columns * rows - usable} squares are kept or cut off. How many are left to plant?", str(usable), f"{columns * rows} − {columns * rows - usable}")
-        )  # fmt: skip
+            Sum(
+                f"{columns * rows - usable} squares are kept or cut off. How many are left to plant?",
+                str(usable),
+                f"{columns * rows} − {columns * rows - usable}",
+            )
+        )
     shown = list(grown)[:CROPS]
     for crop in shown:
         found += _of_crop(crop, cell_mm, units)
@@ -61,9 +78,12 @@ def sums(
     for crop in shown:
         part = Fraction(crop.squares, usable)
         found.append(
-            Sum(f"What part of the {usable} squares is {crop.name.lower()}? Write it as a fraction, as simple as it can be.", _fraction(part),
-                f"{crop.squares} of {usable}; both divided by {math.gcd(crop.squares, usable)}")
-        )  # fmt: skip
+            Sum(
+                f"What part of the {usable} squares is {crop.name.lower()}? Write it as a fraction, as simple as it can be.",
+                _fraction(part),
+                f"{crop.squares} of {usable}; both divided by {math.gcd(crop.squares, usable)}",
+            )
+        )
     if len(shown) > 1 and taken < usable:
         found.append(
             Sum(
@@ -76,9 +96,12 @@ def sums(
         first = max(shown, key=lambda crop: crop.plants)
         seeds = math.ceil(first.plants * COME_UP[1] / COME_UP[0])
         found.append(
-            Sum(f"Of {COME_UP[1]} seeds {COME_UP[0]} come up. How many seeds does it take for {first.plants} plants of {first.name.lower()}?", str(seeds),
-                f"{first.plants} ÷ {COME_UP[0]} × {COME_UP[1]}, rounded up")
-        )  # fmt: skip
+            Sum(
+                f"Of {COME_UP[1]} seeds {COME_UP[0]} come up. How many seeds does it take for {first.plants} plants of {first.name.lower()}?",
+                str(seeds),
+                f"{first.plants} ÷ {COME_UP[0]} × {COME_UP[1]}, rounded up",
+            )
+        )
     found.append(_water(area, units))
     return found
 
@@ -101,9 +124,12 @@ def _of_crop(crop: Grown, cell_mm: float, units: Units) -> list[Sum]:
     found = []
     if crop.along * crop.along == crop.per_square:
         found.append(
-            Sum(f"{crop.name} stands {apart} apart each way. How many stand along one side of a square of {side}, and how many in the whole square?",
-                f"{crop.along} along, {crop.per_square} in the square", f"{side} ÷ {apart} = {crop.along}; {crop.along} × {crop.along}")
-        )  # fmt: skip
+            Sum(
+                f"{crop.name} stands {apart} apart each way. How many stand along one side of a square of {side}, and how many in the whole square?",
+                f"{crop.along} along, {crop.per_square} in the square",
+                f"{side} ÷ {apart} = {crop.along}; {crop.along} × {crop.along}",
+            )
+        )
     if crop.plants == crop.per_square * crop.squares:
         found.append(
             Sum(

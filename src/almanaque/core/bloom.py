@@ -82,14 +82,39 @@ def findings(found: Sequence[Bloom], hosts: Sequence[tuple[str, str]], starts: d
     `hosts` are plants that stand there with whose caterpillars eat them.
     """
     said = [
-        Finding("bloom_gap", "care", "Bloom", f"Nothing with nectar flowers from {short_day(gap.starts)} to {short_day(gap.ends)}.",
-                f"{gap.days} days; bees want something from spring to frost.", OURS, (Fix("Choose something that flowers then"),))
+        Finding(
+            "bloom_gap",
+            "care",
+            "Bloom",
+            f"Nothing with nectar flowers from {short_day(gap.starts)} to {short_day(gap.ends)}.",
+            f"{gap.days} days; bees want something from spring to frost.",
+            OURS,
+            (Fix("Choose something that flowers then"),),
+        )
         for gap in gaps(found, starts, ends)
-    ]  # fmt: skip
+    ]
     if any(b.nectar for b in found) and not hosts:
-        said.append(Finding("no_host", "care", "Caterpillars", "There is nectar, and nothing for caterpillars to eat.",
-                            "Butterflies lay only on their host plants.", OURS, (Fix("Add a host, such as milkweed, dill or violets"),)))  # fmt: skip
+        said.append(
+            Finding(
+                "no_host",
+                "care",
+                "Caterpillars",
+                "There is nectar, and nothing for caterpillars to eat.",
+                "Butterflies lay only on their host plants.",
+                OURS,
+                (Fix("Add a host, such as milkweed, dill or violets"),),
+            )
+        )
     if hosts and not any(b.nectar for b in found):
-        said.append(Finding("no_nectar", "care", "Butterflies", "There are hosts for caterpillars, and no nectar for the butterflies.",
-                            "They fly on to where there is some.", OURS, (Fix("Add something with nectar"),)))  # fmt: skip
+        said.append(
+            Finding(
+                "no_nectar",
+                "care",
+                "Butterflies",
+                "There are hosts for caterpillars, and no nectar for the butterflies.",
+                "They fly on to where there is some.",
+                OURS,
+                (Fix("Add something with nectar"),),
+            )
+        )
     return said

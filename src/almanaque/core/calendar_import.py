@@ -14,9 +14,17 @@ from almanaque.core.errors import BadInput
 from almanaque.core.school_year import DAY, SUMMER_PROGRAMME, HalfDay, SchoolYear, Span, check_year
 
 EventKind = Literal[
-    "first day", "last day", "term", "summer programme", "break", "closed day", "training day", "half day", "feast",
+    "first day",
+    "last day",
+    "term",
+    "summer programme",
+    "break",
+    "closed day",
+    "training day",
+    "half day",
+    "feast",
     "ignored",
-]  # fmt: skip
+]
 KINDS: tuple[EventKind, ...] = get_args(EventKind)
 
 # Words by which an event is recognised; a school may set its own. The longest that is found in the title decides.
@@ -25,14 +33,32 @@ WORDS: dict[EventKind, tuple[str, ...]] = {
     "last day": ("last day", "school ends", "classes end"),
     "term": ("term", "semester", "trimester", "quarter"),
     "summer programme": ("summer programme", "summer program", "summer school", "summer camp"),
-    "break": ("break", "spring break", "summer break", "autumn break", "fall break", "winter break", "mid-term break",
-              "half-term", "vacation", "holidays", "recess"),
+    "break": (
+        "break",
+        "spring break",
+        "summer break",
+        "autumn break",
+        "fall break",
+        "winter break",
+        "mid-term break",
+        "half-term",
+        "vacation",
+        "holidays",
+        "recess",
+    ),
     "closed day": ("no school", "school closed", "schools closed", "holiday", "public holiday"),
-    "training day": ("training day", "staff day", "teacher work day", "in-service", "inset day", "pupil-free day",
-                     "professional development"),
+    "training day": (
+        "training day",
+        "staff day",
+        "teacher work day",
+        "in-service",
+        "inset day",
+        "pupil-free day",
+        "professional development",
+    ),
     "half day": ("half day", "half-day", "early release", "early dismissal", "late start"),
     "feast": ("feast", "soup day", "harvest day", "harvest festival", "garden day"),
-}  # fmt: skip
+}
 HALF_DAY_ENDS = time(12, 0)  # when the event does not say
 MERGE_GAP = 3  # days: the same event before and after a weekend is one run
 BREAK_FROM_DAYS = 3  # closed for so many days in a row is a break, whatever it is called
@@ -135,10 +161,11 @@ def assemble(entries: Sequence[Entry]) -> list[SchoolYear]:
             last,
             (*_terms(mine), *_spans(mine, {SUMMER_PROGRAMME: SUMMER_PROGRAMME})),
             _spans(mine, {"break": "break", "closed day": "holiday", "training day": "training day"}),
-            tuple(HalfDay(e.name, day, e.until or HALF_DAY_ENDS)
-                  for e in mine if e.kind == "half day" for day in _days(e)),
+            tuple(
+                HalfDay(e.name, day, e.until or HALF_DAY_ENDS) for e in mine if e.kind == "half day" for day in _days(e)
+            ),
             tuple(Span(e.name, day, day) for e in mine if e.kind == "feast" for day in _days(e)),
-        )  # fmt: skip
+        )
         check_year(year)
         years.append(year)
     return years
@@ -147,9 +174,10 @@ def assemble(entries: Sequence[Entry]) -> list[SchoolYear]:
 def left_outside(entries: Sequence[Entry], years: Sequence[SchoolYear]) -> list[Entry]:
     """Entries with a meaning that lie in none of the years, so that they can be named and not lost in silence."""
     return [
-        entry for entry in entries
+        entry
+        for entry in entries
         if entry.kind != "ignored" and not any(year.starts <= entry.starts <= year.ends for year in years)
-    ]  # fmt: skip
+    ]
 
 
 def year_name(starts: date, ends: date) -> str:

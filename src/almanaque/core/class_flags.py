@@ -11,8 +11,15 @@ SOURCE = "a flag of the class"
 # Kinds of the catalogue that name what somebody may be allergic to; “leaves” or “roots” are parts, and say nothing of a crop.
 SPEAKING = frozenset({"cabbages", "onions", "legumes", "gourds", "nightshades", "grains", "berries"})
 # Other words for what is in a crop, by its key: common practice, no source.
-ALSO = {"peanut": ("nut",), "winter-wheat": ("gluten", "cereal"), "winter-rye": ("gluten", "cereal"), "oats": ("gluten", "cereal"),
-        "soybean": ("soy", "soya"), "sweet-corn": ("maize",), "popcorn": ("maize", "corn")}  # fmt: skip
+ALSO = {
+    "peanut": ("nut",),
+    "winter-wheat": ("gluten", "cereal"),
+    "winter-rye": ("gluten", "cereal"),
+    "oats": ("gluten", "cereal"),
+    "soybean": ("soy", "soya"),
+    "sweet-corn": ("maize",),
+    "popcorn": ("maize", "corn"),
+}
 
 
 def flagged(crop: Crop, flags: Iterable[tuple[FlagKind, str]], group: str) -> list[Finding]:
@@ -24,12 +31,18 @@ def flagged(crop: Crop, flags: Iterable[tuple[FlagKind, str]], group: str) -> li
     names = (crop.name.en.lower().split()[-1], crop.kind.split("-")[-1], *ALSO.get(crop.kind, ()))
     mine = {_single(name) for name in (*names, *({crop.group} & SPEAKING))}
     return [
-        Finding("class_flag", "care", crop.name.en, f"Someone in {group} {kind if kind.startswith('must') else 'must not handle'} {what}.",
-                "Ask what the school has agreed for it before the class works with it or tastes it. The school's own rules come first.",
-                SOURCE, (Fix("Let another class grow it"),))
+        Finding(
+            "class_flag",
+            "care",
+            crop.name.en,
+            f"Someone in {group} {kind if kind.startswith('must') else 'must not handle'} {what}.",
+            "Ask what the school has agreed for it before the class works with it or tastes it. The school's own rules come first.",
+            SOURCE,
+            (Fix("Let another class grow it"),),
+        )
         for kind, what in flags
         if mine & {_single(word) for word in re.findall(r"[^\W\d_]+", what.lower())}
-    ]  # fmt: skip
+    ]
 
 
 def _single(word: str) -> str:

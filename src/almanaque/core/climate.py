@@ -77,9 +77,15 @@ class Climate:
     """
 
     def __init__(
-        self, first_day: date, tmin_c: Floats, tmax_c: Floats, rain_mm: Floats, *, latitude: float,
+        self,
+        first_day: date,
+        tmin_c: Floats,
+        tmax_c: Floats,
+        rain_mm: Floats,
+        *,
+        latitude: float,
         measured_soil_c: Floats | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         if not (len(tmin_c) == len(tmax_c) == len(rain_mm)):
             raise ValueError("tmin, tmax and rain must have one length")
         self.first_day = first_day
@@ -206,9 +212,7 @@ class Climate:
         """Degree-days [°C d] from `start` to `end`, both included, with the number of days that had no reading."""
         low, high = ((day - self.first_day).days for day in (start, end))
         rows = slice(max(0, low), max(0, high + 1))
-        values = degree_days.daily(
-            self.tmin_c[rows], self.tmax_c[rows], base_c=base_c, interpretation=interpretation
-        )  # fmt: skip
+        values = degree_days.daily(self.tmin_c[rows], self.tmax_c[rows], base_c=base_c, interpretation=interpretation)
         return float(np.nansum(values)), (end - start).days + 1 - int((~np.isnan(values)).sum())
 
     @cached_property

@@ -21,8 +21,22 @@ METHOD_WORDS: dict[Method, str] = {
     "starts": "bought as starts",
     "cloves": "set in the ground",
 }
-Group = Literal["roots", "leaves", "cabbages", "onions", "legumes", "gourds", "nightshades", "grains", "cover crops", "herbs",
-                "flowers", "berries", "perennials", "trees"]  # fmt: skip
+Group = Literal[
+    "roots",
+    "leaves",
+    "cabbages",
+    "onions",
+    "legumes",
+    "gourds",
+    "nightshades",
+    "grains",
+    "cover crops",
+    "herbs",
+    "flowers",
+    "berries",
+    "perennials",
+    "trees",
+]
 Anchor = Literal["last freeze", "first freeze"]
 
 
@@ -138,9 +152,11 @@ class Crop(Strict):
         default=0, ge=0, le=150, description="days of cold after which the next long days make it flower"
     )
     season_warmth: float | None = Field(
-        default=None, gt=0, le=4000,
+        default=None,
+        gt=0,
+        le=4000,
         description="degree-days [°C d] from midwinter to the first picking of a plant that comes again each year",
-    )  # fmt: skip
+    )
 
     methods: tuple[Method, ...] = Field(min_length=1, description="ways of starting it, the usual one first")
     windows: tuple[Window, ...] = Field(default=(), description="usual weeks from the freezes, by method")

@@ -140,8 +140,20 @@ def lead(findings: Sequence[Finding]) -> str:
     return next((finding.message for finding in findings if finding.severity != "note"), "")
 
 
-MONTH_NAMES = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
-               "December")  # fmt: skip
+MONTH_NAMES = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 
 
 FOR_YEARS = timedelta(days=3 * 365)  # what stands longer stays for years, in words

@@ -54,10 +54,16 @@ def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
 def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting) -> Fit:
     """One of many weighed days in words."""
     dates = dates_at(weighed, row, crop, method)
-    findings = worst_first([
-        *_hands(weighed, row, crop, method, dates, setting), *_picking(weighed, row, crop, dates, setting),
-        *_weather(weighed, row, crop, method, dates, setting), *_supposed(crop, dates, setting), *_corrected(crop), *_cautions(crop),
-    ])  # fmt: skip
+    findings = worst_first(
+        [
+            *_hands(weighed, row, crop, method, dates, setting),
+            *_picking(weighed, row, crop, dates, setting),
+            *_weather(weighed, row, crop, method, dates, setting),
+            *_supposed(crop, dates, setting),
+            *_corrected(crop),
+            *_cautions(crop),
+        ]
+    )
     return Fit(crop, method, dates, weighed.verdict_of(row), tuple(findings))
 
 
@@ -80,10 +86,16 @@ def going_on(crop: Crop, method: Method, before: GrowthDates, far: SoFar, settin
         dates = replace(
             dates, emerge_from=far.up_on or early or before.emerge_from, emerge_to=far.up_on or late or before.emerge_to
         )
-    findings = worst_first([
-        *_seedbed(weighed, 0, crop, dates, setting), *_picking(weighed, 0, crop, dates, setting),
-        *_weather(weighed, 0, crop, method, dates, setting), *_supposed(crop, dates, setting), *_corrected(crop), *_cautions(crop),
-    ])  # fmt: skip
+    findings = worst_first(
+        [
+            *_seedbed(weighed, 0, crop, dates, setting),
+            *_picking(weighed, 0, crop, dates, setting),
+            *_weather(weighed, 0, crop, method, dates, setting),
+            *_supposed(crop, dates, setting),
+            *_corrected(crop),
+            *_cautions(crop),
+        ]
+    )
     return Fit(crop, method, dates, weighed.verdict_of(0), tuple(findings))
 
 
@@ -104,9 +116,15 @@ def dates_at(weighed: Weighed, row: int, crop: Crop, method: Method) -> GrowthDa
     first = [date.fromordinal(int(d)) for d in weighed.first[row]]
     last = max(date.fromordinal(int(weighed.last[row, 1])), first[1])
     return replace(
-        plain, first_pick_early=first[0], first_pick=first[1], first_pick_late=first[2], last_pick=last,
-        clear_by=leaves_bed(crop, plain.bed_from, last), fit_years=n, of_years=of,
-    )  # fmt: skip
+        plain,
+        first_pick_early=first[0],
+        first_pick=first[1],
+        first_pick_late=first[2],
+        last_pick=last,
+        clear_by=leaves_bed(crop, plain.bed_from, last),
+        fit_years=n,
+        of_years=of,
+    )
 
 
 def _day(ordinal: int) -> date | None:
@@ -148,11 +166,25 @@ def _hands(
                 if later
                 else ()
             )
-            yield Finding("sow_no_school", "fault", name, f"{work} on {short_day(day)} falls in a break.",
-                          "No school that week, so no class to do it.", OURS, moved)  # fmt: skip
+            yield Finding(
+                "sow_no_school",
+                "fault",
+                name,
+                f"{work} on {short_day(day)} falls in a break.",
+                "No school that week, so no class to do it.",
+                OURS,
+                moved,
+            )
         elif not lesson[row]:
-            yield Finding("sow_no_lesson", "care", name, f"No garden lesson in the week of {short_day(day)}.",
-                          "School is in, but no class has a slot that week.", OURS, (Fix("Someone else does it"),))  # fmt: skip
+            yield Finding(
+                "sow_no_lesson",
+                "care",
+                name,
+                f"No garden lesson in the week of {short_day(day)}.",
+                "School is in, but no class has a slot that week.",
+                OURS,
+                (Fix("Someone else does it"),),
+            )
     yield from _seedbed(weighed, row, crop, dates, setting)
 
 
@@ -162,15 +194,28 @@ def _seedbed(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting
     if over >= max(1, CARE * int(weighed.of[row])) and dates.emerge_to is not None:
         gap = setting.calendar.breaks[int(weighed.seedbed_break[row])]
         years = f" in {over} of {int(weighed.of[row])} years" if weighed.measured and over < weighed.of[row] else ""
-        yield Finding("seedbed_over_break", "care", name,
-                      f"Still coming up{years} when {gap.name} begins on {short_day(gap.starts)}.",
-                      f"Seed sown {short_day(dates.bed_from)} is up by {short_day(dates.emerge_to)} at the latest and must "
-                      "stay moist until then.", OURS, (Fix("Ask a carer to water the seedbed"),))  # fmt: skip
+        yield Finding(
+            "seedbed_over_break",
+            "care",
+            name,
+            f"Still coming up{years} when {gap.name} begins on {short_day(gap.starts)}.",
+            f"Seed sown {short_day(dates.bed_from)} is up by {short_day(dates.emerge_to)} at the latest and must "
+            "stay moist until then.",
+            OURS,
+            (Fix("Ask a carer to water the seedbed"),),
+        )
 
 
 def _beyond(name: str, message: str) -> Finding:
-    return Finding("outside_year", "care", name, message, "School days are not known there, so they cannot be judged.", OURS,
-                   (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+    return Finding(
+        "outside_year",
+        "care",
+        name,
+        message,
+        "School days are not known there, so they cannot be judged.",
+        OURS,
+        (Fix("Add the school year", "page", "/school"),),
+    )
 
 
 def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
@@ -178,18 +223,30 @@ def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Find
     rests_on = [dates.bed_from] if crop.for_guests else [dates.bed_from, dates.first_pick]
     day = next((day for day in rests_on if setting.calendar.supposed(day)), None)
     if day is not None:
-        yield Finding("supposed_year", "note", crop.name.en, f"There is no calendar yet for {short_day(day)} {day.year}.",
-                      "The terms and breaks of the last year on file were moved on to judge it.", OURS,
-                      (Fix("Add the school year", "page", "/school"),))  # fmt: skip
+        yield Finding(
+            "supposed_year",
+            "note",
+            crop.name.en,
+            f"There is no calendar yet for {short_day(day)} {day.year}.",
+            "The terms and breaks of the last year on file were moved on to judge it.",
+            OURS,
+            (Fix("Add the school year", "page", "/school"),),
+        )
 
 
 def _corrected(crop: Crop) -> Iterator[Finding]:
     """Say that the school's own seasons have moved the dates."""
     if crop.corrected_days:
         when = "later" if crop.corrected_days > 0 else "earlier"
-        yield Finding("own_correction", "note", crop.name.en,
-                      f"Dates are {abs(crop.corrected_days)} days {when} than by the catalogue, as your own seasons were.",
-                      "The school has put its own correction to use.", OURS, (Fix("See forecast and fact", "page", "/harvest/forecast"),))  # fmt: skip
+        yield Finding(
+            "own_correction",
+            "note",
+            crop.name.en,
+            f"Dates are {abs(crop.corrected_days)} days {when} than by the catalogue, as your own seasons were.",
+            "The school has put its own correction to use.",
+            OURS,
+            (Fix("See forecast and fact", "page", "/harvest/forecast"),),
+        )
 
 
 def _mostly_lost(weighed: Weighed, row: int) -> bool:
@@ -202,9 +259,11 @@ def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting
     ripe, of = int(weighed.ripe[row]), int(weighed.of[row])
     if crop.for_guests or not ripe or _mostly_lost(weighed, row):
         return  # of what is mostly lost, the loss is told
-    ready = f"{short_day(dates.first_pick_early)} to {short_day(dates.first_pick_late)}" if weighed.measured else (
-        f"{short_day(dates.first_pick)} to {short_day(dates.last_pick)}"
-    )  # fmt: skip
+    ready = (
+        f"{short_day(dates.first_pick_early)} to {short_day(dates.first_pick_late)}"
+        if weighed.measured
+        else (f"{short_day(dates.first_pick)} to {short_day(dates.last_pick)}")
+    )
     if not calendar.reaches(dates.first_pick):
         yield _beyond(name, f"Ready {ready} {dates.first_pick.year}, beyond the calendar on file.")
         return
@@ -215,15 +274,29 @@ def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting
         coming = gap or calendar.next_break(dates.first_pick)
         those = f"{ripe} years" if ripe == of else f"the {ripe} years that ripen it"
         years = f" in {ripe - int(weighed.school_years[row])} of {those}" if weighed.measured else ""
-        yield Finding("ready_no_school", "fault", name, f"Ready {ready}, when nobody is at school{years}.",
-                      f"{coming.name} lasts from {short_day(coming.starts)} to {short_day(coming.ends)}." if coming else "No school then.",
-                      OURS, (Fix("Name carers who pick"),))  # fmt: skip
+        yield Finding(
+            "ready_no_school",
+            "fault",
+            name,
+            f"Ready {ready}, when nobody is at school{years}.",
+            f"{coming.name} lasts from {short_day(coming.starts)} to {short_day(coming.ends)}."
+            if coming
+            else "No school then.",
+            OURS,
+            (Fix("Name carers who pick"),),
+        )
         return
     if gap is not None:
         weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
-        yield Finding("ready_in_break", "care", name, f"First ripe {short_day(dates.first_pick)}, in the {gap.name.lower()}.",
-                      f"About {weeks} week{'s' if weeks != 1 else ''} of picking before children are back.", OURS,
-                      (Fix("Name carers who pick"),))  # fmt: skip
+        yield Finding(
+            "ready_in_break",
+            "care",
+            name,
+            f"First ripe {short_day(dates.first_pick)}, in the {gap.name.lower()}.",
+            f"About {weeks} week{'s' if weeks != 1 else ''} of picking before children are back.",
+            OURS,
+            (Fix("Name carers who pick"),),
+        )
     if weighed.fit_years[row] < SURE_SHARE * ripe:
         n = int(weighed.fit_years[row])
         lessons = len(calendar.lessons(dates.first_pick, dates.last_pick))
@@ -241,23 +314,44 @@ def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting
             )
             message = f"Ready {ready}; {met} it."
         here = calendar.days_here_between(dates.first_pick, dates.last_pick)
-        yield Finding("ready_few_lessons", "care", name, message,
-                      f"{here} school day{'s' if here != 1 else ''} in the picking time of the middle year; "
-                      f"{LESSONS_TO_PICK} lessons are wanted.", OURS, (Fix("Ask a class for an extra visit"),))  # fmt: skip
+        yield Finding(
+            "ready_few_lessons",
+            "care",
+            name,
+            message,
+            f"{here} school day{'s' if here != 1 else ''} in the picking time of the middle year; "
+            f"{LESSONS_TO_PICK} lessons are wanted.",
+            OURS,
+            (Fix("Ask a class for an extra visit"),),
+        )
     elif missed and weighed.measured and missed >= CARE * of and weighed.school_years[row] < ripe:
         n = int(weighed.school_years[row])
-        yield Finding("ready_not_always", "note", name, f"Ready {ready}; children are here for it in {n} of {of} years.",
-                      "In the other years it is lost, or ripens in a break.", WEATHER)  # fmt: skip
+        yield Finding(
+            "ready_not_always",
+            "note",
+            name,
+            f"Ready {ready}; children are here for it in {n} of {of} years.",
+            "In the other years it is lost, or ripens in a break.",
+            WEATHER,
+        )
 
 
 _LOSSES: dict[Outcome, tuple[str, str, str]] = {
-    Outcome.NOT_UP: ("not_up", "It does not come up in {n} of {of} years.", "Wait for other ground, or start it another way"),
+    Outcome.NOT_UP: (
+        "not_up",
+        "It does not come up in {n} of {of} years.",
+        "Wait for other ground, or start it another way",
+    ),
     Outcome.FROZEN: ("frost_risk", "A freeze it does not bear in {n} of {of} years.", "Later, or under a cover"),
     Outcome.HEAT: ("heat_risk", "Heat spoils it before it is ready in {n} of {of} years.", "Earlier, or in autumn"),
     Outcome.NO_COLD: ("no_cold", "It misses the cold it needs in {n} of {of} years.", "Start it before the winter"),
-    Outcome.BOLTED: ("bolts_in_spring", "It shoots into flower before it is ready in {n} of {of} years.", "Later in spring, or earlier in autumn"),
+    Outcome.BOLTED: (
+        "bolts_in_spring",
+        "It shoots into flower before it is ready in {n} of {of} years.",
+        "Later in spring, or earlier in autumn",
+    ),
     Outcome.NOT_RIPE: ("not_ripe", "It does not ripen here in {n} of {of} years.", "A faster kind, or a cover"),
-}  # fmt: skip
+}
 
 
 def _weather(
@@ -274,8 +368,15 @@ def _weather(
     for outcome, (code, message, label) in _LOSSES.items():
         n = lost[outcome]
         if outcome == worst or (n and n >= CARE * of):
-            yield Finding(code, "fault" if outcome == worst else "care", crop.name.en, message.format(n=n, of=of),
-                          _why(outcome, crop, dates, setting), WEATHER, (Fix(label),))  # fmt: skip
+            yield Finding(
+                code,
+                "fault" if outcome == worst else "care",
+                crop.name.en,
+                message.format(n=n, of=of),
+                _why(outcome, crop, dates, setting),
+                WEATHER,
+                (Fix(label),),
+            )
 
 
 def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> str:
@@ -311,14 +412,26 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
     if typed is not None and crop.bears_c >= TENDER_FROM_C:
         cold = next((day for day in days if typed.frost_may_fall(day)), None)
         if cold is not None:
-            yield Finding("frost_risk", "care", name, f"A freeze may fall on it around {short_day(cold)}.",
-                          "It bears none. By the freeze dates that were typed in; a weather record would say in how many years.",
-                          typed.from_whom or "typed freeze dates", (Fix("Later, or under a cover"), *add))  # fmt: skip
+            yield Finding(
+                "frost_risk",
+                "care",
+                name,
+                f"A freeze may fall on it around {short_day(cold)}.",
+                "It bears none. By the freeze dates that were typed in; a weather record would say in how many years.",
+                typed.from_whom or "typed freeze dates",
+                (Fix("Later, or under a cover"), *add),
+            )
     months = setting.chart.get((name.lower(), _IN_CHART[method]))
     if months is not None and dates.start.month not in months:
-        yield Finding("not_in_chart", "care", name, f"The local chart does not have it in {MONTH_NAMES[dates.start.month - 1]}.",
-                      f"It has {', '.join(MONTH_NAMES[m - 1] for m in sorted(months))}; a chart knows months, not years.",
-                      "the local office's chart", add)  # fmt: skip
+        yield Finding(
+            "not_in_chart",
+            "care",
+            name,
+            f"The local chart does not have it in {MONTH_NAMES[dates.start.month - 1]}.",
+            f"It has {', '.join(MONTH_NAMES[m - 1] for m in sorted(months))}; a chart knows months, not years.",
+            "the local office's chart",
+            add,
+        )
     elif (
         months is None
         and typed is not None
@@ -326,19 +439,45 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
         and not any(first <= dates.start <= last for first, last in windows)
     ):
         spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
-        yield Finding("not_in_window", "care", name, f"Not its usual time: {spans}.",
-                      "Weeks counted from the freeze dates that were typed in; a weather record would say in how many years.",
-                      typed.from_whom or "typed freeze dates", add)  # fmt: skip
+        yield Finding(
+            "not_in_window",
+            "care",
+            name,
+            f"Not its usual time: {spans}.",
+            "Weeks counted from the freeze dates that were typed in; a weather record would say in how many years.",
+            typed.from_whom or "typed freeze dates",
+            add,
+        )
     if typed is not None or months is not None:
-        yield Finding("no_weather", "note", name, "Cold ground and heat are not judged, and frost only roughly.",
-                      "There is no weather record for this place; freeze dates or a month chart were given instead.", OURS, add)  # fmt: skip
+        yield Finding(
+            "no_weather",
+            "note",
+            name,
+            "Cold ground and heat are not judged, and frost only roughly.",
+            "There is no weather record for this place; freeze dates or a month chart were given instead.",
+            OURS,
+            add,
+        )
     else:
-        yield Finding("no_weather", "note", name, "Frost, cold ground and heat are not judged.",
-                      "There is no weather on file for this place.", OURS, add)  # fmt: skip
+        yield Finding(
+            "no_weather",
+            "note",
+            name,
+            "Frost, cold ground and heat are not judged.",
+            "There is no weather on file for this place.",
+            OURS,
+            add,
+        )
 
 
 def _cautions(crop: Crop) -> Iterator[Finding]:
     """Where someone can be hurt, shown where the crop is planned; the school's own rules come first."""
     if crop.caution:
-        yield Finding("caution", "note", crop.name.en, crop.caution, "The school's own rules come first.",
-                      "common practice, no source")  # fmt: skip
+        yield Finding(
+            "caution",
+            "note",
+            crop.name.en,
+            crop.caution,
+            "The school's own rules come first.",
+            "common practice, no source",
+        )

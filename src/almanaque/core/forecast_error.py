@@ -84,9 +84,15 @@ def _error(crop: str, group: list[Fact]) -> Error:
     for fact in group:
         by_season.setdefault(fact.season, []).append(fact.error + fact.corrected)
     return Error(
-        crop=crop, plantings=len(group), seasons=len(by_season), median_days=median(days), least=min(days), most=max(days),
-        inside=sum(fact.inside for fact in group), uncorrected=median(median(found) for found in by_season.values()),
-    )  # fmt: skip
+        crop=crop,
+        plantings=len(group),
+        seasons=len(by_season),
+        median_days=median(days),
+        least=min(days),
+        most=max(days),
+        inside=sum(fact.inside for fact in group),
+        uncorrected=median(median(found) for found in by_season.values()),
+    )
 
 
 def words(error: Error) -> str:

@@ -79,9 +79,15 @@ def _whose(wish: Wish, follows: Follows) -> str:
 
 
 def lay_out(
-    cells: Iterable[Cell], grid: Grid, crop: Crop, wish: Wish, *, units: Units = "us",
-    kept: Sequence[Rectangle] = (), outline_mm: Sequence[Point] = (),
-) -> Layout:  # fmt: skip
+    cells: Iterable[Cell],
+    grid: Grid,
+    crop: Crop,
+    wish: Wish,
+    *,
+    units: Units = "us",
+    kept: Sequence[Rectangle] = (),
+    outline_mm: Sequence[Point] = (),
+) -> Layout:
     """Where the plants of one planting stand in its squares.
 
     In rows and staggered the plants keep `edge_mm`, half the in-row spacing if left out, from the sides of the part, and half
@@ -100,8 +106,14 @@ def lay_out(
 
 
 def _in_rows(
-    chosen: set[Cell], grid: Grid, follow: Figures, wish: Wish, units: Units, kept: Sequence[Rectangle], outline_mm: Sequence[Point]
-) -> Layout:  # fmt: skip
+    chosen: set[Cell],
+    grid: Grid,
+    follow: Figures,
+    wish: Wish,
+    units: Units,
+    kept: Sequence[Rectangle],
+    outline_mm: Sequence[Point],
+) -> Layout:
     reading = read_square(follow.in_row_mm, grid.cell_mm)
     if not chosen:
         return Layout((), reading, 0, ())
@@ -182,10 +194,15 @@ def too_few_places(name: str, layout: Layout, wanted: int | None) -> list[Findin
         return []
     return [
         Finding(
-            "no_place", "care", name, f"{number_words(layout, wanted)}.", "So many stand in these squares at this spacing.", SOURCE,
+            "no_place",
+            "care",
+            name,
+            f"{number_words(layout, wanted)}.",
+            "So many stand in these squares at this spacing.",
+            SOURCE,
             (Fix("Choose more squares, or plants closer together"),),
         )
-    ]  # fmt: skip
+    ]
 
 
 def other_readings(
@@ -195,8 +212,9 @@ def other_readings(
     chosen, found = set(cells), []
     mine = figures(crop, wish, grid.cell_mm)
     tries: list[tuple[Follows, Wish]] = [
-        ("count", Wish(wish.arrangement, "count")), ("figures", Wish(wish.arrangement, "figures")),
-    ]  # fmt: skip
+        ("count", Wish(wish.arrangement, "count")),
+        ("figures", Wish(wish.arrangement, "figures")),
+    ]
     if hand_span_mm:
         tries.append(
             ("hand", Wish(wish.arrangement, "hand", in_row_mm=spans(crop.in_row_mm, hand_span_mm) * hand_span_mm))

@@ -17,11 +17,23 @@ Line = Annotated[str, Field(min_length=2, max_length=300)]
 Word = Annotated[str, Field(min_length=2, max_length=40)]
 # What a step, or a routine, is called when a lesson is offered because of it.
 BECAUSE: dict[str, str] = {
-    "start indoors": "sowing indoors is due", "harden off": "hardening off is due", "prepare bed": "a bed is to be prepared", "sow": "something is to be sown",
-    "transplant": "plants are to be set out", "keep moist": "a seedbed is to be kept moist", "thin": "thinning is due", "support": "supports go up",
-    "mulch": "mulching is due", "scout": "plants want looking under", "first picking": "something is ready", "picking": "picking goes on",
-    "clear": "a bed is to be cleared", "weeding": "weeding is due", "compost": "the compost is to be turned", "weather corner": "the weather is to be read",
-}  # fmt: skip
+    "start indoors": "sowing indoors is due",
+    "harden off": "hardening off is due",
+    "prepare bed": "a bed is to be prepared",
+    "sow": "something is to be sown",
+    "transplant": "plants are to be set out",
+    "keep moist": "a seedbed is to be kept moist",
+    "thin": "thinning is due",
+    "support": "supports go up",
+    "mulch": "mulching is due",
+    "scout": "plants want looking under",
+    "first picking": "something is ready",
+    "picking": "picking goes on",
+    "clear": "a bed is to be cleared",
+    "weeding": "weeding is due",
+    "compost": "the compost is to be turned",
+    "weather corner": "the weather is to be read",
+}
 
 
 class Lesson(BaseModel):
@@ -98,9 +110,15 @@ def with_own(known: Mapping[str, Lesson], own: Iterable[Lesson]) -> dict[str, Le
 
 
 def offers(
-    lessons: Iterable[Lesson], due: Iterable[Due], *, month: int, southern: bool, youngest: int | None, minutes: int,
+    lessons: Iterable[Lesson],
+    due: Iterable[Due],
+    *,
+    month: int,
+    southern: bool,
+    youngest: int | None,
+    minutes: int,
     held: Collection[str] = (),
-) -> list[Offer]:  # fmt: skip
+) -> list[Offer]:
     """At most three outlines for a lesson: for a step that is due first, then for the season; those held this year are left out.
 
     An outline tied to crops or groups of crops wants a due step of one of them, or, without steps, only its season. Outlines

@@ -103,11 +103,12 @@ class _Table:
             if window not in self._windows:
                 self._windows[window] = [self._number(lesson) for lesson in self._calendar.lessons(*window)]
             self._choices[key] = [
-                number for number in self._windows[window]
+                number
+                for number in self._windows[window]
                 if self._lessons[number].minutes >= job.minutes
                 and (job.able is None or self._lessons[number].group_id in job.able)
                 and (not own or self._lessons[number].group_id == job.adopted_by)
-            ]  # fmt: skip
+            ]
         return self._choices[key]
 
     def fix(self, job: Job) -> Lesson | None:

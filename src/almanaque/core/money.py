@@ -56,8 +56,9 @@ def parse(text: str, currency: str, *, field: str = "amount") -> int:
     code = SIGNS.get(said, said)
     if code and code != currency:
         raise BadInput(
-            f"The ledger is kept in {currency}, and “{plain[:20]}” is in another currency. Change it into {currency} first.", field=field
-        )  # fmt: skip
+            f"The ledger is kept in {currency}, and “{plain[:20]}” is in another currency. Change it into {currency} first.",
+            field=field,
+        )
     minor = int(match[2].replace(",", "")) * 100 + int((match[3] or "0").ljust(2, "0"))
     if not 0 < minor <= MOST_MINOR:
         raise BadInput(

@@ -30,15 +30,27 @@ def by_stages(crop: Crop, dates: GrowthDates, events: Mapping[str, date]) -> Gro
     if bolted is not None:
         first = min(dates.first_pick, bolted)
         last = max(first, bolted)
-        dates = replace(dates, first_pick_early=min(dates.first_pick_early, first), first_pick=first, last_pick=last,
-                        first_pick_late=max(first, min(dates.first_pick_late, last)), clear_by=last + timedelta(days=CLEAR_DAYS))  # fmt: skip
+        dates = replace(
+            dates,
+            first_pick_early=min(dates.first_pick_early, first),
+            first_pick=first,
+            last_pick=last,
+            first_pick_late=max(first, min(dates.first_pick_late, last)),
+            clear_by=last + timedelta(days=CLEAR_DAYS),
+        )
     return dates
 
 
 def _picked_from(crop: Crop, dates: GrowthDates, first: date) -> GrowthDates:
     last = first + (dates.last_pick - dates.first_pick)
-    return replace(dates, first_pick_early=first, first_pick=first, first_pick_late=first, last_pick=last,
-                   clear_by=leaves_bed(crop, dates.bed_from, last))  # fmt: skip
+    return replace(
+        dates,
+        first_pick_early=first,
+        first_pick=first,
+        first_pick_late=first,
+        last_pick=last,
+        clear_by=leaves_bed(crop, dates.bed_from, last),
+    )
 
 
 def _later(crop: Crop, dates: GrowthDates, days: int) -> GrowthDates:
@@ -47,6 +59,10 @@ def _later(crop: Crop, dates: GrowthDates, days: int) -> GrowthDates:
 
     last = moved(dates.last_pick)
     return replace(
-        dates, first_pick_early=moved(dates.first_pick_early), first_pick=moved(dates.first_pick), first_pick_late=moved(dates.first_pick_late),
-        last_pick=last, clear_by=leaves_bed(crop, dates.bed_from, last),
-    )  # fmt: skip
+        dates,
+        first_pick_early=moved(dates.first_pick_early),
+        first_pick=moved(dates.first_pick),
+        first_pick_late=moved(dates.first_pick_late),
+        last_pick=last,
+        clear_by=leaves_bed(crop, dates.bed_from, last),
+    )

@@ -86,9 +86,12 @@ def back_from(
     sure = np.flatnonzero((years >= share * np.maximum(of, 1)) & (years > 0))
     latest = int(sure[-1]) if len(sure) else None
     return Deadline(
-        None if latest is None else date.fromordinal(int(days[latest])), 0 if latest is None else int(years[latest]),
-        date.fromordinal(int(days[best])) if years[best] else None, int(years[best]), int(of[best]) if setting.measured else 0,
-    )  # fmt: skip
+        None if latest is None else date.fromordinal(int(days[latest])),
+        0 if latest is None else int(years[latest]),
+        date.fromordinal(int(days[best])) if years[best] else None,
+        int(years[best]),
+        int(of[best]) if setting.measured else 0,
+    )
 
 
 def latest_fit(crop: Crop, method: Method, setting: Setting, *, not_before: date, picked_by: date) -> date | None:

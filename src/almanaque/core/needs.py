@@ -15,9 +15,15 @@ from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_mass, form
 
 Kind = Literal["soil", "string", "seed", "starts", "trays", "support", "tool", "wall"]
 KIND_WORDS: dict[Kind, str] = {
-    "soil": "Soil, compost, mulch", "string": "String and sticks", "seed": "Seed", "starts": "Starts and stock",
-    "trays": "Trays", "support": "Supports", "tool": "Tools", "wall": "Walls",
-}  # fmt: skip
+    "soil": "Soil, compost, mulch",
+    "string": "String and sticks",
+    "seed": "Seed",
+    "starts": "Starts and stock",
+    "trays": "Trays",
+    "support": "Supports",
+    "tool": "Tools",
+    "wall": "Walls",
+}
 # Bags and barrows as commonly sold, no source.
 BAG_L: dict[Units, float] = {"us": float(2 * LITRES_PER_CUBIC_FOOT), "metric": 40.0}
 BARROW_L: dict[Units, float] = {"us": float(3 * LITRES_PER_CUBIC_FOOT), "metric": 85.0}
@@ -26,8 +32,14 @@ COMPOST_MM = 3 * 25.4  # 2 to 4 in a year: common practice, no source
 MULCH_MM = 2 * 25.4  # around what is set out: common practice, no source
 # What a class works with: tool, and children to one of it. Common practice, no source.
 TOOLS: tuple[tuple[str, int], ...] = (
-    ("hand trowel", 3), ("watering can", 6), ("depth gauge", 3), ("rake", 12), ("bucket", 6), ("pair of gloves", 1), ("measuring tape", 8),
-)  # fmt: skip
+    ("hand trowel", 3),
+    ("watering can", 6),
+    ("depth gauge", 3),
+    ("rake", 12),
+    ("bucket", 6),
+    ("pair of gloves", 1),
+    ("measuring tape", 8),
+)
 
 
 @dataclass(frozen=True)
@@ -134,8 +146,9 @@ def planting(
     packets = math.ceil(seeds / crop.packet_seeds) if crop.packet_seeds else None
     found = [
         Need("seed", f"{name} seed, packet of {crop.packet_seeds}", seeds / crop.packet_seeds, "packets", words)
-        if packets and crop.packet_seeds else Need("seed", f"{name} seed", seeds, "seeds", words)
-    ]  # fmt: skip
+        if packets and crop.packet_seeds
+        else Need("seed", f"{name} seed", seeds, "seeds", words)
+    ]
     if method == "indoors":
         cells, trays = tray_for(seeds_needed(plants, germination=1.0, survival=crop.survival))
         found.append(Need("trays", f"tray of {cells} cells", trays, "", why))
@@ -172,9 +185,14 @@ def gathered(needs: Iterable[Need], shed: Mapping[str, tuple[float, int | None]]
             )
     order = list(KIND_WORDS)
     found = [
-        replace(need, amount=_whole(need.amount), have=shed.get(need.what, (0.0, None))[0], price_minor=shed.get(need.what, (0.0, None))[1])
+        replace(
+            need,
+            amount=_whole(need.amount),
+            have=shed.get(need.what, (0.0, None))[0],
+            price_minor=shed.get(need.what, (0.0, None))[1],
+        )
         for need in lines.values()
-    ]  # fmt: skip
+    ]
     return sorted(found, key=lambda need: (order.index(need.kind), need.what))
 
 

@@ -35,10 +35,11 @@ def between(one: Grown, two: Grown, pairs: Sequence[Pair], school: School) -> li
         return []
     names = [{grown.crop.kind, f"family:{grown.crop.family}"} for grown in (one, two)]
     found = [
-        pair for pair in pairs
+        pair
+        for pair in pairs
         if (pair.kind == "evidence" or school == "traditional")
         and ((pair.a in names[0] and pair.b in names[1]) or (pair.b in names[0] and pair.a in names[1]))
-    ]  # fmt: skip
+    ]
     return sorted(found, key=lambda pair: pair.kind)
 
 
@@ -55,12 +56,21 @@ def neighbours(plan: Grown, others: Sequence[Grown], pairs: Sequence[Pair], scho
         kind = "With evidence" if pair.kind == "evidence" else "Traditional, without evidence"
         if pair.effect == "good":
             found[(pair.effect, other.name)] = Finding(
-                "good_neighbours", "note", plan.name, f"{other.name} beside it is said to do good.", f"{kind}: {pair.reason}", pair.source
-            )  # fmt: skip
+                "good_neighbours",
+                "note",
+                plan.name,
+                f"{other.name} beside it is said to do good.",
+                f"{kind}: {pair.reason}",
+                pair.source,
+            )
         else:
             found[(pair.effect, other.name)] = Finding(
-                "bad_neighbours", "care" if pair.kind == "evidence" else "note", plan.name,
-                f"{other.name} beside it is said to do harm.", f"{kind}: {pair.reason}", pair.source,
+                "bad_neighbours",
+                "care" if pair.kind == "evidence" else "note",
+                plan.name,
+                f"{other.name} beside it is said to do harm.",
+                f"{kind}: {pair.reason}",
+                pair.source,
                 (Fix("Put something else between them"),),
-            )  # fmt: skip
+            )
     return list(found.values())

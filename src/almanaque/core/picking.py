@@ -22,8 +22,17 @@ WEIGHED: dict[str, Decimal] = {
 COUNTED = ("count", "bunch", "handful", "head", "ear", "pint", "quart", "peck", "bushel", "bag", "basket", "tray")
 PARTS_OF_BUSHEL = {"pint": 64, "quart": 32, "peck": 4, "bushel": 1}  # US dry measure, exact
 USES = (
-    "eaten in class", "kitchen", "taken home", "given away", "sold", "kept as seed", "planting stock", "preserved", "compost", "lost",
-)  # fmt: skip
+    "eaten in class",
+    "kitchen",
+    "taken home",
+    "given away",
+    "sold",
+    "kept as seed",
+    "planting stock",
+    "preserved",
+    "compost",
+    "lost",
+)
 PARTS = (
     "leaf",
     "stem",
@@ -110,8 +119,12 @@ def _about(grams: float, off: float, source: str) -> UnitWeight:
 
 
 def weigh(
-    crop: Crop, amount: Decimal, unit: str, weighings: Sequence[Weighing] = (), bushel_lb: Mapping[str, float] | None = None
-) -> Weight:  # fmt: skip
+    crop: Crop,
+    amount: Decimal,
+    unit: str,
+    weighings: Sequence[Weighing] = (),
+    bushel_lb: Mapping[str, float] | None = None,
+) -> Weight:
     """Mass of an amount in a unit of this crop; unknown for a unit without a weight. Raises BadInput for nothing and too much.
 
     Any unit may be used: what it weighs can be found out later.

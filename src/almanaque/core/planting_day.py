@@ -210,15 +210,27 @@ def against_the_lesson(found: Sequence[Part], minutes: int) -> Finding | None:
     rest = whole - before
     if rest <= minutes:
         return Finding(
-            "day_too_full", "care", "the lesson", f"All of it takes {whole} minutes; the lesson has {minutes}.",
-            f"What can be done beforehand takes {before} of them, and leaves {rest}.", SOURCE,
+            "day_too_full",
+            "care",
+            "the lesson",
+            f"All of it takes {whole} minutes; the lesson has {minutes}.",
+            f"What can be done beforehand takes {before} of them, and leaves {rest}.",
+            SOURCE,
             (Fix("Prepare, soak and string the bed before the class comes"),),
-        )  # fmt: skip
+        )
     return Finding(
-        "day_too_full", "fault", "the lesson", f"Even with the bed ready it takes {rest} minutes; the lesson has {minutes}.",
-        f"Gathering, laying out, planting and cleaning up cannot all be done in {minutes} minutes.", SOURCE,
-        (Fix(f"Split it over {math.ceil(rest / minutes)} lessons, crop by crop"), Fix("Take half of the class at a time"), Fix("Plant fewer squares with the class")),
-    )  # fmt: skip
+        "day_too_full",
+        "fault",
+        "the lesson",
+        f"Even with the bed ready it takes {rest} minutes; the lesson has {minutes}.",
+        f"Gathering, laying out, planting and cleaning up cannot all be done in {minutes} minutes.",
+        SOURCE,
+        (
+            Fix(f"Split it over {math.ceil(rest / minutes)} lessons, crop by crop"),
+            Fix("Take half of the class at a time"),
+            Fix("Plant fewer squares with the class"),
+        ),
+    )
 
 
 def apart(measured_mm: Sequence[float], wanted_mm: float) -> Finding | None:
@@ -233,7 +245,11 @@ def apart(measured_mm: Sequence[float], wanted_mm: float) -> Finding | None:
         return None
     near = mean < wanted_mm
     return Finding(
-        "distances_off", "care", "the distances", f"They came out {abs(1 - mean / wanted_mm):.0%} too {'close' if near else 'wide'}.",
-        "The mean of those measured against the distance that was meant.", SOURCE,
+        "distances_off",
+        "care",
+        "the distances",
+        f"They came out {abs(1 - mean / wanted_mm):.0%} too {'close' if near else 'wide'}.",
+        "The mean of those measured against the distance that was meant.",
+        SOURCE,
         (Fix("Thin to the distance when they are up") if near else Fix("Fill the gaps while there is time"),),
-    )  # fmt: skip
+    )

@@ -31,9 +31,15 @@ def in_the_way(me: Grown, promises: Sequence[Promised]) -> list[Finding]:
         if me.bed_from < promise.from_day <= me.bed_to and me.crop.life != "perennial":
             early = last_day_to_clear(promise)
             ready = "it is ready by then" if me.first_pick <= early else "it is not ready by then"
-            found.append(Finding(
-                "bed_promised", "care", me.name,
-                f"It stands until {short_day(me.bed_to)}; the bed is promised for {promise.what_for} from {short_day(promise.from_day)}.",
-                f"Clear it by {short_day(early)}; {ready}.", OURS, (Fix("What may stand before", "page", "/year/summer"),),
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    "bed_promised",
+                    "care",
+                    me.name,
+                    f"It stands until {short_day(me.bed_to)}; the bed is promised for {promise.what_for} from {short_day(promise.from_day)}.",
+                    f"Clear it by {short_day(early)}; {ready}.",
+                    OURS,
+                    (Fix("What may stand before", "page", "/year/summer"),),
+                )
+            )
     return found

@@ -71,8 +71,11 @@ def check(given: Sequence[Reading], *, today: date) -> Checked:
         elif _values(before) != _values(reading):
             doubled.add(reading.day)
             problems.append(
-                Problem(reading.where, f"a second reading for {reading.day.isoformat()} that differs from that of {before.where}; the day is left out")
-            )  # fmt: skip
+                Problem(
+                    reading.where,
+                    f"a second reading for {reading.day.isoformat()} that differs from that of {before.where}; the day is left out",
+                )
+            )
     kept = tuple(by_day[day] for day in sorted(by_day) if day not in doubled)
     gaps = tuple(
         (before.day + timedelta(days=1), after.day - timedelta(days=1))

@@ -70,14 +70,26 @@ class Brick:
 FT = 304.8
 BOARDS: dict[Units, tuple[Board, ...]] = {
     "us": tuple(
-        Board(f"2 × {nominal} board", high * 25.4, 1.5 * 25.4, tuple(n * FT for n in (8, 10, 12, 16)), "American Softwood Lumber Standard PS 20, dressed sizes, from memory")
+        Board(
+            f"2 × {nominal} board",
+            high * 25.4,
+            1.5 * 25.4,
+            tuple(n * FT for n in (8, 10, 12, 16)),
+            "American Softwood Lumber Standard PS 20, dressed sizes, from memory",
+        )
         for nominal, high in ((6, 5.5), (8, 7.25), (10, 9.25), (12, 11.25))
     ),
     "metric": tuple(
-        Board(f"{high} × 45 mm board", float(high), 45.0, (2400.0, 3000.0, 3600.0, 4800.0), "sizes as commonly sold, from memory")
+        Board(
+            f"{high} × 45 mm board",
+            float(high),
+            45.0,
+            (2400.0, 3000.0, 3600.0, 4800.0),
+            "sizes as commonly sold, from memory",
+        )
         for high in (145, 170, 195, 220)
     ),
-}  # fmt: skip
+}
 BRICKS: dict[Units, Brick] = {
     "us": Brick(
         "modular brick", 8 * 25.4, 8 * 25.4 / 3, "modular brick with a 3/8 in joint, 3 courses to 8 in, from memory"
@@ -111,11 +123,15 @@ def near_end(name: str, material: str, built_year: int | None, *, year: int, pag
     _, most, found = end
     return [
         Finding(
-            "bed_end", "note" if year < most else "care", name, f"{name} is likely to want rebuilding by {most}.",
-            f"{material.capitalize()} of {built_year}: usually {found.least} to {found.most} years.", found.source,
+            "bed_end",
+            "note" if year < most else "care",
+            name,
+            f"{name} is likely to want rebuilding by {most}.",
+            f"{material.capitalize()} of {built_year}: usually {found.least} to {found.most} years.",
+            found.source,
             (Fix("Plan the rebuild", "page", page),),
         )
-    ]  # fmt: skip
+    ]
 
 
 @dataclass(frozen=True)

@@ -69,9 +69,16 @@ class Record:
         return found
 
     def runs(
-        self, crop: Crop, method: Method, *, school: School, covering: Covering | None = None, indoors_c: float | None = None,
-        quicker: float = 1.0, behind: Behind = NOTHING,
-    ) -> Runs:  # fmt: skip
+        self,
+        crop: Crop,
+        method: Method,
+        *,
+        school: School,
+        covering: Covering | None = None,
+        indoors_c: float | None = None,
+        quicker: float = 1.0,
+        behind: Behind = NOTHING,
+    ) -> Runs:
         """The crop started on any day of the record, from memory where it was asked before. Raises BadInput as `grow` does.
 
         What goes on from something `behind` it is asked for once, so that is not kept.

@@ -33,11 +33,15 @@ def crowded(plan: Grown, others: Sequence[Grown], *, units: Units) -> list[Findi
         if near < math.inf:
             found.append(
                 Finding(
-                    "crowded", "care", plan.name, f"{other.name} stands {format_length(near, units, feet=False)} away.",
-                    f"The mean of their spacings is {format_length(wants, units, feet=False)}.", SOURCE,
+                    "crowded",
+                    "care",
+                    plan.name,
+                    f"{other.name} stands {format_length(near, units, feet=False)} away.",
+                    f"The mean of their spacings is {format_length(wants, units, feet=False)}.",
+                    SOURCE,
                     (Fix("Leave a square between them, or say that they stand together on purpose"),),
                 )
-            )  # fmt: skip
+            )
     return found
 
 
@@ -56,11 +60,18 @@ def overlaps(plan: Grown, others: Sequence[Grown]) -> list[Finding]:
             since = max(plan.bed_from, other.bed_from)
             found.append(
                 Finding(
-                    "overlap", "fault", plan.name, f"{other.name} is planned in {shared} of these squares at the same time.",
-                    f"Both stand there from {short_day(since)}.", OWN,
-                    (Fix("Rub one of them out, or move its first day"), Fix("Or say that they stand together on purpose")),
+                    "overlap",
+                    "fault",
+                    plan.name,
+                    f"{other.name} is planned in {shared} of these squares at the same time.",
+                    f"Both stand there from {short_day(since)}.",
+                    OWN,
+                    (
+                        Fix("Rub one of them out, or move its first day"),
+                        Fix("Or say that they stand together on purpose"),
+                    ),
                 )
-            )  # fmt: skip
+            )
     return found
 
 
@@ -70,11 +81,15 @@ def own_count_close(plan: Grown, *, per_square: int | None, by_spacing: int, uni
         return []
     return [
         Finding(
-            "own_count_close", "note", plan.name, f"{per_square} in a square is your own count.",
-            f"At {format_length(plan.crop.spacing_mm, units, feet=False)} apart there would be {by_spacing or 'less than 1'}.", SOURCE,
+            "own_count_close",
+            "note",
+            plan.name,
+            f"{per_square} in a square is your own count.",
+            f"At {format_length(plan.crop.spacing_mm, units, feet=False)} apart there would be {by_spacing or 'less than 1'}.",
+            SOURCE,
             (Fix("Thin in time, or leave the count empty"),),
         )
-    ]  # fmt: skip
+    ]
 
 
 def too_wide(plan: Grown, *, narrow_mm: float, units: Units) -> list[Finding]:
@@ -83,11 +98,15 @@ def too_wide(plan: Grown, *, narrow_mm: float, units: Units) -> list[Finding]:
         return []
     return [
         Finding(
-            "no_room", "care", plan.name, f"The grown plant is {format_length(plan.crop.width_mm, units, feet=False)} wide.",
-            f"The bed is {format_length(narrow_mm, units, feet=False)} at its narrow side.", SOURCE,
+            "no_room",
+            "care",
+            plan.name,
+            f"The grown plant is {format_length(plan.crop.width_mm, units, feet=False)} wide.",
+            f"The bed is {format_length(narrow_mm, units, feet=False)} at its narrow side.",
+            SOURCE,
             (Fix("Choose a wider bed, or let it hang over where nobody walks"),),
         )
-    ]  # fmt: skip
+    ]
 
 
 def runs_out(plan: Grown, *, length_mm: float, width_mm: float, units: Units) -> list[Finding]:
@@ -100,10 +119,15 @@ def runs_out(plan: Grown, *, length_mm: float, width_mm: float, units: Units) ->
         return []
     return [
         Finding(
-            "runs_out", "note", plan.name, f"Its vines run up to {format_length(_round_up(beyond, units), units)} beyond the bed.",
-            f"They grow about {format_length(reach, units)} long.", SOURCE, (Fix("Keep the path clear, or turn the tips back"),),
+            "runs_out",
+            "note",
+            plan.name,
+            f"Its vines run up to {format_length(_round_up(beyond, units), units)} beyond the bed.",
+            f"They grow about {format_length(reach, units)} long.",
+            SOURCE,
+            (Fix("Keep the path clear, or turn the tips back"),),
         )
-    ]  # fmt: skip
+    ]
 
 
 @dataclass(frozen=True)
@@ -141,10 +165,14 @@ def carriers(plan: Grown, others: Sequence[Grown]) -> list[Grown]:
     if not plan.crop.climbs or not plan.on_purpose:
         return []
     return [
-        other for other in others
-        if other.key != plan.key and other.meets(plan) and other.cells & plan.cells and not other.on_purpose
+        other
+        for other in others
+        if other.key != plan.key
+        and other.meets(plan)
+        and other.cells & plan.cells
+        and not other.on_purpose
         and (other.crop.support or other.crop.height_mm >= TALL_SUPPORT_MM)
-    ]  # fmt: skip
+    ]
 
 
 def support_findings(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Units) -> list[Finding]:
@@ -154,16 +182,28 @@ def support_findings(plan: Grown, others: Sequence[Grown], *, cell_mm: float, un
         neighbour = held_by[0].name.lower()
         what = f"the {neighbour}'s {held_by[0].crop.support_kind}" if held_by[0].crop.support else f"the {neighbour}"
         return [
-            Finding("climbs_on", "note", plan.name, f"It climbs on {what} in the same squares.",
-                    "No other support is needed; sow it when its neighbour is a hand high.", SOURCE)
-        ]  # fmt: skip
+            Finding(
+                "climbs_on",
+                "note",
+                plan.name,
+                f"It climbs on {what} in the same squares.",
+                "No other support is needed; sow it when its neighbour is a hand high.",
+                SOURCE,
+            )
+        ]
     needed = supports(plan, others, cell_mm=cell_mm, units=units)
     if needed is None:
         return []
     return [
-        Finding("needs_support", "note", plan.name, f"It wants {needed.words}.",
-                "Put them up before it needs them. Canes and stakes end at eye height: cap them.", SOURCE)
-    ]  # fmt: skip
+        Finding(
+            "needs_support",
+            "note",
+            plan.name,
+            f"It wants {needed.words}.",
+            "Put them up before it needs them. Canes and stakes end at eye height: cap them.",
+            SOURCE,
+        )
+    ]
 
 
 def _round_up(mm: float, units: Units) -> float:

@@ -29,9 +29,10 @@ def years_rested(
     Counted by the calendar year: what left the bed in 2026 and comes back in 2028 has rested 2. None when it never stood.
     """
     earlier = [
-        stood for stood in history
+        stood
+        for stood in history
         if stood.family == family and stood.bed_to < start and (cells is None or stood.cells & cells)
-    ]  # fmt: skip
+    ]
     if not earlier:
         return None
     last = max(earlier, key=lambda stood: stood.bed_to)
@@ -39,9 +40,16 @@ def years_rested(
 
 
 def back_soon(
-    crop: str, family: str, cells: frozenset[Cell], start: date, history: Sequence[Stood], *, rest_years: int,
-    free_beds: Sequence[str] = (), family_names: Mapping[str, str] | None = None,
-) -> list[Finding]:  # fmt: skip
+    crop: str,
+    family: str,
+    cells: frozenset[Cell],
+    start: date,
+    history: Sequence[Stood],
+    *,
+    rest_years: int,
+    free_beds: Sequence[str] = (),
+    family_names: Mapping[str, str] | None = None,
+) -> list[Finding]:
     """Care when a family comes back to its own squares too soon, a note when only to its bed.
 
     `free_beds` are beds in which the family has rested long enough. **Source:** common practice, no source.
@@ -56,17 +64,27 @@ def back_soon(
         left = rest_years - years
         return [
             Finding(
-                "family_back_soon", "care", crop, f"{stood.crop} stood in these squares until {_month(stood.bed_to)}.",
-                f"{family_words} rest {rest_years} years here; {left} to go.", SOURCE, fixes,
+                "family_back_soon",
+                "care",
+                crop,
+                f"{stood.crop} stood in these squares until {_month(stood.bed_to)}.",
+                f"{family_words} rest {rest_years} years here; {left} to go.",
+                SOURCE,
+                fixes,
             )
-        ]  # fmt: skip
+        ]
     years, stood = in_bed
     return [
         Finding(
-            "family_back_soon", "note", crop, f"{stood.crop} stood in this bed until {_month(stood.bed_to)}, in other squares.",
-            f"{family_words} rest {rest_years} years here, by the bed {rest_years - years} to go.", SOURCE, fixes,
+            "family_back_soon",
+            "note",
+            crop,
+            f"{stood.crop} stood in this bed until {_month(stood.bed_to)}, in other squares.",
+            f"{family_words} rest {rest_years} years here, by the bed {rest_years - years} to go.",
+            SOURCE,
+            fixes,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _month(day: date) -> str:

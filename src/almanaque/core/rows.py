@@ -33,9 +33,14 @@ class RowLayout:
 
 
 def place_in_rows(
-    length_mm: float, width_mm: float, *, in_row_mm: float, row_mm: float, edge_mm: float | None = None,
+    length_mm: float,
+    width_mm: float,
+    *,
+    in_row_mm: float,
+    row_mm: float,
+    edge_mm: float | None = None,
     kept: Sequence[Rectangle] = (),
-) -> RowLayout:  # fmt: skip
+) -> RowLayout:
     """Rows `row_mm` apart with plants `in_row_mm` apart in them, as many as fit.
 
     Plants keep `edge_mm` from every side, half the in-row spacing if left out, and half the in-row spacing from a kept part.
@@ -85,8 +90,9 @@ def _best(
     lengthwise = list(_rows(length_mm, width_mm, in_row_mm, row_mm, edge, staggered))
     turned = [[(y, x) for x, y in row] for row in _rows(width_mm, length_mm, in_row_mm, row_mm, edge, staggered)]
     found: list[tuple[Literal["length", "width"], list[list[tuple[float, float]]]]] = [
-        ("length", _clear(lengthwise, kept, free)), ("width", _clear(turned, kept, free)),
-    ]  # fmt: skip
+        ("length", _clear(lengthwise, kept, free)),
+        ("width", _clear(turned, kept, free)),
+    ]
     along, rows = max(found, key=lambda option: sum(map(len, option[1])))
     positions = tuple(place for row in rows for place in row)
     if len(positions) > MOST_PLANTS:

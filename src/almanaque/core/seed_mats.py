@@ -79,9 +79,16 @@ def mat(per_square: int, squares: int, *, germination: float, lay_on: date) -> M
         raise ValueError("a seed mat has a dot and a square")
     each = 2 if germination < DOUBLE_BELOW else 1
     return Mat(
-        per_square, squares, each, math.ceil(per_square * squares * each * SPARE - 1e-9), squares * PASTE_ML, folds(per_square),
-        lay_on - KEEPS, lay_on - DRIES, lay_on,
-    )  # fmt: skip
+        per_square,
+        squares,
+        each,
+        math.ceil(per_square * squares * each * SPARE - 1e-9),
+        squares * PASTE_ML,
+        folds(per_square),
+        lay_on - KEEPS,
+        lay_on - DRIES,
+        lay_on,
+    )
 
 
 def quarters(dots_mm: Sequence[Point], side_mm: float) -> list[Quarter]:

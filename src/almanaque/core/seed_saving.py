@@ -53,28 +53,54 @@ def judge(
     found: list[Finding] = []
     if hybrid:
         found.append(
-            Finding("seed_hybrid", "fault", name, f"{name} was grown from hybrid seed, so its seed will not come true.",
-                    "A hybrid's children are all different.", PRACTICE, (Fix("Save it for the curious only, and say so on the label"),))
-        )  # fmt: skip
+            Finding(
+                "seed_hybrid",
+                "fault",
+                name,
+                f"{name} was grown from hybrid seed, so its seed will not come true.",
+                "A hybrid's children are all different.",
+                PRACTICE,
+                (Fix("Save it for the curious only, and say so on the label"),),
+            )
+        )
     if bolted and saving.pollinated != "self":
         found.append(
-            Finding("seed_bolted", "care", name, f"{name} bolted early; its seed would pass that on.",
-                    "Plants that flower first give seed that flowers first.", PRACTICE, (Fix("Keep seed of the last to bolt"),))
-        )  # fmt: skip
+            Finding(
+                "seed_bolted",
+                "care",
+                name,
+                f"{name} bolted early; its seed would pass that on.",
+                "Plants that flower first give seed that flowers first.",
+                PRACTICE,
+                (Fix("Keep seed of the last to bolt"),),
+            )
+        )
     if others and saving.pollinated != "self":
         where = ", ".join(f"{other.name} in {other.bed}" for other in others[:3])
         found.append(
-            Finding("seed_crosses", "fault", name, f"{name} may cross with {where}.",
-                    f"They are one species, {species(crop)}, and {saving.pollinated} carry their pollen.", PRACTICE,
-                    (Fix("Let only one of them flower, or bag the flowers"),))
-        )  # fmt: skip
+            Finding(
+                "seed_crosses",
+                "fault",
+                name,
+                f"{name} may cross with {where}.",
+                f"They are one species, {species(crop)}, and {saving.pollinated} carry their pollen.",
+                PRACTICE,
+                (Fix("Let only one of them flower, or bag the flowers"),),
+            )
+        )
     elif saving.pollinated != "self":
         far = _far(crop.isolation_m, units) if crop.isolation_m else "a good distance"
         found.append(
-            Finding("seed_isolation", "care", name, f"{name} wants {far} from others that flower: {crop.crosses_with or species(crop)}.",
-                    f"{saving.pollinated.capitalize()} carr{'ies' if saving.pollinated == 'wind' else 'y'} pollen from gardens near by.", PRACTICE,
-                    (Fix("Ask the neighbours, or expect some odd ones"),))
-        )  # fmt: skip
+            Finding(
+                "seed_isolation",
+                "care",
+                name,
+                f"{name} wants {far} from others that flower: {crop.crosses_with or species(crop)}.",
+                f"{saving.pollinated.capitalize()} carr{'ies' if saving.pollinated == 'wind' else 'y'} pollen from gardens near by.",
+                PRACTICE,
+                (Fix("Ask the neighbours, or expect some odd ones"),),
+            )
+        )
     else:
         found.append(
             Finding(
@@ -88,15 +114,30 @@ def judge(
         )
     if plants < saving.plants:
         found.append(
-            Finding("seed_few_plants", "care", name, f"{plants} plants are few for seed; {saving.plants} keep it healthy.",
-                    "Seed of few plants loses vigour over the years." if saving.pollinated != "self" else "One plant may be an odd one.", PRACTICE,
-                    (Fix("Mix it with seed of others of its kind now and then"),))
-        )  # fmt: skip
+            Finding(
+                "seed_few_plants",
+                "care",
+                name,
+                f"{plants} plants are few for seed; {saving.plants} keep it healthy.",
+                "Seed of few plants loses vigour over the years."
+                if saving.pollinated != "self"
+                else "One plant may be an odd one.",
+                PRACTICE,
+                (Fix("Mix it with seed of others of its kind now and then"),),
+            )
+        )
     if saving.second_year:
         found.append(
-            Finding("seed_second_year", "note", name, f"{name} gives seed in its second year.",
-                    "It must stand or be stored over winter first.", PRACTICE, (Fix("Plan to leave it in, or to set the roots again"),))
-        )  # fmt: skip
+            Finding(
+                "seed_second_year",
+                "note",
+                name,
+                f"{name} gives seed in its second year.",
+                "It must stand or be stored over winter first.",
+                PRACTICE,
+                (Fix("Plan to leave it in, or to set the roots again"),),
+            )
+        )
     order = {"fault": 0, "care": 1, "note": 2}
     return sorted(found, key=lambda finding: order[finding.severity])
 

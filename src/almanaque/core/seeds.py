@@ -196,8 +196,19 @@ def order(
         if unknown:
             notes.append(f"{unknown} lot{'s' if unknown > 1 else ''} of unknown number left out")
         found.append(
-            Line(crop, one.plants, need, int(have), buy, packets, grams, each * packets if each and packets else None, one.by, "; ".join(notes))
-        )  # fmt: skip
+            Line(
+                crop,
+                one.plants,
+                need,
+                int(have),
+                buy,
+                packets,
+                grams,
+                each * packets if each and packets else None,
+                one.by,
+                "; ".join(notes),
+            )
+        )
     return sorted(found, key=lambda line: (line.buy == 0, line.crop.name.en))
 
 

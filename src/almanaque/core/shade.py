@@ -84,9 +84,15 @@ def round_body(
 
 
 def hours_of_sun(
-    points_mm: Floats, days: Sequence[date], obstacles: Sequence[Obstacle], *, latitude: float, north_deg: float = 0.0,
-    height_mm: float = 0.0, step_minutes: int = STEP_MINUTES,
-) -> Floats:  # fmt: skip
+    points_mm: Floats,
+    days: Sequence[date],
+    obstacles: Sequence[Obstacle],
+    *,
+    latitude: float,
+    north_deg: float = 0.0,
+    height_mm: float = 0.0,
+    step_minutes: int = STEP_MINUTES,
+) -> Floats:
     """Hours of direct sun, array (days, points), at points (points, 2) at `height_mm` above the ground.
 
     The day is looked at every `step_minutes`, in the middle of each step. Raises BadInput for a latitude beyond the poles

@@ -12,21 +12,57 @@ Kind = Literal["stage", "height", "count", "pest", "disease", "damage", "flowers
 KINDS: tuple[Kind, ...] = get_args(Kind)
 TROUBLE: frozenset[Kind] = frozenset({"pest", "disease", "damage"})
 Stage = Literal[
-    "not up", "coming up", "up", "true leaves", "in flower", "fruit set", "nearly ready", "ready", "bolted", "seed ripe", "dying back"
-]  # fmt: skip
+    "not up",
+    "coming up",
+    "up",
+    "true leaves",
+    "in flower",
+    "fruit set",
+    "nearly ready",
+    "ready",
+    "bolted",
+    "seed ripe",
+    "dying back",
+]
 STAGES: tuple[Stage, ...] = get_args(Stage)
 # What a stage makes of the planting: an event, from which dates and jobs follow.
 EVENT_OF: dict[str, str] = {
-    "up": "emerged", "true leaves": "emerged", "in flower": "in flower", "ready": "ready", "bolted": "bolted"
-}  # fmt: skip
+    "up": "emerged",
+    "true leaves": "emerged",
+    "in flower": "in flower",
+    "ready": "ready",
+    "bolted": "bolted",
+}
 PARTS = ("leaf", "stem", "root", "flower", "fruit", "whole plant", "seedlings")
 SEVERITY = {1: "a little", 2: "some", 3: "bad"}
-VISITORS = ("bees", "bumblebees", "hoverflies", "butterflies", "caterpillars", "eggs", "ladybirds", "worms", "snails", "birds")  # fmt: skip
+VISITORS = (
+    "bees",
+    "bumblebees",
+    "hoverflies",
+    "butterflies",
+    "caterpillars",
+    "eggs",
+    "ladybirds",
+    "worms",
+    "snails",
+    "birds",
+)
 TROUBLES: dict[str, tuple[str, ...]] = {
-    "pest": ("aphids", "flea beetles", "slugs and snails", "caterpillars", "whitefly", "leaf miners", "cutworms", "birds", "rabbits", "mice"),
+    "pest": (
+        "aphids",
+        "flea beetles",
+        "slugs and snails",
+        "caterpillars",
+        "whitefly",
+        "leaf miners",
+        "cutworms",
+        "birds",
+        "rabbits",
+        "mice",
+    ),
     "disease": ("powdery mildew", "downy mildew", "rust", "blight", "damping off", "leaf spot", "rot", "mosaic"),
     "damage": ("frost", "hail", "wind", "drought", "waterlogged", "trodden on", "sunburn", "dug up"),
-}  # fmt: skip
+}
 COME_BACK_DAYS = 7  # an egg that is found is a caterpillar a week later: common practice, no source
 ASK_AFTER_DAYS = 7  # how long a remedy is given before it is asked about: our own rule
 MOST_HEIGHT_MM, MOST_COUNT = 20_000.0, 100_000

@@ -165,14 +165,28 @@ def _narrow(widths: Sequence[tuple[str, float]], units: Units) -> list[Finding]:
     found = []
     if tight:
         found.append(
-            Finding("path_narrow", "care", tight[0][0], f"Too narrow to pass with a barrow: {_places(tight, units)}.",
-                    f"A path wants {need}, and {wheelchair} for a wheelchair.", ACCESS, (Fix("Widen the path, or move a bed"),))
-        )  # fmt: skip
+            Finding(
+                "path_narrow",
+                "care",
+                tight[0][0],
+                f"Too narrow to pass with a barrow: {_places(tight, units)}.",
+                f"A path wants {need}, and {wheelchair} for a wheelchair.",
+                ACCESS,
+                (Fix("Widen the path, or move a bed"),),
+            )
+        )
     if short:
         found.append(
-            Finding("path_no_wheelchair", "note", short[0][0], f"Too narrow for a wheelchair: {_places(short, units)}.",
-                    f"A wheelchair wants {wheelchair}.", ACCESS, (Fix("Keep one way wide enough to every bed that a class uses"),))
-        )  # fmt: skip
+            Finding(
+                "path_no_wheelchair",
+                "note",
+                short[0][0],
+                f"Too narrow for a wheelchair: {_places(short, units)}.",
+                f"A wheelchair wants {wheelchair}.",
+                ACCESS,
+                (Fix("Keep one way wide enough to every bed that a class uses"),),
+            )
+        )
     return found
 
 
@@ -193,10 +207,16 @@ def _out_of_reach(beds: Sequence[Shape], features: Sequence[Feature], units: Uni
         name, lacking = min(short.items(), key=lambda pair: pair[1])
         if lacking > 1:
             found.append(
-                Finding("tap_far", "care", bed.label, f"The hose at {name} does not reach the far end of {bed.label}.",
-                        f"About {format_length(_rough(lacking, units), units)} are lacking, as the crow flies.", ACCESS,
-                        (Fix("Use a longer hose, or move the bed"),))
-            )  # fmt: skip
+                Finding(
+                    "tap_far",
+                    "care",
+                    bed.label,
+                    f"The hose at {name} does not reach the far end of {bed.label}.",
+                    f"About {format_length(_rough(lacking, units), units)} are lacking, as the crow flies.",
+                    ACCESS,
+                    (Fix("Use a longer hose, or move the bed"),),
+                )
+            )
     return found
 
 

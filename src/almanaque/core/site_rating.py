@@ -100,8 +100,9 @@ def turnings(places: Sequence[str], criteria: Sequence[Criterion], scores: Seque
                 continue
             lead = sum(
                 c.weight * (leader.by_criterion[c.id] - other.by_criterion[c.id])
-                for c in criteria if c.weight > 0 and c.id != criterion.id
-            )  # fmt: skip
+                for c in criteria
+                if c.weight > 0 and c.id != criterion.id
+            )
             slope = leader.by_criterion[criterion.id] - other.by_criterion[criterion.id]
             if slope == 0:
                 continue

@@ -13,9 +13,12 @@ BY_CROP = frozenset(
 LEAST_CHILDREN = {"prepare bed": 6, "mulch": 6, "clear": 4}
 # Tools of a step, by the words that flags use for them.
 TOOLS = {
-    "support": ("hammer", "mallet", "stake", "cane"), "cut back": ("shears", "pruner", "secateur", "knife", "blade"), "divide": ("spade", "knife", "fork"),
-    "prepare bed": ("fork", "spade"), "clear": ("fork", "spade"),
-}  # fmt: skip
+    "support": ("hammer", "mallet", "stake", "cane"),
+    "cut back": ("shears", "pruner", "secateur", "knife", "blade"),
+    "divide": ("spade", "knife", "fork"),
+    "prepare bed": ("fork", "spade"),
+    "clear": ("fork", "spade"),
+}
 
 
 def least_age(step: str, crop: Crop | None) -> int:

@@ -94,9 +94,15 @@ class Weighed:
 
 
 def weigh(
-    crop: Crop, method: Method, days: Sequence[date] | Ints, setting: Setting, *, quicker: float = 1.0, behind: Behind = NOTHING,
+    crop: Crop,
+    method: Method,
+    days: Sequence[date] | Ints,
+    setting: Setting,
+    *,
+    quicker: float = 1.0,
+    behind: Behind = NOTHING,
     set_out_after: int | None = None,
-) -> Weighed:  # fmt: skip
+) -> Weighed:
     """Weigh first days of a crop. Raises BadInput when it is not started that way. Without a record, packet days speak.
 
     `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it.
@@ -145,21 +151,42 @@ def weigh(
     losses = np.delete(share, Outcome.RIPE, axis=1)
     picked = known_first & (ripe_years > 0) & (not crop.for_guests)
     misses = (
-        (known_start & ~(started_here & out_here)) | (ripe_years <= (1 - FAULT_SHARE) * of)
+        (known_start & ~(started_here & out_here))
+        | (ripe_years <= (1 - FAULT_SHARE) * of)
         | (picked & (school_years < FAULT_SHARE * ripe_years))
-    )  # fmt: skip
+    )
     care = (
-        ~known_start | (~known_first & (not crop.for_guests)) | ~(started_lesson & out_lesson) | (losses >= CARE_SHARE).any(axis=1)
-        | (seedbed_years >= np.maximum(1, CARE_SHARE * of)) | ((first_break >= 0) & (not crop.for_guests))
+        ~known_start
+        | (~known_first & (not crop.for_guests))
+        | ~(started_lesson & out_lesson)
+        | (losses >= CARE_SHARE).any(axis=1)
+        | (seedbed_years >= np.maximum(1, CARE_SHARE * of))
+        | ((first_break >= 0) & (not crop.for_guests))
         | (picked & (fit_years < SURE_SHARE * ripe_years))
-    )  # fmt: skip
+    )
     return Weighed(
-        days=first_days, measured=years is not None, bed=bed, up=up, first=first, last=last, of=of, outcomes=outcomes, ripe=ripe_years,
-        school_years=school_years, fit_years=fit_years, started_here=started_here, started_lesson=started_lesson,
-        out_here=out_here, out_lesson=out_lesson, known_start=known_start, known_first=known_first,
-        seedbed_years=seedbed_years, seedbed_break=seedbed_break, first_break=first_break,
+        days=first_days,
+        measured=years is not None,
+        bed=bed,
+        up=up,
+        first=first,
+        last=last,
+        of=of,
+        outcomes=outcomes,
+        ripe=ripe_years,
+        school_years=school_years,
+        fit_years=fit_years,
+        started_here=started_here,
+        started_lesson=started_lesson,
+        out_here=out_here,
+        out_lesson=out_lesson,
+        known_start=known_start,
+        known_first=known_first,
+        seedbed_years=seedbed_years,
+        seedbed_break=seedbed_break,
+        first_break=first_break,
         verdict=np.where(misses, 2, np.where(care, 1, 0)).astype(np.int8),
-    )  # fmt: skip
+    )
 
 
 def ripe_on(
@@ -197,9 +224,14 @@ def _measured(
     record = setting.record
     assert record is not None
     runs = record.runs(
-        crop, method, school=setting.school, covering=setting.covering, indoors_c=setting.indoors_c, quicker=quicker,
+        crop,
+        method,
+        school=setting.school,
+        covering=setting.covering,
+        indoors_c=setting.indoors_c,
+        quicker=quicker,
         behind=behind,
-    )  # fmt: skip
+    )
     numbers = np.array([d.month * 100 + d.day for d in map(date.fromordinal, (days + later).tolist())], dtype=np.int64)
     rows = record.conditions(setting.covering, setting.indoors_c).starts[numbers]
     outcome = runs.outcome[rows]
@@ -226,8 +258,9 @@ def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years
     whole = np.ones((len(days), 1), dtype=bool)
     up = offset(dates.emerge_to or dates.bed_from) + later
     first, last = offset(dates.first_pick) + later, offset(dates.last_pick) + later
-    return _Years((dates.bed_from - begin).days + later, up, first, last,
-                  np.zeros((len(days), 1), dtype=np.int8), whole, spread)  # fmt: skip
+    return _Years(
+        (dates.bed_from - begin).days + later, up, first, last, np.zeros((len(days), 1), dtype=np.int8), whole, spread
+    )
 
 
 def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:

@@ -114,11 +114,15 @@ def left_over(subject: str, layout: Layout) -> list[Finding]:
     count, block = len(layout.left_over), layout.reading.block
     return [
         Finding(
-            "squares_left_over", "care", subject, f"{count} square{'' if count == 1 else 's'} hold{'s' if count == 1 else ''} no plant.",
-            f"One plant takes a whole block of {block} × {block} squares.", SOURCE,
+            "squares_left_over",
+            "care",
+            subject,
+            f"{count} square{'' if count == 1 else 's'} hold{'s' if count == 1 else ''} no plant.",
+            f"One plant takes a whole block of {block} × {block} squares.",
+            SOURCE,
             (Fix("Paint whole blocks, or give the rest to another crop"),),
         )
-    ]  # fmt: skip
+    ]
 
 
 def near_square(count: int) -> tuple[int, int]:
@@ -145,8 +149,10 @@ def best_blocks(cells: set[Cell], block: int) -> list[Cell]:
 def _greedy(cells: set[Cell], block: int, flip_c: int, flip_r: int, by_column: bool) -> list[Cell]:
     free = set(cells)
     found = []
-    order = sorted(cells, key=lambda cell: (flip_c * cell[0], flip_r * cell[1]) if by_column
-                   else (flip_r * cell[1], flip_c * cell[0]))  # fmt: skip
+    order = sorted(
+        cells,
+        key=lambda cell: (flip_c * cell[0], flip_r * cell[1]) if by_column else (flip_r * cell[1], flip_c * cell[0]),
+    )
     for c, r in order:
         columns, rows = range(0, block * flip_c, flip_c), range(0, block * flip_r, flip_r)
         wanted = {(c + i, r + j) for i in columns for j in rows}

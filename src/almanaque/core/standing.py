@@ -42,8 +42,13 @@ def bed_taken(plan: Standing, method: Method, start: date, others: Sequence[Stan
             )
             found.append(
                 Finding(
-                    "bed_taken", "fault", plan.crop, f"The {other.crop.lower()} still stands in {shared} of these squares.",
-                    f"It is there {stays.replace('until', 'until about')}.", SOURCE, (mend,),
+                    "bed_taken",
+                    "fault",
+                    plan.crop,
+                    f"The {other.crop.lower()} still stands in {shared} of these squares.",
+                    f"It is there {stays.replace('until', 'until about')}.",
+                    SOURCE,
+                    (mend,),
                 )
-            )  # fmt: skip
+            )
     return found

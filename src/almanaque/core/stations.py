@@ -94,11 +94,25 @@ def judge(station: str, reading: Reading, value: float | None, choice: str) -> F
         return None
     unit = "" if reading.unit in ("", "count") else f" {reading.unit}"
     if reading.least is not None and value < reading.least:
-        return Finding("station", "care", station, f"{station}: {reading.name} is {value:g}{unit}, below {reading.least:g}.", "Lower than is right for it.",
-                       OURS, (Fix(reading.below),) if reading.below else ())  # fmt: skip
+        return Finding(
+            "station",
+            "care",
+            station,
+            f"{station}: {reading.name} is {value:g}{unit}, below {reading.least:g}.",
+            "Lower than is right for it.",
+            OURS,
+            (Fix(reading.below),) if reading.below else (),
+        )
     if reading.most is not None and value > reading.most:
-        return Finding("station", "care", station, f"{station}: {reading.name} is {value:g}{unit}, above {reading.most:g}.", "Higher than is right for it.",
-                       OURS, (Fix(reading.above),) if reading.above else ())  # fmt: skip
+        return Finding(
+            "station",
+            "care",
+            station,
+            f"{station}: {reading.name} is {value:g}{unit}, above {reading.most:g}.",
+            "Higher than is right for it.",
+            OURS,
+            (Fix(reading.above),) if reading.above else (),
+        )
     return None
 
 
@@ -107,8 +121,15 @@ def head_count(station: str, reading: Reading, counted: Sequence[float]) -> Find
     if reading.name != "head count" or len(counted) < 2 or counted[-1] >= counted[-2]:
         return None
     missing = counted[-2] - counted[-1]
-    return Finding("head_count", "fault", station, f"{station}: {missing:g} fewer than last time ({counted[-1]:g} instead of {counted[-2]:g}).",
-                   "All should be there.", OURS, (Fix("Look for them at once, and tell the adult in charge"),))  # fmt: skip
+    return Finding(
+        "head_count",
+        "fault",
+        station,
+        f"{station}: {missing:g} fewer than last time ({counted[-1]:g} instead of {counted[-2]:g}).",
+        "All should be there.",
+        OURS,
+        (Fix("Look for them at once, and tell the adult in charge"),),
+    )
 
 
 def asleep_in(months: Collection[int], day: date, *, southern: bool) -> bool:
@@ -117,8 +138,15 @@ def asleep_in(months: Collection[int], day: date, *, southern: bool) -> bool:
 
 
 def jobs(
-    name: str, routines: Iterable[tuple[int, Routine]], caution: str, asleep: Collection[int], first: date, last: date, *, southern: bool
-) -> Iterator[tuple[int, Step]]:  # fmt: skip
+    name: str,
+    routines: Iterable[tuple[int, Routine]],
+    caution: str,
+    asleep: Collection[int],
+    first: date,
+    last: date,
+    *,
+    southern: bool,
+) -> Iterator[tuple[int, Step]]:
     """The routines' jobs of the weeks from a day to a day, each with its routine's number.
 
     What is done every day is one job a week, as nobody ticks off five; what is done every month falls into its first whole week. A

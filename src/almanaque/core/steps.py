@@ -58,9 +58,17 @@ class Dated:
 
 
 def steps(
-    crop: Crop, method: Method, dates: GrowthDates, *, plants: int, squares: int, units: Units,
-    by_hand: Mapping[str, date] | None = None, southern: bool = False, since: date | None = None,
-) -> Iterator[Step]:  # fmt: skip
+    crop: Crop,
+    method: Method,
+    dates: GrowthDates,
+    *,
+    plants: int,
+    squares: int,
+    units: Units,
+    by_hand: Mapping[str, date] | None = None,
+    southern: bool = False,
+    since: date | None = None,
+) -> Iterator[Step]:
     """The steps of a planting in the order of the work, in the school's units. **Source:** common practice, no source.
 
     `by_hand` are days that somebody set: such a step is due in the week from that day on. A plant that comes again is picked,
@@ -89,29 +97,61 @@ def _season_of(crop: Crop, dates: GrowthDates, day: date) -> tuple[GrowthDates, 
 
 
 def _all(
-    crop: Crop, method: Method, dates: GrowthDates, plants: int, squares: int, units: Units, southern: bool, seasons: int,
+    crop: Crop,
+    method: Method,
+    dates: GrowthDates,
+    plants: int,
+    squares: int,
+    units: Units,
+    southern: bool,
+    seasons: int,
     since: date | None,
-) -> Iterator[Step]:  # fmt: skip
+) -> Iterator[Step]:
     name, sown = crop.name.en.lower(), method in ("direct", "cloves")
     yield from _until_in_the_bed(crop, method, dates, plants, squares, units)
     if method == "direct" and dates.emerge_to is not None:
         weeks = max(1, -(-(dates.emerge_to - dates.bed_from).days // 7))
         for week in range(weeks):
             begin = dates.bed_from + week * WEEK
-            yield Step("keep moist", week + 1, f"Keep the {name} seedbed moist until it is up",
-                       begin, min(begin + 6 * DAY, max(begin, dates.emerge_to)), 5)  # fmt: skip
+            yield Step(
+                "keep moist",
+                week + 1,
+                f"Keep the {name} seedbed moist until it is up",
+                begin,
+                min(begin + 6 * DAY, max(begin, dates.emerge_to)),
+                5,
+            )
     up = dates.emerge_to or dates.bed_from
     if method == "direct" and crop.thin_to_mm and dates.emerge_to is not None:
-        yield Step("thin", 1, f"Thin {name} to {format_length(crop.thin_to_mm, units, feet=False)}",
-                   dates.emerge_to + 3 * DAY, dates.emerge_to + 16 * DAY, 20)  # fmt: skip
+        yield Step(
+            "thin",
+            1,
+            f"Thin {name} to {format_length(crop.thin_to_mm, units, feet=False)}",
+            dates.emerge_to + 3 * DAY,
+            dates.emerge_to + 16 * DAY,
+            20,
+        )
     if crop.support:
-        yield Step("support", 1, f"Put up support for {name}", dates.bed_from + 10 * DAY, dates.bed_from + 24 * DAY, 25,
-                   "Stakes and canes at eye height: cap the ends; an adult hammers.")  # fmt: skip
+        yield Step(
+            "support",
+            1,
+            f"Put up support for {name}",
+            dates.bed_from + 10 * DAY,
+            dates.bed_from + 24 * DAY,
+            25,
+            "Stakes and canes at eye height: cap the ends; an adult hammers.",
+        )
     if crop.season == "warm" and crop.life == "annual" and crop.group != "cover crops" and not sown:
         yield Step("mulch", 1, f"Mulch the {name} now that the ground is warm", up + 14 * DAY, up + 35 * DAY, 20)
     if "scape" in crop.parts:
-        yield Step("scape", 1, f"Take off the {name}'s scapes: {crop.parts['scape'].sign}",
-                   dates.first_pick - 28 * DAY, dates.first_pick - 14 * DAY, 20)  # fmt: skip
+        yield Step(
+            "scape",
+            1,
+            f"Take off the {name}'s scapes: {crop.parts['scape'].sign}",
+            dates.first_pick - 28 * DAY,
+            dates.first_pick - 14 * DAY,
+            20,
+        )
     if up < dates.first_pick:
         yield Step("scout", 1, f"Look under the leaves of the {name}", up, dates.last_pick, 5, job=False)
     yield from _picking(crop, dates, seasons)
@@ -144,32 +184,73 @@ def _until_in_the_bed(
             )
         harden = dates.bed_from - HARDEN_DAYS * DAY
         yield Step("harden off", 1, f"Harden off the {name}: outdoors by day", harden, dates.bed_from - DAY, 10)
-    yield Step("prepare bed", 1, f"Prepare {_squares(squares)} for {name}: compost, water, string",
-               dates.bed_from - WEEK, dates.bed_from - DAY, 25, SOIL_CAUTION)  # fmt: skip
+    yield Step(
+        "prepare bed",
+        1,
+        f"Prepare {_squares(squares)} for {name}: compost, water, string",
+        dates.bed_from - WEEK,
+        dates.bed_from - DAY,
+        25,
+        SOIL_CAUTION,
+    )
     if method in ("indoors", "starts"):
-        yield Step("transplant", 1, f"Set out {name}: {_places(plants)}, soil level as in the pot; water in",
-                   dates.bed_from, dates.bed_from + 6 * DAY, 30, SOIL_CAUTION)  # fmt: skip
+        yield Step(
+            "transplant",
+            1,
+            f"Set out {name}: {_places(plants)}, soil level as in the pot; water in",
+            dates.bed_from,
+            dates.bed_from + 6 * DAY,
+            30,
+            SOIL_CAUTION,
+        )
     else:
         verb = "Sow" if method == "direct" else "Set"
-        yield Step("sow", 1, f"{verb} {name}: {_places(plants)}, {format_length(crop.depth_mm, units)} deep",
-                   dates.bed_from, dates.bed_from + 6 * DAY, 30, SOIL_CAUTION)  # fmt: skip
+        yield Step(
+            "sow",
+            1,
+            f"{verb} {name}: {_places(plants)}, {format_length(crop.depth_mm, units)} deep",
+            dates.bed_from,
+            dates.bed_from + 6 * DAY,
+            30,
+            SOIL_CAUTION,
+        )
 
 
 def _picking(crop: Crop, dates: GrowthDates, seasons: int) -> Iterator[Step]:
     """Picking, weekly for what is picked on. Later seasons count on from where the one before ended, so that each is its own job."""
     name, before = crop.name.en.lower(), seasons * WEEKS_A_YEAR
     if crop.picked == "once":
-        yield Step("first picking", before + 1, f"Harvest {name}: {crop.ready_sign}",
-                   dates.first_pick, dates.last_pick, 25, crop.caution)  # fmt: skip
+        yield Step(
+            "first picking",
+            before + 1,
+            f"Harvest {name}: {crop.ready_sign}",
+            dates.first_pick,
+            dates.last_pick,
+            25,
+            crop.caution,
+        )
     else:
         begin, ordinal = dates.first_pick, 1
         while begin <= dates.last_pick:
-            yield Step("first picking" if ordinal == 1 else "picking", before + ordinal,
-                       f"Pick {name}: {crop.ready_sign}", begin, min(begin + 6 * DAY, dates.last_pick), 15, crop.caution)  # fmt: skip
+            yield Step(
+                "first picking" if ordinal == 1 else "picking",
+                before + ordinal,
+                f"Pick {name}: {crop.ready_sign}",
+                begin,
+                min(begin + 6 * DAY, dates.last_pick),
+                15,
+                crop.caution,
+            )
             begin, ordinal = begin + WEEK, ordinal + 1
     if crop.cure_days:
-        yield Step("cure", 1, f"Hang up or lay out the {name} to cure for {crop.cure_days} days",
-                   dates.first_pick, dates.first_pick + timedelta(days=crop.cure_days), 15)  # fmt: skip
+        yield Step(
+            "cure",
+            1,
+            f"Hang up or lay out the {name} to cure for {crop.cure_days} days",
+            dates.first_pick,
+            dates.first_pick + timedelta(days=crop.cure_days),
+            15,
+        )
 
 
 def _year_after_year(crop: Crop, dates: GrowthDates, southern: bool, since: date) -> Iterator[Step]:
@@ -179,8 +260,15 @@ def _year_after_year(crop: Crop, dates: GrowthDates, southern: bool, since: date
         day = date(planted.year, month, 1)
         while day < planted + timedelta(days=60) or day + timedelta(days=27) < since:
             day = day.replace(year=day.year + 1)
-        yield Step("cut back", number + 12 * max(0, day.year - planted.year - 1), f"Cut back the {name}", day, day + timedelta(days=27), 25,
-                   "Shears and saws: by the school's rule; thorns want gloves.")  # fmt: skip
+        yield Step(
+            "cut back",
+            number + 12 * max(0, day.year - planted.year - 1),
+            f"Cut back the {name}",
+            day,
+            day + timedelta(days=27),
+            25,
+            "Shears and saws: by the school's rule; thorns want gloves.",
+        )
     if crop.divide_years:
         early, times = date(planted.year + crop.divide_years, 9 if southern else 3, 15), 1
         while early + timedelta(days=30) < since:

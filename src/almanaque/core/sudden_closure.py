@@ -53,17 +53,29 @@ def effects(closure: Span, jobs: Iterable[JobAhead], plantings: Sequence[Plantin
     for planting in plantings:
         if planting.up_by is not None and planting.in_the_ground and _meets(closure, planting.sown, planting.up_by):
             seedbeds.append(
-                Finding("seedbed_over_break", "fault", planting.name, f"The seedbed of {planting.name} may dry out.",
-                        f"Sown {short_day(planting.sown)}, up by {short_day(planting.up_by)} at the latest; until then it must stay moist.",
-                        OURS, (Fix("Ask a carer to water the seedbed"),))
-            )  # fmt: skip
+                Finding(
+                    "seedbed_over_break",
+                    "fault",
+                    planting.name,
+                    f"The seedbed of {planting.name} may dry out.",
+                    f"Sown {short_day(planting.sown)}, up by {short_day(planting.up_by)} at the latest; until then it must stay moist.",
+                    OURS,
+                    (Fix("Ask a carer to water the seedbed"),),
+                )
+            )
         if planting.in_the_ground and _meets(closure, planting.first_pick, planting.last_pick):
             begin = max(planting.first_pick, closure.starts)
             pickings.append(
-                Finding("picking_to_carers", "care", planting.name, f"{planting.name} is ready while nobody is at school.",
-                        f"Picking from {short_day(begin)} to {short_day(min(planting.last_pick, closure.ends))} moves to carers.",
-                        OURS, (Fix("Name carers who pick"),))
-            )  # fmt: skip
+                Finding(
+                    "picking_to_carers",
+                    "care",
+                    planting.name,
+                    f"{planting.name} is ready while nobody is at school.",
+                    f"Picking from {short_day(begin)} to {short_day(min(planting.last_pick, closure.ends))} moves to carers.",
+                    OURS,
+                    (Fix("Name carers who pick"),),
+                )
+            )
     return Effects(lost, tuple(seedbeds), tuple(pickings))
 
 

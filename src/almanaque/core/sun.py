@@ -76,9 +76,13 @@ def extraterrestrial_radiation(latitude: float, day_of_year: Floats | int) -> Fl
     distance = 1.0 + 0.033 * np.cos(2 * np.pi / 365 * np.asarray(day_of_year))
     angle = sunset_angle(latitude, day_of_year)
     return np.asarray(
-        24 * 60 / np.pi * SOLAR_CONSTANT * distance
+        24
+        * 60
+        / np.pi
+        * SOLAR_CONSTANT
+        * distance
         * (angle * np.sin(phi) * np.sin(delta) + np.cos(phi) * np.cos(delta) * np.sin(angle))
-    )  # fmt: skip
+    )
 
 
 def _declination_fao(day_of_year: Floats | int) -> Floats:

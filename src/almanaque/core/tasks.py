@@ -39,9 +39,14 @@ class Load:
 
 
 def assign(
-    wanted: Iterable[Step], calendar: Calendar, *, adopted_by: str | None, names: Mapping[str, str], load: Load,
+    wanted: Iterable[Step],
+    calendar: Calendar,
+    *,
+    adopted_by: str | None,
+    names: Mapping[str, str],
+    load: Load,
     able: Callable[[Step], frozenset[str] | None] = lambda _: None,
-) -> list[Assignment]:  # fmt: skip
+) -> list[Assignment]:
     """Give each step to a lesson in its window: the adopting class first, then the class with the least to do so far.
 
     `names` maps group ids to the names used in the explanation. `load` is added to. `able` says which
@@ -51,8 +56,13 @@ def assign(
 
 
 def _assign(
-    step: Step, calendar: Calendar, adopted_by: str | None, names: Mapping[str, str], load: Load, able: frozenset[str] | None
-) -> Assignment:  # fmt: skip
+    step: Step,
+    calendar: Calendar,
+    adopted_by: str | None,
+    names: Mapping[str, str],
+    load: Load,
+    able: frozenset[str] | None,
+) -> Assignment:
     lessons = [x for x in calendar.lessons(step.from_day, step.to_day) if able is None or x.group_id in able]
     own = [lesson for lesson in lessons if lesson.group_id == adopted_by]
     chosen = _least_loaded([lesson for lesson in own if _has_room(lesson, step, load)], load)

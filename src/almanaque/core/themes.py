@@ -52,7 +52,16 @@ def findings(parts: Sequence[Part], ready_on: date) -> list[Finding]:
             if not part.ready_on(ready_on)
             else f"is ready only{years}"
         )
-        said.append(Finding("theme_not_ready", "care", part.name, f"On {short_day(ready_on)} it {what}.",
-                            f"Picking {short_day(dates.first_pick)} to {short_day(dates.last_pick)} in the middle year"
-                            f"{f'; ready{years}' if years else ''}.", OURS, (Fix("Another sowing day"),)))  # fmt: skip
+        said.append(
+            Finding(
+                "theme_not_ready",
+                "care",
+                part.name,
+                f"On {short_day(ready_on)} it {what}.",
+                f"Picking {short_day(dates.first_pick)} to {short_day(dates.last_pick)} in the middle year"
+                f"{f'; ready{years}' if years else ''}.",
+                OURS,
+                (Fix("Another sowing day"),),
+            )
+        )
     return said

@@ -75,10 +75,19 @@ def by_week(standing: Standing, *, today: date, until: date, own: Sequence[float
         weeks[monday] = weeks.get(monday, 0) + 1
     days = sum(weeks.values())
     return [
-        Share(monday, standing.planting, standing.bed, standing.crop, low * count / days, high * count / days, standing.sure, counted)
+        Share(
+            monday,
+            standing.planting,
+            standing.bed,
+            standing.crop,
+            low * count / days,
+            high * count / days,
+            standing.sure,
+            counted,
+        )
         for monday, count in weeks.items()
         if monday <= until
-    ]  # fmt: skip
+    ]
 
 
 def together(shares: Iterable[Share]) -> list[Share]:
@@ -92,6 +101,10 @@ def together(shares: Iterable[Share]) -> list[Share]:
             continue
         beds = known.bed if share.bed in known.bed.split(", ") else f"{known.bed}, {share.bed}"
         found[key] = replace(
-            known, bed=beds, low_g=known.low_g + share.low_g, high_g=known.high_g + share.high_g, sure=known.sure and share.sure
-        )  # fmt: skip
+            known,
+            bed=beds,
+            low_g=known.low_g + share.low_g,
+            high_g=known.high_g + share.high_g,
+            sure=known.sure and share.sure,
+        )
     return sorted(found.values(), key=lambda s: (s.monday, s.crop.name.en))

@@ -111,11 +111,24 @@ def note(note_id: str, body: str, noted_on: date) -> Question:
 def found_plant(plant_id: str, name: str, square: str, found_on: date) -> Question:
     """A plant that nobody sowed and nobody has decided on."""
     if not name:
-        return Question("found", plant_id, "", f"Unknown plant at {square}: what is it?", f"Nobody sowed it; seen since {short_day(found_on)}. Nobody tastes it before it is known",
-                        _FOUND, ask="name")  # fmt: skip
+        return Question(
+            "found",
+            plant_id,
+            "",
+            f"Unknown plant at {square}: what is it?",
+            f"Nobody sowed it; seen since {short_day(found_on)}. Nobody tastes it before it is known",
+            _FOUND,
+            ask="name",
+        )
     what = name
-    return Question("found", plant_id, "", f"{what} at {square}: keep it?", f"Nobody sowed it; seen since {short_day(found_on)}",
-                    _FOUND)  # fmt: skip
+    return Question(
+        "found",
+        plant_id,
+        "",
+        f"{what} at {square}: keep it?",
+        f"Nobody sowed it; seen since {short_day(found_on)}",
+        _FOUND,
+    )
 
 
 def _troubles(p: Toured, day: date, units: Units) -> Iterator[Question]:
@@ -136,8 +149,14 @@ def _troubles(p: Toured, day: date, units: Units) -> Iterator[Question]:
 def _remedies(p: Toured, day: date) -> Iterator[Question]:
     for remedy in p.remedies:
         if remedy.outcome is None and remedy.ask_on <= day:
-            yield Question("remedy", remedy.id, p.id, f"Did “{remedy.what}” help against {remedy.against}?",
-                           f"{p.name}, done {short_day(remedy.applied_on)}", _REMEDY)  # fmt: skip
+            yield Question(
+                "remedy",
+                remedy.id,
+                p.id,
+                f"Did “{remedy.what}” help against {remedy.against}?",
+                f"{p.name}, done {short_day(remedy.applied_on)}",
+                _REMEDY,
+            )
 
 
 def _up(p: Toured, day: date) -> Iterator[Question]:
@@ -158,8 +177,14 @@ def _steps(p: Toured, day: date) -> Iterator[Question]:
         if step.step in ASKED_STEPS and dated.state in ("planned", "set by hand") and job and step.from_day <= day:
             if step.step == "thin" and not p.is_up:
                 continue
-            yield Question("step", job, p.id, f"{step.title}?", f"{p.where}, {short_day(step.from_day)} to {short_day(step.to_day)}",
-                           _STEP)  # fmt: skip
+            yield Question(
+                "step",
+                job,
+                p.id,
+                f"{step.title}?",
+                f"{p.where}, {short_day(step.from_day)} to {short_day(step.to_day)}",
+                _STEP,
+            )
 
 
 def _ready(p: Toured, day: date) -> Iterator[Question]:
@@ -201,8 +226,14 @@ def _flowers(p: Toured, day: date) -> Iterator[Question]:
         return
     counted = any(s.kind == "flowers" and s.day > day - timedelta(days=7) for s in p.seen)
     if p.crop.male_female and not counted:
-        yield Question("flowers", p.id, p.id, f"{p.name}: flowers open?", f"{p.where}. Female ones have a small fruit below; both must be open together",
-                       ask="flowers")  # fmt: skip
+        yield Question(
+            "flowers",
+            p.id,
+            p.id,
+            f"{p.name}: flowers open?",
+            f"{p.where}. Female ones have a small fruit below; both must be open together",
+            ask="flowers",
+        )
     elif p.crop.group in ("flowers", "herbs") and not p.ending:
         yield Question(
             "ending",
@@ -222,5 +253,11 @@ def _height(p: Toured, day: date, units: Units) -> Iterator[Question]:
     expected = height_mm(p.crop, day, p.dates)
     if expected < 30 or day > p.dates.last_pick:
         return
-    yield Question("height", p.id, p.id, f"How tall is the {p.name.lower()}?", f"{p.where}. About {format_length(expected, units, feet=False)} to expect",
-                   ask="length")  # fmt: skip
+    yield Question(
+        "height",
+        p.id,
+        p.id,
+        f"How tall is the {p.name.lower()}?",
+        f"{p.where}. About {format_length(expected, units, feet=False)} to expect",
+        ask="length",
+    )

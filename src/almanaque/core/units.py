@@ -22,15 +22,29 @@ LITRES_PER_GALLON = Decimal("3.785411784")
 SQUARE_METRES_PER_SQUARE_FOOT = Decimal("0.09290304")
 
 _LENGTHS = {
-    "mm": Decimal(1), "cm": Decimal(10), "m": Decimal(1000),
-    "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH,
-    "ft": MM_PER_FOOT, "foot": MM_PER_FOOT, "feet": MM_PER_FOOT, "'": MM_PER_FOOT,
-}  # fmt: skip
+    "mm": Decimal(1),
+    "cm": Decimal(10),
+    "m": Decimal(1000),
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "ft": MM_PER_FOOT,
+    "foot": MM_PER_FOOT,
+    "feet": MM_PER_FOOT,
+    "'": MM_PER_FOOT,
+}
 _MASSES = {
-    "g": Decimal(1), "kg": Decimal(1000),
-    "oz": GRAMS_PER_OUNCE, "ounce": GRAMS_PER_OUNCE, "ounces": GRAMS_PER_OUNCE,
-    "lb": GRAMS_PER_POUND, "lbs": GRAMS_PER_POUND, "pound": GRAMS_PER_POUND, "pounds": GRAMS_PER_POUND,
-}  # fmt: skip
+    "g": Decimal(1),
+    "kg": Decimal(1000),
+    "oz": GRAMS_PER_OUNCE,
+    "ounce": GRAMS_PER_OUNCE,
+    "ounces": GRAMS_PER_OUNCE,
+    "lb": GRAMS_PER_POUND,
+    "lbs": GRAMS_PER_POUND,
+    "pound": GRAMS_PER_POUND,
+    "pounds": GRAMS_PER_POUND,
+}
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _NUMBER = r"(?P<number>\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*{_NUMBER}\s*(?P<unit>[a-z]+|[\"'])?\s*")
@@ -203,8 +217,11 @@ def _parse(text: str, known: dict[str, Decimal], bare_unit: str, kind: str, advi
             raise BadInput(f"“{_short(text)}” is not a {kind}. {advice}")
         unit = part["unit"] or (bare_unit if at == 0 and part.end() == len(cleaned) else "")
         if unit not in known:
-            raise BadInput(f"“{_short(text)}” does not say its unit. {advice}" if not unit
-                           else f"“{_short(text)}”: “{unit}” is not a unit of {kind}. {advice}")  # fmt: skip
+            raise BadInput(
+                f"“{_short(text)}” does not say its unit. {advice}"
+                if not unit
+                else f"“{_short(text)}”: “{unit}” is not a unit of {kind}. {advice}"
+            )
         if last_factor is not None and known[unit] >= last_factor:
             raise BadInput(f"“{_short(text)}” is not a {kind}: the larger unit comes first, and each once. {advice}")
         last_factor = known[unit]

@@ -68,9 +68,16 @@ def _froze(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> 
     if not hit:
         return []
     return [
-        Finding("froze", "fault", _names(hit), f"It went down to {format_temperature(least, units)} on {short_day(coldest.day)}: {_names(hit)}.",
-                "That is colder than it bears.", OURS, (Fix("Look for limp or black leaves; wait three days before pulling anything"),))
-    ]  # fmt: skip
+        Finding(
+            "froze",
+            "fault",
+            _names(hit),
+            f"It went down to {format_temperature(least, units)} on {short_day(coldest.day)}: {_names(hit)}.",
+            "That is colder than it bears.",
+            OURS,
+            (Fix("Look for limp or black leaves; wait three days before pulling anything"),),
+        )
+    ]
 
 
 def _hot(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
@@ -86,14 +93,28 @@ def _hot(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> li
     flowering = [s for s in standing if s.in_flower and s.crop.part in FRUITS and too_hot(s)]
     if leafy:
         found.append(
-            Finding("heat_now", "care", _names(leafy), f"{HOT_DAYS} days or more of the last week were hot for {_names(leafy)}.",
-                    "Cool crops bolt or turn bitter after a hot spell.", OURS, (Fix("Pick what is there, water in the morning, shade it at noon"),))
-        )  # fmt: skip
+            Finding(
+                "heat_now",
+                "care",
+                _names(leafy),
+                f"{HOT_DAYS} days or more of the last week were hot for {_names(leafy)}.",
+                "Cool crops bolt or turn bitter after a hot spell.",
+                OURS,
+                (Fix("Pick what is there, water in the morning, shade it at noon"),),
+            )
+        )
     if flowering:
         found.append(
-            Finding("heat_now", "care", _names(flowering), f"Flowers drop in such heat: {_names(flowering)}.", "Above a certain warmth no fruit sets.", OURS,
-                    (Fix("Water at the root; fruit sets again when it cools"),))
-        )  # fmt: skip
+            Finding(
+                "heat_now",
+                "care",
+                _names(flowering),
+                f"Flowers drop in such heat: {_names(flowering)}.",
+                "Above a certain warmth no fruit sets.",
+                OURS,
+                (Fix("Water at the root; fruit sets again when it cools"),),
+            )
+        )
     return found
 
 
@@ -104,16 +125,29 @@ def _beeless(standing: Sequence[Standing], days: Sequence[Seen], _: Units) -> li
         return []
     apart = any(s.crop.male_female for s in hit)
     return [
-        Finding("no_bees", "care", _names(hit), f"Too cold, windy or wet for bees on {len(poor)} of the last {len(days)} days: {_names(hit)}.",
-                "In flower without visitors no fruit sets.", OURS,
-                (Fix("Carry pollen with a soft brush in the morning" + (", from male flowers to female ones" if apart else "")),))
-    ]  # fmt: skip
+        Finding(
+            "no_bees",
+            "care",
+            _names(hit),
+            f"Too cold, windy or wet for bees on {len(poor)} of the last {len(days)} days: {_names(hit)}.",
+            "In flower without visitors no fruit sets.",
+            OURS,
+            (
+                Fix(
+                    "Carry pollen with a soft brush in the morning"
+                    + (", from male flowers to female ones" if apart else "")
+                ),
+            ),
+        )
+    ]
 
 
 def _no_bees(day: Seen) -> bool:
     tests: tuple[tuple[float | None, Callable[[float], bool]], ...] = (
-        (day.tmax_c, lambda value: value < BEES_C), (day.wind_ms, lambda value: value > WINDY_MS), (day.rain_mm, lambda value: value >= WET_MM),
-    )  # fmt: skip
+        (day.tmax_c, lambda value: value < BEES_C),
+        (day.wind_ms, lambda value: value > WINDY_MS),
+        (day.rain_mm, lambda value: value >= WET_MM),
+    )
     return any(value is not None and test(value) for value, test in tests)
 
 
@@ -127,9 +161,16 @@ def _dry(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> li
     if fell >= DRY_MM or not hit:
         return []
     return [
-        Finding("seedbed_dry", "care", _names(hit), f"{format_rain(fell, units) + ' of' if fell >= LEAST_SAID_MM else 'No'} rain in {DRY_DAYS} days, and not up yet: {_names(hit)}.",
-                "Seed that has begun to swell dies when it dries out.", OURS, (Fix("Water gently every day until it is up, or lay a wet cloth over it"),))
-    ]  # fmt: skip
+        Finding(
+            "seedbed_dry",
+            "care",
+            _names(hit),
+            f"{format_rain(fell, units) + ' of' if fell >= LEAST_SAID_MM else 'No'} rain in {DRY_DAYS} days, and not up yet: {_names(hit)}.",
+            "Seed that has begun to swell dies when it dries out.",
+            OURS,
+            (Fix("Water gently every day until it is up, or lay a wet cloth over it"),),
+        )
+    ]
 
 
 def _washed(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
@@ -139,9 +180,16 @@ def _washed(standing: Sequence[Standing], days: Sequence[Seen], units: Units) ->
             hit = [s for s in standing if not s.up and not s.under_cover and s.since <= day.day]
             if hit:
                 found.append(
-                    Finding("washed", "care", _names(hit), f"{format_rain(day.rain_mm, units)} of rain on {short_day(day.day)} on seed that is not up: {_names(hit)}.",
-                            "A downpour washes small seed together or buries it.", OURS, (Fix("Look whether the rows are still there; sow gaps again in ten days"),))
-                )  # fmt: skip
+                    Finding(
+                        "washed",
+                        "care",
+                        _names(hit),
+                        f"{format_rain(day.rain_mm, units)} of rain on {short_day(day.day)} on seed that is not up: {_names(hit)}.",
+                        "A downpour washes small seed together or buries it.",
+                        OURS,
+                        (Fix("Look whether the rows are still there; sow gaps again in ten days"),),
+                    )
+                )
     return found
 
 

@@ -66,13 +66,18 @@ def propose(seasons: Sequence[Season], calendar: Calendar) -> Proposal | None:
     if step > 60:
         return Proposal(
             f"Ready in a break in {len(late)} of {len(picked)} plantings, by more than eight weeks: "
-            "choose a faster variety, another season or a summer programme.", 0, 0, len(picked),
-        )  # fmt: skip
+            "choose a faster variety, another season or a summer programme.",
+            0,
+            0,
+            len(picked),
+        )
     helped = sum(1 for s in picked if s.first and _break_at(s.first - timedelta(days=step), calendar) is None)
     return Proposal(
         f"Sow {step} days earlier: ready before the break in {helped} of {len(picked)} plantings, by calendar days.",
-        step, helped, len(picked),
-    )  # fmt: skip
+        step,
+        helped,
+        len(picked),
+    )
 
 
 def sown_words(seasons: Iterable[Season]) -> str:

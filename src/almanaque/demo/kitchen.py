@@ -46,12 +46,20 @@ MORE = (
     ("Bed 4", "radish", "2026-05-06", "1", "apron full", "leaf", "kitchen"),
     ("Bed 5", "kale", "2026-03-12", "6", "oz", "flower", "eaten in class"),
 )
-WEIGHED = (("kale", "2", "bunch", "16 oz"), ("radish", "1", "bunch", "5.5 oz"), ("radish", "3", "bunch", "15 oz"), ("pumpkin", "3", "count", "14 lb"))  # fmt: skip
+WEIGHED = (
+    ("kale", "2", "bunch", "16 oz"),
+    ("radish", "1", "bunch", "5.5 oz"),
+    ("radish", "3", "bunch", "15 oz"),
+    ("pumpkin", "3", "count", "14 lb"),
+)
 TASTED = (
-    ("radish", "2026-05-06", "Birches", "raw, with salt", 21, 9), ("kale", "2026-11-18", "", "in the soup", 118, 84),
-    ("strawberry", "2026-06-03", "Garden club", "raw", 12, 12), ("spinach", "2026-10-15", "Docks", "raw", 22, 11),
-    ("lettuce", "2026-05-14", "Cedars", "in a sandwich", 24, 19), ("kale", "2026-10-20", "Docks", "as crisps", 23, 20),
-)  # fmt: skip
+    ("radish", "2026-05-06", "Birches", "raw, with salt", 21, 9),
+    ("kale", "2026-11-18", "", "in the soup", 118, 84),
+    ("strawberry", "2026-06-03", "Garden club", "raw", 12, 12),
+    ("spinach", "2026-10-15", "Docks", "raw", 22, 11),
+    ("lettuce", "2026-05-14", "Cedars", "in a sandwich", 24, 19),
+    ("kale", "2026-10-20", "Docks", "as crisps", 23, 20),
+)
 PURPOSES = (("Second rain barrel", 18000, "For the beds beyond the maple."), ("Seed for the spring", None, ""))
 LEDGER: tuple[tuple[str, str, str, int, str, str], ...] = (
     ("sale", "2025-10-02", "Pumpkins at the valley fair", 5850, "the stall at the fair", "Second rain barrel"),
@@ -60,8 +68,18 @@ LEDGER: tuple[tuple[str, str, str, int, str, str], ...] = (
     ("grant", "2026-10-06", "Grant of the parents' group", 6000, "the parents' group", "Seed for the spring"),
     ("purchase", "2027-01-19", "Seed, spring order", 3480, "a seed house", "Seed for the spring"),
 )
-PRICES = (("kale", "bunch", 250), ("radish", "bunch", 200), ("tomato", "lb", 350), ("potato", "lb", 150), ("lettuce", "head", 275),
-          ("spinach", "lb", 400), ("carrot", "lb", 200), ("garlic", "count", 100), ("strawberry", "pint", 450), ("pumpkin", "lb", 90))  # fmt: skip
+PRICES = (
+    ("kale", "bunch", 250),
+    ("radish", "bunch", 200),
+    ("tomato", "lb", 350),
+    ("potato", "lb", 150),
+    ("lettuce", "head", 275),
+    ("spinach", "lb", 400),
+    ("carrot", "lb", 200),
+    ("garlic", "count", 100),
+    ("strawberry", "pint", 450),
+    ("pumpkin", "lb", 90),
+)
 
 
 def write(connection: Connection[Any], context: Context) -> None:
@@ -93,8 +111,9 @@ def write(connection: Connection[Any], context: Context) -> None:
         )
         pickings.pick(connection, context, wish, Hand(None, day))
     for bed, crop, on, hung, days, cured_on, grams in (
-        ("Bed 1", "garlic", "2025-06-11", "2025-06-11", 24, "2025-07-08", "6.2 lb"), ("Bed 1", "garlic", "2026-06-09", "2026-06-10", 24, "2026-07-06", "6.9 lb"),
-    ):  # fmt: skip
+        ("Bed 1", "garlic", "2025-06-11", "2025-06-11", 24, "2025-07-08", "6.2 lb"),
+        ("Bed 1", "garlic", "2026-06-09", "2026-06-10", 24, "2026-07-06", "6.9 lb"),
+    ):
         row = next(
             r
             for r in harvest.recent(connection, planting=planting(bed, crop, _d(on)), limit=50)
@@ -164,9 +183,19 @@ def _money(connection: Connection[Any], context: Context, tomatoes: UUID) -> Non
             connection, context.school.id, Purpose(demo_id(SCHOOL, "purpose", name), name, goal, note, None)
         )
     made = Product(
-        demo_id(SCHOOL, "product", 1), "Dried tomatoes", "dried", "2026-09-1", _d("2026-09-12"), _d("2027-09-12"), Decimal(9), "jar",
-        "", "Keep dark and dry.", _d("2026-09-12"), (Ingredient(tomatoes, "Tomato", Decimal(1814)), Ingredient(None, "Salt", Decimal(20))),
-    )  # fmt: skip
+        demo_id(SCHOOL, "product", 1),
+        "Dried tomatoes",
+        "dried",
+        "2026-09-1",
+        _d("2026-09-12"),
+        _d("2027-09-12"),
+        Decimal(9),
+        "jar",
+        "",
+        "Keep dark and dry.",
+        _d("2026-09-12"),
+        (Ingredient(tomatoes, "Tomato", Decimal(1814)), Ingredient(None, "Salt", Decimal(20))),
+    )
     ledger.make(connection, context, made, today=DEMO_DAY, by=None)
     for number, (kind, on, what, minor, whom, purpose) in enumerate(LEDGER):
         known: Kind = next(k for k in ("sale", "grant", "gift", "purchase") if k == kind)

@@ -46,12 +46,18 @@ class Login:
 
 
 LOGINS = (
-    Login("coordinator", "Oda Fennel", "plans, and changes calendar and people", ((brindlecombe.SCHOOL, "coordinator"),)),
-    Login("educator", "Ivo Tarn", "plans and logs, in two schools",
-          ((brindlecombe.SCHOOL, "educator"), (tallowbank.SCHOOL, "coordinator"))),
+    Login(
+        "coordinator", "Oda Fennel", "plans, and changes calendar and people", ((brindlecombe.SCHOOL, "coordinator"),)
+    ),
+    Login(
+        "educator",
+        "Ivo Tarn",
+        "plans and logs, in two schools",
+        ((brindlecombe.SCHOOL, "educator"), (tallowbank.SCHOOL, "coordinator")),
+    ),
     Login("helper", "Runa Oakes", "ticks jobs off, writes notes, logs pickings", ((brindlecombe.SCHOOL, "helper"),)),
     Login("viewer", "Pell Marsh", "looks only", ((brindlecombe.SCHOOL, "viewer"),)),
-)  # fmt: skip
+)
 
 
 def ensure(owner_url: str, app_url: str) -> None:
@@ -107,10 +113,26 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
         marks = ", ".join(["%s"] * len(values))
         owner.execute(f"INSERT INTO {table} ({columns}) VALUES ({marks})".encode(), list(values.values()))  # noqa: S608
 
-    insert("school", id=sid, name=school.name, setting=school.setting, zone=school.zone, latitude=school.latitude,
-           longitude=school.longitude, units=school.units, theme=school.theme,
-           place_name=school.place_name, grade_word=school.grades.word, first_grade=school.grades.first_number,
-           last_grade=school.grades.last, water_by=school.water_by, hose_l_min=school.hose_l_min, bottle_l=school.bottle_l, mail_to=school.mail_to, created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)))  # fmt: skip
+    insert(
+        "school",
+        id=sid,
+        name=school.name,
+        setting=school.setting,
+        zone=school.zone,
+        latitude=school.latitude,
+        longitude=school.longitude,
+        units=school.units,
+        theme=school.theme,
+        place_name=school.place_name,
+        grade_word=school.grades.word,
+        first_grade=school.grades.first_number,
+        last_grade=school.grades.last,
+        water_by=school.water_by,
+        hose_l_min=school.hose_l_min,
+        bottle_l=school.bottle_l,
+        mail_to=school.mail_to,
+        created_at=date(2024, 8, 1) + timedelta(days=SCHOOLS.index(school)),
+    )
     for week, ordinal, by in school.rounds_taken:
         insert("carer_round", school_id=sid, week=week, ordinal=ordinal, taken_by=by)
     for year in school.years:
@@ -118,22 +140,60 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
         insert("school_year", school_id=sid, id=yid, name=year.name, starts=year.starts, ends=year.ends)
         for table, spans in (("term", year.terms), ("closure", year.closures)):
             for span in spans:
-                insert(table, school_id=sid, id=demo_id(school.name, year.name, table, span.name), school_year_id=yid,
-                       name=span.name, starts=span.starts, ends=span.ends, kind=span.kind or _usual_kind(table, span))  # fmt: skip
+                insert(
+                    table,
+                    school_id=sid,
+                    id=demo_id(school.name, year.name, table, span.name),
+                    school_year_id=yid,
+                    name=span.name,
+                    starts=span.starts,
+                    ends=span.ends,
+                    kind=span.kind or _usual_kind(table, span),
+                )
         for half in year.half_days:
-            insert("half_day", school_id=sid, id=demo_id(school.name, "half", half.day), school_year_id=yid, name=half.name,
-                   on_day=half.day, until=half.until)  # fmt: skip
+            insert(
+                "half_day",
+                school_id=sid,
+                id=demo_id(school.name, "half", half.day),
+                school_year_id=yid,
+                name=half.name,
+                on_day=half.day,
+                until=half.until,
+            )
         for span in year.feasts:
-            insert("feast", school_id=sid, id=demo_id(school.name, year.name, "feast", span.name), school_year_id=yid,
-                   name=span.name, on_day=span.starts)  # fmt: skip
+            insert(
+                "feast",
+                school_id=sid,
+                id=demo_id(school.name, year.name, "feast", span.name),
+                school_year_id=yid,
+                name=span.name,
+                on_day=span.starts,
+            )
     for group in school.groups:
         gid = demo_id(school.name, "group", group.name)
-        insert("class_group", school_id=sid, id=gid, name=group.name, kind=group.kind, entry_year=group.entry_year,
-               head_count=group.head_count, led_by=group.led_by)  # fmt: skip
+        insert(
+            "class_group",
+            school_id=sid,
+            id=gid,
+            name=group.name,
+            kind=group.kind,
+            entry_year=group.entry_year,
+            head_count=group.head_count,
+            led_by=group.led_by,
+        )
         for slots, programme in ((group.slots, False), (group.programme, True)):
             for weekday, starts_at, minutes in slots:
-                insert("slot", school_id=sid, id=demo_id(gid, weekday, starts_at, programme), class_group_id=gid, weekday=weekday,
-                       starts_at=starts_at, minutes=minutes, in_terms=not programme, in_programme=programme)  # fmt: skip
+                insert(
+                    "slot",
+                    school_id=sid,
+                    id=demo_id(gid, weekday, starts_at, programme),
+                    class_group_id=gid,
+                    weekday=weekday,
+                    starts_at=starts_at,
+                    minutes=minutes,
+                    in_terms=not programme,
+                    in_programme=programme,
+                )
         for kind, what in group.flags:
             insert("group_flag", school_id=sid, id=demo_id(gid, kind, what), class_group_id=gid, kind=kind, what=what)
         for team in group.teams:
@@ -145,17 +205,37 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
     )
     for feature in school.features:
         (x, y), (length, breadth) = parse_size_or_corner(feature.at), parse_size(feature.size)
-        insert("feature", school_id=sid, id=demo_id(school.name, "feature", feature.name), site_id=site, kind=feature.kind,
-               name=feature.name, x_mm=x, y_mm=y, width_mm=length, depth_mm=breadth, turn_deg=feature.turn,
-               height_mm=parse_length(feature.height) if feature.height else None, base_mm=parse_length(feature.base) if feature.base else 0,
-               months_bare=list(feature.months_bare), hose_mm=parse_length(feature.hose) if feature.hose else None,
-               from_day=feature.from_day, to_day=feature.to_day)  # fmt: skip
+        insert(
+            "feature",
+            school_id=sid,
+            id=demo_id(school.name, "feature", feature.name),
+            site_id=site,
+            kind=feature.kind,
+            name=feature.name,
+            x_mm=x,
+            y_mm=y,
+            width_mm=length,
+            depth_mm=breadth,
+            turn_deg=feature.turn,
+            height_mm=parse_length(feature.height) if feature.height else None,
+            base_mm=parse_length(feature.base) if feature.base else 0,
+            months_bare=list(feature.months_bare),
+            hose_mm=parse_length(feature.hose) if feature.hose else None,
+            from_day=feature.from_day,
+            to_day=feature.to_day,
+        )
     for ordinal, bed in enumerate(school.beds, start=1):
         _write_bed(insert, school, bed, site, ordinal)
     for number, draft in enumerate(school.drafts or (shapes.Draft("Pencil plan"),)):
-        insert("draft", school_id=sid, id=demo_id(school.name, "draft", draft.name), name=draft.name, made_by=draft.made_by,
-               class_group_id=demo_id(school.name, "group", draft.group) if draft.group else None,
-               created_at=date(2024, 8, 1) + timedelta(days=number))  # fmt: skip
+        insert(
+            "draft",
+            school_id=sid,
+            id=demo_id(school.name, "draft", draft.name),
+            name=draft.name,
+            made_by=draft.made_by,
+            class_group_id=demo_id(school.name, "group", draft.group) if draft.group else None,
+            created_at=date(2024, 8, 1) + timedelta(days=number),
+        )
     for fact in school.bed_facts:
         words = "/".join(f"{key}={value}" for key, value in sorted(fact.values.items()))
         insert(
@@ -168,8 +248,17 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
     for supply in school.supplies:
         insert("supply", school_id=sid, id=demo_id(school.name, "supply", supply.name), **vars(supply))
     for partner in school.partners:
-        insert("partner", school_id=sid, id=demo_id(school.name, "partner", partner.name), name=partner.name, kind=partner.kind,
-               gives=partner.gives, contact=partner.contact, asked_on=partner.asked_on, answer=partner.answer)  # fmt: skip
+        insert(
+            "partner",
+            school_id=sid,
+            id=demo_id(school.name, "partner", partner.name),
+            name=partner.name,
+            kind=partner.kind,
+            gives=partner.gives,
+            contact=partner.contact,
+            asked_on=partner.asked_on,
+            answer=partner.answer,
+        )
     for crop, lines in school.chart.items():
         for what, months in lines.items():
             for month in months:
@@ -199,9 +288,12 @@ def _write_weather(connection: Connection[Any], school: shapes.School) -> None:
     own = [
         replace(r, tmin_c=round(r.tmin_c + 0.6, 1), tmax_c=round(r.tmax_c + 0.3, 1), rain_mm=round(0.9 * r.rain_mm, 1))
         for r in readings
-        if OWN_WEATHER_FROM <= r.day < DEMO_DAY and r.day not in NOT_READ
-        and r.tmin_c is not None and r.tmax_c is not None and r.rain_mm is not None
-    ]  # fmt: skip
+        if OWN_WEATHER_FROM <= r.day < DEMO_DAY
+        and r.day not in NOT_READ
+        and r.tmin_c is not None
+        and r.tmax_c is not None
+        and r.rain_mm is not None
+    ]
     weather.copy_in(connection, sid, GARDEN_SOURCE, own)
     weather.save_source(
         connection,
@@ -233,27 +325,72 @@ def _write_places(insert: Any, school: shapes.School) -> None:
         insert("candidate", school_id=sid, id=cid, ordinal=ordinal, name=place.name, kind=place.kind, about=place.about)
         for criterion, given in place.scores.items():
             for rater, (score, evidence) in zip(school.raters, given, strict=False):
-                insert("place_score", school_id=sid, candidate_id=cid, criterion_id=demo_id(school.name, "criterion", criterion),
-                       rater_id=demo_id(school.name, "rater", rater), score=score, evidence=evidence)  # fmt: skip
+                insert(
+                    "place_score",
+                    school_id=sid,
+                    candidate_id=cid,
+                    criterion_id=demo_id(school.name, "criterion", criterion),
+                    rater_id=demo_id(school.name, "rater", rater),
+                    score=score,
+                    evidence=evidence,
+                )
 
 
 def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, ordinal: int) -> None:
     sid, bid = school_id(school), demo_id(school.name, "bed", bed.name)
     (x, y), (length, width) = parse_size_or_corner(bed.at), parse_size(bed.size)
-    insert("bed", school_id=sid, id=bid, site_id=site, ordinal=ordinal, name=bed.name, purpose=bed.purpose, kind=bed.kind,
-           material=bed.material, built_year=bed.built_year, x_mm=x, y_mm=y, length_mm=length, width_mm=width,
-           depth_mm=parse_length(bed.depth), cell_mm=parse_length(bed.cell),
-           class_group_id=demo_id(school.name, "group", bed.adopted_by) if bed.adopted_by else None, turn_deg=bed.turn,
-           outline_mm=Jsonb([[float(side) for side in parse_size_or_corner(c)] for c in bed.corners]) if bed.corners else None,
-           light_h=bed.light_h, warmth_c=bed.warmth_c, drip_l_h=bed.drip_l_h)  # fmt: skip
+    insert(
+        "bed",
+        school_id=sid,
+        id=bid,
+        site_id=site,
+        ordinal=ordinal,
+        name=bed.name,
+        purpose=bed.purpose,
+        kind=bed.kind,
+        material=bed.material,
+        built_year=bed.built_year,
+        x_mm=x,
+        y_mm=y,
+        length_mm=length,
+        width_mm=width,
+        depth_mm=parse_length(bed.depth),
+        cell_mm=parse_length(bed.cell),
+        class_group_id=demo_id(school.name, "group", bed.adopted_by) if bed.adopted_by else None,
+        turn_deg=bed.turn,
+        outline_mm=Jsonb([[float(side) for side in parse_size_or_corner(c)] for c in bed.corners])
+        if bed.corners
+        else None,
+        light_h=bed.light_h,
+        warmth_c=bed.warmth_c,
+        drip_l_h=bed.drip_l_h,
+    )
     for purpose, *place in bed.sections:
         x, y, length, width = (parse_length(part) for part in place)
-        insert("section", school_id=sid, id=demo_id(bid, "section", purpose), bed_id=bid, purpose=purpose, x_mm=x, y_mm=y, length_mm=length,
-               width_mm=width)  # fmt: skip
+        insert(
+            "section",
+            school_id=sid,
+            id=demo_id(bid, "section", purpose),
+            bed_id=bid,
+            purpose=purpose,
+            x_mm=x,
+            y_mm=y,
+            length_mm=length,
+            width_mm=width,
+        )
     for label, *place in bed.kept:
         x, y, length, width = (parse_length(part) for part in place)
-        insert("kept_part", school_id=sid, id=demo_id(bid, label), bed_id=bid, label=label, x_mm=x, y_mm=y,
-               length_mm=length, width_mm=width)  # fmt: skip
+        insert(
+            "kept_part",
+            school_id=sid,
+            id=demo_id(bid, label),
+            bed_id=bid,
+            label=label,
+            x_mm=x,
+            y_mm=y,
+            length_mm=length,
+            width_mm=width,
+        )
 
 
 def parse_size_or_corner(text: str) -> tuple[Any, Any]:
@@ -277,8 +414,16 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
         _plant(connection, context, school, planting, number)
     for number, note in enumerate(school.notes):
         nid = demo_id(school.name, "note", number)
-        journal.save(connection, context.school.id, entry_id=nid, bed_id=demo_id(school.name, "bed", note.bed),
-                     noted_on=note.day, body=note.body, come_back_on=note.come_back_on, by=None)  # fmt: skip
+        journal.save(
+            connection,
+            context.school.id,
+            entry_id=nid,
+            bed_id=demo_id(school.name, "bed", note.bed),
+            noted_on=note.day,
+            body=note.body,
+            come_back_on=note.come_back_on,
+            by=None,
+        )
         if note.closed_on:
             journal.close(connection, nid, note.closed_on)
     for number, seen in enumerate(school.seen):
@@ -298,8 +443,14 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
 def _write_projects(connection: Connection[Any], school: shapes.School) -> None:
     context = contexts.load(connection)
     for wish in school.projects:
-        project = projects.begin(connection, context, project_id=demo_id(school.name, "project", wish.name), name=wish.name,
-                                 template=wish.template, starts=wish.starts)  # fmt: skip
+        project = projects.begin(
+            connection,
+            context,
+            project_id=demo_id(school.name, "project", wish.name),
+            name=wish.name,
+            template=wish.template,
+            starts=wish.starts,
+        )
         connection.execute(
             "UPDATE stage_item i SET done_on = s.ends FROM stage s WHERE s.id = i.stage_id AND s.project_id = %s AND s.ends <= %s",
             [project, wish.done_until],
@@ -311,13 +462,23 @@ def _plant(
 ) -> None:
     """Pencil, plan, plant, pick and clear one planting by the commands, each on its own day."""
     bed = demo_id(school.name, "bed", wish.bed)
-    paint = Paint(wish.squares, wish.crop, wish.method, wish.start, ink=wish.status != "pencilled", with_others=wish.with_others,
-                  draft_id=demo_id(school.name, "draft", wish.draft) if wish.draft else None, cover=wish.cover,
-                  theme_id=demo_id(school.name, "theme", wish.theme) if wish.theme else None)  # fmt: skip
+    paint = Paint(
+        wish.squares,
+        wish.crop,
+        wish.method,
+        wish.start,
+        ink=wish.status != "pencilled",
+        with_others=wish.with_others,
+        draft_id=demo_id(school.name, "draft", wish.draft) if wish.draft else None,
+        cover=wish.cover,
+        theme_id=demo_id(school.name, "theme", wish.theme) if wish.theme else None,
+    )
     planting_id = plantings.paint(connection, context, bed, paint, Hand(None, min(wish.start, DEMO_DAY)))
     if wish.group:
-        connection.execute("UPDATE planting SET class_group_id = %s WHERE id = %s",
-                           [demo_id(school.name, "group", wish.group), planting_id])  # fmt: skip
+        connection.execute(
+            "UPDATE planting SET class_group_id = %s WHERE id = %s",
+            [demo_id(school.name, "group", wish.group), planting_id],
+        )
     if wish.status in ("pencilled", "planned"):
         return
     events.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
@@ -358,16 +519,30 @@ def _see(connection: Connection[Any], context: Context, school: shapes.School, n
     """What was seen on a planting, and what became of it."""
     bed = demo_id(school.name, "bed", wish.bed)
     planting = next(
-        p for p in reversed(garden.plantings(connection, bed_id=bed)) if p.crop == wish.crop and p.status != "pencilled" and p.start_on <= wish.day
-    )  # fmt: skip
+        p
+        for p in reversed(garden.plantings(connection, bed_id=bed))
+        if p.crop == wish.crop and p.status != "pencilled" and p.start_on <= wish.day
+    )
     when = When(wish.day, datetime(wish.day.year, wish.day.month, wish.day.day, 15, tzinfo=UTC), Hand(None, wish.day))
     sid = demo_id(school.name, "seen", number)
     back = next_look(wish.day) if wish.remedy else None
     seeing.see(
-        connection, context,
-        Sighting(str(sid), wish.kind, wish.day, planting=str(planting.id), what=wish.what, part=wish.part, severity=wish.severity, amount=wish.amount,
-                 team=wish.team, come_back_on=back), when,
-    )  # fmt: skip
+        connection,
+        context,
+        Sighting(
+            str(sid),
+            wish.kind,
+            wish.day,
+            planting=str(planting.id),
+            what=wish.what,
+            part=wish.part,
+            severity=wish.severity,
+            amount=wish.amount,
+            team=wish.team,
+            come_back_on=back,
+        ),
+        when,
+    )
     if wish.remedy:
         rid = demo_id(school.name, "remedy", number)
         seeing.cure(connection, context, rid, sid, wish.remedy, when)

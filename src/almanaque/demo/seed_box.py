@@ -58,17 +58,39 @@ LOTS: tuple[tuple[str, str, Origin, str, int, int, Place, int | None, int | None
     ("calendula", "", "gathered elsewhere", "along the lane", 2026, 150, "cool and dry", None, None, False, ""),
     ("sweet-corn", "Sugar cross", "bought", "a seed house", 2026, 80, "cool and dry", 1, 450, False, "hybrid"),
 )
-TESTS = (("radish", 2026, 20, "2027-02-10", ((2, 0), (4, 11), (7, 17)), True), ("spinach", 2024, 20, "2027-02-10", ((9, 6), (16, 9)), True),
-         ("carrot", 2023, 20, "2027-02-10", ((14, 1), (21, 3)), True), ("bush-bean", 2026, 10, "2027-04-08", ((5, 4),), False))  # fmt: skip
+TESTS = (
+    ("radish", 2026, 20, "2027-02-10", ((2, 0), (4, 11), (7, 17)), True),
+    ("spinach", 2024, 20, "2027-02-10", ((9, 6), (16, 9)), True),
+    ("carrot", 2023, 20, "2027-02-10", ((14, 1), (21, 3)), True),
+    ("bush-bean", 2026, 10, "2027-04-08", ((5, 4),), False),
+)
 
 
 def write(connection: Connection[Any], context: Context) -> None:
     """By the same commands that the pages use."""
     lots = {}
     for crop, variety, origin, whom, year, count, place, packets, price, pelleted, note in LOTS:
-        lot = Lot(demo_id(SCHOOL, "lot", crop, year), crop, variety, origin, whom, None, year, None, count, pelleted, note == "hybrid", place,
-                  "the tin in the tool shed" if place == "cool and dry" else "a drawer in room 4", packets, price, "" if note == "hybrid" else note,
-                  date(year, 9, 1) if year < 2027 else _d("2027-01-19"), None, "")  # fmt: skip
+        lot = Lot(
+            demo_id(SCHOOL, "lot", crop, year),
+            crop,
+            variety,
+            origin,
+            whom,
+            None,
+            year,
+            None,
+            count,
+            pelleted,
+            note == "hybrid",
+            place,
+            "the tin in the tool shed" if place == "cool and dry" else "a drawer in room 4",
+            packets,
+            price,
+            "" if note == "hybrid" else note,
+            date(year, 9, 1) if year < 2027 else _d("2027-01-19"),
+            None,
+            "",
+        )
         commands.keep_lot(connection, context, lot, today=DEMO_DAY)
         lots[crop, year] = lot.id
     plantings = garden.plantings(connection)
@@ -84,8 +106,27 @@ def write(connection: Connection[Any], context: Context) -> None:
 
     # Wheat of 2024 gave the seed of 2026, which was sown again.
     take(1, lots["winter-wheat", 2024], planting("Bed 3", "winter-wheat", 2025), "2025-10-02", 420)
-    saved = Lot(demo_id(SCHOOL, "lot", "wheat saved"), "winter-wheat", "", "saved", "Cedars", planting("Bed 3", "winter-wheat", 2025), 2026, None, 1800, False,
-                False, "cool and dry", "the tin in the tool shed", None, None, "threshed in the hall", _d("2026-06-20"), None, "")  # fmt: skip
+    saved = Lot(
+        demo_id(SCHOOL, "lot", "wheat saved"),
+        "winter-wheat",
+        "",
+        "saved",
+        "Cedars",
+        planting("Bed 3", "winter-wheat", 2025),
+        2026,
+        None,
+        1800,
+        False,
+        False,
+        "cool and dry",
+        "the tin in the tool shed",
+        None,
+        None,
+        "threshed in the hall",
+        _d("2026-06-20"),
+        None,
+        "",
+    )
     commands.keep_lot(connection, context, saved, today=DEMO_DAY)
     take(2, saved.id, planting("Bed 3", "winter-wheat", 2026), "2026-10-01", 420)
     take(3, lots["radish", 2026], planting("Bed 4", "radish", 2027), "2027-04-07", 126)
@@ -116,10 +157,16 @@ def _trays(connection: Connection[Any], context: Context, tomato: UUID, plan: UU
             Tray(demo_id(SCHOOL, "tray", name), name, columns, rows, "sill of room 4", None),
         )
     first = demo_id(SCHOOL, "tray", "Tray by the window")
-    for number, sowing in enumerate((
-        Sowing(demo_id(SCHOOL, "sowing", 1), first, 1, 24, "tomato", plan, tomato, _d("2027-03-30"), 1, 0, None, None),
-        Sowing(demo_id(SCHOOL, "sowing", 2), first, 33, 44, "basil", None, None, _d("2027-04-06"), 2, 0, None, None),
-    )):  # fmt: skip
+    for number, sowing in enumerate(
+        (
+            Sowing(
+                demo_id(SCHOOL, "sowing", 1), first, 1, 24, "tomato", plan, tomato, _d("2027-03-30"), 1, 0, None, None
+            ),
+            Sowing(
+                demo_id(SCHOOL, "sowing", 2), first, 33, 44, "basil", None, None, _d("2027-04-06"), 2, 0, None, None
+            ),
+        )
+    ):
         commands.sow(connection, context, sowing, use_id=demo_id(SCHOOL, "sowing use", number), today=DEMO_DAY)
     commands.tend(
         connection, context, first, demo_id(SCHOOL, "sowing", 1), up=21, goes_home=5, gone_on=None, today=DEMO_DAY

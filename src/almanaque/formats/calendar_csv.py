@@ -13,9 +13,16 @@ MOST_BYTES = 2_000_000
 COLUMNS = ("kind", "name", "start", "end")
 # Other words for the kinds, as offices write them.
 _ALSO: dict[str, EventKind] = {
-    "closure": "closed day", "closed": "closed day", "holiday": "closed day", "no school": "closed day", "vacation": "break",
-    "half-day": "half day", "summer program": "summer programme", "semester": "term", "ignore": "ignored",
-}  # fmt: skip
+    "closure": "closed day",
+    "closed": "closed day",
+    "holiday": "closed day",
+    "no school": "closed day",
+    "vacation": "break",
+    "half-day": "half day",
+    "summer program": "summer programme",
+    "semester": "term",
+    "ignore": "ignored",
+}
 _KIND_OF_CLOSURE = {"break": "break", "holiday": "closed day", "training day": "training day"}
 
 

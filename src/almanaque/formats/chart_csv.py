@@ -10,11 +10,26 @@ MOST_BYTES = 300_000
 MOST_ROWS = 3_000
 WHAT = ("indoors", "sow", "set out", "pick")
 _SPELLINGS = {
-    "i": "indoors", "indoors": "indoors", "start indoors": "indoors", "seed indoors": "indoors",
-    "s": "sow", "sow": "sow", "direct": "sow", "direct sow": "sow", "seed": "sow", "plant": "sow",
-    "o": "set out", "t": "set out", "set out": "set out", "transplant": "set out", "plant out": "set out",
-    "p": "pick", "h": "pick", "pick": "pick", "harvest": "pick",
-}  # fmt: skip
+    "i": "indoors",
+    "indoors": "indoors",
+    "start indoors": "indoors",
+    "seed indoors": "indoors",
+    "s": "sow",
+    "sow": "sow",
+    "direct": "sow",
+    "direct sow": "sow",
+    "seed": "sow",
+    "plant": "sow",
+    "o": "set out",
+    "t": "set out",
+    "set out": "set out",
+    "transplant": "set out",
+    "plant out": "set out",
+    "p": "pick",
+    "h": "pick",
+    "pick": "pick",
+    "harvest": "pick",
+}
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 
 

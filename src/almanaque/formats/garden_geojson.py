@@ -59,9 +59,11 @@ def _feature(thing: Thing, frame: Frame, corner: Corner) -> dict[str, Any]:
     if _signed_area(ring) < 0:
         ring.reverse()
     return {
-        "type": "Feature", "id": str(thing.id), "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
+        "type": "Feature",
+        "id": str(thing.id),
+        "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
         "properties": garden_things.properties(thing),
-    }  # fmt: skip
+    }
 
 
 def read(body: bytes, name: str, frame: Frame, *, corner: Corner) -> list[Thing]:

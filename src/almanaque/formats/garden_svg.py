@@ -19,9 +19,15 @@ SVG = "http://www.w3.org/2000/svg"
 
 def write(frame: Frame, things: Iterable[Thing]) -> bytes:
     """The drawing of what stands on a site; a user unit is a millimetre."""
-    root = Element("svg", {
-        "xmlns": SVG, "width": f"{frame.width_mm:g}mm", "height": f"{frame.depth_mm:g}mm", "viewBox": f"0 0 {frame.width_mm:g} {frame.depth_mm:g}",
-    })  # fmt: skip
+    root = Element(
+        "svg",
+        {
+            "xmlns": SVG,
+            "width": f"{frame.width_mm:g}mm",
+            "height": f"{frame.depth_mm:g}mm",
+            "viewBox": f"0 0 {frame.width_mm:g} {frame.depth_mm:g}",
+        },
+    )
     SubElement(root, "title").text = frame.name
     SubElement(root, "rect", {"width": f"{frame.width_mm:g}", "height": f"{frame.depth_mm:g}", "fill": "#eaf0e5"})
     for thing in sorted(things, key=lambda thing: thing.what == "bed"):

@@ -18,9 +18,13 @@ def properties(thing: Thing) -> dict[str, Any]:
     """What a file says of a thing; `local_mm` is read back to the last digit."""
     shape = thing.shape
     local = {
-        "x": shape.x_mm, "y": shape.y_mm, "length": shape.length_mm, "width": shape.width_mm, "turn_deg": shape.turn_deg,
+        "x": shape.x_mm,
+        "y": shape.y_mm,
+        "length": shape.length_mm,
+        "width": shape.width_mm,
+        "turn_deg": shape.turn_deg,
         "corners": [list(c) for c in shape.corners_mm],
-    }  # fmt: skip
+    }
     return {"what": thing.what, "kind": thing.kind, "name": thing.name, **thing.known, "local_mm": local}
 
 
@@ -61,12 +65,14 @@ def _bed(given: dict[str, Any], row_id: UUID, label: str, shape: Shape) -> Thing
         raise BadInput(f"“{label}” is a bed of an unknown kind. Known are {', '.join(BED_KINDS)}.", field="file")
     year, pockets = given.get("built_year"), given.get("pockets")
     known = {
-        "purpose": str(given.get("purpose") or "")[:80], "material": str(given.get("material") or "")[:80],
+        "purpose": str(given.get("purpose") or "")[:80],
+        "material": str(given.get("material") or "")[:80],
         "built_year": year if isinstance(year, int) and 1800 <= year <= 2150 else None,
         "pockets": pockets if isinstance(pockets, int) and 1 <= pockets <= 200 else None,
-        "depth_mm": number(given.get("depth_mm", 280), label, "depth_mm"), "cell_mm": number(given.get("cell_mm", 304.8), label, "cell_mm"),
+        "depth_mm": number(given.get("depth_mm", 280), label, "depth_mm"),
+        "cell_mm": number(given.get("cell_mm", 304.8), label, "cell_mm"),
         "volume_l": _optional(given, "volume_l", label),
-    }  # fmt: skip
+    }
     return Thing(row_id, "bed", kind, label, shape, known)
 
 
@@ -78,10 +84,13 @@ def _row(given: dict[str, Any], row_id: UUID, label: str, shape: Shape) -> Thing
     if not isinstance(months, list) or not all(isinstance(m, int) and 1 <= m <= 12 for m in months):
         raise BadInput(f"“{label}”: months are numbers from 1 to 12.", field="file")
     known = {
-        "height_mm": _optional(given, "height_mm", label), "base_mm": _optional(given, "base_mm", label) or 0.0,
-        "months_bare": months, "hose_mm": _optional(given, "hose_mm", label),
-        "from_day": _day(given.get("from_day"), label), "to_day": _day(given.get("to_day"), label),
-    }  # fmt: skip
+        "height_mm": _optional(given, "height_mm", label),
+        "base_mm": _optional(given, "base_mm", label) or 0.0,
+        "months_bare": months,
+        "hose_mm": _optional(given, "hose_mm", label),
+        "from_day": _day(given.get("from_day"), label),
+        "to_day": _day(given.get("to_day"), label),
+    }
     return Thing(row_id, "feature", kind, label, shape, known)
 
 

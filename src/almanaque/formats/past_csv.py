@@ -15,15 +15,28 @@ What = Literal["pickings", "plantings"]
 # Meanings of columns, with other words that spreadsheets have for them.
 NAMES: dict[What, dict[str, tuple[str, ...]]] = {
     "pickings": {
-        "day": ("date", "picked on", "picked", "when"), "bed": ("plot", "place", "where", "box"), "crop": ("plant", "what", "vegetable", "produce"),
-        "amount": ("quantity", "qty", "weight", "yield", "how much"), "unit": ("units", "measure"), "use": ("went to", "used for", "goes to"),
-        "part": ("part picked",), "note": ("notes", "comment", "comments", "remarks"), "quality": (), "lost_to": ("lost to",),
+        "day": ("date", "picked on", "picked", "when"),
+        "bed": ("plot", "place", "where", "box"),
+        "crop": ("plant", "what", "vegetable", "produce"),
+        "amount": ("quantity", "qty", "weight", "yield", "how much"),
+        "unit": ("units", "measure"),
+        "use": ("went to", "used for", "goes to"),
+        "part": ("part picked",),
+        "note": ("notes", "comment", "comments", "remarks"),
+        "quality": (),
+        "lost_to": ("lost to",),
     },
     "plantings": {
-        "bed": ("plot", "place", "where", "box"), "crop": ("plant", "what", "vegetable"), "started": ("sown", "planted", "date", "start", "sown on", "planted on", "set out"),
-        "method": ("how", "way"), "squares": ("cells", "square"), "cleared": ("cleared on", "removed", "end", "pulled"), "variety": (), "note": ("notes", "comment"),
+        "bed": ("plot", "place", "where", "box"),
+        "crop": ("plant", "what", "vegetable"),
+        "started": ("sown", "planted", "date", "start", "sown on", "planted on", "set out"),
+        "method": ("how", "way"),
+        "squares": ("cells", "square"),
+        "cleared": ("cleared on", "removed", "end", "pulled"),
+        "variety": (),
+        "note": ("notes", "comment"),
     },
-}  # fmt: skip
+}
 NEEDED: dict[What, tuple[str, ...]] = {
     "pickings": ("day", "bed", "crop", "amount"),
     "plantings": ("bed", "crop", "started"),

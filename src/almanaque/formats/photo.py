@@ -41,8 +41,9 @@ def made_small(body: bytes, name: str) -> Made:
     width, height = opened.size
     if width * height > MOST_PIXELS:
         raise BadInput(
-            f"{name} has {width * height / 1_000_000:.0f} megapixels, more than {MOST_PIXELS // 1_000_000}. Make it smaller.", field="file"
-        )  # fmt: skip
+            f"{name} has {width * height / 1_000_000:.0f} megapixels, more than {MOST_PIXELS // 1_000_000}. Make it smaller.",
+            field="file",
+        )
     try:
         opened.draft("RGB", (LARGE, LARGE))  # a JPEG is unpacked no larger than it is needed
         upright = ImageOps.exif_transpose(opened)

@@ -24,8 +24,12 @@ MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
 Order = Literal["ymd", "dmy", "mdy"]
 Unit = Literal["C", "F", "mm", "in", "ms", "kmh", "mph", ""]
 UNITS: dict[Meaning, tuple[Unit, ...]] = {
-    "tmin": ("C", "F"), "tmax": ("C", "F"), "soil": ("C", "F"), "rain": ("mm", "in"), "wind": ("ms", "kmh", "mph"),
-}  # fmt: skip
+    "tmin": ("C", "F"),
+    "tmax": ("C", "F"),
+    "soil": ("C", "F"),
+    "rain": ("mm", "in"),
+    "wind": ("ms", "kmh", "mph"),
+}
 MISSING = frozenset(
     {"", "na", "nan", "n/a", "null", "none", "-", "--", "m", "-99", "-999", "-9999", "-99.9", "-999.9", "9999"}
 )
@@ -36,14 +40,42 @@ NAMES: dict[Meaning, tuple[str, ...]] = {
     "year": ("year", "yr", "yyyy"),
     "month": ("month", "mon", "mm"),
     "day": ("day", "dd", "dom"),
-    "tmin": ("tmin", "t min", "temp min", "min temp", "minimum temperature", "temperature min", "min", "minimum", "low", "tn",
-             "temperature minimum", "air min", "mintemp", "tempmin"),
-    "tmax": ("tmax", "t max", "temp max", "max temp", "maximum temperature", "temperature max", "max", "maximum", "high", "tx",
-             "temperature maximum", "air max", "maxtemp", "tempmax"),
+    "tmin": (
+        "tmin",
+        "t min",
+        "temp min",
+        "min temp",
+        "minimum temperature",
+        "temperature min",
+        "min",
+        "minimum",
+        "low",
+        "tn",
+        "temperature minimum",
+        "air min",
+        "mintemp",
+        "tempmin",
+    ),
+    "tmax": (
+        "tmax",
+        "t max",
+        "temp max",
+        "max temp",
+        "maximum temperature",
+        "temperature max",
+        "max",
+        "maximum",
+        "high",
+        "tx",
+        "temperature maximum",
+        "air max",
+        "maxtemp",
+        "tempmax",
+    ),
     "rain": ("rain", "rainfall", "precip", "precipitation", "prcp", "rr", "ppt", "rain total"),
     "wind": ("wind", "wind speed", "windspeed", "mean wind"),
     "soil": ("soil", "soil temperature", "soil temp", "tsoil"),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)
@@ -91,8 +123,9 @@ class Table:
                 day = _day(cells, at, self.order)
                 values = {
                     meaning: _value(cells, at[meaning], self.columns[at[meaning]].unit)
-                    for meaning in ("tmin", "tmax", "rain", "wind", "soil") if meaning in at
-                }  # fmt: skip
+                    for meaning in ("tmin", "tmax", "rain", "wind", "soil")
+                    if meaning in at
+                }
             except _Unread as error:
                 unread.append((where, str(error)))
                 continue
@@ -181,10 +214,14 @@ def _guess(header: str) -> Column:
 
 def _unit_in(header: str) -> tuple[Unit, bool]:
     for pattern, unit in (
-        (r"°\s*f\b|\bf\)|\[f\]|fahrenheit|_f$|\bdegf\b", "F"), (r"°\s*c\b|\bc\)|\[c\]|celsius|_c$|\bdegc\b", "C"),
-        (r"\(in\)|\binch(?:es)?\b|_in$|\[in\]", "in"), (r"\bmm\b|_mm$", "mm"), (r"km/?h|kph", "kmh"), (r"\bmph\b", "mph"),
+        (r"°\s*f\b|\bf\)|\[f\]|fahrenheit|_f$|\bdegf\b", "F"),
+        (r"°\s*c\b|\bc\)|\[c\]|celsius|_c$|\bdegc\b", "C"),
+        (r"\(in\)|\binch(?:es)?\b|_in$|\[in\]", "in"),
+        (r"\bmm\b|_mm$", "mm"),
+        (r"km/?h|kph", "kmh"),
+        (r"\bmph\b", "mph"),
         (r"\bm/s\b|_ms$", "ms"),
-    ):  # fmt: skip
+    ):
         if re.search(pattern, header.casefold()):
             return unit, True  # type: ignore[return-value]
     return "", False
@@ -198,8 +235,13 @@ def _settle_units(columns: Sequence[Column], rows: Sequence[tuple[int, tuple[str
             hottest = max([hottest, *_numbers(cells[index] for _, cells in rows if index < len(cells))])
     stated = {c.unit for c in columns if c.stated}
     fahrenheit = "F" in stated or ("C" not in stated and hottest > 50)
-    usual: dict[Meaning, Unit] = {"tmin": "F" if fahrenheit else "C", "tmax": "F" if fahrenheit else "C", "soil": "F" if fahrenheit else "C",
-             "rain": "in" if fahrenheit else "mm", "wind": "mph" if fahrenheit else "ms"}  # fmt: skip
+    usual: dict[Meaning, Unit] = {
+        "tmin": "F" if fahrenheit else "C",
+        "tmax": "F" if fahrenheit else "C",
+        "soil": "F" if fahrenheit else "C",
+        "rain": "in" if fahrenheit else "mm",
+        "wind": "mph" if fahrenheit else "ms",
+    }
     return [c if c.unit else replace(c, unit=usual.get(c.meaning, "")) for c in columns]
 
 

@@ -43,8 +43,15 @@ def restore(owner_url: str, file: Path, *, app_role: str, now: datetime) -> str:
     with psycopg.connect(_with_database(owner_url, "postgres"), autocommit=True) as server:
         server.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(fresh)))
         try:
-            _run("pg_restore", _with_database(owner_url, fresh), "--exit-on-error", "--no-owner", "--no-privileges",
-                 "--single-transaction", str(file))  # fmt: skip
+            _run(
+                "pg_restore",
+                _with_database(owner_url, fresh),
+                "--exit-on-error",
+                "--no-owner",
+                "--no-privileges",
+                "--single-transaction",
+                str(file),
+            )
             _bring_up_to_date(_with_database(owner_url, fresh), app_role)
             with psycopg.connect(_with_database(owner_url, fresh), autocommit=True) as connection:
                 check(connection)
@@ -109,8 +116,11 @@ def _run(program: str, url: str, *arguments: str) -> None:
     bare = urlunsplit(parts._replace(netloc=f"{parts.username}@{parts.hostname}:{parts.port or 5432}"))
     done = subprocess.run(
         [str(find_bin() / program), f"--dbname={bare}", *arguments],
-        capture_output=True, text=True, check=False, env=environment,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        check=False,
+        env=environment,
+    )
     if done.returncode != 0:
         said = [line for line in done.stderr.strip().splitlines() if line]
         raise HostError(f"{program} did not finish: {said[0] if said else 'it said nothing'}. Nothing was changed.")

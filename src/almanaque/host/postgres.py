@@ -163,9 +163,17 @@ class Cluster:
                 os.chown(path, entry.pw_uid, entry.pw_gid)
         try:
             self._call(
-                "initdb", "-D", str(self.data), "-U", "postgres", "--auth=scram-sha-256", f"--pwfile={password_file}",
-                "--encoding=UTF8", "--locale=C.UTF-8", *([] if self.durable else ["--no-sync"]),
-            )  # fmt: skip
+                "initdb",
+                "-D",
+                str(self.data),
+                "-U",
+                "postgres",
+                "--auth=scram-sha-256",
+                f"--pwfile={password_file}",
+                "--encoding=UTF8",
+                "--locale=C.UTF-8",
+                *([] if self.durable else ["--no-sync"]),
+            )
         finally:
             password_file.unlink(missing_ok=True)
 
@@ -194,9 +202,13 @@ class Cluster:
         with open(self.folder / "last-call.log", "w+", encoding="utf-8") as output:
             done = subprocess.run(
                 [str(self.bin / program), *arguments],
-                stdin=subprocess.DEVNULL, stdout=output, stderr=subprocess.STDOUT, check=False, cwd="/",
+                stdin=subprocess.DEVNULL,
+                stdout=output,
+                stderr=subprocess.STDOUT,
+                check=False,
+                cwd="/",
                 **self._as_user(),
-            )  # fmt: skip
+            )
             if done.returncode != 0:
                 output.seek(0)
                 said = output.read().strip().splitlines()

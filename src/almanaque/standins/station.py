@@ -57,9 +57,12 @@ def _row(made: Any, device: Device, day: date, faults: bool) -> dict[str, Any]:
     at = (day - device.first_day).days
     chance = _chance(device, day, "reading")
     row: dict[str, Any] = {
-        "day": day.isoformat(), "tmin_c": float(made.tmin_c[at]), "tmax_c": float(made.tmax_c[at]), "rain_mm": float(made.rain_mm[at]),
+        "day": day.isoformat(),
+        "tmin_c": float(made.tmin_c[at]),
+        "tmax_c": float(made.tmax_c[at]),
+        "rain_mm": float(made.rain_mm[at]),
         "wind_ms": round(chance.gammavariate(2.0, 1.4), 1),
-    }  # fmt: skip
+    }
     if faults and chance.random() < MISSING:
         row[chance.choice(("tmin_c", "tmax_c", "rain_mm", "wind_ms"))] = None
     if faults and chance.random() < ABSURD:

@@ -45,9 +45,13 @@ def place_at(latitude: float, longitude: float) -> Place:
     from_equator = abs(latitude)
     return Place(
         seed=round(1000 * (latitude + 90)) * 400_000 + round(1000 * (longitude + 180)),
-        mean_c=27.0 - 0.0062 * from_equator**2, swing_c=1.0 + 0.26 * from_equator, daily_range_c=9.5,
-        warmest_day_of_year=203 if latitude >= 0 else 20, wet_share=0.33, rain_mm=7.0,
-    )  # fmt: skip
+        mean_c=27.0 - 0.0062 * from_equator**2,
+        swing_c=1.0 + 0.26 * from_equator,
+        daily_range_c=9.5,
+        warmest_day_of_year=203 if latitude >= 0 else 20,
+        wet_share=0.33,
+        rain_mm=7.0,
+    )
 
 
 def make(place: Place, first_day: date, last_day: date) -> Readings:

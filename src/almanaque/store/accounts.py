@@ -193,9 +193,19 @@ def found_school(
     return _yes(
         connection,
         "SELECT auth_found_school(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [account_id, school.id, school.name, school.zone, school.latitude, school.longitude, school.units,
-         school.place_name, invitation_hash, open_to_all],
-    )  # fmt: skip
+        [
+            account_id,
+            school.id,
+            school.name,
+            school.zone,
+            school.latitude,
+            school.longitude,
+            school.units,
+            school.place_name,
+            invitation_hash,
+            open_to_all,
+        ],
+    )
 
 
 def set_role(connection: Connection[Any], account_id: UUID, role: str | None) -> bool:

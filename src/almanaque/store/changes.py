@@ -56,9 +56,15 @@ def lock_bed(connection: Connection[Any], bed_id: UUID, *, version: int | None) 
 
 
 def record_change(
-    connection: Connection[Any], school_id: UUID, bed_id: UUID, *, change_id: UUID, command: str,
-    before: dict[str, Any], by: UUID | None,
-) -> int:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    bed_id: UUID,
+    *,
+    change_id: UUID,
+    command: str,
+    before: dict[str, Any],
+    by: UUID | None,
+) -> int:
     """Raise the bed's version and keep the command that did it; return the new version."""
     row = connection.execute(
         "UPDATE bed SET version = version + 1 WHERE id = %s RETURNING version", [bed_id]
@@ -108,12 +114,25 @@ def planting_out(planting: Planting) -> dict[str, Any]:
 def planting_in(kept: dict[str, Any]) -> Planting:
     """The inverse of `planting_out`; forecast and events are not part of it."""
     return Planting(
-        id=UUID(kept["id"]), bed_id=UUID(kept["bed_id"]), crop=kept["crop"], variety=kept["variety"], status=kept["status"],
-        draft_id=UUID(kept["draft_id"]) if kept["draft_id"] else None, method=kept["method"],
-        start_on=date.fromisoformat(kept["start_on"]), per_square=kept["per_square"],
+        id=UUID(kept["id"]),
+        bed_id=UUID(kept["bed_id"]),
+        crop=kept["crop"],
+        variety=kept["variety"],
+        status=kept["status"],
+        draft_id=UUID(kept["draft_id"]) if kept["draft_id"] else None,
+        method=kept["method"],
+        start_on=date.fromisoformat(kept["start_on"]),
+        per_square=kept["per_square"],
         class_group_id=UUID(kept["class_group_id"]) if kept["class_group_id"] else None,
-        cells=cells(kept["cells"]), events={}, depends_on="", dates=None, verdict=None, findings=(),
-        **{name: kept[name] for name in SPACING if name in kept}, cover=kept.get("cover"),
-        series_id=UUID(kept["series_id"]) if kept.get("series_id") else None, theme_id=UUID(kept["theme_id"]) if kept.get("theme_id") else None,
+        cells=cells(kept["cells"]),
+        events={},
+        depends_on="",
+        dates=None,
+        verdict=None,
+        findings=(),
+        **{name: kept[name] for name in SPACING if name in kept},
+        cover=kept.get("cover"),
+        series_id=UUID(kept["series_id"]) if kept.get("series_id") else None,
+        theme_id=UUID(kept["theme_id"]) if kept.get("theme_id") else None,
         steps={step: date.fromisoformat(day) for step, day in kept.get("steps", {}).items()},
-    )  # fmt: skip
+    )

@@ -30,9 +30,13 @@ def all_schools(connection: Connection[Any]) -> list[UUID]:
 
 
 def devices(connection: Connection[Any]) -> list[Device]:
-    return connection.cursor(row_factory=class_row(Device)).execute(
-        "SELECT name AS source, device, asked_at, answered_at, problem FROM weather_source WHERE device <> '' ORDER BY name"
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Device))
+        .execute(
+            "SELECT name AS source, device, asked_at, answered_at, problem FROM weather_source WHERE device <> '' ORDER BY name"
+        )
+        .fetchall()
+    )
 
 
 def link(connection: Connection[Any], source: str, device: str) -> None:
@@ -46,15 +50,21 @@ def asked(connection: Connection[Any], source: str, *, now: datetime, problem: s
     """Note that a device was asked, and what went wrong if something did."""
     connection.execute(
         "UPDATE weather_source SET asked_at = %(now)s, answered_at = CASE WHEN %(problem)s = '' THEN %(now)s ELSE answered_at END, problem = %(problem)s"
-        " WHERE name = %(source)s", {"now": now, "problem": problem[:300], "source": source}
-    )  # fmt: skip
+        " WHERE name = %(source)s",
+        {"now": now, "problem": problem[:300], "source": source},
+    )
 
 
 def doubts(connection: Connection[Any], source: str, since: date) -> list[Doubt]:
     """What was left out of a source since a day, the latest first."""
-    return connection.cursor(row_factory=class_row(Doubt)).execute(
-        "SELECT day, what, value, why FROM weather_doubt WHERE source = %s AND day >= %s ORDER BY day DESC, what LIMIT 60", [source, since]
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Doubt))
+        .execute(
+            "SELECT day, what, value, why FROM weather_doubt WHERE source = %s AND day >= %s ORDER BY day DESC, what LIMIT 60",
+            [source, since],
+        )
+        .fetchall()
+    )
 
 
 def note_doubts(connection: Connection[Any], school_id: UUID, source: str, found: Sequence[Doubt]) -> None:

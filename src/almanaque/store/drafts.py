@@ -27,11 +27,15 @@ class Draft:
 
 def drafts(connection: Connection[Any]) -> list[Draft]:
     """All drafts, open ones first, in the order in which they were begun."""
-    return connection.cursor(row_factory=class_row(Draft)).execute(
-        """SELECT d.id, d.name, d.made_by, d.class_group_id, d.closed_on,
+    return (
+        connection.cursor(row_factory=class_row(Draft))
+        .execute(
+            """SELECT d.id, d.name, d.made_by, d.class_group_id, d.closed_on,
              (SELECT count(*) FROM planting p WHERE p.school_id = d.school_id AND p.draft_id = d.id AND p.status = 'pencilled') AS plantings
            FROM draft d ORDER BY d.closed_on IS NOT NULL, d.created_at, d.name"""
-    ).fetchall()  # fmt: skip
+        )
+        .fetchall()
+    )
 
 
 def draft(connection: Connection[Any], draft_id: UUID | None) -> Draft:

@@ -140,8 +140,15 @@ class Planting:
     def wish(self) -> Wish:
         """How it is to stand, as the rules read it."""
         return Wish(
-            self.arrangement, self.spacing_from, self.per_square, self.in_row_mm, self.row_mm, self.sow_mm, self.edge_mm, self.wanted
-        )  # fmt: skip
+            self.arrangement,
+            self.spacing_from,
+            self.per_square,
+            self.in_row_mm,
+            self.row_mm,
+            self.sow_mm,
+            self.edge_mm,
+            self.wanted,
+        )
 
     def area_m2(self, bed: Bed) -> float:
         """Ground of its squares [m²]."""
@@ -183,13 +190,30 @@ def save_bed(connection: Connection[Any], school_id: UUID, bed: Bed) -> None:
     connection.execute(
         SQL["save_bed"],
         {
-            "school": school_id, "id": bed.id, "site": bed.site_id, "name": bed.name, "purpose": bed.purpose, "kind": bed.kind,
-            "material": bed.material, "built_year": bed.built_year, "x": bed.x_mm, "y": bed.y_mm, "length": bed.length_mm,
-            "width": bed.width_mm, "depth": bed.depth_mm, "cell": bed.cell_mm, "group": bed.class_group_id,
-            "turn": bed.turn_deg, "outline": Jsonb(bed.outline_mm) if bed.outline_mm else None, "volume": bed.volume_l,
-            "pockets": bed.pockets, "light": bed.light_h, "warmth": bed.warmth_c, "drip": bed.drip_l_h,
+            "school": school_id,
+            "id": bed.id,
+            "site": bed.site_id,
+            "name": bed.name,
+            "purpose": bed.purpose,
+            "kind": bed.kind,
+            "material": bed.material,
+            "built_year": bed.built_year,
+            "x": bed.x_mm,
+            "y": bed.y_mm,
+            "length": bed.length_mm,
+            "width": bed.width_mm,
+            "depth": bed.depth_mm,
+            "cell": bed.cell_mm,
+            "group": bed.class_group_id,
+            "turn": bed.turn_deg,
+            "outline": Jsonb(bed.outline_mm) if bed.outline_mm else None,
+            "volume": bed.volume_l,
+            "pockets": bed.pockets,
+            "light": bed.light_h,
+            "warmth": bed.warmth_c,
+            "drip": bed.drip_l_h,
         },
-    )  # fmt: skip
+    )
 
 
 def delete_bed(connection: Connection[Any], bed_id: UUID) -> None:
@@ -233,9 +257,13 @@ def sites(connection: Connection[Any]) -> list[Site]:
 
 
 def plantings(
-    connection: Connection[Any], *, bed_id: UUID | None = None, since: date | None = None, until: date | None = None,
+    connection: Connection[Any],
+    *,
+    bed_id: UUID | None = None,
+    since: date | None = None,
+    until: date | None = None,
     crops: Sequence[str] | None = None,
-) -> list[Planting]:  # fmt: skip
+) -> list[Planting]:
     """Plantings of one bed or of all, of some crops or of all, those only that may hold squares at some time from `since` to `until`."""
     parameters = {
         "planting": None,
@@ -297,10 +325,14 @@ def save_forecast(connection: Connection[Any], school_id: UUID, planting_id: UUI
     connection.execute(
         SQL["save_forecast"],
         {
-            "school_id": school_id, "planting_id": planting_id, "depends_on": depends_on, **dates,
-            "verdict": fit.verdict, "findings": Jsonb([_finding_out(f) for f in fit.findings]),
+            "school_id": school_id,
+            "planting_id": planting_id,
+            "depends_on": depends_on,
+            **dates,
+            "verdict": fit.verdict,
+            "findings": Jsonb([_finding_out(f) for f in fit.findings]),
         },
-    )  # fmt: skip
+    )
 
 
 def save_event(
@@ -333,9 +365,19 @@ def has_history(connection: Connection[Any], planting_id: UUID) -> bool:
 def columns(planting: Planting) -> dict[str, Any]:
     """What the planting's own row holds, by column."""
     names = (
-        "id", "bed_id", "crop", "variety", "status", "draft_id", "method", "start_on", "per_square", "class_group_id",
-        *SPACING, *EXTRAS,
-    )  # fmt: skip
+        "id",
+        "bed_id",
+        "crop",
+        "variety",
+        "status",
+        "draft_id",
+        "method",
+        "start_on",
+        "per_square",
+        "class_group_id",
+        *SPACING,
+        *EXTRAS,
+    )
     return {name: getattr(planting, name) for name in names}
 
 

@@ -74,11 +74,15 @@ class Found:
 
 def features(connection: Connection[Any], day: date | None = None) -> list[FeatureRow]:
     """All features, or those that stand on a day; paths first, since the others lie on them."""
-    rows = connection.cursor(row_factory=dict_row).execute(
-        """SELECT id, site_id, kind, name, x_mm::float8, y_mm::float8, width_mm::float8, depth_mm::float8, from_day, to_day, turn_deg,
+    rows = (
+        connection.cursor(row_factory=dict_row)
+        .execute(
+            """SELECT id, site_id, kind, name, x_mm::float8, y_mm::float8, width_mm::float8, depth_mm::float8, from_day, to_day, turn_deg,
              outline_mm, height_mm::float8, base_mm::float8, months_bare, hose_mm::float8
            FROM feature ORDER BY kind = 'path' DESC, kind, name"""
-    ).fetchall()  # fmt: skip
+        )
+        .fetchall()
+    )
     found = [_feature(row) for row in rows]
     return [row for row in found if day is None or row.stands_on(day)]
 
@@ -106,11 +110,25 @@ def save_feature(connection: Connection[Any], school_id: UUID, row: FeatureRow) 
              to_day = excluded.to_day, turn_deg = excluded.turn_deg, outline_mm = excluded.outline_mm, height_mm = excluded.height_mm,
              base_mm = excluded.base_mm, months_bare = excluded.months_bare, hose_mm = excluded.hose_mm""",
         [
-            school_id, row.id, row.site_id, thing.kind, thing.name, shape.x_mm, shape.y_mm, shape.length_mm, shape.width_mm,
-            row.from_day, row.to_day, shape.turn_deg, Jsonb(shape.corners_mm) if shape.corners_mm else None, thing.height_mm,
-            thing.base_mm, sorted(thing.months_bare), thing.hose_mm,
+            school_id,
+            row.id,
+            row.site_id,
+            thing.kind,
+            thing.name,
+            shape.x_mm,
+            shape.y_mm,
+            shape.length_mm,
+            shape.width_mm,
+            row.from_day,
+            row.to_day,
+            shape.turn_deg,
+            Jsonb(shape.corners_mm) if shape.corners_mm else None,
+            thing.height_mm,
+            thing.base_mm,
+            sorted(thing.months_bare),
+            thing.hose_mm,
         ],
-    )  # fmt: skip
+    )
 
 
 def delete_feature(connection: Connection[Any], feature_id: UUID) -> None:
@@ -119,10 +137,15 @@ def delete_feature(connection: Connection[Any], feature_id: UUID) -> None:
 
 
 def sections(connection: Connection[Any], bed_id: UUID) -> list[Section]:
-    return connection.cursor(row_factory=class_row(Section)).execute(
-        """SELECT purpose, class_group_id, x_mm::float8, y_mm::float8, length_mm::float8, width_mm::float8
-           FROM section WHERE bed_id = %s ORDER BY y_mm, x_mm, purpose""", [bed_id]
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Section))
+        .execute(
+            """SELECT purpose, class_group_id, x_mm::float8, y_mm::float8, length_mm::float8, width_mm::float8
+           FROM section WHERE bed_id = %s ORDER BY y_mm, x_mm, purpose""",
+            [bed_id],
+        )
+        .fetchall()
+    )
 
 
 def save_sections(connection: Connection[Any], school_id: UUID, bed_id: UUID, wishes: Sequence[Section]) -> None:
@@ -139,10 +162,15 @@ def save_sections(connection: Connection[Any], school_id: UUID, bed_id: UUID, wi
 
 
 def closures(connection: Connection[Any], bed_id: UUID | None = None) -> list[Closure]:
-    return connection.cursor(row_factory=class_row(Closure)).execute(
-        """SELECT id, bed_id, starts, ends, reason, paid_by FROM bed_closure
-           WHERE %(bed)s::uuid IS NULL OR bed_id = %(bed)s ORDER BY starts""", {"bed": bed_id}
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Closure))
+        .execute(
+            """SELECT id, bed_id, starts, ends, reason, paid_by FROM bed_closure
+           WHERE %(bed)s::uuid IS NULL OR bed_id = %(bed)s ORDER BY starts""",
+            {"bed": bed_id},
+        )
+        .fetchall()
+    )
 
 
 def save_closure(connection: Connection[Any], school_id: UUID, closure: Closure) -> None:
@@ -161,11 +189,16 @@ def delete_closure(connection: Connection[Any], closure_id: UUID) -> None:
 
 def found_plants(connection: Connection[Any], bed_id: UUID, day: date | None = None) -> list[Found]:
     """Plants nobody sowed, in a bed, on a day or ever."""
-    return connection.cursor(row_factory=class_row(Found)).execute(
-        """SELECT id, bed_id, x_mm::float8, y_mm::float8, width_mm::float8, name, found_on, gone_on, intent FROM found_plant
+    return (
+        connection.cursor(row_factory=class_row(Found))
+        .execute(
+            """SELECT id, bed_id, x_mm::float8, y_mm::float8, width_mm::float8, name, found_on, gone_on, intent FROM found_plant
            WHERE bed_id = %(bed)s AND (%(day)s::date IS NULL OR found_on <= %(day)s AND coalesce(gone_on > %(day)s, true))
-           ORDER BY found_on, y_mm, x_mm""", {"bed": bed_id, "day": day}
-    ).fetchall()  # fmt: skip
+           ORDER BY found_on, y_mm, x_mm""",
+            {"bed": bed_id, "day": day},
+        )
+        .fetchall()
+    )
 
 
 def save_found(connection: Connection[Any], school_id: UUID, plant: Found) -> None:
@@ -174,8 +207,19 @@ def save_found(connection: Connection[Any], school_id: UUID, plant: Found) -> No
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
            ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, width_mm = excluded.width_mm, gone_on = excluded.gone_on,
              intent = excluded.intent""",
-        [school_id, plant.id, plant.bed_id, plant.x_mm, plant.y_mm, plant.width_mm, plant.name, plant.found_on, plant.gone_on, plant.intent],
-    )  # fmt: skip
+        [
+            school_id,
+            plant.id,
+            plant.bed_id,
+            plant.x_mm,
+            plant.y_mm,
+            plant.width_mm,
+            plant.name,
+            plant.found_on,
+            plant.gone_on,
+            plant.intent,
+        ],
+    )
 
 
 def name_found(connection: Connection[Any], plant_id: UUID, name: str) -> None:

@@ -133,8 +133,13 @@ class Loss:
 
 
 def recent(
-    connection: Connection[Any], *, until: date | None = None, planting: UUID | None = None, curing: bool = False, limit: int = 12
-) -> list[Picked]:  # fmt: skip
+    connection: Connection[Any],
+    *,
+    until: date | None = None,
+    planting: UUID | None = None,
+    curing: bool = False,
+    limit: int = 12,
+) -> list[Picked]:
     """The last pickings up to a day, of one planting or of all, newest first; those that were taken back are left out."""
     return _picked(connection, until=until, planting=planting, curing=curing, limit=limit)
 
@@ -148,9 +153,14 @@ def one(connection: Connection[Any], picking_id: UUID) -> Picked:
 
 
 def _picked(
-    connection: Connection[Any], *, until: date | None = None, planting: UUID | None = None, one: UUID | None = None, curing: bool = False,
+    connection: Connection[Any],
+    *,
+    until: date | None = None,
+    planting: UUID | None = None,
+    one: UUID | None = None,
+    curing: bool = False,
     limit: int = 1,
-) -> list[Picked]:  # fmt: skip
+) -> list[Picked]:
     values = {"until": until, "planting": planting, "one": one, "curing": curing, "limit": limit}
     rows = connection.cursor(row_factory=dict_row).execute(SQL["recent"], values).fetchall()
     for row in rows:
@@ -160,8 +170,10 @@ def _picked(
 
 def save(connection: Connection[Any], school_id: UUID, new: NewPicking, *, by: UUID | None) -> bool:
     """Keep a picking with its uses; False when the same one is kept already. Other content under its id is refused."""
-    done = connection.execute(SQL["save"], {**_values(new), "school": school_id, "planting": new.planting_id,
-                                            "basket": new.basket_id, "by": by})  # fmt: skip
+    done = connection.execute(
+        SQL["save"],
+        {**_values(new), "school": school_id, "planting": new.planting_id, "basket": new.basket_id, "by": by},
+    )
     if done.rowcount == 0:
         row = connection.execute(
             "SELECT planting_id, picked_on, part, amount, unit, note FROM harvest WHERE id = %s", [new.id]
@@ -182,10 +194,20 @@ def change(connection: Connection[Any], school_id: UUID, changed: NewPicking) ->
 
 def _values(new: NewPicking) -> dict[str, Any]:
     return {
-        "id": new.id, "day": new.picked_on, "part": new.part, "amount": new.amount, "unit": new.unit, "grams": new.weight.grams,
-        "low": new.weight.low, "high": new.weight.high, "estimated": new.weight.estimated, "quality": new.quality,
-        "group": new.class_group_id, "team": new.team, "note": new.note,
-    }  # fmt: skip
+        "id": new.id,
+        "day": new.picked_on,
+        "part": new.part,
+        "amount": new.amount,
+        "unit": new.unit,
+        "grams": new.weight.grams,
+        "low": new.weight.low,
+        "high": new.weight.high,
+        "estimated": new.weight.estimated,
+        "quality": new.quality,
+        "group": new.class_group_id,
+        "team": new.team,
+        "note": new.note,
+    }
 
 
 def _save_uses(connection: Connection[Any], school_id: UUID, new: NewPicking) -> None:
@@ -245,8 +267,15 @@ def weighings(connection: Connection[Any]) -> dict[str, list[Weighing]]:
 
 
 def save_weighing(
-    connection: Connection[Any], school_id: UUID, weighing_id: UUID, crop: str, weighing: Weighing, *, day: date, by: UUID | None
-) -> bool:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    weighing_id: UUID,
+    crop: str,
+    weighing: Weighing,
+    *,
+    day: date,
+    by: UUID | None,
+) -> bool:
     """Keep a weighing; False when it is kept already."""
     done = connection.execute(
         "INSERT INTO weighing (school_id, id, crop, unit, amount, grams, weighed_on, noted_by) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)"

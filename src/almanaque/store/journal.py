@@ -39,9 +39,16 @@ def to_come_back_to(connection: Connection[Any], *, day: date) -> list[Entry]:
 
 
 def save(
-    connection: Connection[Any], school_id: UUID, *, entry_id: UUID, bed_id: UUID | None, noted_on: date, body: str,
-    come_back_on: date | None, by: UUID | None,
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    *,
+    entry_id: UUID,
+    bed_id: UUID | None,
+    noted_on: date,
+    body: str,
+    come_back_on: date | None,
+    by: UUID | None,
+) -> None:
     """Keep a note. The same id with the same words is one note; with other words it is refused."""
     done = connection.execute(
         SQL["save"],

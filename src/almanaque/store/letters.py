@@ -43,8 +43,19 @@ def save(connection: Connection[Any], school_id: UUID, kept: Kept, *, token_hash
     connection.execute(
         """INSERT INTO letter (school_id, id, class_group_id, from_day, to_day, content, photos, token_hash, expires_at, made_by)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
-        [school_id, kept.id, kept.class_group_id, kept.from_day, kept.to_day, Jsonb(kept.content), kept.photos, token_hash, kept.expires_at, by],
-    )  # fmt: skip
+        [
+            school_id,
+            kept.id,
+            kept.class_group_id,
+            kept.from_day,
+            kept.to_day,
+            Jsonb(kept.content),
+            kept.photos,
+            token_hash,
+            kept.expires_at,
+            by,
+        ],
+    )
 
 
 def delete(connection: Connection[Any], letter_id: UUID) -> None:

@@ -21,10 +21,14 @@ class Descent:
 
 def of(connection: Connection[Any], planting_id: UUID) -> list[Descent]:
     """Where a planting came from, and what came from it."""
-    return connection.cursor(row_factory=class_row(Descent)).execute(
-        "SELECT planting_id, from_id, how, on_day FROM lineage WHERE planting_id = %(id)s OR from_id = %(id)s ORDER BY on_day, planting_id",
-        {"id": planting_id},
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Descent))
+        .execute(
+            "SELECT planting_id, from_id, how, on_day FROM lineage WHERE planting_id = %(id)s OR from_id = %(id)s ORDER BY on_day, planting_id",
+            {"id": planting_id},
+        )
+        .fetchall()
+    )
 
 
 def save(connection: Connection[Any], school_id: UUID, descent: Descent) -> None:

@@ -111,9 +111,21 @@ def save_entry(connection: Connection[Any], school_id: UUID, entry: Entry, *, by
     done = connection.execute(
         "INSERT INTO ledger_entry (school_id, id, purpose_id, kind, on_day, what, amount_minor, whom, harvest_id, product_id, planting_id, noted_by)"
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING",
-        [school_id, entry.id, entry.purpose_id, entry.kind, entry.on_day, entry.what, entry.amount_minor, entry.whom, entry.harvest_id,
-         entry.product_id, entry.planting_id, by],
-    )  # fmt: skip
+        [
+            school_id,
+            entry.id,
+            entry.purpose_id,
+            entry.kind,
+            entry.on_day,
+            entry.what,
+            entry.amount_minor,
+            entry.whom,
+            entry.harvest_id,
+            entry.product_id,
+            entry.planting_id,
+            by,
+        ],
+    )
     if done.rowcount == 0:
         row = connection.execute(
             "SELECT kind, on_day, what, amount_minor FROM ledger_entry WHERE id = %s", [entry.id]
@@ -164,9 +176,22 @@ def save_product(connection: Connection[Any], school_id: UUID, made: Product, *,
     done = connection.execute(
         "INSERT INTO product (school_id, id, name, kind, batch, made_on, best_before, amount, unit, recipe, label, read_on, noted_by)"
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING",
-        [school_id, made.id, made.name, made.kind, made.batch, made.made_on, made.best_before, made.amount, made.unit, made.recipe,
-         made.label, made.read_on, by],
-    )  # fmt: skip
+        [
+            school_id,
+            made.id,
+            made.name,
+            made.kind,
+            made.batch,
+            made.made_on,
+            made.best_before,
+            made.amount,
+            made.unit,
+            made.recipe,
+            made.label,
+            made.read_on,
+            by,
+        ],
+    )
     if done.rowcount == 1:
         _save_ingredients(connection, school_id, made.id, made.ingredients)
 

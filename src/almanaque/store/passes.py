@@ -35,9 +35,16 @@ def passes(connection: Connection[Any]) -> list[Pass]:
 
 
 def save(
-    connection: Connection[Any], school_id: UUID, pass_id: UUID, *, label: str, group_id: UUID | None, token_hash: bytes,
-    expires_at: datetime, by: UUID | None,
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    pass_id: UUID,
+    *,
+    label: str,
+    group_id: UUID | None,
+    token_hash: bytes,
+    expires_at: datetime,
+    by: UUID | None,
+) -> None:
     connection.execute(
         """INSERT INTO garden_pass (school_id, id, label, class_group_id, token_hash, expires_at, made_by)
            VALUES (%s, %s, %s, %s, %s, %s, %s)""",

@@ -27,30 +27,59 @@ class Photo:
 
 
 def photos(
-    connection: Connection[Any], *, since: date | None = None, until: date | None = None, bed_id: UUID | None = None,
-    planting_id: UUID | None = None, limit: int = 60,
-) -> list[Photo]:  # fmt: skip
+    connection: Connection[Any],
+    *,
+    since: date | None = None,
+    until: date | None = None,
+    bed_id: UUID | None = None,
+    planting_id: UUID | None = None,
+    limit: int = 60,
+) -> list[Photo]:
     """Photos taken between two days, newest first."""
-    return connection.cursor(row_factory=class_row(Photo)).execute(
-        """SELECT f.id, f.bed_id, f.planting_id, f.noted_on, f.caption, f.width, f.height, coalesce(b.name, '') AS bed_name,
+    return (
+        connection.cursor(row_factory=class_row(Photo))
+        .execute(
+            """SELECT f.id, f.bed_id, f.planting_id, f.noted_on, f.caption, f.width, f.height, coalesce(b.name, '') AS bed_name,
              coalesce(p.crop, '') AS crop
            FROM photo f LEFT JOIN bed b ON b.school_id = f.school_id AND b.id = f.bed_id
            LEFT JOIN planting p ON p.school_id = f.school_id AND p.id = f.planting_id
            WHERE (%(since)s::date IS NULL OR f.noted_on >= %(since)s) AND (%(until)s::date IS NULL OR f.noted_on <= %(until)s)
              AND (%(bed)s::uuid IS NULL OR f.bed_id = %(bed)s) AND (%(planting)s::uuid IS NULL OR f.planting_id = %(planting)s)
            ORDER BY f.noted_on DESC, f.noted_at DESC, f.id LIMIT %(limit)s""",
-        {"since": since, "until": until, "bed": bed_id, "planting": planting_id, "limit": limit},
-    ).fetchall()  # fmt: skip
+            {"since": since, "until": until, "bed": bed_id, "planting": planting_id, "limit": limit},
+        )
+        .fetchall()
+    )
 
 
 def save(
-    connection: Connection[Any], school_id: UUID, photo: Photo, *, picture: bytes, small: bytes, by: UUID | None, at: datetime
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    photo: Photo,
+    *,
+    picture: bytes,
+    small: bytes,
+    by: UUID | None,
+    at: datetime,
+) -> None:
     connection.execute(
         """INSERT INTO photo (school_id, id, bed_id, planting_id, noted_on, caption, width, height, picture, small, noted_by, noted_at)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
-        [school_id, photo.id, photo.bed_id, photo.planting_id, photo.noted_on, photo.caption, photo.width, photo.height, picture, small, by, at],
-    )  # fmt: skip
+        [
+            school_id,
+            photo.id,
+            photo.bed_id,
+            photo.planting_id,
+            photo.noted_on,
+            photo.caption,
+            photo.width,
+            photo.height,
+            picture,
+            small,
+            by,
+            at,
+        ],
+    )
 
 
 def picture(connection: Connection[Any], photo_id: UUID, size: Literal["picture", "small"]) -> bytes:

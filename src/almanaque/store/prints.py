@@ -35,9 +35,11 @@ def ask(connection: Connection[Any], school_id: UUID, job_id: UUID, *, title: st
 
 
 def job(connection: Connection[Any], job_id: UUID) -> PrintJob:
-    found = connection.cursor(row_factory=class_row(PrintJob)).execute(
-        "SELECT id, title, pages, problem, asked_at, made_at FROM print_job WHERE id = %s", [job_id]
-    ).fetchone()  # fmt: skip
+    found = (
+        connection.cursor(row_factory=class_row(PrintJob))
+        .execute("SELECT id, title, pages, problem, asked_at, made_at FROM print_job WHERE id = %s", [job_id])
+        .fetchone()
+    )
     if found is None:
         raise errors.NotFound("There is no such PDF any more; they are kept for a week. Make it again.")
     return found

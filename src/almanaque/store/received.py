@@ -32,8 +32,18 @@ def take(connection: Connection[Any], school_id: UUID, entry: Received) -> Befor
     done = connection.execute(
         """INSERT INTO received (school_id, id, kind, digest, account_id, noted_on, noted_at, question, answer)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING""",
-        [school_id, entry.id, entry.kind, entry.digest, entry.account_id, entry.noted_on, entry.noted_at, entry.question, entry.answer],
-    )  # fmt: skip
+        [
+            school_id,
+            entry.id,
+            entry.kind,
+            entry.digest,
+            entry.account_id,
+            entry.noted_on,
+            entry.noted_at,
+            entry.question,
+            entry.answer,
+        ],
+    )
     if done.rowcount:
         return "new"
     row = connection.execute("SELECT digest FROM received WHERE id = %s", [entry.id]).fetchone()

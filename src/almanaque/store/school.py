@@ -173,13 +173,19 @@ def groups(connection: Connection[Any]) -> list[Group]:
     rows = connection.cursor(row_factory=dict_row).execute(SQL["groups"]).fetchall()
     return [
         Group(
-            row["id"], row["name"], row["kind"], row["entry_year"], row["head_count"], row["led_by"], row["closed_on"],
+            row["id"],
+            row["name"],
+            row["kind"],
+            row["entry_year"],
+            row["head_count"],
+            row["led_by"],
+            row["closed_on"],
             [_slot(str(row["id"]), values) for values in row["slots"]],
             [Flag(UUID(flag_id), kind, what) for flag_id, kind, what in row["flags"]],
             [Team(UUID(team_id), name) for team_id, name in row["teams"]],
         )
         for row in rows
-    ]  # fmt: skip
+    ]
 
 
 def save_year(
@@ -199,9 +205,10 @@ def delete_year(connection: Connection[Any], year_id: UUID) -> None:
 def clear_year(connection: Connection[Any], year_id: UUID) -> None:
     """Take terms, planned closures and half days out of a year; feasts and sudden closures stay."""
     for statement in (
-        "DELETE FROM term WHERE school_year_id = %s", "DELETE FROM half_day WHERE school_year_id = %s",
+        "DELETE FROM term WHERE school_year_id = %s",
+        "DELETE FROM half_day WHERE school_year_id = %s",
         "DELETE FROM closure WHERE school_year_id = %s AND kind NOT IN ('weather', 'until further notice')",
-    ):  # fmt: skip
+    ):
         connection.execute(statement, [year_id])
 
 
@@ -218,10 +225,15 @@ def save_span(
                SET name = excluded.name, starts = excluded.starts, ends = excluded.ends, kind = excluded.kind"""
         ).format(table=sql.Identifier(kind)),
         {
-            "school": school_id, "id": span_id, "year": year_id, "kind": span.kind or usual,
-            "name": span.name, "starts": span.starts, "ends": span.ends,
+            "school": school_id,
+            "id": span_id,
+            "year": year_id,
+            "kind": span.kind or usual,
+            "name": span.name,
+            "starts": span.starts,
+            "ends": span.ends,
         },
-    )  # fmt: skip
+    )
 
 
 def save_half_day(
@@ -229,8 +241,15 @@ def save_half_day(
 ) -> None:
     connection.execute(
         SQL["save_half_day"],
-        {"school": school_id, "id": row_id, "year": year_id, "name": half_day.name, "day": half_day.day, "until": half_day.until},
-    )  # fmt: skip
+        {
+            "school": school_id,
+            "id": row_id,
+            "year": year_id,
+            "name": half_day.name,
+            "day": half_day.day,
+            "until": half_day.until,
+        },
+    )
 
 
 def save_feast(
@@ -270,21 +289,34 @@ def save_group(connection: Connection[Any], school_id: UUID, group: Group) -> No
     connection.execute(
         SQL["save_group"],
         {
-            "school": school_id, "id": group.id, "name": group.name, "kind": group.kind, "entry_year": group.entry_year,
-            "head_count": group.head_count, "led_by": group.led_by, "closed_on": group.closed_on,
+            "school": school_id,
+            "id": group.id,
+            "name": group.name,
+            "kind": group.kind,
+            "entry_year": group.entry_year,
+            "head_count": group.head_count,
+            "led_by": group.led_by,
+            "closed_on": group.closed_on,
         },
-    )  # fmt: skip
+    )
 
 
 def save_slot(connection: Connection[Any], school_id: UUID, slot_id: UUID, slot: Slot) -> None:
     connection.execute(
         SQL["save_slot"],
         {
-            "school": school_id, "id": slot_id, "group": UUID(slot.group_id), "weekday": slot.weekday,
-            "starts_at": slot.starts_at, "minutes": slot.minutes, "from_day": slot.from_day, "to_day": slot.to_day,
-            "in_terms": slot.in_terms, "in_programme": slot.in_programme,
+            "school": school_id,
+            "id": slot_id,
+            "group": UUID(slot.group_id),
+            "weekday": slot.weekday,
+            "starts_at": slot.starts_at,
+            "minutes": slot.minutes,
+            "from_day": slot.from_day,
+            "to_day": slot.to_day,
+            "in_terms": slot.in_terms,
+            "in_programme": slot.in_programme,
         },
-    )  # fmt: skip
+    )
 
 
 def save_flag(
@@ -348,9 +380,17 @@ def _slot(group_id: str, values: list[Any]) -> SlotRow:
 
 
 def save_practice(
-    connection: Connection[Any], *, rest_years: int, neighbours: Neighbours, feeding: Feeding, hand_span_mm: float | None,
-    invasive_here: str, currency: str, ready_by: ReadyBy, moon: bool,
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    *,
+    rest_years: int,
+    neighbours: Neighbours,
+    feeding: Feeding,
+    hand_span_mm: float | None,
+    invasive_here: str,
+    currency: str,
+    ready_by: ReadyBy,
+    moon: bool,
+) -> None:
     """How the school gardens, where practice divides."""
     connection.execute(
         "UPDATE school SET rest_years = %s, neighbours = %s, feeding = %s, hand_span_mm = %s, invasive_here = %s, currency = %s,"

@@ -131,12 +131,16 @@ def lot(connection: Connection[Any], lot_id: UUID) -> Lot:
 def _lot(row: dict[str, Any]) -> Lot:
     tests = [
         GerminationTest(
-            UUID(t["id"]), row["id"], date.fromisoformat(t["started_on"]), t["sown"], t["place"],
+            UUID(t["id"]),
+            row["id"],
+            date.fromisoformat(t["started_on"]),
+            t["sown"],
+            t["place"],
             date.fromisoformat(t["ended_on"]) if t["ended_on"] else None,
             tuple(Count(date.fromisoformat(day), up) for day, up in t["counts"]),
         )
         for t in row["tests"]
-    ]  # fmt: skip
+    ]
     return Lot(**{**row, "tests": tuple(tests)})
 
 
@@ -145,12 +149,28 @@ def save_lot(connection: Connection[Any], school_id: UUID, kept: Lot) -> None:
     connection.execute(
         SQL["save_lot"],
         {
-            "school": school_id, "id": kept.id, "crop": kept.crop, "variety": kept.variety, "origin": kept.origin, "whom": kept.whom,
-            "from_planting": kept.from_planting, "year": kept.year, "grams": kept.grams, "seeds": kept.seeds, "pelleted": kept.pelleted,
-            "hybrid": kept.hybrid, "place": kept.place, "where": kept.where_kept, "packets": kept.packets, "price": kept.price_minor,
-            "note": kept.note, "got_on": kept.got_on, "closed_on": kept.closed_on, "closed_why": kept.closed_why,
+            "school": school_id,
+            "id": kept.id,
+            "crop": kept.crop,
+            "variety": kept.variety,
+            "origin": kept.origin,
+            "whom": kept.whom,
+            "from_planting": kept.from_planting,
+            "year": kept.year,
+            "grams": kept.grams,
+            "seeds": kept.seeds,
+            "pelleted": kept.pelleted,
+            "hybrid": kept.hybrid,
+            "place": kept.place,
+            "where": kept.where_kept,
+            "packets": kept.packets,
+            "price": kept.price_minor,
+            "note": kept.note,
+            "got_on": kept.got_on,
+            "closed_on": kept.closed_on,
+            "closed_why": kept.closed_why,
         },
-    )  # fmt: skip
+    )
 
 
 def take(connection: Connection[Any], school_id: UUID, taken: Taken) -> bool:
@@ -240,8 +260,18 @@ def sow(connection: Connection[Any], school_id: UUID, sowing: Sowing) -> None:
     connection.execute(
         SQL["sow"],
         {
-            "school": school_id, "id": sowing.id, "tray": sowing.tray_id, "first": sowing.first_cell, "last": sowing.last_cell,
-            "crop": sowing.crop, "planting": sowing.planting_id, "lot": sowing.lot_id, "sown_on": sowing.sown_on, "per_cell": sowing.per_cell,
-            "home": sowing.goes_home, "up": sowing.up, "gone_on": sowing.gone_on,
+            "school": school_id,
+            "id": sowing.id,
+            "tray": sowing.tray_id,
+            "first": sowing.first_cell,
+            "last": sowing.last_cell,
+            "crop": sowing.crop,
+            "planting": sowing.planting_id,
+            "lot": sowing.lot_id,
+            "sown_on": sowing.sown_on,
+            "per_cell": sowing.per_cell,
+            "home": sowing.goes_home,
+            "up": sowing.up,
+            "gone_on": sowing.gone_on,
         },
-    )  # fmt: skip
+    )

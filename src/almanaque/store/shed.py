@@ -31,9 +31,13 @@ class Supply:
 
 
 def supplies(connection: Connection[Any]) -> list[Supply]:
-    return connection.cursor(row_factory=class_row(Supply)).execute(
-        "SELECT id, kind, name, unit, have::float8, price_minor, low::float8, told, station_id FROM supply ORDER BY kind DESC, name"
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Supply))
+        .execute(
+            "SELECT id, kind, name, unit, have::float8, price_minor, low::float8, told, station_id FROM supply ORDER BY kind DESC, name"
+        )
+        .fetchall()
+    )
 
 
 def save(connection: Connection[Any], school_id: UUID, supply: Supply) -> None:

@@ -37,13 +37,19 @@ class Found:
 
 
 def sightings(
-    connection: Connection[Any], *, since: date | None = None, until: date | None = None, bed_id: UUID | None = None,
-    planting_id: UUID | None = None, limit: int = 2000,
-) -> list[Found]:  # fmt: skip
+    connection: Connection[Any],
+    *,
+    since: date | None = None,
+    until: date | None = None,
+    bed_id: UUID | None = None,
+    planting_id: UUID | None = None,
+    limit: int = 2000,
+) -> list[Found]:
     """What was seen between two days, in a bed or on a planting, newest first."""
     rows = connection.cursor(row_factory=dict_row).execute(
-        SQL["sightings"], {"since": since, "until": until, "bed": bed_id, "planting": planting_id, "id": None, "limit": limit}
-    )  # fmt: skip
+        SQL["sightings"],
+        {"since": since, "until": until, "bed": bed_id, "planting": planting_id, "id": None, "limit": limit},
+    )
     return [_found(row) for row in rows]
 
 
@@ -76,12 +82,28 @@ def save(connection: Connection[Any], school_id: UUID, seen: Sighting, noted: No
     done = connection.execute(
         SQL["save"],
         {
-            "school": school_id, "id": seen.id, "kind": seen.kind, "bed": seen.bed or None, "planting": seen.planting or None,
-            "square": noted.square, "day": seen.day, "what": seen.what, "part": seen.part, "severity": seen.severity,
-            "amount": seen.amount, "second": seen.second, "of": seen.of_amount, "team": seen.team, "note": seen.note, "follows": seen.follows or None,
-            "back": seen.come_back_on, "closed": seen.closed_on, "by": noted.by, "at": noted.at,
+            "school": school_id,
+            "id": seen.id,
+            "kind": seen.kind,
+            "bed": seen.bed or None,
+            "planting": seen.planting or None,
+            "square": noted.square,
+            "day": seen.day,
+            "what": seen.what,
+            "part": seen.part,
+            "severity": seen.severity,
+            "amount": seen.amount,
+            "second": seen.second,
+            "of": seen.of_amount,
+            "team": seen.team,
+            "note": seen.note,
+            "follows": seen.follows or None,
+            "back": seen.come_back_on,
+            "closed": seen.closed_on,
+            "by": noted.by,
+            "at": noted.at,
         },
-    )  # fmt: skip
+    )
     if done.rowcount == 0:
         raise errors.IdTaken("Something else is kept under this number already. Enter it anew.")
 
@@ -95,9 +117,13 @@ def remedies(connection: Connection[Any]) -> list[tuple[Remedy, str, str]]:
     """All remedies with the planting and the crop they were for, oldest first."""
     rows = connection.cursor(row_factory=dict_row).execute(SQL["remedies"]).fetchall()
     return [
-        (Remedy(str(r["id"]), r["what"], r["against"], r["applied_on"], r["ask_on"], r["outcome"]), str(r["planting_id"] or ""), r["crop"] or "")
+        (
+            Remedy(str(r["id"]), r["what"], r["against"], r["applied_on"], r["ask_on"], r["outcome"]),
+            str(r["planting_id"] or ""),
+            r["crop"] or "",
+        )
         for r in rows
-    ]  # fmt: skip
+    ]
 
 
 def save_remedy(
@@ -136,8 +162,21 @@ def _found(row: dict[str, Any]) -> Found:
         return float(row[name]) if row[name] is not None else None
 
     seen = Sighting(
-        str(row["id"]), row["kind"], row["noted_on"], str(row["bed_id"] or ""), str(row["planting_id"] or ""), row["what"], row["part"],
-        row["severity"], number("amount"), number("second"), number("of_amount"), row["note"], str(row["follows"] or ""),
-        row["come_back_on"], row["closed_on"], row["team"],
-    )  # fmt: skip
+        str(row["id"]),
+        row["kind"],
+        row["noted_on"],
+        str(row["bed_id"] or ""),
+        str(row["planting_id"] or ""),
+        row["what"],
+        row["part"],
+        row["severity"],
+        number("amount"),
+        number("second"),
+        number("of_amount"),
+        row["note"],
+        str(row["follows"] or ""),
+        row["come_back_on"],
+        row["closed_on"],
+        row["team"],
+    )
     return Found(seen, row["square"], row["bed_name"] or "", row["crop"] or "", row["noted_at"])

@@ -52,10 +52,15 @@ class Amendment:
 
 def tests(connection: Connection[Any], bed_id: UUID) -> list[SoilTest]:
     """Newest first."""
-    return connection.cursor(row_factory=class_row(SoilTest)).execute(
-        """SELECT id, bed_id, taken_on, laboratory, ph::float8, nitrogen, phosphorus, potassium, texture, drainage, lead_ppm::float8, advice
-           FROM soil_test WHERE bed_id = %s ORDER BY taken_on DESC, id""", [bed_id]
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(SoilTest))
+        .execute(
+            """SELECT id, bed_id, taken_on, laboratory, ph::float8, nitrogen, phosphorus, potassium, texture, drainage, lead_ppm::float8, advice
+           FROM soil_test WHERE bed_id = %s ORDER BY taken_on DESC, id""",
+            [bed_id],
+        )
+        .fetchall()
+    )
 
 
 def newest_test(connection: Connection[Any], bed_id: UUID) -> Soil | None:
@@ -68,8 +73,13 @@ def newest_test(connection: Connection[Any], bed_id: UUID) -> Soil | None:
         return next((value for test in found if (value := getattr(test, name)) not in (None, "")), None)
 
     return Soil(
-        found[0].taken_on, newest("ph"), newest("nitrogen") or "", newest("phosphorus") or "", newest("potassium") or "", newest("lead_ppm")
-    )  # fmt: skip
+        found[0].taken_on,
+        newest("ph"),
+        newest("nitrogen") or "",
+        newest("phosphorus") or "",
+        newest("potassium") or "",
+        newest("lead_ppm"),
+    )
 
 
 def save_test(connection: Connection[Any], school_id: UUID, test: SoilTest) -> None:
@@ -77,18 +87,34 @@ def save_test(connection: Connection[Any], school_id: UUID, test: SoilTest) -> N
         """INSERT INTO soil_test (school_id, id, bed_id, taken_on, laboratory, ph, nitrogen, phosphorus, potassium, texture, drainage,
              lead_ppm, advice) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING""",
         [
-            school_id, test.id, test.bed_id, test.taken_on, test.laboratory, test.ph, test.nitrogen, test.phosphorus, test.potassium,
-            test.texture, test.drainage, test.lead_ppm, test.advice,
+            school_id,
+            test.id,
+            test.bed_id,
+            test.taken_on,
+            test.laboratory,
+            test.ph,
+            test.nitrogen,
+            test.phosphorus,
+            test.potassium,
+            test.texture,
+            test.drainage,
+            test.lead_ppm,
+            test.advice,
         ],
-    )  # fmt: skip
+    )
 
 
 def amendments(connection: Connection[Any], bed_id: UUID) -> list[Amendment]:
     """Newest first."""
-    return connection.cursor(row_factory=class_row(Amendment)).execute(
-        """SELECT id, bed_id, on_day, kind, litres::float8, grams::float8, label FROM amendment
-           WHERE bed_id = %s ORDER BY on_day DESC, id""", [bed_id]
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Amendment))
+        .execute(
+            """SELECT id, bed_id, on_day, kind, litres::float8, grams::float8, label FROM amendment
+           WHERE bed_id = %s ORDER BY on_day DESC, id""",
+            [bed_id],
+        )
+        .fetchall()
+    )
 
 
 def raw_manure(connection: Connection[Any], bed_id: UUID) -> list[date]:
@@ -104,9 +130,16 @@ def save_amendment(connection: Connection[Any], school_id: UUID, amendment: Amen
         """INSERT INTO amendment (school_id, id, bed_id, on_day, kind, litres, grams, label) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)
            ON CONFLICT (school_id, id) DO NOTHING""",
         [
-            school_id, amendment.id, amendment.bed_id, amendment.on_day, amendment.kind, amendment.litres, amendment.grams, amendment.label,
+            school_id,
+            amendment.id,
+            amendment.bed_id,
+            amendment.on_day,
+            amendment.kind,
+            amendment.litres,
+            amendment.grams,
+            amendment.label,
         ],
-    )  # fmt: skip
+    )
 
 
 def delete(connection: Connection[Any], what: Literal["soil_test", "amendment"], row_id: UUID) -> None:

@@ -81,10 +81,19 @@ def save(connection: Connection[Any], school_id: UUID, kept: Station) -> None:
              caution = excluded.caution, readings = excluded.readings, asleep = excluded.asleep, photo_id = excluded.photo_id,
              closed_on = excluded.closed_on""",
         [
-            school_id, kept.id, kept.kind, kept.name, kept.about, kept.how_to, kept.caution, Jsonb([asdict(r) for r in kept.readings]),
-            list(kept.asleep), kept.photo_id, kept.closed_on,
+            school_id,
+            kept.id,
+            kept.kind,
+            kept.name,
+            kept.about,
+            kept.how_to,
+            kept.caution,
+            Jsonb([asdict(r) for r in kept.readings]),
+            list(kept.asleep),
+            kept.photo_id,
+            kept.closed_on,
         ],
-    )  # fmt: skip
+    )
     connection.execute("DELETE FROM station_routine WHERE station_id = %s", [kept.id])
     connection.cursor().executemany(
         "INSERT INTO station_routine (school_id, station_id, number, what, every, minutes, resting) VALUES (%s, %s, %s, %s, %s, %s, %s)",
@@ -96,11 +105,16 @@ def readings(
     connection: Connection[Any], *, until: date, station_id: UUID | None = None, limit: int = 400
 ) -> list[Noted]:
     """Readings noted up to a day, oldest first; of the last `limit`."""
-    rows = connection.cursor(row_factory=class_row(Noted)).execute(
-        """SELECT id, station_id, name, on_day, value::float8, choice, note FROM station_reading
+    rows = (
+        connection.cursor(row_factory=class_row(Noted))
+        .execute(
+            """SELECT id, station_id, name, on_day, value::float8, choice, note FROM station_reading
            WHERE on_day <= %(until)s AND (%(station)s::uuid IS NULL OR station_id = %(station)s)
-           ORDER BY on_day DESC, noted_at DESC, id LIMIT %(limit)s""", {"until": until, "station": station_id, "limit": limit}
-    ).fetchall()  # fmt: skip
+           ORDER BY on_day DESC, noted_at DESC, id LIMIT %(limit)s""",
+            {"until": until, "station": station_id, "limit": limit},
+        )
+        .fetchall()
+    )
     return rows[::-1]
 
 
@@ -113,10 +127,15 @@ def note(connection: Connection[Any], school_id: UUID, noted: Noted, *, by: UUID
 
 
 def adoptions(connection: Connection[Any], station_id: UUID | None = None) -> list[Adoption]:
-    return connection.cursor(row_factory=class_row(Adoption)).execute(
-        """SELECT id, station_id, class_group_id, from_day, to_day FROM adoption
-           WHERE %(station)s::uuid IS NULL OR station_id = %(station)s ORDER BY from_day, id""", {"station": station_id}
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Adoption))
+        .execute(
+            """SELECT id, station_id, class_group_id, from_day, to_day FROM adoption
+           WHERE %(station)s::uuid IS NULL OR station_id = %(station)s ORDER BY from_day, id""",
+            {"station": station_id},
+        )
+        .fetchall()
+    )
 
 
 def adopt(connection: Connection[Any], school_id: UUID, adoption: Adoption) -> None:
@@ -135,8 +154,9 @@ def drop_jobs(connection: Connection[Any], station_id: UUID, since: date, keep: 
     """Take out the station's jobs to come that nobody has touched and that no routine asks for any more."""
     connection.execute(
         """DELETE FROM task WHERE step LIKE %s AND routine IS NOT NULL AND status = 'open' AND NOT hand_set AND from_day >= %s
-           AND NOT id = ANY(%s)""", [f"station {station_id}%", since, list(keep)]
-    )  # fmt: skip
+           AND NOT id = ANY(%s)""",
+        [f"station {station_id}%", since, list(keep)],
+    )
 
 
 def _station(row: dict[str, Any]) -> Station:

@@ -87,18 +87,31 @@ def save_routine(
 
 
 def _save(
-    connection: Connection[Any], school_id: UUID, given: Assignment, *, task_id: UUID, planting_id: UUID | None,
-    routine: str | None, bed_id: UUID | None,
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    given: Assignment,
+    *,
+    task_id: UUID,
+    planting_id: UUID | None,
+    routine: str | None,
+    bed_id: UUID | None,
+) -> None:
     step = given.step
     connection.execute(
         SQL["save_task"],
         {
-            **vars(step), "school_id": school_id, "id": task_id, "planting_id": planting_id, "routine": routine,
-            "bed_id": bed_id, "on_day": given.on_day, "carer": given.carer, "why": given.why,
+            **vars(step),
+            "school_id": school_id,
+            "id": task_id,
+            "planting_id": planting_id,
+            "routine": routine,
+            "bed_id": bed_id,
+            "on_day": given.on_day,
+            "carer": given.carer,
+            "why": given.why,
             "class_group_id": UUID(given.group_id) if given.group_id else None,
         },
-    )  # fmt: skip
+    )
 
 
 def work_load(connection: Connection[Any], *, start: date, without: UUID) -> Load:
@@ -108,9 +121,16 @@ def work_load(connection: Connection[Any], *, start: date, without: UUID) -> Loa
 
 
 def give(
-    connection: Connection[Any], task_id: UUID, *, day: date | None, group_id: UUID | None, carer: bool, why: str,
-    by_hand: bool = False, anew: bool = False,
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    task_id: UUID,
+    *,
+    day: date | None,
+    group_id: UUID | None,
+    carer: bool,
+    why: str,
+    by_hand: bool = False,
+    anew: bool = False,
+) -> None:
     """Let an open job be done on a day, by a class, by carers or by nobody yet. One set by hand stays unless it is set `anew`."""
     connection.execute(
         SQL["give"],

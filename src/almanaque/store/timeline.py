@@ -38,15 +38,33 @@ class Item:
 
 
 def timeline(
-    connection: Connection[Any], *, until: date, since: date | None = None, bed_id: UUID | None = None, planting_id: UUID | None = None,
-    whats: Sequence[What] | None = None, search: str = "", crops: Sequence[str] = (), limit: int = 80,
-) -> list[Item]:  # fmt: skip
+    connection: Connection[Any],
+    *,
+    until: date,
+    since: date | None = None,
+    bed_id: UUID | None = None,
+    planting_id: UUID | None = None,
+    whats: Sequence[What] | None = None,
+    search: str = "",
+    crops: Sequence[str] = (),
+    limit: int = 80,
+) -> list[Item]:
     """What was written down up to a day, newest first. `search` is looked for as it stands; `crops` are those whose name it is."""
     plain = search.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    return connection.cursor(row_factory=class_row(Item)).execute(
-        SQL["timeline"],
-        {
-            "until": until, "since": since, "bed": bed_id, "planting": planting_id, "whats": list(whats) if whats else None,
-            "search": f"%{plain}%" if plain else None, "crops": list(crops), "limit": limit,
-        },
-    ).fetchall()  # fmt: skip
+    return (
+        connection.cursor(row_factory=class_row(Item))
+        .execute(
+            SQL["timeline"],
+            {
+                "until": until,
+                "since": since,
+                "bed": bed_id,
+                "planting": planting_id,
+                "whats": list(whats) if whats else None,
+                "search": f"%{plain}%" if plain else None,
+                "crops": list(crops),
+                "limit": limit,
+            },
+        )
+        .fetchall()
+    )

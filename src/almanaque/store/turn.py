@@ -90,8 +90,17 @@ def closed_times(connection: Connection[Any]) -> list[ClosedTime]:
 
 
 def close(
-    connection: Connection[Any], school_id: UUID, closing_id: UUID, year_id: UUID, *, from_day: date, to_day: date, day: date, at: datetime, by: UUID | None
-) -> None:  # fmt: skip
+    connection: Connection[Any],
+    school_id: UUID,
+    closing_id: UUID,
+    year_id: UUID,
+    *,
+    from_day: date,
+    to_day: date,
+    day: date,
+    at: datetime,
+    by: UUID | None,
+) -> None:
     connection.execute(
         "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at, closed_by) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)"
         " ON CONFLICT (school_id, id) DO NOTHING",

@@ -93,10 +93,17 @@ def save_by_hand(
     connection.execute(
         SQL["by_hand"],
         {
-            "school": school_id, "source": source, "day": reading.day, "tmin_c": reading.tmin_c, "tmax_c": reading.tmax_c,
-            "rain_mm": reading.rain_mm, "wind_ms": reading.wind_ms, "wind_from": wind_from, "soil_c": reading.soil_c,
+            "school": school_id,
+            "source": source,
+            "day": reading.day,
+            "tmin_c": reading.tmin_c,
+            "tmax_c": reading.tmax_c,
+            "rain_mm": reading.rain_mm,
+            "wind_ms": reading.wind_ms,
+            "wind_from": wind_from,
+            "soil_c": reading.soil_c,
         },
-    )  # fmt: skip
+    )
     refresh_digest(connection, source)
 
 

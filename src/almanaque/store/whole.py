@@ -11,9 +11,22 @@ from psycopg.types.json import Jsonb
 from almanaque.store import errors
 
 # What is not part of a school's record: who may come in, secrets and addresses, what waits or is derived, undo.
-LEFT_OUT = frozenset({
-    "membership", "login_session", "invitation", "garden_pass", "calendar_feed", "print_job", "letter", "sign", "received", "upload", "mail", "change",
-})  # fmt: skip
+LEFT_OUT = frozenset(
+    {
+        "membership",
+        "login_session",
+        "invitation",
+        "garden_pass",
+        "calendar_feed",
+        "print_job",
+        "letter",
+        "sign",
+        "received",
+        "upload",
+        "mail",
+        "change",
+    }
+)
 PHOTOS = frozenset({"photo"})
 NOT_SCHOOL = (
     "id",

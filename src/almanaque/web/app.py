@@ -79,7 +79,7 @@ from almanaque.web.rooms import (
     weather,
     week,
     year,
-)  # fmt: skip
+)
 
 log = structlog.get_logger()
 
@@ -114,8 +114,65 @@ def create_app(settings: Settings, clock: Clock) -> FastAPI:
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
-    for room in (entry, side_by_side, start, garden_pass, week, job, lessons, water, rounds, stations, places, beds, ground, drafts, soil, needs, bed, found, garden, planting, planting_day, prints, pdfs, signs, shortlist, to_sow, finder, crops, together, year, journal, letters, field, book, book_times, book_lessons, money, picking, report, harvest, lots, trays, seeds, school_import, feeds, groups,
-                 people, climate, weather, devices, partners, plans, formats, turn, ballots, school, patterns):  # fmt: skip
+    for room in (
+        entry,
+        side_by_side,
+        start,
+        garden_pass,
+        week,
+        job,
+        lessons,
+        water,
+        rounds,
+        stations,
+        places,
+        beds,
+        ground,
+        drafts,
+        soil,
+        needs,
+        bed,
+        found,
+        garden,
+        planting,
+        planting_day,
+        prints,
+        pdfs,
+        signs,
+        shortlist,
+        to_sow,
+        finder,
+        crops,
+        together,
+        year,
+        journal,
+        letters,
+        field,
+        book,
+        book_times,
+        book_lessons,
+        money,
+        picking,
+        report,
+        harvest,
+        lots,
+        trays,
+        seeds,
+        school_import,
+        feeds,
+        groups,
+        people,
+        climate,
+        weather,
+        devices,
+        partners,
+        plans,
+        formats,
+        turn,
+        ballots,
+        school,
+        patterns,
+    ):
         app.include_router(room.router)
     app.add_api_route("/healthz", _well, methods=["GET"])
     app.add_middleware(GZipMiddleware, minimum_size=800)
@@ -142,16 +199,24 @@ def _answer_errors(app: FastAPI) -> None:
         number = secrets.token_hex(3).upper()
         log.error("unexpected", number=number, path=request.url.path, exc_info=error)
         response = _answer(
-            request, "Something went wrong",
-            f"This was our fault and nothing was changed. If it happens again, quote number {number}.", 500,
-        )  # fmt: skip
+            request,
+            "Something went wrong",
+            f"This was our fault and nothing was changed. If it happens again, quote number {number}.",
+            500,
+        )
         response.headers.update(security.HEADERS)  # this answer is made outside the shell
         return response
 
     kinds: list[type[Exception]] = [
-        CoreError, errors.StoreError, security.NotLoggedIn, security.NotAllowed, security.ForgedForm, security.TooLarge,
-        HTTPException, RequestValidationError,
-    ]  # fmt: skip
+        CoreError,
+        errors.StoreError,
+        security.NotLoggedIn,
+        security.NotAllowed,
+        security.ForgedForm,
+        security.TooLarge,
+        HTTPException,
+        RequestValidationError,
+    ]
     for kind in kinds:
         app.add_exception_handler(kind, said)
     app.add_exception_handler(Exception, unexpected)

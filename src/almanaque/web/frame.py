@@ -103,9 +103,17 @@ def page(
 ) -> HTMLResponse:
     """Draw a whole page in its room. `message` is a sentence to show on top, such as why a form was not taken."""
     shown = dict(
-        _shared(room), room_key=key, title=title, rooms=ROOMS, ribbon=ribbon(room.context, room.day),
-        layout="base.html", message=message or room.day_problem, path=_here(room, key), school_name=room.context.school.name, school_setting=room.context.school.setting,
-    )  # fmt: skip
+        _shared(room),
+        room_key=key,
+        title=title,
+        rooms=ROOMS,
+        ribbon=ribbon(room.context, room.day),
+        layout="base.html",
+        message=message or room.day_problem,
+        path=_here(room, key),
+        school_name=room.context.school.name,
+        school_setting=room.context.school.setting,
+    )
     return HTMLResponse(templates().get_template(template or f"{key}/page.html").render(**shown, **values), status)
 
 

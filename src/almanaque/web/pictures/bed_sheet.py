@@ -146,9 +146,15 @@ class Shown:
 
 
 def shown_on(
-    plantings: Sequence[Planting], bed: Bed, crops: Catalogue, *, day: date, today: date, draft_id: UUID | None = None,
+    plantings: Sequence[Planting],
+    bed: Bed,
+    crops: Catalogue,
+    *,
+    day: date,
+    today: date,
+    draft_id: UUID | None = None,
     units: Units = "us",
-) -> list[Shown]:  # fmt: skip
+) -> list[Shown]:
     """What the sheet of a day shows: what stands there, and what is still to come where the squares are free.
 
     Of pencil only that of the draft on the table. A planting that is to come gives way to one that comes sooner, but not to
@@ -185,9 +191,18 @@ def _hidden(planting: Planting, found: Sequence[Shown], today: date) -> set[Cell
 
 
 def draw(
-    bed: Bed, shown: Sequence[Shown], *, units: Units, day: date, sun: Mapping[Cell, float] | None = None,
-    found: Sequence[Found] = (), sections: Sequence[Box] = (), north_deg: float = 0.0, widest: float = WIDEST, highest: float = HIGHEST,
-) -> BedPicture:  # fmt: skip
+    bed: Bed,
+    shown: Sequence[Shown],
+    *,
+    units: Units,
+    day: date,
+    sun: Mapping[Cell, float] | None = None,
+    found: Sequence[Found] = (),
+    sections: Sequence[Box] = (),
+    north_deg: float = 0.0,
+    widest: float = WIDEST,
+    highest: float = HIGHEST,
+) -> BedPicture:
     """Draw the sheet, with hours of sun by square in the place of plants where `sun` is given.
 
     `sections` are boxes in millimetres with their purpose; `north_deg` is where north lies on the sheet.
@@ -201,23 +216,32 @@ def draw(
         return Box(_px(LEFT + cell[0] * pitch_x), _px(TOP + cell[1] * pitch_y), _px(pitch_x), _px(pitch_y))
 
     inside: dict[Cell, str] = {}
-    first = min(((c, r) for r in range(grid.rows) for c in range(grid.columns) if (c, r) not in grid.outside),
-                key=lambda cell: (cell[1], cell[0]), default=(0, 0))  # fmt: skip
+    first = min(
+        ((c, r) for r in range(grid.rows) for c in range(grid.columns) if (c, r) not in grid.outside),
+        key=lambda cell: (cell[1], cell[0]),
+        default=(0, 0),
+    )
     for item in shown:
         for cell in item.cells:
             inside[cell] = "; ".join(filter(None, (inside.get(cell), _in_words(item, day))))
     rows = [
         [
             CellShape(
-                cell_name((c, r)), box((c, r)),
+                cell_name((c, r)),
+                box((c, r)),
                 _cell_words((c, r), grid.kept, inside, sun),
-                c, r, (c, r) in grid.kept, (c, r) == first, tint((sun or {}).get((c, r), 0.0)),
+                c,
+                r,
+                (c, r) in grid.kept,
+                (c, r) == first,
+                tint((sun or {}).get((c, r), 0.0)),
                 f"{sun[(c, r)]:.1f}" if sun and (c, r) in sun else "",
             )
-            for c in range(grid.columns) if (c, r) not in grid.outside
+            for c in range(grid.columns)
+            if (c, r) not in grid.outside
         ]
         for r in range(grid.rows)
-    ]  # fmt: skip
+    ]
     return BedPicture(
         width=_px(LEFT + length + RIGHT),
         height=_px(TOP + width + BOTTOM),
@@ -238,25 +262,38 @@ def draw(
                 _px(k.width_mm * scale),
                 k.label,
             )
-            for k in bed.kept if k.overlaps(day, day)
+            for k in bed.kept
+            if k.overlaps(day, day)
         ],
         plantings=[] if sun is not None else _plantings(shown, scale, box),
         hatches=list({item.crop.family: family(item.crop.family) for item in shown}.values()),
         scale_words=_scale_words(bed, units),
-        outline="".join(f"{'L' if n else 'M'}{_px(LEFT + x * scale)} {_px(TOP + y * scale)}" for n, (x, y) in enumerate(bed.outline_mm))
+        outline="".join(
+            f"{'L' if n else 'M'}{_px(LEFT + x * scale)} {_px(TOP + y * scale)}"
+            for n, (x, y) in enumerate(bed.outline_mm)
+        )
         + "Z" * bool(bed.outline_mm),
-        found=() if sun is not None else tuple(
-            FoundShape(_px(LEFT + f.x_mm * scale), _px(TOP + f.y_mm * scale), _px(max(7.0, f.width_mm * scale / 2)), f.name[:2].title() or "?")
+        found=()
+        if sun is not None
+        else tuple(
+            FoundShape(
+                _px(LEFT + f.x_mm * scale),
+                _px(TOP + f.y_mm * scale),
+                _px(max(7.0, f.width_mm * scale / 2)),
+                f.name[:2].title() or "?",
+            )
             for f in found
         ),
         sections=tuple(
-            Box(_px(LEFT + s.x * scale), _px(TOP + s.y * scale), _px(s.width * scale), _px(s.height * scale), s.label) for s in sections
+            Box(_px(LEFT + s.x * scale), _px(TOP + s.y * scale), _px(s.width * scale), _px(s.height * scale), s.label)
+            for s in sections
         ),
         north_deg=north_deg,
         sun=sun is not None,
         small=f"{_px(LEFT - WALL - 1)} {_px(TOP - WALL - 1)} {_px(length + 2 * WALL + 2)} {_px(width + 2 * WALL + 2)}",
-        small_width=_px(length + 2 * WALL + 2), small_height=_px(width + 2 * WALL + 2),
-    )  # fmt: skip
+        small_width=_px(length + 2 * WALL + 2),
+        small_height=_px(width + 2 * WALL + 2),
+    )
 
 
 def _scale(bed: Bed, widest: float = WIDEST, highest: float = HIGHEST) -> float:
@@ -310,10 +347,21 @@ def _planting(item: Shown, scale: float, box: Callable[[Cell], Box], *, light: b
     grown = item.crop.width_mm * scale / 2
     ring = _px(grown) if grown > 1.2 * radius / 0.92 and len(plants) <= MOST_RINGS else 0.0
     return PlantingShape(
-        id=str(item.planting.id), code=item.crop.code, name=item.crop.name.en, fill=hatch.fill, colour=hatch.colour,
-        ghost=not item.here, pencil=item.planting.status == "pencilled", plants=[] if light else plants, codes=codes, tag=tag,
-        squares=squares, ring=0.0 if light else ring, dots="".join(f"M{p.x} {p.y}h.01" for p in plants) if light else "", dot_width=_px(2 * radius),
-    )  # fmt: skip
+        id=str(item.planting.id),
+        code=item.crop.code,
+        name=item.crop.name.en,
+        fill=hatch.fill,
+        colour=hatch.colour,
+        ghost=not item.here,
+        pencil=item.planting.status == "pencilled",
+        plants=[] if light else plants,
+        codes=codes,
+        tag=tag,
+        squares=squares,
+        ring=0.0 if light else ring,
+        dots="".join(f"M{p.x} {p.y}h.01" for p in plants) if light else "",
+        dot_width=_px(2 * radius),
+    )
 
 
 def _inset(box: Box, by: float) -> Box:

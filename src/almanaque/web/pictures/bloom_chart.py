@@ -40,18 +40,39 @@ class BloomChart:
 
 
 def draw(
-    rows: Sequence[tuple[Crop, str, Sequence[Bloom]]], starts: date, ends: date, season: tuple[date, date], gaps: Sequence[Gap], *, day: date
-) -> BloomChart:  # fmt: skip
+    rows: Sequence[tuple[Crop, str, Sequence[Bloom]]],
+    starts: date,
+    ends: date,
+    season: tuple[date, date],
+    gaps: Sequence[Gap],
+    *,
+    day: date,
+) -> BloomChart:
     line = Timeline(starts, ends, LEFT, WIDTH - LEFT - RIGHT)
     ordered = sorted(rows, key=lambda r: (min((b.starts for b in r[2]), default=ends), r[0].name.en))
     drawn = [
-        Row(crop.name.en, bed, TOP + n * ROW, crop.host_for, crop.nectar, [line.band(words.span(b.starts, b.ends), b.starts, b.ends) for b in found],
-            family(crop.family).fill, crop.key)
+        Row(
+            crop.name.en,
+            bed,
+            TOP + n * ROW,
+            crop.host_for,
+            crop.nectar,
+            [line.band(words.span(b.starts, b.ends), b.starts, b.ends) for b in found],
+            family(crop.family).fill,
+            crop.key,
+        )
         for n, (crop, bed, found) in enumerate(ordered)
-    ]  # fmt: skip
+    ]
     height = TOP + len(drawn) * ROW + FOOT
     return BloomChart(
-        WIDTH, height, LEFT, len(drawn) * ROW + 8, drawn, line.months(), line.band("", *season),
+        WIDTH,
+        height,
+        LEFT,
+        len(drawn) * ROW + 8,
+        drawn,
+        line.months(),
+        line.band("", *season),
         [line.band(words.span(g.starts, g.ends), g.starts, g.ends) for g in gaps],
-        line.line(day), list({crop.family: family(crop.family) for crop, _, _ in rows}.values()),
-    )  # fmt: skip
+        line.line(day),
+        list({crop.family: family(crop.family) for crop, _, _ in rows}.values()),
+    )

@@ -15,11 +15,20 @@ SEASON_COLOURS = ["#b9bacb", "#4a7fae", "#1f5f4e", "#c9701a"]
 
 CONFIG = {
     "font": "Atkinson Hyperlegible, sans-serif",
-    "axis": {"labelColor": INK, "titleColor": SECOND, "gridColor": RULE, "domainColor": RULE, "tickColor": RULE,
-             "labelFontSize": 13, "titleFontSize": 13, "titleFontWeight": "normal", "labelLimit": 220},
+    "axis": {
+        "labelColor": INK,
+        "titleColor": SECOND,
+        "gridColor": RULE,
+        "domainColor": RULE,
+        "tickColor": RULE,
+        "labelFontSize": 13,
+        "titleFontSize": 13,
+        "titleFontWeight": "normal",
+        "labelLimit": 220,
+    },
     "legend": {"labelColor": INK, "labelFontSize": 13, "symbolType": "square"},
     "view": {"stroke": None},
-}  # fmt: skip
+}
 
 
 def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Markup:
@@ -43,7 +52,10 @@ def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Mark
                     **place,
                     "x": {"field": "value", "type": "quantitative", "title": unit, "axis": {"tickCount": 6}},
                     "color": {
-                        "field": "season", "type": "nominal", "sort": seasons, "title": None,
+                        "field": "season",
+                        "type": "nominal",
+                        "sort": seasons,
+                        "title": None,
                         "scale": {"range": SEASON_COLOURS[-min(len(seasons), len(SEASON_COLOURS)) :]},
                         "legend": {"orient": "top"} if len(seasons) > 1 else None,
                     },
@@ -55,7 +67,7 @@ def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Mark
                 "encoding": {**place, "x": {"field": "low", "type": "quantitative"}, "x2": {"field": "high"}},
             },
         ],
-    }  # fmt: skip
+    }
     return _markup(spec)
 
 
@@ -63,9 +75,15 @@ def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str
     """A square for each crop and month with its amount written in it; darker is more. `rows` hold name, month, value, words."""
     place = {
         "y": {"field": "name", "type": "nominal", "sort": None, "title": None},
-        "x": {"field": "month", "type": "ordinal", "sort": list(months), "title": None, "axis": {"orient": "top", "labelAngle": 0},
-              "scale": {"domain": list(months)}},
-    }  # fmt: skip
+        "x": {
+            "field": "month",
+            "type": "ordinal",
+            "sort": list(months),
+            "title": None,
+            "axis": {"orient": "top", "labelAngle": 0},
+            "scale": {"domain": list(months)},
+        },
+    }
     spec = {
         **_frame(description),
         "height": {"step": 24},
@@ -76,14 +94,20 @@ def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str
                 "encoding": {
                     **place,
                     "color": {
-                        "field": "value", "type": "quantitative", "title": unit, "scale": {"range": ["#e4efe6", "#7fb49b"], "type": "sqrt"},
+                        "field": "value",
+                        "type": "quantitative",
+                        "title": unit,
+                        "scale": {"range": ["#e4efe6", "#7fb49b"], "type": "sqrt"},
                         "legend": None,
                     },
                 },
             },
-            {"mark": {"aria": False, "type": "text", "fontSize": 12, "color": INK}, "encoding": {**place, "text": {"field": "words"}}},
+            {
+                "mark": {"aria": False, "type": "text", "fontSize": 12, "color": INK},
+                "encoding": {**place, "text": {"field": "words"}},
+            },
         ],
-    }  # fmt: skip
+    }
     return _markup(spec)
 
 
@@ -100,21 +124,35 @@ def forecast_and_fact(rows: Sequence[dict[str, Any]], *, description: str) -> Ma
         "data": {"values": list(rows)},
         "layer": [
             {"mark": {"aria": False, "type": "rule", "color": RULE, "strokeWidth": 2}, "encoding": {"x": {"datum": 0}}},
-            {"mark": {"aria": False, "type": "rule", "strokeWidth": 7, "color": "#b9d2c4"},
-             "encoding": {"y": y, "x": {"field": "early", **days}, "x2": {"field": "late"}}},
-            {"mark": {"aria": False, "type": "point", "shape": "diamond", "filled": True, "size": 110, "color": "#8f4c0c"},
-             "encoding": {"y": y, "x": {"field": "error", **days}}},
+            {
+                "mark": {"aria": False, "type": "rule", "strokeWidth": 7, "color": "#b9d2c4"},
+                "encoding": {"y": y, "x": {"field": "early", **days}, "x2": {"field": "late"}},
+            },
+            {
+                "mark": {
+                    "aria": False,
+                    "type": "point",
+                    "shape": "diamond",
+                    "filled": True,
+                    "size": 110,
+                    "color": "#8f4c0c",
+                },
+                "encoding": {"y": y, "x": {"field": "error", **days}},
+            },
         ],
-    }  # fmt: skip
+    }
     return _markup(spec)
 
 
 # Marks are silent: the name is the container's, and every mark stands in the table beside it.
 def _frame(description: str) -> dict[str, Any]:
     return {
-        "$schema": "https://vega.github.io/schema/vega-lite/v5.json", "description": description, "width": 620, "background": None,
+        "$schema": "https://vega.github.io/schema/vega-lite/v5.json",
+        "description": description,
+        "width": 620,
+        "background": None,
         "config": CONFIG,
-    }  # fmt: skip
+    }
 
 
 def _markup(spec: dict[str, Any]) -> Markup:

@@ -62,9 +62,14 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
     start, end = line_of.starts, line_of.ends
     terms = [t for year in calendar.years for t in year.terms if t.starts <= end and t.ends >= start]
     frame = Frame(
-        WIDTH, ROW, [line_of.band(t.name, t.starts, t.ends) for t in terms],
-        [line_of.band(b.name, b.starts, b.ends) for b in calendar.breaks_between(start, end)], line_of.months(), line_of.line(day), line_of.line(goal),
-    )  # fmt: skip
+        WIDTH,
+        ROW,
+        [line_of.band(t.name, t.starts, t.ends) for t in terms],
+        [line_of.band(b.name, b.starts, b.ends) for b in calendar.breaks_between(start, end)],
+        line_of.months(),
+        line_of.line(day),
+        line_of.line(goal),
+    )
 
     def at(ordinal: int) -> float:
         return line_of.at(date.fromordinal(ordinal))
@@ -77,10 +82,19 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
         ends = max(int(weighed.last[row, 1]), middle) if ripens else up
         picking = round(max(3.0, at(ends + 1) - at(middle)), 1)
         return Line(
-            dot_x=at(sown), indoors_width=round(at(bed) - at(sown), 1), bed_x=at(bed), seed_width=round(at(up) - at(bed), 1),
-            grow_x=at(up), grow_width=round(max(0.0, at(middle) - at(up)), 1), pick_x=at(middle),
-            pick_width=picking, cross=min(picking, 14.0), fine_x=at(early), fine_width=round(at(late) - at(early), 1),
-            verdict=weighed.verdict_of(row), ripens=ripens,
-        )  # fmt: skip
+            dot_x=at(sown),
+            indoors_width=round(at(bed) - at(sown), 1),
+            bed_x=at(bed),
+            seed_width=round(at(up) - at(bed), 1),
+            grow_x=at(up),
+            grow_width=round(max(0.0, at(middle) - at(up)), 1),
+            pick_x=at(middle),
+            pick_width=picking,
+            cross=min(picking, 14.0),
+            fine_x=at(early),
+            fine_width=round(at(late) - at(early), 1),
+            verdict=weighed.verdict_of(row),
+            ripens=ripens,
+        )
 
     return Finder(frame, [line(row) for row in rows])

@@ -107,17 +107,35 @@ def draw(
     normal_rain, own_rain, rain_ticks = _rain(climate, readings, start, end, x, units)
     band, mean, risk = _curves(climate, sample, x, y)
     return PlaceYear(
-        WIDTH, HEIGHT, LEFT, WIDTH - RIGHT, band, mean, risk, y(0.0) if low < 0 < high else None,
-        [Tick(y(c), label) for c, label in _degrees(low, high, units)], rain_ticks,
+        WIDTH,
+        HEIGHT,
+        LEFT,
+        WIDTH - RIGHT,
+        band,
+        mean,
+        risk,
+        y(0.0) if low < 0 < high else None,
+        [Tick(y(c), label) for c, label in _degrees(low, high, units)],
+        rain_ticks,
         [Tick(light_y(hours), f"{hours} h") for hours in (0, 4, 8, 12, 16, 20, 24) if shortest <= hours <= longest],
         [Tick(x(day), words.month(day)) for day in (start + timedelta(days=n) for n in range(days)) if day.day == 1],
-        [Band(x(max(gap.starts, start)), x(min(gap.ends, end) + timedelta(days=1)) - x(max(gap.starts, start)), gap.name, "break")
-         for gap in calendar.breaks_between(start, end)],
+        [
+            Band(
+                x(max(gap.starts, start)),
+                x(min(gap.ends, end) + timedelta(days=1)) - x(max(gap.starts, start)),
+                gap.name,
+                "break",
+            )
+            for gap in calendar.breaks_between(start, end)
+        ],
         _seasons(climate, start, days, x),
         _path([(x(day), light_y(hours)) for day, hours in zip(sample, lengths, strict=True)]),
-        normal_rain, own_rain, [Line(x(day), y(noon), y(night)) for day, night, noon in whole],
-        _sentence(climate, start, end, units, lengths, sample), _own_sentence(climate, whole, units),
-    )  # fmt: skip
+        normal_rain,
+        own_rain,
+        [Line(x(day), y(noon), y(night)) for day, night, noon in whole],
+        _sentence(climate, start, end, units, lengths, sample),
+        _own_sentence(climate, whole, units),
+    )
 
 
 def _range(climate: Climate | None, whole: Sequence[tuple[date, float, float]]) -> tuple[float, float]:

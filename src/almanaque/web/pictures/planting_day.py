@@ -74,17 +74,27 @@ def plan(found: RunSheet, codes: Mapping[str, str]) -> Plan:
         inside = here.get(cell, [])
         squares.append(
             PlanSquare(
-                LEFT + cell[0] * UNIT, TOP + cell[1] * UNIT, "/".join(codes[name] for name, _, _ in inside), "+".join(str(holes) for _, holes, _ in inside),
-                "/".join(str(number) for _, _, number in inside), not inside,
-                f"{cell_name(cell)}: " + (", ".join(f"{holes} {crop.lower()}, group {number}" for crop, holes, number in inside) or "not today"),
+                LEFT + cell[0] * UNIT,
+                TOP + cell[1] * UNIT,
+                "/".join(codes[name] for name, _, _ in inside),
+                "+".join(str(holes) for _, holes, _ in inside),
+                "/".join(str(number) for _, _, number in inside),
+                not inside,
+                f"{cell_name(cell)}: "
+                + (
+                    ", ".join(f"{holes} {crop.lower()}, group {number}" for crop, holes, number in inside)
+                    or "not today"
+                ),
             )
-        )  # fmt: skip
+        )
     return Plan(
-        LEFT + grid.columns * UNIT + 2, TOP + grid.rows * UNIT + 2, squares,
+        LEFT + grid.columns * UNIT + 2,
+        TOP + grid.rows * UNIT + 2,
+        squares,
         [(LEFT + n * UNIT + UNIT // 2, cell_name((n, 0))[:-1]) for n in range(grid.columns)],
         [(TOP + n * UNIT + UNIT // 2, str(n + 1)) for n in range(grid.rows)],
         f"{found.bed.name} from above: {len(here)} squares to plant in {len(found.shares)} groups",
-    )  # fmt: skip
+    )
 
 
 def gauge(crops: list[Crop], units: Units) -> Gauge | None:
@@ -108,8 +118,10 @@ def gauge(crops: list[Crop], units: Units) -> Gauge | None:
     ]
     top = GAUGE_TOP + deepest + 20
     return Gauge(
-        max(114.0, 8 + len(shown) * COLUMN), top + 26, bars,
+        max(114.0, 8 + len(shown) * COLUMN),
+        top + 26,
+        bars,
         [(n * 10.0, 5.0 if n % 5 == 0 else 3.0) for n in range(11)],
         [(n * 25.4 / 4, 5.0 if n % 4 == 0 else 2.5) for n in range(17)],
         top,
-    )  # fmt: skip
+    )

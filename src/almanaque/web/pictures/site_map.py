@@ -131,12 +131,21 @@ def draw(
     while bar_mm > site.width_mm / 2:
         bar_mm /= 2
     return SiteMap(
-        id=str(site.id), name=site.name,
+        id=str(site.id),
+        name=site.name,
         width=_px(site.width_mm * scale),
         height=_px(site.depth_mm * scale),
         scale=scale,
         beds=[
-            _bed(bed, scale, site.width_mm * scale, words[str(bed.id)], short[str(bed.id)], planted.get(str(bed.id), {}), (sun or {}).get(str(bed.id), {}))
+            _bed(
+                bed,
+                scale,
+                site.width_mm * scale,
+                words[str(bed.id)],
+                short[str(bed.id)],
+                planted.get(str(bed.id), {}),
+                (sun or {}).get(str(bed.id), {}),
+            )
             for bed in beds
             if bed.site_id == site.id
         ],
@@ -146,9 +155,11 @@ def draw(
         bar_label=format_length(bar_mm, units),
         north_deg=site.north_deg,
         units=units,
-        legend=[(step, f"{step}{'+' if step == MOST_SUN_H else ''} h") for step in (0, 2, 4, 6, 8)] if sun is not None else [],
+        legend=[(step, f"{step}{'+' if step == MOST_SUN_H else ''} h") for step in (0, 2, 4, 6, 8)]
+        if sun is not None
+        else [],
         crowns=[Crown(_px(x * scale), _px(y * scale), _px(r * scale), code) for x, y, r, code in crowns],
-    )  # fmt: skip
+    )
 
 
 def tint(hours: float) -> int:
@@ -171,10 +182,17 @@ def lie(shape: Shape, scale: float, *, above: bool, width: float) -> Lie:
     ends = above and min(xs) > width - LABEL_PX
     label_x = max(xs) if ends else min(xs) if above else (min(xs) + max(xs)) / 2
     return Lie(
-        f"translate({_px(shape.x_mm * scale)} {_px(shape.y_mm * scale)}){turned}", path,
-        round(shape.x_mm, 4), round(shape.y_mm, 4), round(shape.length_mm, 4), round(shape.width_mm, 4), shape.turn_deg,
-        _px(label_x), _px(min(ys) if above else (min(ys) + max(ys)) / 2), ends,
-    )  # fmt: skip
+        f"translate({_px(shape.x_mm * scale)} {_px(shape.y_mm * scale)}){turned}",
+        path,
+        round(shape.x_mm, 4),
+        round(shape.y_mm, 4),
+        round(shape.length_mm, 4),
+        round(shape.width_mm, 4),
+        shape.turn_deg,
+        _px(label_x),
+        _px(min(ys) if above else (min(ys) + max(ys)) / 2),
+        ends,
+    )
 
 
 def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
@@ -190,9 +208,17 @@ def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
     size = f"{format_length(thing.shape.length_mm, units)} × {format_length(thing.shape.width_mm, units)}"
     name = thing.name if not high or thing.kind not in TALL_KINDS else f"{thing.name}{high}"
     return FeatureShape(
-        str(row.id), thing.kind, name if thing.kind != "path" else "", f"{thing.name}: {KINDS[thing.kind].words}, {size}{high}", where, thing.round,
-        _px(thing.shape.length_mm / 2 * scale), _px(thing.shape.width_mm / 2 * scale), thing.kind.replace(" ", "-"), KINDS[thing.kind].over_bed,
-    )  # fmt: skip
+        str(row.id),
+        thing.kind,
+        name if thing.kind != "path" else "",
+        f"{thing.name}: {KINDS[thing.kind].words}, {size}{high}",
+        where,
+        thing.round,
+        _px(thing.shape.length_mm / 2 * scale),
+        _px(thing.shape.width_mm / 2 * scale),
+        thing.kind.replace(" ", "-"),
+        KINDS[thing.kind].over_bed,
+    )
 
 
 def _tints(ground: Ground, scale: float) -> list[FillShape]:
@@ -218,8 +244,11 @@ def _bed(
     def fill(cell: Cell, hatch: str = "", hours: float = 0.0, code: str = "") -> FillShape:
         c, r = cell
         x, y, w, h = (
-            c * grid.pitch_x_mm * scale, r * grid.pitch_y_mm * scale, grid.pitch_x_mm * scale, grid.pitch_y_mm * scale
-        )  # fmt: skip
+            c * grid.pitch_x_mm * scale,
+            r * grid.pitch_y_mm * scale,
+            grid.pitch_x_mm * scale,
+            grid.pitch_y_mm * scale,
+        )
         return FillShape(_px(x), _px(y), _px(w), _px(h), hatch, tint(hours), code, _px(x + w / 2), _px(y + h / 2 + 4))
 
     fills = [fill(cell, hours=hours) for cell, hours in sun.items()]
@@ -233,9 +262,16 @@ def _bed(
         for c, r in inner
     )
     return BedShape(
-        id=str(bed.id), name=bed.name, purpose=bed.purpose, words=words, kind=bed.kind.replace(" ", "-"),
-        lie=lie(bed.shape, scale, above=True, width=width), fills=fills, lines=lines, short=short,
-    )  # fmt: skip
+        id=str(bed.id),
+        name=bed.name,
+        purpose=bed.purpose,
+        words=words,
+        kind=bed.kind.replace(" ", "-"),
+        lie=lie(bed.shape, scale, above=True, width=width),
+        fills=fills,
+        lines=lines,
+        short=short,
+    )
 
 
 def _px(value: float) -> float:

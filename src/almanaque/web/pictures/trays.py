@@ -70,6 +70,18 @@ def draw(tray: Tray, crops: Catalogue, *, large: bool = False) -> TrayPicture:
 def _cell(number: int, x: float, y: float, size: float, held: tuple[str, str, bool] | None) -> Cell:
     code, hatch, home = held or ("", "", False)
     return Cell(
-        number, x + 1, y + 1, size - 2, x + size / 2 - 9, y + size / 2 - 7, x + size / 2, y + size / 2 + 4, x + size - 5, y + 5,
-        4.0 if size > CELL else 2.5, code, hatch, home,
-    )  # fmt: skip
+        number,
+        x + 1,
+        y + 1,
+        size - 2,
+        x + size / 2 - 9,
+        y + size / 2 - 7,
+        x + size / 2,
+        y + size / 2 + 4,
+        x + size - 5,
+        y + 5,
+        4.0 if size > CELL else 2.5,
+        code,
+        hatch,
+        home,
+    )

@@ -51,13 +51,25 @@ def draw(days: Sequence[WeatherDay], *, units: Units) -> WeekOfWeather | None:
     for index, (day, night, noon, fell) in enumerate(whole):
         rain = round(min(fell, MOST_RAIN_MM) / MOST_RAIN_MM * RAIN_HEIGHT, 1)
         shapes.append(
-            DayShape(round(step * (index + 0.5), 1), y(noon), y(night), round(base - rain, 1), rain,
-                     words.weekday(day), format_temperature(noon, units).split()[0])
-        )  # fmt: skip
+            DayShape(
+                round(step * (index + 0.5), 1),
+                y(noon),
+                y(night),
+                round(base - rain, 1),
+                rain,
+                words.weekday(day),
+                format_temperature(noon, units).split()[0],
+            )
+        )
     coldest = min(whole, key=lambda row: row[1])
     rain_mm = sum(row[3] for row in whole)
     return WeekOfWeather(
-        WIDTH, HEIGHT, base, y(0.0), format_temperature(0, units), shapes,
+        WIDTH,
+        HEIGHT,
+        base,
+        y(0.0),
+        format_temperature(0, units),
+        shapes,
         f"Coldest night {words.weekday_day(coldest[0])}, {format_temperature(coldest[1], units)}; "
         f"{format_rain(rain_mm, units)} of rain in {words.count(len(whole), 'day')}.",
-    )  # fmt: skip
+    )

@@ -99,9 +99,16 @@ VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
 
 
 def draw(
-    context: Context, starts: date, ends: date, beds: Sequence[Bed], plantings: Sequence[Planting], *, day: date, today: date,
+    context: Context,
+    starts: date,
+    ends: date,
+    beds: Sequence[Bed],
+    plantings: Sequence[Planting],
+    *,
+    day: date,
+    today: date,
     shown: Shown | None = None,
-) -> YearChart:  # fmt: skip
+) -> YearChart:
     """Draw the time from a day to a day. Plantings of one bed that would lie on one another get a lane each."""
     shown = shown or Shown()
     line = Timeline(starts, ends, LEFT, WIDTH - LEFT - RIGHT)
@@ -127,21 +134,33 @@ def draw(
             for c in shown.closures
             if c.bed_id == bed.id and c.starts <= ends and c.ends >= starts
         ]
-        promised = [Band(at(p.from_day), 0, f"free from {words.short_day(p.from_day)} for {p.what_for}") for p in shown.promises
-                    if p.bed_id == bed.id and starts <= p.from_day <= ends]  # fmt: skip
+        promised = [
+            Band(at(p.from_day), 0, f"free from {words.short_day(p.from_day)} for {p.what_for}")
+            for p in shown.promises
+            if p.bed_id == bed.id and starts <= p.from_day <= ends
+        ]
         rows.append(RowShape(str(bed.id), bed.name, bed.purpose, y, y + height, height, bars, closed, promised))
         y += height
     crops = [context.crops[p.crop] for p in plantings]
     years = [year for year in context.calendar.years if year.starts <= ends and year.ends >= starts]
     terms = [t for year in years for t in year.terms if t.starts <= ends and t.ends >= starts]
     return YearChart(
-        width=WIDTH, height=y + FOOT, left=LEFT, plot_height=y - TOP, right=WIDTH - RIGHT,
+        width=WIDTH,
+        height=y + FOOT,
+        left=LEFT,
+        plot_height=y - TOP,
+        right=WIDTH - RIGHT,
         terms=[band(t.name, t.starts, t.ends) for t in terms],
         breaks=[band(b.name, b.starts, b.ends) for b in context.calendar.breaks_between(starts, ends)],
-        months=line.months(), weeks=_weeks(context, starts, ends, at), rows=rows,
-        day_x=line.line(day), hatches=list({crop.family: family(crop.family) for crop in crops}.values()),
-        starts=starts.isoformat(), day_px=round(line.day_px, 5), moons=[Band(at(moon), 0, said) for moon, said in shown.moons if starts <= moon <= ends],
-    )  # fmt: skip
+        months=line.months(),
+        weeks=_weeks(context, starts, ends, at),
+        rows=rows,
+        day_x=line.line(day),
+        hatches=list({crop.family: family(crop.family) for crop in crops}.values()),
+        starts=starts.isoformat(),
+        day_px=round(line.day_px, 5),
+        moons=[Band(at(moon), 0, said) for moon, said in shown.moons if starts <= moon <= ends],
+    )
 
 
 def _weeks(context: Context, starts: date, ends: date, at: Callable[[date], float]) -> list[Band]:
@@ -159,9 +178,15 @@ def _weeks(context: Context, starts: date, ends: date, at: Callable[[date], floa
 
 
 def _bar(
-    context: Context, starts: date, ends: date, planting: Planting, at: Callable[[date], float], y: float, today: date,
+    context: Context,
+    starts: date,
+    ends: date,
+    planting: Planting,
+    at: Callable[[date], float],
+    y: float,
+    today: date,
     movable: frozenset[UUID],
-) -> Bar:  # fmt: skip
+) -> Bar:
     crop = context.crops[planting.crop]
     hatch = family(crop.family)
     dates = planting.dates
@@ -194,14 +219,27 @@ def _bar(
         drag = "transplant" if planting.events else "start"
         drag_day = dates.bed_from if planting.events else start
     return Bar(
-        id=str(planting.id), name=crop.name.en,
+        id=str(planting.id),
+        name=crop.name.en,
         label=f"{crop.name.en}, {planting.status}: starts {words.short_day(start)}, {picking}; {planting.verdict or 'not judged'}{years}.",
-        y=y, dot_x=start_x if start_x > LEFT else None, seed_x=start_x, seed_width=round(up_x - start_x, 1),
-        indoors=planting.method == "indoors", grow_x=up_x, grow_width=round(max(0.0, first_x - up_x), 1),
-        pick_x=min(first_x, WIDTH - RIGHT - SHORTEST), pick_width=round(max(SHORTEST, last_x - first_x), 1),
-        fine_x=at(early), fine_width=round(at(late) - at(early), 1),
+        y=y,
+        dot_x=start_x if start_x > LEFT else None,
+        seed_x=start_x,
+        seed_width=round(up_x - start_x, 1),
+        indoors=planting.method == "indoors",
+        grow_x=up_x,
+        grow_width=round(max(0.0, first_x - up_x), 1),
+        pick_x=min(first_x, WIDTH - RIGHT - SHORTEST),
+        pick_width=round(max(SHORTEST, last_x - first_x), 1),
+        fine_x=at(early),
+        fine_width=round(at(late) - at(early), 1),
         label_x=min(start_x + 6, WIDTH - RIGHT - 4) if start_x < WIDTH - 110 else start_x - 6,
-        label_end=start_x >= WIDTH - 110, fill=hatch.fill, colour=hatch.colour,
-        pencil=planting.status == "pencilled", verdict_class=VERDICT_CLASS.get(planting.verdict or "", "") if not over else "",
-        drag=drag, drag_x=at(drag_day) if drag and starts <= drag_day <= ends else None, drag_day=drag_day.isoformat(),
-    )  # fmt: skip
+        label_end=start_x >= WIDTH - 110,
+        fill=hatch.fill,
+        colour=hatch.colour,
+        pencil=planting.status == "pencilled",
+        verdict_class=VERDICT_CLASS.get(planting.verdict or "", "") if not over else "",
+        drag=drag,
+        drag_x=at(drag_day) if drag and starts <= drag_day <= ends else None,
+        drag_day=drag_day.isoformat(),
+    )

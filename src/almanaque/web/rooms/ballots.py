@@ -30,9 +30,12 @@ def page(desk: Look) -> Response:
 
 @router.post("/school/ballots")
 def begin(
-    desk: Plan, id: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", from_day: Annotated[str, Form()] = "",
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
     to_day: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+) -> Response:
     """Begin a ballot on what can be started in some weeks."""
     form = {"name": name, "from_day": from_day, "to_day": to_day}
     try:
@@ -72,9 +75,15 @@ def vote(
                 turn.end_ballot(room.connection, ballot_id, room.today if action == "end" else None)
             else:
                 counts = {
-                    crop: forms.whole(sent.get(f"votes-{crop}", "").strip() or "0", field="votes", least=0, most=500, what="A number of votes")
+                    crop: forms.whole(
+                        sent.get(f"votes-{crop}", "").strip() or "0",
+                        field="votes",
+                        least=0,
+                        most=500,
+                        what="A number of votes",
+                    )
                     for crop, _ in turn.ballot_crops(room.connection, ballot_id)
-                }  # fmt: skip
+                }
                 commands.vote(
                     room.connection, room.context, ballot_id, forms.row_id(group), counts, most_each=VOTES_EACH
                 )
@@ -96,12 +105,19 @@ def _list(
     }
     values = {
         "ballots": [
-            {"id": str(b.id), "name": b.name, "days": words.span(b.from_day, b.to_day), "ended": words.short_day(b.closed_on) if b.closed_on else "",
-             "votes": sum(count for _, _, count in turn.votes(room.connection, b.id))}
+            {
+                "id": str(b.id),
+                "name": b.name,
+                "days": words.span(b.from_day, b.to_day),
+                "ended": words.short_day(b.closed_on) if b.closed_on else "",
+                "votes": sum(count for _, _, count in turn.votes(room.connection, b.id)),
+            }
             for b in turn.ballots(room.connection)
         ],
-        "form": {**usual, **(form or {})}, "new_id": str(uuid4()), "error": error.message if error else "",
-    }  # fmt: skip
+        "form": {**usual, **(form or {})},
+        "new_id": str(uuid4()),
+        "error": error.message if error else "",
+    }
     return frame.page(room, "school", "Ballots", values, template="school/ballots.html", status=status)
 
 
@@ -119,21 +135,41 @@ def _page(
     tallies = rules.tally(votes, crops)
     most = max((t.total for t in tallies), default=0)
     values: dict[str, Any] = {
-        "ballot": {"id": str(ballot.id), "name": ballot.name, "days": words.span(ballot.from_day, ballot.to_day), "ended": words.short_day(ballot.closed_on) if ballot.closed_on else ""},
+        "ballot": {
+            "id": str(ballot.id),
+            "name": ballot.name,
+            "days": words.span(ballot.from_day, ballot.to_day),
+            "ended": words.short_day(ballot.closed_on) if ballot.closed_on else "",
+        },
         "rows": [
-            {"key": t.crop, "name": _name(room, t.crop), "code": room.context.crops[t.crop].code if t.crop in room.context.crops else "", "total": t.total,
-             "why": _why(crops[t.crop]), "share": round(100 * t.total / most) if most else 0,
-             "by_class": ", ".join(f"{names.get(g, 'a class')} {n}" for g, n in t.by_class.items() if n)}
+            {
+                "key": t.crop,
+                "name": _name(room, t.crop),
+                "code": room.context.crops[t.crop].code if t.crop in room.context.crops else "",
+                "total": t.total,
+                "why": _why(crops[t.crop]),
+                "share": round(100 * t.total / most) if most else 0,
+                "by_class": ", ".join(f"{names.get(g, 'a class')} {n}" for g, n in t.by_class.items() if n),
+            }
             for t in tallies
         ],
         "ordered": [(crop, _name(room, crop)) for crop in sorted(crops, key=lambda c: _name(room, c))],
         "groups": [
-            {"id": str(g.id), "name": names.get(str(g.id), g.name), "heads": g.head_count, "given": given.get(str(g.id), {}), "voted": str(g.id) in given,
-             "typed": {c: (sent or {}).get(f"votes-{c}", "") for c in crops} if sent and sent.get("group") == str(g.id) else None}
+            {
+                "id": str(g.id),
+                "name": names.get(str(g.id), g.name),
+                "heads": g.head_count,
+                "given": given.get(str(g.id), {}),
+                "voted": str(g.id) in given,
+                "typed": {c: (sent or {}).get(f"votes-{c}", "") for c in crops}
+                if sent and sent.get("group") == str(g.id)
+                else None,
+            }
             for g in groups
         ],
-        "each": VOTES_EACH, "error": error.message if error else "",
-    }  # fmt: skip
+        "each": VOTES_EACH,
+        "error": error.message if error else "",
+    }
     return frame.page(room, "school", ballot.name, values, template="school/ballot.html", status=status)
 
 

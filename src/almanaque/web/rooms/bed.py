@@ -44,9 +44,15 @@ Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 ONLY_PENCIL = "The ribbon stands on a day to come, where only pencil is allowed. Go back to today to plan in ink."
 KIND_WORDS = {
-    "raised": "raised", "sunken": "sunken", "ground": "level with the ground", "plot": "open plot", "container": "container",
-    "fabric pot": "fabric pot", "planter": "planter", "sill": "indoor sill",
-}  # fmt: skip
+    "raised": "raised",
+    "sunken": "sunken",
+    "ground": "level with the ground",
+    "plot": "open plot",
+    "container": "container",
+    "fabric pot": "fabric pot",
+    "planter": "planter",
+    "sill": "indoor sill",
+}
 
 
 @router.get("/garden/beds/{bed_id}")
@@ -204,10 +210,16 @@ def _carry_out(room: Room, bed_id: UUID, form: SheetForm) -> str:
         return f"{words.count(count, 'plan')} laid out anew."
     way = read_method(form.method)
     wanted = Paint(
-        form.squares, crop.key, way if way in crop.methods else crop.methods[0],
-        parse_day(form.start_on, field="start_on"), ink=form.command == "ink", spacing=wish, with_others=bool(form.with_others),
-        draft_id=table, class_group_id=group_id,
-    )  # fmt: skip
+        form.squares,
+        crop.key,
+        way if way in crop.methods else crop.methods[0],
+        parse_day(form.start_on, field="start_on"),
+        ink=form.command == "ink",
+        spacing=wish,
+        with_others=bool(form.with_others),
+        draft_id=table,
+        class_group_id=group_id,
+    )
     made = garden.planting(room.connection, plantings.paint(*given, wanted, hand))
     laid = layout_of(made, garden.bed(room.connection, bed_id), crop)
     verdict = VERDICT_WORDS[made.verdict] if made.verdict else ""
@@ -217,9 +229,16 @@ def _carry_out(room: Room, bed_id: UUID, form: SheetForm) -> str:
 
 
 def _bed_page(
-    room: Room, bed: Bed, *, crop: str, draft: str = "", show: Show = "plants", message: str = "", status: int = 200,
+    room: Room,
+    bed: Bed,
+    *,
+    crop: str,
+    draft: str = "",
+    show: Show = "plants",
+    message: str = "",
+    status: int = 200,
     typed: SheetForm | None = None,
-) -> Response:  # fmt: skip
+) -> Response:
     chosen = crop if crop in room.context.crops.crops else FIRST_CROP
     form = typed or SheetForm(crop=chosen)
     values: dict[str, Any] = {
@@ -231,8 +250,9 @@ def _bed_page(
         "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
         "drafts": [(str(d.id), d.name) for d in drafts.drafts(room.connection) if d.closed_on is None]
         or [(str(on_table(room, "").id), drafts.FIRST)],
-        "seasons": season_steps(room), "new_found": str(uuid4()),
-    }  # fmt: skip
+        "seasons": season_steps(room),
+        "new_found": str(uuid4()),
+    }
     title = words.joined([bed.name, bed.purpose])
     return frame.page(room, "garden", title, values, template="garden/bed.html", message=message, status=status)
 
@@ -266,16 +286,38 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
         "bed": bed,
         "bed_words": _bed_words(room, bed, now),
         "picture": bed_sheet.draw(
-            bed, shown, units=units, day=room.day, sun=sun, found=plants, north_deg=(facts.light.place.north_deg - bed.turn_deg) % 360,
+            bed,
+            shown,
+            units=units,
+            day=room.day,
+            sun=sun,
+            found=plants,
+            north_deg=(facts.light.place.north_deg - bed.turn_deg) % 360,
             sections=[
-                Box(s.x_mm, s.y_mm, s.length_mm, s.width_mm, words.joined([s.purpose, names.get(str(s.class_group_id), "")])) for s in sections
+                Box(
+                    s.x_mm,
+                    s.y_mm,
+                    s.length_mm,
+                    s.width_mm,
+                    words.joined([s.purpose, names.get(str(s.class_group_id), "")]),
+                )
+                for s in sections
             ],
         ),
         "lines": sheet.lines(shown, room.context, room.today, fills=fills),
-        "notes": notes, "worth": worth, "marks": marks, "facts": words.joined(counted), "found": _found_rows(bed, plants),
-        "undo": change.command if change and "put_back" in change.before else "", "redo": again.command if again else "",
-        "said": "", "stale": False, "draft": str(table.id), "draft_name": table.name, "show": show,
-    }  # fmt: skip
+        "notes": notes,
+        "worth": worth,
+        "marks": marks,
+        "facts": words.joined(counted),
+        "found": _found_rows(bed, plants),
+        "undo": change.command if change and "put_back" in change.before else "",
+        "redo": again.command if again else "",
+        "said": "",
+        "stale": False,
+        "draft": str(table.id),
+        "draft_name": table.name,
+        "show": show,
+    }
 
 
 def _sun(room: Room, bed: Bed, shown: list[bed_sheet.Shown], facts: bed_rules.Facts) -> dict[Any, float]:
@@ -287,10 +329,20 @@ def _sun(room: Room, bed: Bed, shown: list[bed_sheet.Shown], facts: bed_rules.Fa
 def _found_rows(bed: Bed, plants: list[Found]) -> list[dict[str, str]]:
     grid = bed.grid()
     return [
-        {"id": str(p.id), "name": p.name, "intent": p.intent, "since": words.short_day(p.found_on),
-         "where": cell_name((int(min(p.x_mm, bed.length_mm - 1) // grid.pitch_x_mm), int(min(p.y_mm, bed.width_mm - 1) // grid.pitch_y_mm)))}
+        {
+            "id": str(p.id),
+            "name": p.name,
+            "intent": p.intent,
+            "since": words.short_day(p.found_on),
+            "where": cell_name(
+                (
+                    int(min(p.x_mm, bed.length_mm - 1) // grid.pitch_x_mm),
+                    int(min(p.y_mm, bed.width_mm - 1) // grid.pitch_y_mm),
+                )
+            ),
+        }
         for p in plants
-    ]  # fmt: skip
+    ]
 
 
 def _bed_words(room: Room, bed: Bed, hours: dict[Any, float]) -> str:

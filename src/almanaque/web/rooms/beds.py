@@ -27,14 +27,34 @@ from almanaque.web.desk import Desk, Room, may, parse_day
 router = APIRouter()
 Plan = Annotated[Desk, Depends(may("plan"))]
 KINDS = (
-    ("raised", "raised bed"), ("sunken", "sunken bed"), ("ground", "level with the ground"), ("plot", "open plot"),
-    ("container", "container or pot"), ("fabric pot", "fabric pot"), ("planter", "planter with pockets"), ("sill", "indoor sill"),
-)  # fmt: skip
+    ("raised", "raised bed"),
+    ("sunken", "sunken bed"),
+    ("ground", "level with the ground"),
+    ("plot", "open plot"),
+    ("container", "container or pot"),
+    ("fabric pot", "fabric pot"),
+    ("planter", "planter with pockets"),
+    ("sill", "indoor sill"),
+)
 MOST_KEPT, MOST_SECTIONS = 8, 12
 USUAL = {
-    "us": {"notch": "4 ft x 2 ft", "size": "8 ft x 4 ft", "depth": "11 in", "cell": "12 in", "at": "2 ft x 2 ft", "kept_part": "Rosemary: 2 ft x 2 ft at 6 ft x 0 ft"},
-    "metric": {"notch": "1.2 m x 60 cm", "size": "2.4 m x 1.2 m", "depth": "30 cm", "cell": "30 cm", "at": "1 m x 1 m", "kept_part": "Rosemary: 60 cm x 60 cm at 1.8 m x 0 m"},
-}  # fmt: skip
+    "us": {
+        "notch": "4 ft x 2 ft",
+        "size": "8 ft x 4 ft",
+        "depth": "11 in",
+        "cell": "12 in",
+        "at": "2 ft x 2 ft",
+        "kept_part": "Rosemary: 2 ft x 2 ft at 6 ft x 0 ft",
+    },
+    "metric": {
+        "notch": "1.2 m x 60 cm",
+        "size": "2.4 m x 1.2 m",
+        "depth": "30 cm",
+        "cell": "30 cm",
+        "at": "1 m x 1 m",
+        "kept_part": "Rosemary: 60 cm x 60 cm at 1.8 m x 0 m",
+    },
+}
 
 
 @router.get("/garden/beds/new")
@@ -102,33 +122,60 @@ def save(
             else None
         )
         wish = BedWish(
-            forms.name(name, what="a name, such as Bed 1"), forms.optional_name(purpose, field="purpose"), forms.one_of(kind, [k for k, _ in KINDS], field="kind"),
-            x, y, length, width, deep, square, forms.optional_name(material, field="material"), year, group_id,
-            parts, turn_deg=(forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360,
-            outline_mm=known.outline_mm if known and outline.split() == shown["outline"].split() and (length, width) == (known.length_mm, known.width_mm)
+            forms.name(name, what="a name, such as Bed 1"),
+            forms.optional_name(purpose, field="purpose"),
+            forms.one_of(kind, [k for k, _ in KINDS], field="kind"),
+            x,
+            y,
+            length,
+            width,
+            deep,
+            square,
+            forms.optional_name(material, field="material"),
+            year,
+            group_id,
+            parts,
+            turn_deg=(forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360,
+            outline_mm=known.outline_mm
+            if known
+            and outline.split() == shown["outline"].split()
+            and (length, width) == (known.length_mm, known.width_mm)
             else forms.outline(outline, length, width, units),
-            volume_l=known.volume_l if known and volume == shown["volume"] else forms.volume(volume, units, field="volume"),
-            pockets=forms.whole(pockets, field="pockets", least=1, most=200, what="The number of pockets") if pockets.strip() else None,
-            light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)), warmth_c=_warmth(warmth, units),
+            volume_l=known.volume_l
+            if known and volume == shown["volume"]
+            else forms.volume(volume, units, field="volume"),
+            pockets=forms.whole(pockets, field="pockets", least=1, most=200, what="The number of pockets")
+            if pockets.strip()
+            else None,
+            light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)),
+            warmth_c=_warmth(warmth, units),
             drip_l_h=known.drip_l_h if known and drip == shown["drip"] else forms.volume(drip, units, field="drip"),
             sections=_sections(room, sections),
-        )  # fmt: skip
+        )
         commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
         return frame.leave(room, f"/garden/beds/{bed_id}")
 
 
 @router.post("/garden/site")
 def save_site(
-    desk: Plan, name: Annotated[str, Form()] = "", size: Annotated[str, Form()] = "", north: Annotated[str, Form()] = "",
+    desk: Plan,
+    name: Annotated[str, Form()] = "",
+    size: Annotated[str, Form()] = "",
+    north: Annotated[str, Form()] = "",
     corner: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+) -> Response:
     """Name the ground, say how large it is, where north lies, and where in the world its corner is."""
     with desk.open() as room:
         width, depth = forms.pair(size, room.context.school.units, field="size")
         commands.save_site(
-            room.connection, room.context, name=forms.name(name), width_mm=width, depth_mm=depth,
-            north_deg=forms.number(north, field="north", what="Where north lies, in degrees") or 0.0, corner=_corner(corner),
-        )  # fmt: skip
+            room.connection,
+            room.context,
+            name=forms.name(name),
+            width_mm=width,
+            depth_mm=depth,
+            north_deg=forms.number(north, field="north", what="Where north lies, in degrees") or 0.0,
+            corner=_corner(corner),
+        )
         return frame.go(room, "/garden/map")
 
 
@@ -137,10 +184,13 @@ def _page(room: Room, bed: Bed | None) -> Response:
     usual = USUAL[units]
     names = room.context.group_names(room.day)
     values: dict[str, Any] = {
-        "bed": bed, "bed_id": str(bed.id if bed else uuid4()), "kinds": KINDS, **(_shown(room, bed) if bed else {**usual, **BLANK}),
+        "bed": bed,
+        "bed_id": str(bed.id if bed else uuid4()),
+        "kinds": KINDS,
+        **(_shown(room, bed) if bed else {**usual, **BLANK}),
         "groups": [("", "nobody")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
         "example": usual,
-    }  # fmt: skip
+    }
     return frame.page(room, "garden", bed.name if bed else "A new bed", values, template="garden/bed_form.html")
 
 
@@ -162,11 +212,18 @@ def _shown(room: Room, bed: Bed) -> dict[str, str]:
     units = room.context.school.units
     names = {str(g.id): g.name for g in room.context.groups}
     return {
-        "size": _both(bed.length_mm, bed.width_mm, units), "at": _both(bed.x_mm, bed.y_mm, units), "depth": _written(bed.depth_mm, units),
+        "size": _both(bed.length_mm, bed.width_mm, units),
+        "at": _both(bed.x_mm, bed.y_mm, units),
+        "depth": _written(bed.depth_mm, units),
         "cell": _written(bed.cell_mm, units),
-        "kept": "\n".join(f"{k.label}: {_both(k.length_mm, k.width_mm, units)} at {_both(k.x_mm, k.y_mm, units)}{_days(k)}" for k in bed.kept),
-        "turn": f"{bed.turn_deg:g}", "outline": "; ".join(_both(x, y, units) for x, y in bed.outline_mm),
-        "volume": format_volume(bed.volume_l, units) if bed.volume_l else "", "pockets": str(bed.pockets or ""),
+        "kept": "\n".join(
+            f"{k.label}: {_both(k.length_mm, k.width_mm, units)} at {_both(k.x_mm, k.y_mm, units)}{_days(k)}"
+            for k in bed.kept
+        ),
+        "turn": f"{bed.turn_deg:g}",
+        "outline": "; ".join(_both(x, y, units) for x, y in bed.outline_mm),
+        "volume": format_volume(bed.volume_l, units) if bed.volume_l else "",
+        "pockets": str(bed.pockets or ""),
         "light": f"{bed.light_h:g}" if bed.light_h is not None else "",
         "warmth": format_temperature(bed.warmth_c, units) if bed.warmth_c is not None else "",
         "drip": format_water(bed.drip_l_h, units) if bed.drip_l_h else "",
@@ -175,7 +232,7 @@ def _shown(room: Room, bed: Bed) -> dict[str, str]:
             + (f", {names[str(s.class_group_id)]}" if str(s.class_group_id) in names else "")
             for s in ground.sections(room.connection, bed.id)
         ),
-    }  # fmt: skip
+    }
 
 
 def _days(part: Rectangle) -> str:

@@ -71,9 +71,11 @@ def _to_clear(room: Room, last: date) -> list[Clear]:
         standing = [
             room.context.crops[p.crop].name.en.lower()
             for p in garden.plantings(room.connection, bed_id=promise.bed_id, since=promise.from_day)
-            if p.status in ("planned", "in the ground") and p.bed_from < promise.from_day and p.bed_to(room.today) >= promise.from_day
+            if p.status in ("planned", "in the ground")
+            and p.bed_from < promise.from_day
+            and p.bed_to(room.today) >= promise.from_day
             and room.context.crops[p.crop].life != "perennial"
-        ]  # fmt: skip
+        ]
         still = f"; {' and '.join(standing)} would still stand there" if standing else ""
         found.append(
             Clear(str(promise.bed_id), beds[promise.bed_id], words.weekday_day(by), f"for {promise.what_for}{still}")

@@ -28,8 +28,14 @@ router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 MOST_BARS, MOST_SEASONS = 40, 4
 WAYS = {
-    "bed": "Bed", "crop": "Crop", "variety": "Variety", "part": "Part", "class": "Class", "team": "Team", "season": "School year",
-}  # fmt: skip
+    "bed": "Bed",
+    "crop": "Crop",
+    "variety": "Variety",
+    "part": "Part",
+    "class": "Class",
+    "team": "Team",
+    "season": "School year",
+}
 
 
 @dataclass(frozen=True)
@@ -81,14 +87,44 @@ def as_csv(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Res
     way = by if by in WAYS else "bed"
     with desk.open() as room:
         found = book.read(room.connection, room.context, today=room.today, until=room.day)
-        header = [WAYS[way].lower(), "school_year", "pickings", "weighed_g", "estimated_g", "estimated_low_g", "estimated_high_g",
-                  "pickings_without_weight", "ground_m2", "plants", "ground_days_m2_d", "yield_g_per_m2", "yield_g_per_plant", "first", "last"]  # fmt: skip
+        header = [
+            WAYS[way].lower(),
+            "school_year",
+            "pickings",
+            "weighed_g",
+            "estimated_g",
+            "estimated_low_g",
+            "estimated_high_g",
+            "pickings_without_weight",
+            "ground_m2",
+            "plants",
+            "ground_days_m2_d",
+            "yield_g_per_m2",
+            "yield_g_per_plant",
+            "first",
+            "last",
+        ]
         rows = [
-            [line.name, line.season, t.pickings, t.weighed_g, t.estimated_g, t.low_g, t.high_g, t.without_weight, round(t.area_m2, 3), t.plants,
-             round(t.area_days, 1), _rounded(t.per_square_metre), _rounded(t.per_plant_g), t.first.isoformat(), t.last.isoformat()]
+            [
+                line.name,
+                line.season,
+                t.pickings,
+                t.weighed_g,
+                t.estimated_g,
+                t.low_g,
+                t.high_g,
+                t.without_weight,
+                round(t.area_m2, 3),
+                t.plants,
+                round(t.area_days, 1),
+                _rounded(t.per_square_metre),
+                _rounded(t.per_plant_g),
+                t.first.isoformat(),
+                t.last.isoformat(),
+            ]
             for line in book_lines(room, found, way, season, crop)
             for t in [line.total]
-        ]  # fmt: skip
+        ]
         headers = {"Content-Disposition": f"attachment; filename=book-by-{way}.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -160,15 +196,22 @@ def _line(room: Room, found: Book, name: str, season: str, total: Total, members
             against = yields.against_usual(crop, total, part)
     beds = {found.grown[s.planting].bed for s in members}
     return Line(
-        name=name, season=season, total=total,
+        name=name,
+        season=season,
+        total=total,
         pickings=f"{total.pickings:,}" + (f", {total.without_weight} without weight" if total.without_weight else ""),
         weight=f"{least}{format_mass(total.grams, units)}" if total.known else "no weight yet",
         estimated=mass_range(float(total.low_g), float(total.high_g), room) if total.estimated_g else "–",
         per_area=f"{least}{format_yield(per_area, units)}" if per_area is not None else "–",
         per_plant=f"{least}{format_mass(per_plant, units)}" if per_plant is not None else "–",
-        bed_days=f"{total.area_days / total.area_m2:,.0f}" if len(beds) == 1 and total.area_m2 else f"{area_units(total.area_days, units):,.0f}",
-        usual=usual, against=against, worth=_worth(room, found, members, prices), servings=_servings(found, members),
-    )  # fmt: skip
+        bed_days=f"{total.area_days / total.area_m2:,.0f}"
+        if len(beds) == 1 and total.area_m2
+        else f"{area_units(total.area_days, units):,.0f}",
+        usual=usual,
+        against=against,
+        worth=_worth(room, found, members, prices),
+        servings=_servings(found, members),
+    )
 
 
 def _worth(room: Room, found: Book, members: list[Sum], prices: Any) -> str:

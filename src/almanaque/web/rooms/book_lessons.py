@@ -41,9 +41,13 @@ def correct(desk: Annotated[Desk, Depends(may("plan"))], crop: str, use: Annotat
                 "That takes pickings of at least three seasons that differ by two days or more from their forecast."
             )
         harvest.set_correction(
-            room.connection, room.context.school.id, kind, days=error.usable if error and use == "1" else 0,
-            seasons=error.seasons if error else 0, day=room.today,
-        )  # fmt: skip
+            room.connection,
+            room.context.school.id,
+            kind,
+            days=error.usable if error and use == "1" else 0,
+            seasons=error.seasons if error else 0,
+            day=room.today,
+        )
         queue.recompute_school(room.connection, room.context.school.id)
         return frame.go(room, "/harvest/forecast")
 
@@ -67,24 +71,43 @@ def forecast_picture(room: Room, found: Book, season: str = "") -> dict[str, Any
     inside = sum(f.inside for f in facts)
     sentence = (
         f"First pickings against the range that was forecast at the start: {inside} of {len(facts)} fell into it."
-        if facts else "No planting yet whose first picking can be measured against a forecast made when it was started."
-    )  # fmt: skip
+        if facts
+        else "No planting yet whose first picking can be measured against a forecast made when it was started."
+    )
     return {
         "chart": charts.forecast_and_fact(points, description=sentence) if points else None,
         "sentence": sentence,
         "facts": [
-            {"name": label(f), "season": f.season, "started": words.short_day(f.started), "forecast": words.span(f.early, f.late),
-             "first": words.short_day(f.first), "error": _days_off(f.error), "last": words.short_day(f.last), "last_error": _days_off((f.last - f.last_forecast).days)}
+            {
+                "name": label(f),
+                "season": f.season,
+                "started": words.short_day(f.started),
+                "forecast": words.span(f.early, f.late),
+                "first": words.short_day(f.first),
+                "error": _days_off(f.error),
+                "last": words.short_day(f.last),
+                "last_error": _days_off((f.last - f.last_forecast).days),
+            }
             for f in facts[:200]
         ],
         "errors": [
-            {"crop": e.crop, "name": room.context.crops[e.crop].name.en, "words": forecast_error.words(e), "usable": e.usable,
-             "offer": f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
-             "in_use": in_use.get(e.crop), "seasons": e.seasons}
+            {
+                "crop": e.crop,
+                "name": room.context.crops[e.crop].name.en,
+                "words": forecast_error.words(e),
+                "usable": e.usable,
+                "offer": f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
+                "in_use": in_use.get(e.crop),
+                "seasons": e.seasons,
+            }
             for e in forecast_error.errors(facts)
         ],
-        "left": [(crop, room.context.crops[crop].name.en, days) for crop, (days, _) in in_use.items() if crop in room.context.crops],
-    }  # fmt: skip
+        "left": [
+            (crop, room.context.crops[crop].name.en, days)
+            for crop, (days, _) in in_use.items()
+            if crop in room.context.crops
+        ],
+    }
 
 
 def _days_off(days: int) -> str:
@@ -96,8 +119,20 @@ def worked(desk: Look, crop: str = "") -> Response:
     """What worked, per crop and bed, with a proposal for next year."""
     with desk.open() as room:
         found = book.read(room.connection, room.context, today=room.today, until=room.day)
-        values = {"rows": worked_rows(room, found, crop), "crop": crop,
-                  "crops": [("", "all crops"), *sorted({(c.key, c.name.en) for c in (room.context.crops[r.crop] for r in found.rows if r.crop in room.context.crops)}, key=lambda p: p[1])]}  # fmt: skip
+        values = {
+            "rows": worked_rows(room, found, crop),
+            "crop": crop,
+            "crops": [
+                ("", "all crops"),
+                *sorted(
+                    {
+                        (c.key, c.name.en)
+                        for c in (room.context.crops[r.crop] for r in found.rows if r.crop in room.context.crops)
+                    },
+                    key=lambda p: p[1],
+                ),
+            ],
+        }
         return frame.page(room, "harvest", "What worked", values, template="harvest/worked.html")
 
 
@@ -121,14 +156,19 @@ def worked_rows(room: Room, found: Book, crop: str = "") -> list[dict[str, Any]]
         )
         proposal = here or over_all
         lost = [s for s in seasons if s.lost or s.lost_share]
-        rows.append({
-            "crop": kind, "name": room.context.crops[kind].name.en, "bed": bed, "n": len(seasons),
-            "sown": what_worked.sown_words(seasons[-4:]),
-            "lost": "; ".join(_lost(s) for s in lost),
-            "remedies": remedies.get((kind, bed), ""),
-            "proposal": proposal.sentence if proposal else "",
-            "for_all": bool(proposal and proposal is over_all),
-        })  # fmt: skip
+        rows.append(
+            {
+                "crop": kind,
+                "name": room.context.crops[kind].name.en,
+                "bed": bed,
+                "n": len(seasons),
+                "sown": what_worked.sown_words(seasons[-4:]),
+                "lost": "; ".join(_lost(s) for s in lost),
+                "remedies": remedies.get((kind, bed), ""),
+                "proposal": proposal.sentence if proposal else "",
+                "for_all": bool(proposal and proposal is over_all),
+            }
+        )
     return rows
 
 
@@ -149,9 +189,12 @@ def _remedies(room: Room, book_found: Book) -> dict[tuple[str, str], str]:
                 remedy.outcome or "not answered yet"
             )
     return {
-        key: "; ".join(f"{what} against {against or 'it'}: {_outcomes(outcomes)}" for (what, against), outcomes in sorted(rows.items()))
+        key: "; ".join(
+            f"{what} against {against or 'it'}: {_outcomes(outcomes)}"
+            for (what, against), outcomes in sorted(rows.items())
+        )
         for key, rows in found.items()
-    }  # fmt: skip
+    }
 
 
 def _outcomes(outcomes: list[str]) -> str:

@@ -55,10 +55,15 @@ def calendar_picture(room: Room, season: str, seasons: yields.Seasons) -> dict[s
     order = sorted(cells, key=lambda name: (min(cells[name]), name))
     names = [words.month(month) for month in months]
     points = [
-        {"name": name, "month": words.month(month), "value": float(one.grams), "words": _short_mass(float(one.grams), units) if one.grams else f"{one.pickings}×"}
+        {
+            "name": name,
+            "month": words.month(month),
+            "value": float(one.grams),
+            "words": _short_mass(float(one.grams), units) if one.grams else f"{one.pickings}×",
+        }
         for name in order
         for month, one in sorted(cells[name].items())
-    ]  # fmt: skip
+    ]
     rows = [(name, [_cell(cells[name].get(month), units) for month in months]) for name in order]
     if not points:
         return {"chart": None, "sentence": f"Nothing was picked in {season} yet.", "months": names, "rows": []}

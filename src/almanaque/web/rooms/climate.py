@@ -41,12 +41,26 @@ def year_of_this_place(desk: Look, compare: str = "") -> Response:
         end = year.ends if year and room.day <= year.ends else date(room.day.year, 12, 31)
         readings = weather.days(room.connection, drawn, start, min(end, room.today)) if drawn else []
         values = {
-            "picture": place_year.draw(context.climate, start, end, readings, calendar=context.calendar, units=context.school.units, latitude=context.school.latitude),
-            "freezes": _freezes(context.climate, room.day, context.school.units) if context.climate and context.climate.seasons else None,
+            "picture": place_year.draw(
+                context.climate,
+                start,
+                end,
+                readings,
+                calendar=context.calendar,
+                units=context.school.units,
+                latitude=context.school.latitude,
+            ),
+            "freezes": _freezes(context.climate, room.day, context.school.units)
+            if context.climate and context.climate.seasons
+            else None,
             "months": _months(context.climate, context.school.units) if context.climate else [],
-            "typed": context.typed, "source": context.school.weather_source, "simulated": context.school.weather_source == SOURCE_NAME,
-            "sources": [s.name for s in sources], "drawn": drawn, "headers": _headers(context.school.units),
-        }  # fmt: skip
+            "typed": context.typed,
+            "source": context.school.weather_source,
+            "simulated": context.school.weather_source == SOURCE_NAME,
+            "sources": [s.name for s in sources],
+            "drawn": drawn,
+            "headers": _headers(context.school.units),
+        }
         return frame.page(room, "school", "The year of this place", values, template="school/climate.html")
 
 
@@ -78,11 +92,19 @@ def save_place(
     """Where the school lies, how it measures, what it is called."""
     with desk.open() as room:
         north, east, zone = read_place(latitude, longitude, zone)
-        store.save_school(room.connection, {
-            "name": forms.name(school_name, field="school_name", most=120), "setting": forms.optional_name(setting, field="setting", most=120),
-            "theme": forms.optional_name(theme, field="theme"), "place_name": forms.optional_name(place_name, field="place_name", most=120), "latitude": north, "longitude": east,
-            "zone": zone, "units": forms.one_of(units, ("us", "metric"), field="units"),
-        })  # fmt: skip
+        store.save_school(
+            room.connection,
+            {
+                "name": forms.name(school_name, field="school_name", most=120),
+                "setting": forms.optional_name(setting, field="setting", most=120),
+                "theme": forms.optional_name(theme, field="theme"),
+                "place_name": forms.optional_name(place_name, field="place_name", most=120),
+                "latitude": north,
+                "longitude": east,
+                "zone": zone,
+                "units": forms.one_of(units, ("us", "metric"), field="units"),
+            },
+        )
         queue.recompute_school(room.connection, room.context.school.id)
         return frame.go(room, "/school/place")
 
@@ -129,8 +151,11 @@ def chart(desk: Look) -> Response:
 def chart_file(desk: Look) -> Response:
     with desk.open() as room:
         text = chart_csv.write((e.crop, e.month, e.what) for e in room.context.chart)
-        return Response(text, media_type="text/csv; charset=utf-8",
-                        headers={"Content-Disposition": 'attachment; filename="planting-chart.csv"'})  # fmt: skip
+        return Response(
+            text,
+            media_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="planting-chart.csv"'},
+        )
 
 
 @router.post("/school/chart/import")
@@ -211,11 +236,16 @@ def _freezes(climate: Climate, day: date, units: Units) -> list[dict[str, Any]]:
             return words.short_day(at) if at else "none"
 
         last, first = [shown(found.last(p)) for p in PROBABILITIES], [shown(found.first(p)) for p in PROBABILITIES]
-        rows.append({
-            "threshold": format_temperature(threshold, units), "last": last, "first": first, "seasons": found.seasons,
-            "without": f"{found.last_without} of {len(found.lasts)} years had none" if found.last_without else "",
-            "words": f"One year in ten still froze after {last[2]}." if last[2] != "none" else "",
-        })  # fmt: skip
+        rows.append(
+            {
+                "threshold": format_temperature(threshold, units),
+                "last": last,
+                "first": first,
+                "seasons": found.seasons,
+                "without": f"{found.last_without} of {len(found.lasts)} years had none" if found.last_without else "",
+                "words": f"One year in ten still froze after {last[2]}." if last[2] != "none" else "",
+            }
+        )
     return rows
 
 
@@ -223,10 +253,18 @@ def _months(climate: Climate, units: Units) -> list[list[str]]:
     rows = []
     for m in climate.months:
         rain = f"{format_rain(m.rain_mm, units)}" if m.rain_mm == m.rain_mm else "–"
-        rows.append([
-            words.month_name(date(2001, m.month, 1)), format_temperature(m.tmin_c, units), format_temperature(m.tmax_c, units), rain,
-            format_rain(m.et0_mm, units), format_temperature(m.soil_c, units), f"{m.warmth * (1.8 if units == 'us' else 1):.0f}", str(m.years),
-        ])  # fmt: skip
+        rows.append(
+            [
+                words.month_name(date(2001, m.month, 1)),
+                format_temperature(m.tmin_c, units),
+                format_temperature(m.tmax_c, units),
+                rain,
+                format_rain(m.et0_mm, units),
+                format_temperature(m.soil_c, units),
+                f"{m.warmth * (1.8 if units == 'us' else 1):.0f}",
+                str(m.years),
+            ]
+        )
     return rows
 
 
@@ -239,10 +277,15 @@ def _place_page(room: Room, name: str) -> Response:
     school = room.context.school
     typed = room.context.typed
     values = {
-        "school": school, "typed": {f: _month_day(getattr(typed, f)) if typed else "" for f in ("last_usual", "last_late", "first_early", "first_usual")},
-        "from_whom": typed.from_whom if typed else "", **_towns(name),
+        "school": school,
+        "typed": {
+            f: _month_day(getattr(typed, f)) if typed else ""
+            for f in ("last_usual", "last_late", "first_early", "first_usual")
+        },
+        "from_whom": typed.from_whom if typed else "",
+        **_towns(name),
         "has_record": bool(room.context.climate and room.context.climate.seasons),
-    }  # fmt: skip
+    }
     return frame.page(room, "school", "Place", values, template="school/place.html")
 
 

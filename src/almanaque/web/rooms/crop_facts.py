@@ -8,10 +8,21 @@ from almanaque.core.findings import MONTH_NAMES
 from almanaque.core.units import Units, format_length, format_mass, format_temperature
 
 GROUP_WORDS = {
-    "roots": "Roots", "leaves": "Leaves", "cabbages": "Cabbage kin", "onions": "Onion kin", "legumes": "Peas and beans", "gourds": "Gourds",
-    "nightshades": "Nightshades", "grains": "Maize, grain and flax", "cover crops": "Cover crops", "herbs": "Herbs", "flowers": "Flowers and host plants",
-    "berries": "Berries", "perennials": "Perennial vegetables", "trees": "Trees",
-}  # fmt: skip
+    "roots": "Roots",
+    "leaves": "Leaves",
+    "cabbages": "Cabbage kin",
+    "onions": "Onion kin",
+    "legumes": "Peas and beans",
+    "gourds": "Gourds",
+    "nightshades": "Nightshades",
+    "grains": "Maize, grain and flax",
+    "cover crops": "Cover crops",
+    "herbs": "Herbs",
+    "flowers": "Flowers and host plants",
+    "berries": "Berries",
+    "perennials": "Perennial vegetables",
+    "trees": "Trees",
+}
 PUBLISHED = {"emergence": "Harrington & Minges 1954", "water": "FAO-56, table 12"}
 M2_PER_FT2 = 0.09290304
 
@@ -55,23 +66,55 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Grou
             fact("methods", "Ways", ", ".join(METHOD_WORDS[m] for m in crop.methods)),
             fact("windows", "Usual weeks", "; ".join(_window(w.method, w.anchor, w.weeks) for w in crop.windows)),
             fact("depth_mm", "Depth", length(crop.depth_mm)),
-            fact("germination_c", "Comes up at", f"{warm(crop.germination_c[0])} to {warm(crop.germination_c[2])}, best at {warm(crop.germination_c[1])}"),
+            fact(
+                "germination_c",
+                "Comes up at",
+                f"{warm(crop.germination_c[0])} to {warm(crop.germination_c[2])}, best at {warm(crop.germination_c[1])}",
+            ),
             fact("emergence", "Up after", _emergence(crop, units) or f"{_range(crop.emerges)} days"),
-            fact("weeks_indoors", "Indoors", f"{crop.weeks_indoors} weeks, out at {crop.leaves_at_transplant} leaves" if crop.weeks_indoors else ""),
-            fact("seed_cold_days", "Its seed needs", f"{crop.seed_cold_days} days of cold ground" if crop.seed_cold_days else ""),
+            fact(
+                "weeks_indoors",
+                "Indoors",
+                f"{crop.weeks_indoors} weeks, out at {crop.leaves_at_transplant} leaves" if crop.weeks_indoors else "",
+            ),
+            fact(
+                "seed_cold_days",
+                "Its seed needs",
+                f"{crop.seed_cold_days} days of cold ground" if crop.seed_cold_days else "",
+            ),
             fact("germination", "Comes up of good seed", f"{crop.germination:.0%}"),
             fact("seeds_per_gram", "Seeds in a gram", f"{crop.seeds_per_gram:g}" if crop.seeds_per_gram else ""),
             fact("seed_years", "Seed keeps", f"{_range(crop.seed_years)} years" if crop.seed_years else ""),
         ],
         "Growing": [
-            fact("days", "Days to the first picking", "; ".join(f"{METHOD_WORDS[m]} {_range(r)}" for m, r in crop.days.items())),
+            fact(
+                "days",
+                "Days to the first picking",
+                "; ".join(f"{METHOD_WORDS[m]} {_range(r)}" for m, r in crop.days.items()),
+            ),
             fact("base_c", "Grows above", warm(crop.base_c)),
-            fact("degree_days", "Warmth to the first picking", "; ".join(f"{v:g} °C d {METHOD_WORDS[m]}" for m, v in crop.degree_days.items())),
-            fact("season_warmth", "Warmth from midwinter", f"{crop.season_warmth:g} °C d" if crop.season_warmth else ""),
+            fact(
+                "degree_days",
+                "Warmth to the first picking",
+                "; ".join(f"{v:g} °C d {METHOD_WORDS[m]}" for m, v in crop.degree_days.items()),
+            ),
+            fact(
+                "season_warmth", "Warmth from midwinter", f"{crop.season_warmth:g} °C d" if crop.season_warmth else ""
+            ),
             fact("bears_c", "Bears", f"nights down to {warm(crop.bears_c)}"),
             fact("heat_c", "Suffers", f"in weeks above {warm(crop.heat_c)}"),
-            fact("cold_days", "Needs cold", f"{crop.cold_days} days at or below {warm(crop.cold_below_c)}; else {crop.without_cold}" if crop.cold_days else ""),
-            fact("bolts_after_cold_days", "Shoots", f"in spring after {crop.bolts_after_cold_days} cold days" if crop.bolts_after_cold_days else ""),
+            fact(
+                "cold_days",
+                "Needs cold",
+                f"{crop.cold_days} days at or below {warm(crop.cold_below_c)}; else {crop.without_cold}"
+                if crop.cold_days
+                else "",
+            ),
+            fact(
+                "bolts_after_cold_days",
+                "Shoots",
+                f"in spring after {crop.bolts_after_cold_days} cold days" if crop.bolts_after_cold_days else "",
+            ),
             fact("feeding", "Feeding", f"{crop.feeding} feeder, pH {crop.ph[0]:g} to {crop.ph[1]:g}"),
             fact("water", "Water", _water(crop)),
             fact("divide_years", "Divide", f"every {crop.divide_years} years" if crop.divide_years else ""),
@@ -92,23 +135,44 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Grou
             fact("ready_sign", "Ready when", crop.ready_sign),
             fact("how_to_pick", "How", crop.how_to_pick),
             *(fact("parts", name.capitalize(), f"{also.sign}. {also.how}") for name, also in crop.parts.items()),
-            fact("picking_days", "Lasts", f"{crop.picking_days} days, picked {'once' if crop.picked == 'once' else 'many times'}"),
+            fact(
+                "picking_days",
+                "Lasts",
+                f"{crop.picking_days} days, picked {'once' if crop.picked == 'once' else 'many times'}",
+            ),
             fact("cure_days", "Cure", f"{crop.cure_days} days" if crop.cure_days else ""),
             fact("yield_g_m2", "Usual yield", _yield(crop, units)),
-            fact("yield_plant_g", "By the plant", " to ".join(format_mass(g, units) for g in crop.yield_plant_g) if crop.yield_plant_g else ""),
+            fact(
+                "yield_plant_g",
+                "By the plant",
+                " to ".join(format_mass(g, units) for g in crop.yield_plant_g) if crop.yield_plant_g else "",
+            ),
             fact("food_group", "On the plate", crop.food_group + (f", rich in {crop.rich_in}" if crop.rich_in else "")),
         ],
         "Flowers and guests": [
-            fact("pollination", "Pollination", crop.pollination + (", male and female flowers apart" if crop.male_female else "")),
+            fact(
+                "pollination",
+                "Pollination",
+                crop.pollination + (", male and female flowers apart" if crop.male_female else ""),
+            ),
             fact("no_set", "No fruit when", crop.no_set),
-            fact("crosses_with", "Crosses with", crop.crosses_with + (f", {crop.isolation_m:,.0f} m apart for pure seed" if crop.isolation_m else "")),
-            fact("blooms", "Blooms", _months(crop.blooms) or (f"from day {crop.bloom_days[0]} for {crop.bloom_days[1]} days" if crop.bloom_days else "")),
+            fact(
+                "crosses_with",
+                "Crosses with",
+                crop.crosses_with + (f", {crop.isolation_m:,.0f} m apart for pure seed" if crop.isolation_m else ""),
+            ),
+            fact(
+                "blooms",
+                "Blooms",
+                _months(crop.blooms)
+                or (f"from day {crop.bloom_days[0]} for {crop.bloom_days[1]} days" if crop.bloom_days else ""),
+            ),
             fact("nectar", "For bees", "nectar or pollen" if crop.nectar else ""),
             fact("host_for", "Host for", crop.host_for),
             fact("origin", "Origin", crop.origin),
             fact("ages_from", "Handled from", f"age {crop.ages_from}"),
         ],
-    }  # fmt: skip
+    }
     return [
         Group(
             title,

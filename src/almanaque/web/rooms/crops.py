@@ -34,14 +34,22 @@ def crops(desk: Look, find: str = "") -> Response:
         shown = [c for c in room.context.crops if wanted in f"{c.name.en} {c.name.es} {c.botanical} {c.family}".lower()]
         groups: dict[str, list[dict[str, Any]]] = {}
         for crop in sorted(shown, key=lambda c: c.name.en):
-            groups.setdefault(crop.group, []).append({
-                "key": crop.key, "name": crop.name.en, "es": crop.name.es, "botanical": crop.botanical, "code": crop.code, "hatch": family(crop.family),
-                "own": bool(crop.own),
-            })  # fmt: skip
+            groups.setdefault(crop.group, []).append(
+                {
+                    "key": crop.key,
+                    "name": crop.name.en,
+                    "es": crop.name.es,
+                    "botanical": crop.botanical,
+                    "code": crop.code,
+                    "hatch": family(crop.family),
+                    "own": bool(crop.own),
+                }
+            )
         values = {
-            "groups": [(group_words(name), groups[name]) for name in GROUP_WORDS if name in groups], "find": find.strip()[:40],
+            "groups": [(group_words(name), groups[name]) for name in GROUP_WORDS if name in groups],
+            "find": find.strip()[:40],
             "facts": f"{words.count(len(room.context.crops), 'crop')}, each value with its source",
-        }  # fmt: skip
+        }
         return frame.page(room, "year", "Crops", values, template="year/crops.html")
 
 
@@ -103,9 +111,11 @@ def _figures(room: Room, crop: Crop, name: str) -> Response:
         return entry, given or written(crop, entry, units), not name and entry.field in crop.own
 
     values = {
-        "crop": crop, "new": name, "groups": [(title, [shown(entry) for entry in entries]) for title, entries in GROUPS],
+        "crop": crop,
+        "new": name,
+        "groups": [(title, [shown(entry) for entry in entries]) for title, entries in GROUPS],
         "note": row.note if row and not name else "",
-    }  # fmt: skip
+    }
     title = name or f"Our figures for {crop.name.en.lower()}"
     return frame.page(room, "year", title, values, template="year/figures.html")
 
@@ -116,13 +126,31 @@ def _values(room: Room, crop: Crop) -> dict[str, Any]:
     rows = {row.crop: row for row in own_crops.rows(room.connection)}
     varieties = [c for c in room.context.crops if c.based_on == crop.kind and c.key != crop.key]
     return {
-        "crop": crop, "hatch": family(crop.family), "groups": groups, "here": _here(room, crop), "curve": _curve(room, crop),
-        "neighbours": _neighbours(room, crop), "varieties": [(c.key, c.name.en) for c in varieties], "base": room.context.crops[crop.kind] if crop.based_on else None,
-        "note": rows[crop.key].note if crop.key in rows else "", "own_words": ", ".join(ENTRIES[name].label.lower() for name in ENTRIES if name in crop.own),
-        "cautions": [text for text in (crop.caution, f"Poisonous: {crop.poisonous}." if crop.poisonous else "", crop.allergy, crop.look_alike) if text],
+        "crop": crop,
+        "hatch": family(crop.family),
+        "groups": groups,
+        "here": _here(room, crop),
+        "curve": _curve(room, crop),
+        "neighbours": _neighbours(room, crop),
+        "varieties": [(c.key, c.name.en) for c in varieties],
+        "base": room.context.crops[crop.kind] if crop.based_on else None,
+        "note": rows[crop.key].note if crop.key in rows else "",
+        "own_words": ", ".join(ENTRIES[name].label.lower() for name in ENTRIES if name in crop.own),
+        "cautions": [
+            text
+            for text in (
+                crop.caution,
+                f"Poisonous: {crop.poisonous}." if crop.poisonous else "",
+                crop.allergy,
+                crop.look_alike,
+            )
+            if text
+        ],
         "usual_source": sources[crop.sources["default"]],
-        "facts": words.joined([crop.botanical, crop.family, group_words(crop.group), crop.life, f"{crop.season} season"]),
-    }  # fmt: skip
+        "facts": words.joined(
+            [crop.botanical, crop.family, group_words(crop.group), crop.life, f"{crop.season} season"]
+        ),
+    }
 
 
 def _here(room: Room, crop: Crop) -> list[tuple[str, str, str]]:
@@ -170,10 +198,18 @@ def _curve(room: Room, crop: Crop) -> dict[str, Any] | None:
     for offset in sorted({round(length * n / CURVE_POINTS) for n in range(CURVE_POINTS + 1)}):
         grown = height.share_grown(begin + timedelta(days=offset), dates)
         points.append(f"{CURVE_WIDTH * offset / length:.1f} {CURVE_HEIGHT * (1 - grown):.1f}")
-    marks = [(round(CURVE_WIDTH * (day - begin).days / length, 1), word, (day - begin).days > 0.6 * length)
-             for day, word in ((dates.emerge_to or begin, "up"), (dates.first_pick, "first picking"))]  # fmt: skip
-    return {"path": "M" + "L".join(points), "width": CURVE_WIDTH, "height": CURVE_HEIGHT, "box": f"-4 -14 {CURVE_WIDTH + 8:g} {CURVE_HEIGHT + 34:g}", "marks": marks,
-            "words": f"In the bed {words.short_day(begin)} {begin.year}, picked from {words.short_day(dates.first_pick)} to {words.short_day(end)} {end.year}."}  # fmt: skip
+    marks = [
+        (round(CURVE_WIDTH * (day - begin).days / length, 1), word, (day - begin).days > 0.6 * length)
+        for day, word in ((dates.emerge_to or begin, "up"), (dates.first_pick, "first picking"))
+    ]
+    return {
+        "path": "M" + "L".join(points),
+        "width": CURVE_WIDTH,
+        "height": CURVE_HEIGHT,
+        "box": f"-4 -14 {CURVE_WIDTH + 8:g} {CURVE_HEIGHT + 34:g}",
+        "marks": marks,
+        "words": f"In the bed {words.short_day(begin)} {begin.year}, picked from {words.short_day(dates.first_pick)} to {words.short_day(end)} {end.year}.",
+    }
 
 
 def _neighbours(room: Room, crop: Crop) -> list[tuple[str, str, str]]:

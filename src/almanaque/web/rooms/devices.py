@@ -57,10 +57,15 @@ def sent(desk: Plan) -> Response:
     with desk.open() as room:
         zone = ZoneInfo(room.context.school.zone)
         rows = [
-            {"subject": one.subject, "body": one.body, "mail_to": one.mail_to, "problem": one.problem,
-             "state": f"sent {words.short_day(one.sent_at.astimezone(zone).date())}" if one.sent_at else "waiting"}
+            {
+                "subject": one.subject,
+                "body": one.body,
+                "mail_to": one.mail_to,
+                "problem": one.problem,
+                "state": f"sent {words.short_day(one.sent_at.astimezone(zone).date())}" if one.sent_at else "waiting",
+            }
             for one in mail.mails(room.connection)
-        ]  # fmt: skip
+        ]
         return frame.page(room, "school", "Mail", {"mails": rows}, template="school/mail.html")
 
 
@@ -75,8 +80,13 @@ def device_values(room: Room) -> dict[str, Any]:
             if row.answered_at
             else "has not answered yet"
         )
-        rows.append({
-            "source": row.source, "device": row.device, "state": f"{answered}. {row.problem}".strip(), "doubt_count": words.count(len(doubts), "doubtful reading"),
-            "doubts": [f"{words.short_day(d.day)}: {FIELDS.get(d.what, 'day')} {d.value} {d.why}" for d in doubts],
-        })  # fmt: skip
+        rows.append(
+            {
+                "source": row.source,
+                "device": row.device,
+                "state": f"{answered}. {row.problem}".strip(),
+                "doubt_count": words.count(len(doubts), "doubtful reading"),
+                "doubts": [f"{words.short_day(d.day)}: {FIELDS.get(d.what, 'day')} {d.value} {d.why}" for d in doubts],
+            }
+        )
     return {"devices": rows, "mail_to": room.context.school.mail_to}

@@ -36,13 +36,15 @@ def page(desk: Look, said: str = "") -> Response:
         every = seasons(room.context.calendar)
         now = season_of(room)
         values = {
-            "drafts": [_row(room, draft) for draft in drafts.drafts(room.connection)], "new_id": str(uuid4()),
-            "groups": [("", "nobody by name")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+            "drafts": [_row(room, draft) for draft in drafts.drafts(room.connection)],
+            "new_id": str(uuid4()),
+            "groups": [("", "nobody by name")]
+            + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
             "from_seasons": [(s.starts.isoformat(), s.name) for s in every if s.starts <= room.today],
             "onto_seasons": [(s.starts.isoformat(), s.name) for s in every if s.ends >= room.today],
             "season_now": now.starts.isoformat() if now else "",
             "beds": [(str(bed.id), bed.name) for bed in garden.beds(room.connection)],
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", "Drafts", values, template="garden/drafts.html", message=said)
 
 
@@ -94,9 +96,14 @@ def copy(
             raise BadInput("Choose the season to copy, and the one it is copied for.", field="source")
         season = every[source]
         done = commands.copy_season(
-            room.connection, room.context, starts=season.starts, ends=season.ends, onto=every[onto].starts,
-            draft_id=forms.row_id(draft), hand=room.hand(),
-        )  # fmt: skip
+            room.connection,
+            room.context,
+            starts=season.starts,
+            ends=season.ends,
+            onto=every[onto].starts,
+            draft_id=forms.row_id(draft),
+            hand=room.hand(),
+        )
         left = f" Left out: {'; '.join(done.left)}." if done.left else ""
         said = f"{words.count(done.plantings, 'planting')} pencilled in {words.count(done.beds, 'bed')} for {every[onto].name}.{left}"
         return frame.go(room, "/garden/drafts", said=said[:900])
@@ -111,9 +118,12 @@ def compare(desk: Look, bed: str = "") -> Response:
         open_ones = [d for d in drafts.drafts(room.connection) if d.closed_on is None]
         columns = [_column(room, chosen, draft) for draft in open_ones] if chosen else []
         values = {
-            "columns": columns, "bed": chosen, "beds": [(str(b.id), b.name) for b in beds], "hatches": list(FAMILIES.values()),
+            "columns": columns,
+            "bed": chosen,
+            "beds": [(str(b.id), b.name) for b in beds],
+            "hatches": list(FAMILIES.values()),
             "season": (season_of(room) or Season(words.month_name(room.day), room.day, room.day)).name,
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", "Drafts side by side", values, template="garden/compare.html")
 
 
@@ -138,11 +148,12 @@ def bed_seasons(desk: Look, bed_id: UUID) -> Response:
         first = max(0, min(at - 1, len(every) - SEASONS_SHOWN))
         present = garden.plantings(room.connection, bed_id=bed.id)
         values = {
-            "bed": bed, "hatches": list(FAMILIES.values()),
+            "bed": bed,
+            "hatches": list(FAMILIES.values()),
             "columns": [_season(room, bed, season, present) for season in every[first : first + SEASONS_SHOWN]],
             "earlier": every[first - 1].starts.isoformat() if first else "",
             "later": every[first + SEASONS_SHOWN].starts.isoformat() if first + SEASONS_SHOWN < len(every) else "",
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", f"{bed.name} through the seasons", values, template="garden/seasons.html")
 
 
@@ -160,13 +171,18 @@ def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> di
         units=room.context.school.units,
     )
     return {
-        "name": season.name, "day": day.isoformat(), "on": words.short_day(day), "now": room.today in season,
-        "picture": bed_sheet.draw(bed, shown, units=room.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H),
+        "name": season.name,
+        "day": day.isoformat(),
+        "on": words.short_day(day),
+        "now": room.today in season,
+        "picture": bed_sheet.draw(
+            bed, shown, units=room.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H
+        ),
         "lines": [
             f"{room.context.crops[p.crop].name.en}: {words.stay(p.bed_from, p.bed_to(room.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
             for p in overlapping
         ],
-    }  # fmt: skip
+    }
 
 
 def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
@@ -184,32 +200,48 @@ def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
     pairs.sort(key=lambda pair: found.index(pair[0]))
     plants = sum(item.layout.plants for item in mine)
     return {
-        "id": str(draft.id), "name": draft.name, "made_by": _by(room, draft),
-        "picture": bed_sheet.draw(bed, shown, units=room.context.school.units, day=room.day, widest=SMALL_W, highest=SMALL_H),
-        "count": words.joined([words.count(plants, "plant"), words.count(len({c for i in mine for c in i.cells}), "square")]),
-        "faults": sum(finding.severity == "fault" for finding in found), "cares": sum(finding.severity == "care" for finding in found),
+        "id": str(draft.id),
+        "name": draft.name,
+        "made_by": _by(room, draft),
+        "picture": bed_sheet.draw(
+            bed, shown, units=room.context.school.units, day=room.day, widest=SMALL_W, highest=SMALL_H
+        ),
+        "count": words.joined(
+            [words.count(plants, "plant"), words.count(len({c for i in mine for c in i.cells}), "square")]
+        ),
+        "faults": sum(finding.severity == "fault" for finding in found),
+        "cares": sum(finding.severity == "care" for finding in found),
         "lines": [_line(item) for item in mine],
-        "notes": [sheet.note(finding, number, room.today, planting=item.planting) for number, (finding, item) in enumerate(pairs, start=1)],
-    }  # fmt: skip
+        "notes": [
+            sheet.note(finding, number, room.today, planting=item.planting)
+            for number, (finding, item) in enumerate(pairs, start=1)
+        ],
+    }
 
 
 def _line(item: Shown) -> dict[str, str]:
     dates = item.planting.dates
     return {
-        "id": str(item.planting.id), "crop": item.crop.name.en, "count": words.count(item.layout.plants, "plant"),
+        "id": str(item.planting.id),
+        "crop": item.crop.name.en,
+        "count": words.count(item.layout.plants, "plant"),
         "picked": f"picked {words.span(dates.first_pick_early, dates.last_pick)}" if dates else "",
         "starts": words.short_day(item.planting.start_on),
         "verdict": sheet.VERDICT_CLASS.get(item.planting.verdict or "", ""),
         "says": {"fits": "fits", "with care": "with care", "misses": "misses"}.get(item.planting.verdict or "", ""),
-    }  # fmt: skip
+    }
 
 
 def _row(room: Room, draft: Draft) -> dict[str, str]:
     return {
-        "id": str(draft.id), "name": draft.name, "made_by": draft.made_by, "group": str(draft.class_group_id or ""), "by": _by(room, draft),
+        "id": str(draft.id),
+        "name": draft.name,
+        "made_by": draft.made_by,
+        "group": str(draft.class_group_id or ""),
+        "by": _by(room, draft),
         "plantings": words.count(draft.plantings, "planting") + " in pencil",
         "closed": f"closed {words.short_day(draft.closed_on)}" if draft.closed_on else "",
-    }  # fmt: skip
+    }
 
 
 def _by(room: Room, draft: Draft) -> str:

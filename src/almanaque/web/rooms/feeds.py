@@ -37,9 +37,10 @@ def calendar_table(desk: Look, year: str = "") -> Response:
         if found is None:
             raise errors.NotFound("There is no such school year.")
         return Response(
-            calendar_csv.write(found.core()), media_type="text/csv; charset=utf-8",
+            calendar_csv.write(found.core()),
+            media_type="text/csv; charset=utf-8",
             headers={"Content-Disposition": f'attachment; filename="calendar-{found.starts.year}.csv"'},
-        )  # fmt: skip
+        )
 
 
 @router.get("/school/feeds")
@@ -55,9 +56,14 @@ def make(desk: Plan, label: Annotated[str, Form()] = "", what: Annotated[str, Fo
         chosen = forms.one_of(what, WHAT, field="what")
         secret = security.new_token()
         feeds.save(
-            room.connection, room.context.school.id, uuid4(), label=forms.name(label, field="label", what="a name, such as who reads it"),
-            what=chosen, token_hash=security.token_hash(secret), by=desk.visitor.account_id,
-        )  # fmt: skip
+            room.connection,
+            room.context.school.id,
+            uuid4(),
+            label=forms.name(label, field="label", what="a name, such as who reads it"),
+            what=chosen,
+            token_hash=security.token_hash(secret),
+            by=desk.visitor.account_id,
+        )
         return _page(room, made=links.address(desk.request, f"/feeds/{secret}.ics"))
 
 
@@ -110,9 +116,14 @@ def _page(room: Room, *, made: str = "") -> Response:
         "made": made,
         "what_words": WHAT_WORDS,
         "feeds": [
-            {"id": str(f.id), "label": f.label, "what": WHAT_WORDS[f.what], "made": words.short_day(f.made_at.date()),
-             "read": words.short_day(f.read_at.date()) if f.read_at else ""}
+            {
+                "id": str(f.id),
+                "label": f.label,
+                "what": WHAT_WORDS[f.what],
+                "made": words.short_day(f.made_at.date()),
+                "read": words.short_day(f.read_at.date()) if f.read_at else "",
+            }
             for f in feeds.feeds(room.connection)
         ],
-    }  # fmt: skip
+    }
     return frame.page(room, "school", "Take the calendar out", values, template="school/feeds.html")

@@ -33,7 +33,17 @@ MOST_AT_ONCE = 50
 OUR_FAULT = "The server could not take this one; that was our fault. It stays on the phone: write it down on paper too, and tell whoever runs the server."
 log = structlog.get_logger()
 # What the page needs without a signal, besides itself.
-SHELL = ("bootstrap", "alpine", "icons", "css/tokens.css", "css/frame.css", "css/field.css", "icon.svg", "js/field_queue.js", "js/field.js")  # fmt: skip
+SHELL = (
+    "bootstrap",
+    "alpine",
+    "icons",
+    "css/tokens.css",
+    "css/frame.css",
+    "css/field.css",
+    "icon.svg",
+    "js/field_queue.js",
+    "js/field.js",
+)
 
 
 class Parcel(BaseModel):
@@ -65,8 +75,16 @@ def service_worker() -> Response:
 def manifest() -> Response:
     """What a phone needs to know to put the page on its home screen."""
     icon = {"src": frame.static("icon.svg"), "sizes": "any", "type": "image/svg+xml"}
-    told = {"name": "Almanaque in the garden", "short_name": "Garden", "start_url": "/field/", "scope": "/field/", "display": "standalone",
-            "background_color": "#f4f6f1", "theme_color": "#f4f6f1", "icons": [icon]}  # fmt: skip
+    told = {
+        "name": "Almanaque in the garden",
+        "short_name": "Garden",
+        "start_url": "/field/",
+        "scope": "/field/",
+        "display": "standalone",
+        "background_color": "#f4f6f1",
+        "theme_color": "#f4f6f1",
+        "icons": [icon],
+    }
     return JSONResponse(told, media_type="application/manifest+json")
 
 
@@ -97,10 +115,17 @@ def sync(desk: Note, sent: Parcel) -> Response:
 
 @router.post("/field/photos")
 def photo(
-    desk: Note, request: Request, id: Annotated[str, Form()] = "", account: Annotated[str, Form()] = "", school: Annotated[str, Form()] = "",
-    noted_at: Annotated[str, Form()] = "", noted_on: Annotated[str, Form()] = "", bed: Annotated[str, Form()] = "",
-    planting: Annotated[str, Form()] = "", caption: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Note,
+    request: Request,
+    id: Annotated[str, Form()] = "",
+    account: Annotated[str, Form()] = "",
+    school: Annotated[str, Form()] = "",
+    noted_at: Annotated[str, Form()] = "",
+    noted_on: Annotated[str, Form()] = "",
+    bed: Annotated[str, Form()] = "",
+    planting: Annotated[str, Form()] = "",
+    caption: Annotated[str, Form()] = "",
+) -> Response:
     """Take one photo."""
     assert desk.visitor.account_id is not None
     if (account, school) != (str(desk.visitor.account_id), str(desk.visitor.school_id)):
@@ -108,8 +133,16 @@ def photo(
     name, body = forms.file(request.state.form.get("file"))
     try:
         with desk.open() as room:
-            sent = Sent(forms.row_id(id), body, name, forms.optional_id(bed), forms.optional_id(planting), caption,
-                        forms.optional_day(noted_on, field="noted_on") or room.today, _instant(noted_at, desk))  # fmt: skip
+            sent = Sent(
+                forms.row_id(id),
+                body,
+                name,
+                forms.optional_id(bed),
+                forms.optional_id(planting),
+                caption,
+                forms.optional_day(noted_on, field="noted_on") or room.today,
+                _instant(noted_at, desk),
+            )
             photos.keep(room.connection, room.context, sent, by=desk.visitor.account_id, today=room.today)
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken) as error:
         return JSONResponse({"id": id, "is": "refused", "words": str(error)})
@@ -161,36 +194,60 @@ def _snapshot(room: Room) -> dict[str, Any]:
     school, visitor = room.context.school, room.desk.visitor
     stops = tour.tour(room.connection, room.context, today=room.today)
     return {
-        "today": room.today.isoformat(), "day": words.weekday_day(room.today), "token": security.form_token(room.desk.request),
-        "school": {"id": str(school.id), "name": school.name}, "account": {"id": str(visitor.account_id), "name": visitor.account_name},
-        "stops": [_stop(room, stop) for stop in stops], "jobs": [_job(room, task) for task in _jobs_of_today(room)],
+        "today": room.today.isoformat(),
+        "day": words.weekday_day(room.today),
+        "token": security.form_token(room.desk.request),
+        "school": {"id": str(school.id), "name": school.name},
+        "account": {"id": str(visitor.account_id), "name": visitor.account_name},
+        "stops": [_stop(room, stop) for stop in stops],
+        "jobs": [_job(room, task) for task in _jobs_of_today(room)],
         "ready": [_ready(h) for h in pickings.at_hand(room.connection, room.context, room.today)],
         "groups": [{"id": key, "label": name} for key, name in room.context.group_names(room.today).items()],
-        "units": list(unit_choices(room.context.crops, school.units)), "uses": list(USES), "lengths": "in" if school.units == "us" else "cm",
-        "troubles": {kind: list(names) for kind, names in sightings.TROUBLES.items()}, "parts": list(sightings.PARTS),
-        "severity": [{"key": key, "label": label} for key, label in sightings.SEVERITY.items()], "visitors": list(sightings.VISITORS),
-        "stages": list(sightings.STAGES), "teams": sorted({t.name for g in room.context.groups_on(room.today) for t in g.teams}),
-    }  # fmt: skip
+        "units": list(unit_choices(room.context.crops, school.units)),
+        "uses": list(USES),
+        "lengths": "in" if school.units == "us" else "cm",
+        "troubles": {kind: list(names) for kind, names in sightings.TROUBLES.items()},
+        "parts": list(sightings.PARTS),
+        "severity": [{"key": key, "label": label} for key, label in sightings.SEVERITY.items()],
+        "visitors": list(sightings.VISITORS),
+        "stages": list(sightings.STAGES),
+        "teams": sorted({t.name for g in room.context.groups_on(room.today) for t in g.teams}),
+    }
 
 
 def _stop(room: Room, stop: Stop) -> dict[str, Any]:
     units = room.context.school.units
     last = stop.last
     return {
-        "id": str(stop.bed.id), "name": stop.bed.name, "purpose": stop.bed.purpose,
+        "id": str(stop.bed.id),
+        "name": stop.bed.name,
+        "purpose": stop.bed.purpose,
         "last": f"Last seen {words.short_day(last.day)}: {sightings.say(last, units)}" if last else "",
         "questions": [
-            {"key": tour.key(q), "code": q.code, "subject": q.subject, "planting": q.planting, "title": q.title, "detail": q.detail, "ask": q.ask,
-             "answers": [{"key": a.key, "label": a.label} for a in q.answers], "given": given}
+            {
+                "key": tour.key(q),
+                "code": q.code,
+                "subject": q.subject,
+                "planting": q.planting,
+                "title": q.title,
+                "detail": q.detail,
+                "ask": q.ask,
+                "answers": [{"key": a.key, "label": a.label} for a in q.answers],
+                "given": given,
+            }
             for q, given in stop.asked
         ],
         "plantings": [
-            {"id": str(here.planting.id), "name": here.name, "where": here.where,
-             "expect": format_length(here.height_mm, units, feet=False) if here.height_mm else ""}
+            {
+                "id": str(here.planting.id),
+                "name": here.name,
+                "where": here.where,
+                "expect": format_length(here.height_mm, units, feet=False) if here.height_mm else "",
+            }
             for here in stop.here
         ],
         "jobs": [_job(room, task) for task in stop.jobs],
-    }  # fmt: skip
+    }
 
 
 def _ready(h: AtHand) -> dict[str, Any]:
@@ -199,18 +256,32 @@ def _ready(h: AtHand) -> dict[str, Any]:
         **{part: (p.sign, p.how) for part, p in h.crop.parts.items()},
     }
     return {
-        "id": str(h.planting.id), "label": f"{h.crop.name.en}, {h.bed.name}", "sign": h.crop.ready_sign, "how": h.crop.how_to_pick,
-        "units": h.units, "parts": h.parts, "signs": {part: f"Ready: {sign}. {how}" for part, (sign, how) in signs.items()},
-        "taps": [{"key": f"{amount} {unit}", "amount": amount, "unit": unit} for amount, unit in h.taps], "ask": h.ask_above,
+        "id": str(h.planting.id),
+        "label": f"{h.crop.name.en}, {h.bed.name}",
+        "sign": h.crop.ready_sign,
+        "how": h.crop.how_to_pick,
+        "units": h.units,
+        "parts": h.parts,
+        "signs": {part: f"Ready: {sign}. {how}" for part, (sign, how) in signs.items()},
+        "taps": [{"key": f"{amount} {unit}", "amount": amount, "unit": unit} for amount, unit in h.taps],
+        "ask": h.ask_above,
         "stays": h.crop.life == "perennial",
-    }  # fmt: skip
+    }
 
 
 def _job(room: Room, task: Task) -> dict[str, Any]:
     names = room.context.group_names(room.today)
     who = names.get(str(task.class_group_id), "") if task.class_group_id else "carers" if task.carer else "nobody yet"
-    return {"id": str(task.id), "title": task.title, "who": who, "when": words.weekday_day(task.on_day or task.from_day), "bed": task.bed_name or "",
-            "minutes": task.minutes, "caution": task.caution, "status": "partly" if task.part_done_on == room.today else task.status}  # fmt: skip
+    return {
+        "id": str(task.id),
+        "title": task.title,
+        "who": who,
+        "when": words.weekday_day(task.on_day or task.from_day),
+        "bed": task.bed_name or "",
+        "minutes": task.minutes,
+        "caution": task.caution,
+        "status": "partly" if task.part_done_on == room.today else task.status,
+    }
 
 
 def _jobs_of_today(room: Room) -> list[Task]:

@@ -97,9 +97,11 @@ def chosen_day(desk: Look, form: Annotated[FinderForm, Depends()]) -> Response:
 
 @router.post("/year/finder")
 def pencil(
-    desk: Plan, form: Annotated[FinderForm, Form()], squares_: Annotated[str, Form(alias="squares")] = "",
+    desk: Plan,
+    form: Annotated[FinderForm, Form()],
+    squares_: Annotated[str, Form(alias="squares")] = "",
     group: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+) -> Response:
     """Pencil the crop into a bed for the chosen week."""
     with desk.open() as room:
         asked = _read(room, form)
@@ -153,15 +155,26 @@ def _page(room: Room, form: FinderForm) -> Response:
     )
     following = days[rows[-1]] + timedelta(weeks=1) if len(hopeful) > LINES else None
     values = {
-        "asked": asked, "form": asked_for, "crops": [(c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: c.name.en)],
-        "methods": sheet.method_choices(asked.crop), "covers": [("", "in the open"), *((key, cover.words) for key, cover in COVERS.items())],
+        "asked": asked,
+        "form": asked_for,
+        "crops": [(c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "methods": sheet.method_choices(asked.crop),
+        "covers": [("", "in the open"), *((key, cover.words) for key, cover in COVERS.items())],
         "beds": [("", "any bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))],
-        "aims": list(AIMS.items()), "feasts": _feasts(room), "facts": _facts(room, asked, weighed),
-        "drawn": drawn, "rows": [_row(room, asked, weighed, row, line, deadline, chosen) for row, line in zip(rows, drawn.lines, strict=True)],
-        "hatch": family(asked.crop.family), "left_out": _left_out(room, asked, weighed, rows), "deadline": deadline,
+        "aims": list(AIMS.items()),
+        "feasts": _feasts(room),
+        "facts": _facts(room, asked, weighed),
+        "drawn": drawn,
+        "rows": [
+            _row(room, asked, weighed, row, line, deadline, chosen) for row, line in zip(rows, drawn.lines, strict=True)
+        ],
+        "hatch": family(asked.crop.family),
+        "left_out": _left_out(room, asked, weighed, rows),
+        "deadline": deadline,
         "later": _address(room, asked_for, starts=following.isoformat(), sow="") if following else "",
-        "back_from": [(_address(room, asked_for, by=iso, sow=""), name) for iso, name in _feasts(room)[:3]], **_chosen(room, _with(asked, chosen), asked_for),
-    }  # fmt: skip
+        "back_from": [(_address(room, asked_for, by=iso, sow=""), name) for iso, name in _feasts(room)[:3]],
+        **_chosen(room, _with(asked, chosen), asked_for),
+    }
     return frame.page(room, "year", f"When to sow {asked.crop.name.en.lower()}", values, template="year/finder.html")
 
 
@@ -206,15 +219,36 @@ def _row(
 ) -> Row:
     judged = fit.at(weighed, row, asked.crop, asked.method, asked.setting)
     day = judged.dates.start
-    told = [f"up {words.span(judged.dates.emerge_from, judged.dates.emerge_to)}" if judged.dates.emerge_from and judged.dates.emerge_to else "",
-            f"first picking {words.span(judged.dates.first_pick_early, judged.dates.first_pick_late)}" if line.ripens else "does not ripen"]  # fmt: skip
+    told = [
+        f"up {words.span(judged.dates.emerge_from, judged.dates.emerge_to)}"
+        if judged.dates.emerge_from and judged.dates.emerge_to
+        else "",
+        f"first picking {words.span(judged.dates.first_pick_early, judged.dates.first_pick_late)}"
+        if line.ripens
+        else "does not ripen",
+    ]
     mark = ""
     if deadline:
         week = {day - timedelta(days=day.weekday())}
-        mark = next((word for word, key in (("best", "best_day"), ("latest", "latest_day"))
-                     if deadline[key] and deadline[key] - timedelta(days=deadline[key].weekday()) in week), "")  # fmt: skip
-    return Row(words.short_day(day), day.isoformat(), _verdict(judged), sheet.VERDICT_CLASS[judged.verdict], short_reason(judged.findings), f"{judged.n} of {judged.of}" if judged.of else "",
-               words.joined(told), mark, line)  # fmt: skip
+        mark = next(
+            (
+                word
+                for word, key in (("best", "best_day"), ("latest", "latest_day"))
+                if deadline[key] and deadline[key] - timedelta(days=deadline[key].weekday()) in week
+            ),
+            "",
+        )
+    return Row(
+        words.short_day(day),
+        day.isoformat(),
+        _verdict(judged),
+        sheet.VERDICT_CLASS[judged.verdict],
+        short_reason(judged.findings),
+        f"{judged.n} of {judged.of}" if judged.of else "",
+        words.joined(told),
+        mark,
+        line,
+    )
 
 
 def _verdict(judged: Fit) -> str:
@@ -251,10 +285,17 @@ def _facts(room: Room, asked: Asked, weighed: Weighed) -> str:
         else ""
     )
     own = "by your own figures" if asked.crop.own else ""
-    return words.joined([
-        METHOD_WORDS[asked.method], place, cover, indoors, f"ready {SCHOOL_WORDS[asked.setting.school]}" if years else "ready by packet days",
-        f"{years} years of weather" if years else "no weather on file, so rougher", own,
-    ])  # fmt: skip
+    return words.joined(
+        [
+            METHOD_WORDS[asked.method],
+            place,
+            cover,
+            indoors,
+            f"ready {SCHOOL_WORDS[asked.setting.school]}" if years else "ready by packet days",
+            f"{years} years of weather" if years else "no weather on file, so rougher",
+            own,
+        ]
+    )
 
 
 def _feasts(room: Room) -> list[tuple[str, str]]:
@@ -297,22 +338,36 @@ def _chosen(room: Room, asked: Asked, form: FinderForm) -> dict[str, Any]:
         return {"chosen": None}
     judged = fit.judge(asked.crop, asked.method, asked.sow, asked.setting)
     notes = [sheet.note(finding, number, room.today) for number, finding in enumerate(judged.findings, start=1)]
-    mends = [] if judged.verdict == "fits" else [
-        {"label": mend.label, "href": _mended(room, form, mend.action, mend.value)}
-        for mend in nearest.mends(judged, asked.setting, not_before=room.today)
-    ]  # fmt: skip
+    mends = (
+        []
+        if judged.verdict == "fits"
+        else [
+            {"label": mend.label, "href": _mended(room, form, mend.action, mend.value)}
+            for mend in nearest.mends(judged, asked.setting, not_before=room.today)
+        ]
+    )
     names = room.context.group_names(asked.sow)
     return {
         "chosen": {
-            "day": words.long_day(asked.sow), "iso": asked.sow.isoformat(), "short": words.short_day(asked.sow),
-            "dates": sheet.date_sentences(asked.crop, asked.method, judged.dates, None), "verdict": fit.VERDICT_WORDS[judged.verdict],
-            "verdict_class": sheet.VERDICT_CLASS[judged.verdict], "years": f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
-            "notes": notes, "mends": mends, "past": asked.sow < room.today,
-            "groups": [("", "the bed's own class"), *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(asked.sow))],
-            "beds": [("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))], "bed": form.bed,
+            "day": words.long_day(asked.sow),
+            "iso": asked.sow.isoformat(),
+            "short": words.short_day(asked.sow),
+            "dates": sheet.date_sentences(asked.crop, asked.method, judged.dates, None),
+            "verdict": fit.VERDICT_WORDS[judged.verdict],
+            "verdict_class": sheet.VERDICT_CLASS[judged.verdict],
+            "years": f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
+            "notes": notes,
+            "mends": mends,
+            "past": asked.sow < room.today,
+            "groups": [
+                ("", "the bed's own class"),
+                *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(asked.sow)),
+            ],
+            "beds": [("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))],
+            "bed": form.bed,
         },
         "form": form,
-    }  # fmt: skip
+    }
 
 
 def _mended(room: Room, form: FinderForm, action: str, value: str) -> str:

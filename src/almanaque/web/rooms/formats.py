@@ -32,10 +32,15 @@ def _page(
     room: Room, *, error: BadInput | None = None, brought: dict[str, int] | None = None, status: int = 200
 ) -> Response:
     values = {
-        "tables": [{"name": table.name, "rows": f"{count:,}"} for table, count in sorted(bundle.tables(room.connection), key=lambda pair: pair[0].name) if count],
-        "used": whole.is_used(room.connection), "error": error.message if error else "",
+        "tables": [
+            {"name": table.name, "rows": f"{count:,}"}
+            for table, count in sorted(bundle.tables(room.connection), key=lambda pair: pair[0].name)
+            if count
+        ],
+        "used": whole.is_used(room.connection),
+        "error": error.message if error else "",
         "brought": f"{sum(brought.values()):,} rows of {len(brought)} tables were brought in." if brought else "",
-    }  # fmt: skip
+    }
     return frame.page(room, "school", "Open formats", values, template="school/formats.html", status=status)
 
 
@@ -191,10 +196,23 @@ def _preview(
     if past.swapped(looks):
         said += " Nearly no line can be read: look whether the columns are taken for one another."
     values: dict[str, Any] = {
-        "upload": str(upload_id), "what": what, "file_name": table.name, "said": said, "good": good, "error": error.message if error else "",
-        "columns": [{"n": n, "name": name or f"column {n + 1}", "meaning": table.meanings[n], "sample": next((cells[n][:30] for _, cells in table.rows if n < len(cells) and cells[n].strip()), "")}
-                    for n, name in enumerate(table.header)],
+        "upload": str(upload_id),
+        "what": what,
+        "file_name": table.name,
+        "said": said,
+        "good": good,
+        "error": error.message if error else "",
+        "columns": [
+            {
+                "n": n,
+                "name": name or f"column {n + 1}",
+                "meaning": table.meanings[n],
+                "sample": next((cells[n][:30] for _, cells in table.rows if n < len(cells) and cells[n].strip()), ""),
+            }
+            for n, name in enumerate(table.header)
+        ],
         "meanings": [("", "left out"), *((meaning, meaning.replace("_", " ")) for meaning in NAMES[what])],
-        "looks": sorted(looks, key=lambda one: (not one.problem, one.line))[:SHOWN], "more": max(0, len(looks) - SHOWN),
-    }  # fmt: skip
+        "looks": sorted(looks, key=lambda one: (not one.problem, one.line))[:SHOWN],
+        "more": max(0, len(looks) - SHOWN),
+    }
     return frame.page(room, "school", f"Bring in {what}", values, template="school/past.html", status=status)

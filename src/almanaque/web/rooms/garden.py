@@ -35,27 +35,46 @@ def page(desk: Look, show: Show = "plants", bed: str = "") -> Response:
         features = ground.features(room.connection, room.day)
         places = garden.sites(room.connection)
         lights = {
-            place.id: sunlight.light(room.connection, room.context, place, beds, [p for p in present if p.status == "in the ground"], day=room.day)
+            place.id: sunlight.light(
+                room.connection,
+                room.context,
+                place,
+                beds,
+                [p for p in present if p.status == "in the ground"],
+                day=room.day,
+            )
             for place in places
-        }  # fmt: skip
+        }
         sun = {str(b.id): lights[b.site_id].on(b, room.day) for b in beds} if show == "sun" else None
         chosen = next((b for b in beds if str(b.id) == bed), beds[0] if beds and show == "sun" else None)
         maps = [
             site_map.draw(
-                place, beds, features, units=room.context.school.units,
-                words={row["id"]: row["crops"] for row in rows}, short=_short(room, rows, sun, show),
-                planted=_planted(room, beds, present) if show == "plants" else {}, sun=sun,
-                ground=lights[place.id].ground(room.day) if show == "sun" else None, crowns=_crowns(room, beds, present, place),
+                place,
+                beds,
+                features,
+                units=room.context.school.units,
+                words={row["id"]: row["crops"] for row in rows},
+                short=_short(room, rows, sun, show),
+                planted=_planted(room, beds, present) if show == "plants" else {},
+                sun=sun,
+                ground=lights[place.id].ground(room.day) if show == "sun" else None,
+                crowns=_crowns(room, beds, present, place),
             )
             for place in places
-        ]  # fmt: skip
+        ]
         squares = sum(len(b.grid(room.day).cells) for b in beds)
         values = {
-            "maps": maps, "rows": rows, "show": show, "shows": SHOWS,
+            "maps": maps,
+            "rows": rows,
+            "show": show,
+            "shows": SHOWS,
             "summary": words.joined([words.count(len(beds), "bed"), words.count(squares, "square")]),
-            "hatches": list(FAMILIES.values()), "month": words.month_name(room.day), "seasons": season_steps(room),
-            "notes": _notes(room, beds, features, places), "panel": _panel(room, chosen, lights) if chosen and show == "sun" else None,
-        }  # fmt: skip
+            "hatches": list(FAMILIES.values()),
+            "month": words.month_name(room.day),
+            "seasons": season_steps(room),
+            "notes": _notes(room, beds, features, places),
+            "panel": _panel(room, chosen, lights) if chosen and show == "sun" else None,
+        }
         return frame.page(room, "garden", f"The garden in {words.month_name(room.day)}", values)
 
 
@@ -68,10 +87,17 @@ def print_map(desk: Look, empty: bool = False) -> Response:
         planted = _planted(room, beds, present)
         _, season, _ = around(seasons(room.context.calendar), room.day)
         maps = [
-            site_map.draw(place, beds, ground.features(room.connection, room.day), units=room.context.school.units,
-                          words={str(b.id): "" for b in beds}, short={str(b.id): "" for b in beds}, planted=planted)
+            site_map.draw(
+                place,
+                beds,
+                ground.features(room.connection, room.day),
+                units=room.context.school.units,
+                words={str(b.id): "" for b in beds},
+                short={str(b.id): "" for b in beds},
+                planted=planted,
+            )
             for place in garden.sites(room.connection)
-        ]  # fmt: skip
+        ]
         key = sorted(
             {
                 (room.context.crops[p.crop].code, room.context.crops[p.crop].name.en)
@@ -80,9 +106,12 @@ def print_map(desk: Look, empty: bool = False) -> Response:
             }
         )
         values = {
-            "maps": maps, "hatches": list(FAMILIES.values()), "empty": empty, "key": key,
+            "maps": maps,
+            "hatches": list(FAMILIES.values()),
+            "empty": empty,
+            "key": key,
             "season": season.name if season else words.month_name(room.day),
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", "The season's map", values, template="garden/print.html")
 
 
@@ -154,8 +183,14 @@ def _notes(room: Room, beds: list[Bed], features: list[ground.FeatureRow], place
         here = [row.feature for row in features if row.site_id == place.id]
         found += site.clearances(shapes, here, units=room.context.school.units)
     found += sheet.bed_ends(beds, room.day)
-    found += sheet.closures(room.context, beds, ground.closures(room.connection), garden.plantings(room.connection, since=room.day),
-                            day=room.day, today=room.today)  # fmt: skip
+    found += sheet.closures(
+        room.context,
+        beds,
+        ground.closures(room.connection),
+        garden.plantings(room.connection, since=room.day),
+        day=room.day,
+        today=room.today,
+    )
     return [sheet.note(finding, number, room.today) for number, finding in enumerate(worst_first(found), start=1)]
 
 
@@ -167,18 +202,31 @@ def _panel(room: Room, bed: Bed, lights: dict[Any, sunlight.Light]) -> dict[str,
     for number, value in enumerate(hours, start=1):
         if value is not None:
             day = room.day.replace(month=number, day=1)
-            months.append({
-                "name": words.month(day), "hours": f"{value:.1f}", "words": shade.light_words(value), "now": number == room.day.month,
-                "bar": round(min(value, LONGEST_BAR_H) / LONGEST_BAR_H * BAR_PX, 1),
-            })  # fmt: skip
+            months.append(
+                {
+                    "name": words.month(day),
+                    "hours": f"{value:.1f}",
+                    "words": shade.light_words(value),
+                    "now": number == room.day.month,
+                    "bar": round(min(value, LONGEST_BAR_H) / LONGEST_BAR_H * BAR_PX, 1),
+                }
+            )
     hose = site.hose_words(
         bed.shape, [row.feature for row in light.rows if row.stands_on(room.day)], room.context.school.units
     )
     return {
-        "id": str(bed.id), "name": bed.name, "purpose": bed.purpose, "months": months, "six": round(6 / LONGEST_BAR_H * BAR_PX, 1),
-        "width": BAR_PX, "words": words.joined([size(room, bed), f"{format_length(bed.depth_mm, room.context.school.units, feet=False)} deep", hose]),
-        "year": room.day.year, "indoors": bed.indoors,
-    }  # fmt: skip
+        "id": str(bed.id),
+        "name": bed.name,
+        "purpose": bed.purpose,
+        "months": months,
+        "six": round(6 / LONGEST_BAR_H * BAR_PX, 1),
+        "width": BAR_PX,
+        "words": words.joined(
+            [size(room, bed), f"{format_length(bed.depth_mm, room.context.school.units, feet=False)} deep", hose]
+        ),
+        "year": room.day.year,
+        "indoors": bed.indoors,
+    }
 
 
 def bed_row(room: Room, bed: Bed, present: list[Planting]) -> dict[str, str]:
@@ -188,10 +236,14 @@ def bed_row(room: Room, bed: Bed, present: list[Planting]) -> dict[str, str]:
     free = len([cell for cell in bed.grid(room.day).cells if cell not in taken])
     names = room.context.group_names(room.day)
     return {
-        "id": str(bed.id), "name": bed.name, "purpose": bed.purpose, "size": size(room, bed),
-        "crops": ", ".join(crops).capitalize() or "Nothing in the ground", "free": words.count(free, "square") + " free",
+        "id": str(bed.id),
+        "name": bed.name,
+        "purpose": bed.purpose,
+        "size": size(room, bed),
+        "crops": ", ".join(crops).capitalize() or "Nothing in the ground",
+        "free": words.count(free, "square") + " free",
         "group": names.get(str(bed.class_group_id), ""),
-    }  # fmt: skip
+    }
 
 
 def size(room: Room, bed: Bed) -> str:

@@ -46,15 +46,38 @@ def pass_page(desk: Pass, done: str = "") -> Response:
         names = room.context.group_names(room.today)
         beds = [(str(b.id), b.name) for b in garden.beds(room.connection)]
         values = {
-            "form_token": security.form_token(desk.request), "label": desk.visitor.account_name, "school_name": room.context.school.name,
-            "who": names[str(group.id)] if group else "carer", "day": words.long_day(room.today),
-            "jobs": [{"task": t, "id": str(t.id), "when": words.weekday_day(t.on_day or t.from_day), "bed": t.bed_name or "", "done": t.status == "done"} for t in mine],
+            "form_token": security.form_token(desk.request),
+            "label": desk.visitor.account_name,
+            "school_name": room.context.school.name,
+            "who": names[str(group.id)] if group else "carer",
+            "day": words.long_day(room.today),
+            "jobs": [
+                {
+                    "task": t,
+                    "id": str(t.id),
+                    "when": words.weekday_day(t.on_day or t.from_day),
+                    "bed": t.bed_name or "",
+                    "done": t.status == "done",
+                }
+                for t in mine
+            ],
             "flags": classes.flag_words([(f.kind, f.what) for f in group.flags]) if group else [],
             "cautions": list(dict.fromkeys(t.caution for t in mine if t.caution and t.status == "open")),
-            "beds": beds, "note_id": str(uuid4()), "picking_id": str(uuid4()), "ready": _ready(room), "units": unit_choices(room.context.crops, room.context.school.units), "uses": USES,
+            "beds": beds,
+            "note_id": str(uuid4()),
+            "picking_id": str(uuid4()),
+            "ready": _ready(room),
+            "units": unit_choices(room.context.crops, room.context.school.units),
+            "uses": USES,
             "breaks": _rounds(room),
-            "done": {"note": "The note is kept.", "picking": "The picking is in the book.", "round": "The round is yours. Thank you.", "walked": "Thank you: the round is ticked off."}.get(done, ""), "demo": desk.clock.demo_day is not None,
-        }  # fmt: skip
+            "done": {
+                "note": "The note is kept.",
+                "picking": "The picking is in the book.",
+                "round": "The round is yours. Thank you.",
+                "walked": "Thank you: the round is ticked off.",
+            }.get(done, ""),
+            "demo": desk.clock.demo_day is not None,
+        }
         return frame.bare_page(desk.request, "pass/page.html", values)
 
 
@@ -77,20 +100,41 @@ def note(
         entry_id = forms.row_id(id)
         if not body.strip():
             raise BadInput("Write what you saw first.", field="body")
-        journal.save(room.connection, room.context.school.id, entry_id=entry_id, bed_id=forms.optional_id(bed), noted_on=room.today,
-                     body=body.strip(), come_back_on=None, by=None)  # fmt: skip
+        journal.save(
+            room.connection,
+            room.context.school.id,
+            entry_id=entry_id,
+            bed_id=forms.optional_id(bed),
+            noted_on=room.today,
+            body=body.strip(),
+            come_back_on=None,
+            by=None,
+        )
         passes.sign(room.connection, "journal_entry", entry_id, desk.visitor.pass_id)
     return RedirectResponse("/pass?done=note", status_code=303)
 
 
 @router.post("/pass/pickings")
-def pick(desk: Pass, id: Annotated[str, Form()] = "", planting: Annotated[str, Form()] = "", amount: Annotated[str, Form()] = "",
-         unit: Annotated[str, Form()] = "", use: Annotated[str, Form()] = "", sure: Annotated[str, Form()] = "") -> Response:  # fmt: skip
+def pick(
+    desk: Pass,
+    id: Annotated[str, Form()] = "",
+    planting: Annotated[str, Form()] = "",
+    amount: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    use: Annotated[str, Form()] = "",
+    sure: Annotated[str, Form()] = "",
+) -> Response:
     with desk.open() as room:
         wish = PickingWish(
-            forms.row_id(id), forms.row_id(planting), amount, unit, forms.one_of(use, USES, field="use"),
-            room.today, class_group_id=desk.visitor.pass_group, sure=sure == "1",
-        )  # fmt: skip
+            forms.row_id(id),
+            forms.row_id(planting),
+            amount,
+            unit,
+            forms.one_of(use, USES, field="use"),
+            room.today,
+            class_group_id=desk.visitor.pass_group,
+            sure=sure == "1",
+        )
         pickings.pick(room.connection, room.context, wish, room.hand())
         passes.sign(room.connection, "harvest", wish.id, desk.visitor.pass_id)
     return RedirectResponse("/pass?done=picking", status_code=303)

@@ -58,8 +58,19 @@ def place(
         shape = Shape(x_mm, y_mm, length_mm, width_mm, turn_deg)
         name, before = commands.place(room.connection, room.context, what, row_id, shape, room.hand())
         done = "put back" if back else _difference(before, shape, room.context.school.units)
-        undo = None if back else {"what": what, "id": id, "x": before.x_mm, "y": before.y_mm, "length": before.length_mm,
-                                  "width": before.width_mm, "turn": before.turn_deg}  # fmt: skip
+        undo = (
+            None
+            if back
+            else {
+                "what": what,
+                "id": id,
+                "x": before.x_mm,
+                "y": before.y_mm,
+                "length": before.length_mm,
+                "width": before.width_mm,
+                "turn": before.turn_deg,
+            }
+        )
         if htmx.part:
             return vary(
                 frame.part(
@@ -108,11 +119,14 @@ def save_feature(
         named = forms.name(name, what="a name, such as Old maple")
         turned = (forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360
         feature = Feature(
-            forms.one_of(kind, list(KINDS), field="kind"), named, Shape(x, y, length, width, turned, corners, named),
+            forms.one_of(kind, list(KINDS), field="kind"),
+            named,
+            Shape(x, y, length, width, turned, corners, named),
             _kept(height, known.feature.height_mm if known else None, shown.get("height"), units, "height"),
             _kept(base, known.feature.base_mm if known else None, shown.get("base"), units, "base") or 0.0,
-            _months(months), _kept(hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
-        )  # fmt: skip
+            _months(months),
+            _kept(hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
+        )
         site = known.site_id if known else _site(room).id
         row = FeatureRow(
             row_id,
@@ -135,8 +149,11 @@ def geojson(desk: Look) -> Response:
         body = garden_geojson.write(
             commands.frame_of(site), commands.things(room.connection, site), corner=_corner(room, site)
         )
-        return Response(json.dumps(body, ensure_ascii=False, indent=1), media_type="application/geo+json",
-                        headers={"Content-Disposition": 'attachment; filename="garden.geojson"'})  # fmt: skip
+        return Response(
+            json.dumps(body, ensure_ascii=False, indent=1),
+            media_type="application/geo+json",
+            headers={"Content-Disposition": 'attachment; filename="garden.geojson"'},
+        )
 
 
 @router.get("/garden/map.svg")
@@ -165,8 +182,13 @@ def take_in(desk: Plan, file: UploadFile | None = None) -> Response:
 
 
 def _page(room: Room, *, thing: str, new: str) -> Response:
-    return frame.page(room, "garden", "Change the map", {**_values(room, thing=thing, new=new), "said": "", "putback": None},
-                      template="garden/map_edit.html")  # fmt: skip
+    return frame.page(
+        room,
+        "garden",
+        "Change the map",
+        {**_values(room, thing=thing, new=new), "said": "", "putback": None},
+        template="garden/map_edit.html",
+    )
 
 
 def _values(room: Room, *, thing: str = "", new: str = "") -> dict[str, Any]:
@@ -188,42 +210,91 @@ def _values(room: Room, *, thing: str = "", new: str = "") -> dict[str, Any]:
     blank = _blank(site, kind, units)
     usual = KINDS[kind].height_mm
     return {
-        "map": picture, "hatches": list(FAMILIES.values()), "kinds": [(key, k.words) for key, k in KINDS.items()],
-        "thing_id": str(chosen.id) if chosen else str(uuid4()), "known": chosen is not None, "fields": _shown(chosen, units) if chosen else blank,
-        "chosen_bed": {"id": str(bed.id), "name": bed.name} if bed else None, "chosen": thing,
-        "snap_mm": commands.SNAP_MM[units], "nudge_mm": commands.NUDGE_MM[units], "site": site, "show": "plants",
-        "snap_words": "1 ft" if units == "us" else "10 cm", "nudge_words": "1 in" if units == "us" else "1 cm",
-        "site_size": _both(site.width_mm, site.depth_mm, units), "site_north": f"{site.north_deg:g}",
+        "map": picture,
+        "hatches": list(FAMILIES.values()),
+        "kinds": [(key, k.words) for key, k in KINDS.items()],
+        "thing_id": str(chosen.id) if chosen else str(uuid4()),
+        "known": chosen is not None,
+        "fields": _shown(chosen, units) if chosen else blank,
+        "chosen_bed": {"id": str(bed.id), "name": bed.name} if bed else None,
+        "chosen": thing,
+        "snap_mm": commands.SNAP_MM[units],
+        "nudge_mm": commands.NUDGE_MM[units],
+        "site": site,
+        "show": "plants",
+        "snap_words": "1 ft" if units == "us" else "10 cm",
+        "nudge_words": "1 in" if units == "us" else "1 cm",
+        "site_size": _both(site.width_mm, site.depth_mm, units),
+        "site_north": f"{site.north_deg:g}",
         "site_corner": f"{site.latitude:.6f}, {site.longitude:.6f}" if site.latitude is not None else "",
-        "adding": bool(new) or chosen is not None, "usual_height": format_length(usual, units) if usual else "",
+        "adding": bool(new) or chosen is not None,
+        "usual_height": format_length(usual, units) if usual else "",
         "standing": [
-            {"id": str(row.id), "name": row.feature.name, "kind": KINDS[row.feature.kind].words,
-             "days": " ".join(filter(None, (f"from {words.short_day(row.from_day)} {row.from_day.year}" if row.from_day else "",
-                                             f"until {words.short_day(row.to_day)} {row.to_day.year}" if row.to_day else "")))}
+            {
+                "id": str(row.id),
+                "name": row.feature.name,
+                "kind": KINDS[row.feature.kind].words,
+                "days": " ".join(
+                    filter(
+                        None,
+                        (
+                            f"from {words.short_day(row.from_day)} {row.from_day.year}" if row.from_day else "",
+                            f"until {words.short_day(row.to_day)} {row.to_day.year}" if row.to_day else "",
+                        ),
+                    )
+                ),
+            }
             for row in every
         ],
-    }  # fmt: skip
+    }
 
 
 def _blank(site: Site, kind: str, units: Units) -> dict[str, str]:
-    middle = _both(round(site.width_mm / 2, -2) if units == "metric" else round(site.width_mm / 609.6) * 304.8,
-                   round(site.depth_mm / 2, -2) if units == "metric" else round(site.depth_mm / 609.6) * 304.8, units)  # fmt: skip
-    sizes = {"path": ("10 ft x 4 ft", "3 m x 1.2 m"), "tree": ("8 ft x 8 ft", "2.5 m x 2.5 m"), "tap": ("8 in x 8 in", "20 cm x 20 cm"),
-             "fence": ("10 ft x 2 in", "3 m x 5 cm"), "gate": ("4 ft x 4 in", "1.2 m x 10 cm")}  # fmt: skip
+    middle = _both(
+        round(site.width_mm / 2, -2) if units == "metric" else round(site.width_mm / 609.6) * 304.8,
+        round(site.depth_mm / 2, -2) if units == "metric" else round(site.depth_mm / 609.6) * 304.8,
+        units,
+    )
+    sizes = {
+        "path": ("10 ft x 4 ft", "3 m x 1.2 m"),
+        "tree": ("8 ft x 8 ft", "2.5 m x 2.5 m"),
+        "tap": ("8 in x 8 in", "20 cm x 20 cm"),
+        "fence": ("10 ft x 2 in", "3 m x 5 cm"),
+        "gate": ("4 ft x 4 in", "1.2 m x 10 cm"),
+    }
     size = sizes.get(kind, ("4 ft x 4 ft", "1.2 m x 1.2 m"))[units == "metric"]
-    return {"kind": kind, "name": "", "size": size, "at": middle, "turn": "0", "height": "", "base": "", "months": "", "hose": "", "outline": "",
-            "from_day": "", "to_day": ""}  # fmt: skip
+    return {
+        "kind": kind,
+        "name": "",
+        "size": size,
+        "at": middle,
+        "turn": "0",
+        "height": "",
+        "base": "",
+        "months": "",
+        "hose": "",
+        "outline": "",
+        "from_day": "",
+        "to_day": "",
+    }
 
 
 def _shown(row: FeatureRow, units: Units) -> dict[str, str]:
     thing, shape = row.feature, row.feature.shape
     return {
-        "kind": thing.kind, "name": thing.name, "size": _both(shape.length_mm, shape.width_mm, units), "at": _both(shape.x_mm, shape.y_mm, units),
-        "turn": f"{shape.turn_deg:g}", "height": format_length(thing.height_mm, units) if thing.height_mm else "",
-        "base": format_length(thing.base_mm, units) if thing.base_mm else "", "months": ", ".join(MONTHS[m - 1] for m in sorted(thing.months_bare)),
-        "hose": format_length(thing.hose_mm, units) if thing.hose_mm else "", "outline": "; ".join(_both(x, y, units) for x, y in shape.corners_mm),
-        "from_day": row.from_day.isoformat() if row.from_day else "", "to_day": row.to_day.isoformat() if row.to_day else "",
-    }  # fmt: skip
+        "kind": thing.kind,
+        "name": thing.name,
+        "size": _both(shape.length_mm, shape.width_mm, units),
+        "at": _both(shape.x_mm, shape.y_mm, units),
+        "turn": f"{shape.turn_deg:g}",
+        "height": format_length(thing.height_mm, units) if thing.height_mm else "",
+        "base": format_length(thing.base_mm, units) if thing.base_mm else "",
+        "months": ", ".join(MONTHS[m - 1] for m in sorted(thing.months_bare)),
+        "hose": format_length(thing.hose_mm, units) if thing.hose_mm else "",
+        "outline": "; ".join(_both(x, y, units) for x, y in shape.corners_mm),
+        "from_day": row.from_day.isoformat() if row.from_day else "",
+        "to_day": row.to_day.isoformat() if row.to_day else "",
+    }
 
 
 def _kept(text: str, known: float | None, shown: str | None, units: Units, field: str) -> float | None:

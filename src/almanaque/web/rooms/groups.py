@@ -72,10 +72,17 @@ def save(
             chosen = cast(GroupKind, forms.one_of(kind, GROUP_KINDS, field="kind"))
             entered = _entry_year(room, grade, entry_year) if chosen == "class" else None
             new = Group(
-                group_id, forms.name(name, what="a name of its own that it keeps, such as Alders"), chosen, entered,
+                group_id,
+                forms.name(name, what="a name of its own that it keeps, such as Alders"),
+                chosen,
+                entered,
                 forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children"),
-                led_by.strip(), forms.optional_day(closed_on, field="closed_on"), [], [], [],
-            )  # fmt: skip
+                led_by.strip(),
+                forms.optional_day(closed_on, field="closed_on"),
+                [],
+                [],
+                [],
+            )
             store.save_group(room.connection, room.context.school.id, replace(known, **_plain(new)) if known else new)
         queue.recompute_school(room.connection, room.context.school.id)
         return frame.go(room, "/school/groups", **({} if action == "delete" else {"open": str(group_id)}))
@@ -121,11 +128,15 @@ def save_slot(
         if first and last and last < first:
             raise BadInput("The lesson's last day is before its first. Swap the two dates.", field="to_day")
         slot = Slot(
-            str(group.id), forms.whole(weekday, field="weekday", least=0, most=6, what="The weekday"),
+            str(group.id),
+            forms.whole(weekday, field="weekday", least=0, most=6, what="The weekday"),
             forms.clock_time(starts_at, field="starts_at"),
             forms.whole(minutes, field="minutes", least=5, most=480, what="The length of a lesson in minutes"),
-            first, last, held != "programme", held != "terms",
-        )  # fmt: skip
+            first,
+            last,
+            held != "programme",
+            held != "terms",
+        )
         store.save_slot(room.connection, room.context.school.id, uuid4(), slot)
         queue.recompute_school(room.connection, room.context.school.id)
         return frame.go(room, "/school/groups", open=str(group_id))
@@ -182,8 +193,14 @@ def save_grades(
 
 
 def _plain(group: Group) -> dict[str, Any]:
-    return {"name": group.name, "kind": group.kind, "entry_year": group.entry_year, "head_count": group.head_count,
-            "led_by": group.led_by, "closed_on": group.closed_on}  # fmt: skip
+    return {
+        "name": group.name,
+        "kind": group.kind,
+        "entry_year": group.entry_year,
+        "head_count": group.head_count,
+        "led_by": group.led_by,
+        "closed_on": group.closed_on,
+    }
 
 
 def _group(room: Room, group_id: UUID) -> Group:
@@ -251,8 +268,16 @@ def _view(room: Room, group: Group, names: dict[str, str], day: date) -> GroupVi
     flags = list(
         zip([str(f.id) for f in group.flags], classes.flag_words([(f.kind, f.what) for f in group.flags]), strict=True)
     )
-    return GroupView(str(group.id), names[str(group.id)], group.name, words.joined(facts), when, slots, flags,
-                     [(str(team.id), team.name) for team in group.teams])  # fmt: skip
+    return GroupView(
+        str(group.id),
+        names[str(group.id)],
+        group.name,
+        words.joined(facts),
+        when,
+        slots,
+        flags,
+        [(str(team.id), team.name) for team in group.teams],
+    )
 
 
 def _slot_words(slot: Slot) -> str:
@@ -277,8 +302,12 @@ def _turn(room: Room) -> dict[str, Any] | None:
     turn = classes.turn_of_year(following, [g.cohort for g in context.groups], context.school.grades)
     names = {str(g.id): g.name for g in context.groups}
     return {
-        "day": words.long_day(following.starts), "year": following.starts.year, "name": following.name,
+        "day": words.long_day(following.starts),
+        "year": following.starts.year,
+        "name": following.name,
         "moving": [(names[i], before, after) for i, before, after in turn.moving],
-        "leaving": [names[i] for i in turn.leaving], "arriving": [names[i] for i in turn.arriving],
-        "entry_missing": turn.entry_missing, "entry_grade": context.school.grades.name(0),
-    }  # fmt: skip
+        "leaving": [names[i] for i in turn.leaving],
+        "arriving": [names[i] for i in turn.arriving],
+        "entry_missing": turn.entry_missing,
+        "entry_grade": context.school.grades.name(0),
+    }

@@ -69,16 +69,47 @@ def all_as_csv(desk: Look) -> Response:
     """Every picking up to the ribbon's day, with units in the header."""
     with desk.open() as room:
         names = room.context.group_names(room.today)
-        header = ["day", "bed", "crop", "variety", "part", "amount", "unit", "mass_g", "mass_low_g", "mass_high_g", "estimated", "quality",
-                  "class", "team", "uses", "cured_g", "note"]  # fmt: skip
+        header = [
+            "day",
+            "bed",
+            "crop",
+            "variety",
+            "part",
+            "amount",
+            "unit",
+            "mass_g",
+            "mass_low_g",
+            "mass_high_g",
+            "estimated",
+            "quality",
+            "class",
+            "team",
+            "uses",
+            "cured_g",
+            "note",
+        ]
         rows = [
             [
-                row.picked_on.isoformat(), row.bed_name, crop_name(room, row), row.variety, row.part, row.amount, row.unit, row.grams,
-                row.low_g, row.high_g, "yes" if row.estimated else "no", row.quality, names.get(str(row.class_group_id), ""), row.team,
-                uses_words(row), row.cured_g, row.note,
+                row.picked_on.isoformat(),
+                row.bed_name,
+                crop_name(room, row),
+                row.variety,
+                row.part,
+                row.amount,
+                row.unit,
+                row.grams,
+                row.low_g,
+                row.high_g,
+                "yes" if row.estimated else "no",
+                row.quality,
+                names.get(str(row.class_group_id), ""),
+                row.team,
+                uses_words(row),
+                row.cured_g,
+                row.note,
             ]
             for row in harvest.recent(room.connection, until=room.day, limit=1_000_000)
-        ]  # fmt: skip
+        ]
         headers = {"Content-Disposition": "attachment; filename=harvest.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -99,11 +130,23 @@ def wish(room: Room, form: Mapping[str, Any]) -> PickingWish:
     if not forms.is_id(form["planting"]):
         raise BadInput("Choose what was picked.", field="planting")
     return PickingWish(
-        forms.row_id(form["id"]), UUID(form["planting"]), form["amount"], form["unit"], form["use"],
-        parse_day(form["day"]) if form["day"] else room.today, group_of(room, form["group"]), form["note"], form["part"],
-        form["quality"], form["team"], form["lost_to"], form["parts"], form["sure"] == "1", form["last"] == "1",
+        forms.row_id(form["id"]),
+        UUID(form["planting"]),
+        form["amount"],
+        form["unit"],
+        form["use"],
+        parse_day(form["day"]) if form["day"] else room.today,
+        group_of(room, form["group"]),
+        form["note"],
+        form["part"],
+        form["quality"],
+        form["team"],
+        form["lost_to"],
+        form["parts"],
+        form["sure"] == "1",
+        form["last"] == "1",
         tuple(UUID(other) for other in form["others"] if forms.is_id(other)),
-    )  # fmt: skip
+    )
 
 
 def group_of(room: Room, text: str) -> UUID | None:
@@ -157,18 +200,32 @@ def _choices(room: Room, standing: Sequence[Planting], ready: set[UUID]) -> list
     for planting in standing:
         if planting.status == "in the ground":
             crop = room.context.crops[planting.crop]
-            found.append({"id": str(planting.id), "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
-                          "units": "|".join(picking.units_of(crop, weighings.get(crop.kind, ()))), "part": crop.part,
-                          "ready": "1" if planting.id in ready else ""})  # fmt: skip
+            found.append(
+                {
+                    "id": str(planting.id),
+                    "label": f"{crop.name.en}, {beds[planting.bed_id]}, since {words.short_day(planting.bed_from)}",
+                    "units": "|".join(picking.units_of(crop, weighings.get(crop.kind, ()))),
+                    "part": crop.part,
+                    "ready": "1" if planting.id in ready else "",
+                }
+            )
     return sorted(found, key=lambda choice: (not choice["ready"], choice["label"]))
 
 
 def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[dict[str, Any]]:
     return [
-        {"id": str(planting.id), "crop": crop.name.en, "bed": bed.name, "sign": crop.ready_sign, "how": crop.how_to_pick,
-         "parts": [(part, other.sign, other.how) for part, other in crop.parts.items()], "cure": crop.cure_days, "caution": crop.caution or crop.poisonous}
+        {
+            "id": str(planting.id),
+            "crop": crop.name.en,
+            "bed": bed.name,
+            "sign": crop.ready_sign,
+            "how": crop.how_to_pick,
+            "parts": [(part, other.sign, other.how) for part, other in crop.parts.items()],
+            "cure": crop.cure_days,
+            "caution": crop.caution or crop.poisonous,
+        }
         for planting, crop, bed in ready
-    ]  # fmt: skip
+    ]
 
 
 def _weeks(room: Room) -> list[dict[str, Any]]:
@@ -178,13 +235,23 @@ def _weeks(room: Room) -> list[dict[str, Any]]:
     weeks: dict[date, list[dict[str, str]]] = {}
     for share in book.coming(room.connection, room.context, found, today=room.today, until=until):
         weeks.setdefault(share.monday, []).append(
-            {"crop": share.crop.name.en, "amount": mass_range(share.low_g, share.high_g, room), "beds": share.bed,
-             "sure": "" if share.sure else "partly still planned", "counted": share.counted}
-        )  # fmt: skip
+            {
+                "crop": share.crop.name.en,
+                "amount": mass_range(share.low_g, share.high_g, room),
+                "beds": share.bed,
+                "sure": "" if share.sure else "partly still planned",
+                "counted": share.counted,
+            }
+        )
     return [
-        {"days": words.span(monday, week_of(monday)[6]), "rows": rows, "here": room.context.calendar.children_here(monday) or bool(room.context.calendar.days_here_between(monday, week_of(monday)[6]))}
+        {
+            "days": words.span(monday, week_of(monday)[6]),
+            "rows": rows,
+            "here": room.context.calendar.children_here(monday)
+            or bool(room.context.calendar.days_here_between(monday, week_of(monday)[6])),
+        }
         for monday, rows in sorted(weeks.items())
-    ]  # fmt: skip
+    ]
 
 
 def mass_range(low: float, high: float, room: Room) -> str:
@@ -198,8 +265,9 @@ def crop_name(room: Room, row: Picked) -> str:
 def uses_words(row: Picked) -> str:
     """`kitchen`, or with shares `kitchen 60 %, lost 40 % to slugs`."""
     return ", ".join(
-        (u.use if len(row.uses) == 1 else f"{u.use} {float(u.share):.0%}") + (f" to {u.to_what}" if u.to_what else "") for u in row.uses
-    )  # fmt: skip
+        (u.use if len(row.uses) == 1 else f"{u.use} {float(u.share):.0%}") + (f" to {u.to_what}" if u.to_what else "")
+        for u in row.uses
+    )
 
 
 def weight_words(row: Picked, room: Room) -> str:
@@ -218,10 +286,15 @@ def line(room: Room, row: Picked) -> dict[str, str]:
     """A picking in a list."""
     part = "" if row.crop in room.context.crops and row.part == room.context.crops[row.crop].part else row.part
     return {
-        "id": str(row.id), "day": words.short_day(row.picked_on), "crop": crop_name(room, row), "bed": row.bed_name, "part": part,
-        "amount": f"{plain(row.amount)} {row.unit}", "weight": weight_words(row, room),
+        "id": str(row.id),
+        "day": words.short_day(row.picked_on),
+        "crop": crop_name(room, row),
+        "bed": row.bed_name,
+        "part": part,
+        "amount": f"{plain(row.amount)} {row.unit}",
+        "weight": weight_words(row, room),
         "facts": words.joined([uses_words(row), row.quality, row.team, row.note]),
-    }  # fmt: skip
+    }
 
 
 def _kept(room: Room) -> dict[str, str]:
@@ -249,9 +322,12 @@ def _kept(room: Room) -> dict[str, str]:
     )
     fits = f"/garden/beds/{bed.id}/fits" if planting.status == "finished" else ""
     return {
-        "words": f"Kept: {plain(row.amount)} {row.unit} of {crop.name.en.lower()}.{so_far}", "id": wanted, "cure": cure, "fits": fits,
+        "words": f"Kept: {plain(row.amount)} {row.unit} of {crop.name.en.lower()}.{so_far}",
+        "id": wanted,
+        "cure": cure,
+        "fits": fits,
         "bed": bed.name,
-    }  # fmt: skip
+    }
 
 
 def plain(amount: Decimal) -> str:

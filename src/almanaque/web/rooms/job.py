@@ -49,8 +49,12 @@ def told(
             else None
         )
         told = Told(
-            status, said == "partly", took, forms.optional_name(amount, field="amount", most=80), forms.optional_name(note, field="note", most=400)
-        )  # fmt: skip
+            status,
+            said == "partly",
+            took,
+            forms.optional_name(amount, field="amount", most=80),
+            forms.optional_name(note, field="note", most=400),
+        )
         jobs.tell(
             room.connection, room.context, task_id, told, parse_day(day) if day.strip() else room.today, room.hand()
         )
@@ -74,8 +78,14 @@ def lesson(
             if not group:
                 raise BadInput("Choose a lesson from the list.", field="lesson")
             jobs.set_by_hand(
-                room.connection, room.context, task_id, parse_day(day, field="lesson"), _group(room, group), carer=False, hand=room.hand()
-            )  # fmt: skip
+                room.connection,
+                room.context,
+                task_id,
+                parse_day(day, field="lesson"),
+                _group(room, group),
+                carer=False,
+                hand=room.hand(),
+            )
         return frame.go(room, "/week" if back == "week" else f"/tasks/{task_id}")
 
 
@@ -102,13 +112,30 @@ def _values(room: Room, task: Task) -> dict[str, Any]:
         crop = room.context.crops[planting.crop].name.en
     what = "partly" if task.part_done_on and task.status == "open" else task.status
     return {
-        "job": task, "crop": crop, "who": _who(task, names), "window": words.span(task.from_day, task.to_day),
-        "facts": words.joined([task.bed_name or "", f"{task.minutes} min", f"due {words.span(task.from_day, task.to_day)}", _state(task)]),
-        "lessons": _lessons(room, task, names), "chosen": f"{task.on_day}|{task.class_group_id}" if task.class_group_id else "carers" if task.carer else "nobody",
-        "what": what, "whats": (("done", "done"), ("partly", "done in part; the rest comes again"), ("not needed", "not needed"), ("open", "still to do")),
-        "on_day": min(task.done_on or task.part_done_on or task.on_day or room.today, room.today).isoformat(), "latest": room.today.isoformat(),
+        "job": task,
+        "crop": crop,
+        "who": _who(task, names),
+        "window": words.span(task.from_day, task.to_day),
+        "facts": words.joined(
+            [task.bed_name or "", f"{task.minutes} min", f"due {words.span(task.from_day, task.to_day)}", _state(task)]
+        ),
+        "lessons": _lessons(room, task, names),
+        "chosen": f"{task.on_day}|{task.class_group_id}"
+        if task.class_group_id
+        else "carers"
+        if task.carer
+        else "nobody",
+        "what": what,
+        "whats": (
+            ("done", "done"),
+            ("partly", "done in part; the rest comes again"),
+            ("not needed", "not needed"),
+            ("open", "still to do"),
+        ),
+        "on_day": min(task.done_on or task.part_done_on or task.on_day or room.today, room.today).isoformat(),
+        "latest": room.today.isoformat(),
         "begun": task.from_day <= room.today,
-    }  # fmt: skip
+    }
 
 
 def _state(task: Task) -> str:
@@ -135,11 +162,13 @@ def _lessons(room: Room, task: Task, names: dict[str, str]) -> list[tuple[str, s
             key = (other.on_day, str(other.class_group_id))
             given[key] = given.get(key, 0) + other.minutes
     return [
-        (f"{x.day.isoformat()}|{x.group_id}",
-         f"{words.weekday_day(x.day)} {words.clock(x.starts_at)}, {names[x.group_id]}: {_free(x.minutes - given.get((x.day, x.group_id), 0))}"
-         + ("" if task.from_day <= x.day <= task.to_day else ", outside its days"))
+        (
+            f"{x.day.isoformat()}|{x.group_id}",
+            f"{words.weekday_day(x.day)} {words.clock(x.starts_at)}, {names[x.group_id]}: {_free(x.minutes - given.get((x.day, x.group_id), 0))}"
+            + ("" if task.from_day <= x.day <= task.to_day else ", outside its days"),
+        )
         for x in found
-    ]  # fmt: skip
+    ]
 
 
 def _free(minutes: int) -> str:

@@ -63,9 +63,15 @@ def write(
                 raise BadInput(SENTENCES["journal_entry_comes_back_later"], field="come_back_on")
             bed_id = garden.bed(room.connection, _id(bed)).id if bed else None
             journal.save(
-                room.connection, room.context.school.id, entry_id=_id(id), bed_id=bed_id, noted_on=room.today,
-                body=body.strip(), come_back_on=back, by=desk.visitor.account_id,
-            )  # fmt: skip
+                room.connection,
+                room.context.school.id,
+                entry_id=_id(id),
+                bed_id=bed_id,
+                noted_on=room.today,
+                body=body.strip(),
+                come_back_on=back,
+                by=desk.visitor.account_id,
+            )
             return frame.go(room, "/journal")
     except BadInput as error:
         with desk.open() as room:
@@ -75,8 +81,11 @@ def write(
 
 @router.post("/journal/{entry_id}/close")
 def close(
-    desk: Write, entry_id: UUID, to: Annotated[str, Form()] = "", kind: Annotated[Literal["note", "trouble"], Form()] = "note"
-) -> Response:  # fmt: skip
+    desk: Write,
+    entry_id: UUID,
+    to: Annotated[str, Form()] = "",
+    kind: Annotated[Literal["note", "trouble"], Form()] = "note",
+) -> Response:
     """Settle a note that was to come back, or a trouble that is gone."""
     with desk.open() as room:
         if kind == "trouble":
@@ -97,17 +106,27 @@ def heights(desk: Look, crop: str = "") -> Response:
         mine = sorted((f for f in found if f.crop == chosen), key=lambda f: f.seen.day)
         inch = room.context.school.units == "us"
         rows = [
-            {"day": f.seen.day.isoformat(), "who": f.seen.team or f.bed_name, "height": round((f.seen.amount or 0) / (25.4 if inch else 10), 1)}
+            {
+                "day": f.seen.day.isoformat(),
+                "who": f.seen.team or f.bed_name,
+                "height": round((f.seen.amount or 0) / (25.4 if inch else 10), 1),
+            }
             for f in mine
-        ]  # fmt: skip
+        ]
         unit = "inches" if inch else "centimetres"
         name = room.context.crops[chosen].name.en if chosen else ""
         sentence = _heights_sentence(name, rows, unit)
         values = {
-            "crops": [(key, room.context.crops[key].name.en) for key in keys], "chosen": chosen, "sentence": sentence,
+            "crops": [(key, room.context.crops[key].name.en) for key in keys],
+            "chosen": chosen,
+            "sentence": sentence,
             "chart": charts.height_chart(rows, unit=unit, description=sentence) if rows else "",
-            "rows": [{"day": words.short_day(f.seen.day), "who": r["who"], "height": f"{r['height']:g}"} for f, r in zip(mine, rows, strict=True)], "unit": unit,
-        }  # fmt: skip
+            "rows": [
+                {"day": words.short_day(f.seen.day), "who": r["who"], "height": f"{r['height']:g}"}
+                for f, r in zip(mine, rows, strict=True)
+            ],
+            "unit": unit,
+        }
         return frame.page(
             room, "journal", f"Heights{f': {name.lower()}' if name else ''}", values, template="journal/heights.html"
         )
@@ -148,8 +167,11 @@ def as_csv(desk: Look, bed: str = "", planting: str = "", what: str = "", search
             [e.day.isoformat(), e.what, e.bed, e.crop, e.variety, e.words, _iso(e.come_back_on), _iso(e.closed_on)]
             for e in found
         ]
-        return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8",
-                        headers={"Content-Disposition": "attachment; filename=journal.csv"})  # fmt: skip
+        return Response(
+            csv_table.write(header, rows),
+            media_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": "attachment; filename=journal.csv"},
+        )
 
 
 @router.get("/journal.json")
@@ -157,10 +179,20 @@ def as_json(desk: Look, bed: str = "", planting: str = "", what: str = "", searc
     with desk.open() as room:
         found = _out(room, Filter.read(room, bed, planting, what, search, ""))
         told = [
-            {"id": str(e.id), "day": e.day.isoformat(), "what": e.what, "bed": e.bed, "planting": str(e.planting_id) if e.planting_id else None,
-             "crop": e.crop, "variety": e.variety, "words": e.words, "come_back_on": _iso(e.come_back_on) or None, "settled_on": _iso(e.closed_on) or None}
+            {
+                "id": str(e.id),
+                "day": e.day.isoformat(),
+                "what": e.what,
+                "bed": e.bed,
+                "planting": str(e.planting_id) if e.planting_id else None,
+                "crop": e.crop,
+                "variety": e.variety,
+                "words": e.words,
+                "come_back_on": _iso(e.come_back_on) or None,
+                "settled_on": _iso(e.closed_on) or None,
+            }
             for e in found
-        ]  # fmt: skip
+        ]
         return JSONResponse(
             {"school": room.context.school.name, "entries": told},
             headers={"Content-Disposition": "attachment; filename=journal.json"},
@@ -225,14 +257,23 @@ def _page(
         r for r in sightings.remedies(room.connection) if chosen.planting_id is None or r[1] == str(chosen.planting_id)
     ]
     values: dict[str, Any] = {
-        "days": _by_day(shown), "more": more.isoformat() if more and more < until else "", "query": chosen.query,
-        "come_back": come_back(room.connection, room.context, room.day), "remedies": tally(remedy for remedy, _, _ in of),
+        "days": _by_day(shown),
+        "more": more.isoformat() if more and more < until else "",
+        "query": chosen.query,
+        "come_back": come_back(room.connection, room.context, room.day),
+        "remedies": tally(remedy for remedy, _, _ in of),
         "beds": [(str(bed.id), f"{bed.name}, {bed.purpose.lower()}") for bed in garden.beds(room.connection)],
-        "whats": [("", "everything"), *((key, name) for key, name in WHAT_WORDS.items())], "chosen": chosen,
-        "about": f"{room.context.crops[planting.crop].name.en} of {words.short_day(planting.start_on)}" if planting else "",
-        "form": form, "error": error.message if error else "", "error_field": error.field if error else "",
-        "dated": frame.later_than_today(room), "longest": LONGEST,
-    }  # fmt: skip
+        "whats": [("", "everything"), *((key, name) for key, name in WHAT_WORDS.items())],
+        "chosen": chosen,
+        "about": f"{room.context.crops[planting.crop].name.en} of {words.short_day(planting.start_on)}"
+        if planting
+        else "",
+        "form": form,
+        "error": error.message if error else "",
+        "error_field": error.field if error else "",
+        "dated": frame.later_than_today(room),
+        "longest": LONGEST,
+    }
     return frame.page(room, "journal", "Journal", values, status=status)
 
 

@@ -45,12 +45,21 @@ def page(desk: Look) -> Response:
         names = room.context.group_names(room.day)
         values = {
             "week": [
-                {"when": f"{words.weekday(slot.day)} {words.clock(slot.starts_at)}", "who": names[slot.group_id], "offers": suggested(room, slot.day, slot.group_id, found[slot.day, slot.group_id])}
+                {
+                    "when": f"{words.weekday(slot.day)} {words.clock(slot.starts_at)}",
+                    "who": names[slot.group_id],
+                    "offers": suggested(room, slot.day, slot.group_id, found[slot.day, slot.group_id]),
+                }
                 for slot in slots
             ],
-            "all": [_row(lesson) for lesson in sorted(commands.outlines(room.connection).values(), key=lambda lesson: (not lesson.own, lesson.title))],
+            "all": [
+                _row(lesson)
+                for lesson in sorted(
+                    commands.outlines(room.connection).values(), key=lambda lesson: (not lesson.own, lesson.title)
+                )
+            ],
             "facts": words.span(days[0], days[4]),
-        }  # fmt: skip
+        }
         return frame.page(room, "week", "Lessons", values, template="week/lessons.html")
 
 
@@ -74,10 +83,23 @@ def one(desk: Look, key: str, group: str = "", on: str = "") -> Response:
             if h.lesson == key
         ]
         values = {
-            "lesson": lesson, "about": _row(lesson), "group": group if group in names else "", "who": names.get(group, ""), "day_words": words.weekday_day(day) if on.strip() else "",
-            "held_on": min(day, room.today).isoformat(), "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(day)],
-            "had": [{"who": names.get(str(h.class_group_id), "a class"), "when": words.short_day(h.on_day), "group": str(h.class_group_id), "day": h.on_day.isoformat()} for h in had],
-        }  # fmt: skip
+            "lesson": lesson,
+            "about": _row(lesson),
+            "group": group if group in names else "",
+            "who": names.get(group, ""),
+            "day_words": words.weekday_day(day) if on.strip() else "",
+            "held_on": min(day, room.today).isoformat(),
+            "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(day)],
+            "had": [
+                {
+                    "who": names.get(str(h.class_group_id), "a class"),
+                    "when": words.short_day(h.on_day),
+                    "group": str(h.class_group_id),
+                    "day": h.on_day.isoformat(),
+                }
+                for h in had
+            ],
+        }
         return frame.page(room, "week", lesson.title, values, template="week/lesson.html")
 
 
@@ -121,8 +143,12 @@ def delete(desk: Plan, key: str) -> Response:
 
 @router.post("/week/lessons/{key}/held")
 def held(
-    desk: Tick, key: str, group: Annotated[str, Form()] = "", day: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "note"
-) -> Response:  # fmt: skip
+    desk: Tick,
+    key: str,
+    group: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "note",
+) -> Response:
     """Note that a class had this lesson, or take that back."""
     with desk.open() as room:
         group_id, on_day = forms.row_id(group), parse_day(day)
@@ -136,9 +162,13 @@ def held(
 def suggested(room: Room, day: date, group_id: str, found: list[Any]) -> list[Suggested]:
     """Offers as links that carry the class and the day."""
     return [
-        Suggested(frame.address(room, f"/week/lessons/{offer.lesson.key}", group=group_id, on=day.isoformat()), offer.lesson.title, offer.why)
+        Suggested(
+            frame.address(room, f"/week/lessons/{offer.lesson.key}", group=group_id, on=day.isoformat()),
+            offer.lesson.title,
+            offer.why,
+        )
         for offer in found
-    ]  # fmt: skip
+    ]
 
 
 def _row(lesson: Lesson) -> dict[str, Any]:
@@ -146,18 +176,28 @@ def _row(lesson: Lesson) -> dict[str, Any]:
         [", ".join(MONTH_NAMES[month - 1][:3] for month in lesson.months)] if lesson.months else []
     )
     return {
-        "key": lesson.key, "title": lesson.title, "aim": lesson.aim, "own": lesson.own, "due": "; ".join(dict.fromkeys(due)),
-        "facts": words.joined([f"{lesson.minutes} min", f"from age {lesson.ages_from}", lesson.subject, "your own" if lesson.own else ""]),
-    }  # fmt: skip
+        "key": lesson.key,
+        "title": lesson.title,
+        "aim": lesson.aim,
+        "own": lesson.own,
+        "due": "; ".join(dict.fromkeys(due)),
+        "facts": words.joined(
+            [f"{lesson.minutes} min", f"from age {lesson.ages_from}", lesson.subject, "your own" if lesson.own else ""]
+        ),
+    }
 
 
 def _form(room: Room, lesson: Lesson, key: str) -> Response:
     blank = not key
     values = {
-        "lesson": lesson, "key": key, "blank": blank, "doing": "" if blank else "\n".join(lesson.doing),
-        "lists": {name: ", ".join(getattr(lesson, name)) for name in LISTS}, "months": ", ".join(str(month) for month in lesson.months),
+        "lesson": lesson,
+        "key": key,
+        "blank": blank,
+        "doing": "" if blank else "\n".join(lesson.doing),
+        "lists": {name: ", ".join(getattr(lesson, name)) for name in LISTS},
+        "months": ", ".join(str(month) for month in lesson.months),
         "steps": [(step, because, step in lesson.steps) for step, because in BECAUSE.items()],
-    }  # fmt: skip
+    }
     return frame.page(
         room,
         "week",

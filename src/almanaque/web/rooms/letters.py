@@ -35,9 +35,14 @@ def page(desk: Look, group: str = "") -> Response:
 
 @router.post("/journal/letters")
 def write(
-    desk: Plan, group: Annotated[str, Form()] = "", since: Annotated[str, Form()] = "", greeting: Annotated[str, Form()] = "",
-    task: Annotated[str, Form()] = "", notes: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "look",
-) -> Response:  # fmt: skip
+    desk: Plan,
+    group: Annotated[str, Form()] = "",
+    since: Annotated[str, Form()] = "",
+    greeting: Annotated[str, Form()] = "",
+    task: Annotated[str, Form()] = "",
+    notes: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "look",
+) -> Response:
     """Look at the letter, or keep it and get its address."""
     form = {"group": group, "since": since, "greeting": greeting, "task": task, "notes": notes}
     try:
@@ -47,9 +52,17 @@ def write(
                 return _page(room, form, letter=letter)
             token = security.new_token()
             commands.send(
-                room.connection, room.context, uuid4(), forms.row_id(group), letter, since=day, today=room.today,
-                token_hash=security.token_hash(token), now=desk.clock.now(), by=desk.visitor.account_id,
-            )  # fmt: skip
+                room.connection,
+                room.context,
+                uuid4(),
+                forms.row_id(group),
+                letter,
+                since=day,
+                today=room.today,
+                token_hash=security.token_hash(token),
+                now=desk.clock.now(),
+                by=desk.visitor.account_id,
+            )
             return _page(room, form, letter=letter, made=links.address(desk.request, f"/letter/{token}"))
     except BadInput as error:
         with desk.open() as room:
@@ -112,9 +125,15 @@ def _found(request: Request, secret: str) -> tuple[Letter, tuple[UUID, list[UUID
 def _compose(room: Room, form: dict[str, str]) -> tuple[Letter, date]:
     group_id, since = forms.row_id(form["group"]), parse_day(form["since"], field="since")
     letter = commands.compose(
-        room.connection, room.context, group_id, since=since, today=room.today, greeting=form["greeting"], task=form["task"],
+        room.connection,
+        room.context,
+        group_id,
+        since=since,
+        today=room.today,
+        greeting=form["greeting"],
+        task=form["task"],
         with_notes=bool(form["notes"]),
-    )  # fmt: skip
+    )
     return letter, since
 
 
@@ -124,13 +143,29 @@ def _groups(room: Room) -> list[tuple[str, str]]:
 
 
 def _page(
-    room: Room, form: dict[str, str], *, letter: Letter | None = None, made: str = "", error: BadInput | None = None, status: int = 200
-) -> Response:  # fmt: skip
+    room: Room,
+    form: dict[str, str],
+    *,
+    letter: Letter | None = None,
+    made: str = "",
+    error: BadInput | None = None,
+    status: int = 200,
+) -> Response:
     values: dict[str, Any] = {
-        "groups": _groups(room), "form": form, "letter": letter, "made": made, "error": error.message if error else "", "photo_base": "/journal/photos",
+        "groups": _groups(room),
+        "form": form,
+        "letter": letter,
+        "made": made,
+        "error": error.message if error else "",
+        "photo_base": "/journal/photos",
         "letters": [
-            {"id": str(k.id), "group": k.content["group"], "days": words.span(k.from_day, k.to_day), "until": words.short_day(k.expires_at.date())}
+            {
+                "id": str(k.id),
+                "group": k.content["group"],
+                "days": words.span(k.from_day, k.to_day),
+                "until": words.short_day(k.expires_at.date()),
+            }
             for k in letters.letters(room.connection)
         ],
-    }  # fmt: skip
+    }
     return frame.page(room, "journal", "Letters to classes", values, template="letters/page.html", status=status)

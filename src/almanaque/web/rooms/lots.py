@@ -20,8 +20,26 @@ router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 Note = Annotated[Desk, Depends(may("note"))]
-LOT = ("id", "crop", "variety", "origin", "whom", "from_planting", "year", "weight", "seeds", "pelleted", "hybrid", "place", "where_kept",
-       "packets", "price", "note", "got_on", "closed_why")  # fmt: skip
+LOT = (
+    "id",
+    "crop",
+    "variety",
+    "origin",
+    "whom",
+    "from_planting",
+    "year",
+    "weight",
+    "seeds",
+    "pelleted",
+    "hybrid",
+    "place",
+    "where_kept",
+    "packets",
+    "price",
+    "note",
+    "got_on",
+    "closed_why",
+)
 MOST_LABELS = 60
 
 
@@ -75,15 +93,28 @@ def _lot(room: Room, form: dict[str, str]) -> Lot:
         count = packets * crop.packet_seeds
     known = next((lot for lot in seeds.lots(room.connection) if str(lot.id) == form["id"]), None)
     return Lot(
-        forms.row_id(form["id"]), crop.key, forms.optional_name(form["variety"], field="variety"),
-        cast(rules.Origin, forms.one_of(form["origin"], rules.ORIGINS, field="origin")), forms.optional_name(form["whom"], field="whom"),
-        forms.optional_id(form["from_planting"]), forms.whole(form["year"], field="year", least=1950, most=2150, what="The year of the seed"),
-        grams, count, form["pelleted"] == "1", form["hybrid"] == "1", cast(rules.Place, forms.one_of(form["place"], rules.PLACES, field="place")),
-        forms.optional_name(form["where_kept"], field="where_kept"), packets,
-        rules_of_money.parse(form["price"], room.context.school.currency, field="price") if form["price"].strip() else None,
-        forms.optional_name(form["note"], field="note", most=400), got_on,
-        (known.closed_on if known and known.closed_on else room.today) if closed else None, closed,
-    )  # fmt: skip
+        forms.row_id(form["id"]),
+        crop.key,
+        forms.optional_name(form["variety"], field="variety"),
+        cast(rules.Origin, forms.one_of(form["origin"], rules.ORIGINS, field="origin")),
+        forms.optional_name(form["whom"], field="whom"),
+        forms.optional_id(form["from_planting"]),
+        forms.whole(form["year"], field="year", least=1950, most=2150, what="The year of the seed"),
+        grams,
+        count,
+        form["pelleted"] == "1",
+        form["hybrid"] == "1",
+        cast(rules.Place, forms.one_of(form["place"], rules.PLACES, field="place")),
+        forms.optional_name(form["where_kept"], field="where_kept"),
+        packets,
+        rules_of_money.parse(form["price"], room.context.school.currency, field="price")
+        if form["price"].strip()
+        else None,
+        forms.optional_name(form["note"], field="note", most=400),
+        got_on,
+        (known.closed_on if known and known.closed_on else room.today) if closed else None,
+        closed,
+    )
 
 
 def _box(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
@@ -92,12 +123,18 @@ def _box(room: Room, form: dict[str, str], *, error: BadInput | None = None, sta
         "rows": [line(room, lot) for lot in lots if lot.closed_on is None],
         "closed": [line(room, lot) for lot in lots if lot.closed_on is not None],
         "due": [
-            {"id": str(lot.id), "name": commands.name_of(room.context, lot), "day": words.short_day(day), "late": day <= room.today, "started": words.short_day(test.started_on)}
+            {
+                "id": str(lot.id),
+                "name": commands.name_of(room.context, lot),
+                "day": words.short_day(day),
+                "late": day <= room.today,
+                "started": words.short_day(test.started_on),
+            }
             for lot, test, day in commands.due(room.context, lots)
         ],
         "making": error is not None or bool(form.get("crop")),
         **lot_form(room, form, error=error),
-    }  # fmt: skip
+    }
     return frame.page(room, "seeds", "The seed box", values, template="seeds/box.html", status=status)
 
 
@@ -146,11 +183,23 @@ def line(room: Room, lot: Lot) -> dict[str, str]:
     running = any(test.ended_on is None for test in lot.tests)
     said = rules.told(rate, crop.germination).sentence if rate else "" if running else "not tested"
     return {
-        "id": str(lot.id), "name": commands.name_of(room.context, lot), "origin": lot.origin + (f", {lot.whom}" if lot.whom else ""),
-        "left": "–" if lot.closed_on else f"{left:,} seeds" if left is not None else "number not known", "life": life.sentence, "state": life.state,
-        "test": f"{said} {'A test is running.' if running else ''}".strip(), "where": words.joined([lot.place, lot.where_kept]),
-        "facts": words.joined(["pelleted" if lot.pelleted else "", "hybrid" if lot.hybrid else "", f"{lot.closed_why} {words.short_day(lot.closed_on)}" if lot.closed_on else "", lot.note]),
-    }  # fmt: skip
+        "id": str(lot.id),
+        "name": commands.name_of(room.context, lot),
+        "origin": lot.origin + (f", {lot.whom}" if lot.whom else ""),
+        "left": "–" if lot.closed_on else f"{left:,} seeds" if left is not None else "number not known",
+        "life": life.sentence,
+        "state": life.state,
+        "test": f"{said} {'A test is running.' if running else ''}".strip(),
+        "where": words.joined([lot.place, lot.where_kept]),
+        "facts": words.joined(
+            [
+                "pelleted" if lot.pelleted else "",
+                "hybrid" if lot.hybrid else "",
+                f"{lot.closed_why} {words.short_day(lot.closed_on)}" if lot.closed_on else "",
+                lot.note,
+            ]
+        ),
+    }
 
 
 @router.get("/seeds/lots/{lot_id}")
@@ -161,9 +210,15 @@ def one(desk: Look, lot_id: UUID) -> Response:
 
 @router.post("/seeds/lots/{lot_id}/taken")
 def take(
-    desk: Note, lot_id: UUID, id: Annotated[str, Form()] = "", planting: Annotated[str, Form()] = "", count: Annotated[str, Form()] = "",
-    day: Annotated[str, Form()] = "", what: Annotated[str, Form()] = "", back: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Note,
+    lot_id: UUID,
+    id: Annotated[str, Form()] = "",
+    planting: Annotated[str, Form()] = "",
+    count: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    what: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "",
+) -> Response:
     """Note seed taken for a planting or given away; or that it was not."""
     try:
         with desk.open() as room:
@@ -174,8 +229,14 @@ def take(
                 number = forms.whole(
                     count.replace(",", ""), field="count", least=1, most=100_000_000, what="A number of seeds"
                 )
-                taken = Taken(forms.row_id(id), lot.id, forms.optional_id(planting), parse_day(day) if day else room.today, number,
-                              forms.optional_name(what, field="what"))  # fmt: skip
+                taken = Taken(
+                    forms.row_id(id),
+                    lot.id,
+                    forms.optional_id(planting),
+                    parse_day(day) if day else room.today,
+                    number,
+                    forms.optional_name(what, field="what"),
+                )
                 commands.take(room.connection, room.context, taken, today=room.today)
             return frame.go(room, f"/seeds/lots/{lot_id}")
     except BadInput as error:
@@ -185,9 +246,16 @@ def take(
 
 @router.post("/seeds/lots/{lot_id}/tests")
 def try_out(
-    desk: Note, lot_id: UUID, id: Annotated[str, Form()] = "", sown: Annotated[str, Form()] = "", day: Annotated[str, Form()] = "",
-    place: Annotated[str, Form()] = "", test_id: Annotated[str, Form()] = "", up: Annotated[str, Form()] = "", end: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Note,
+    lot_id: UUID,
+    id: Annotated[str, Form()] = "",
+    sown: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    place: Annotated[str, Form()] = "",
+    test_id: Annotated[str, Form()] = "",
+    up: Annotated[str, Form()] = "",
+    end: Annotated[str, Form()] = "",
+) -> Response:
     """Begin a germination test, or count one."""
     try:
         with desk.open() as room:
@@ -223,15 +291,30 @@ def _page(
     rate = commands.rate_of(lot)
     told = rules.told(rate, crop.germination) if rate else None
     typed = form or {
-        "id": str(lot.id), "crop": lot.crop, "variety": lot.variety, "origin": lot.origin, "whom": lot.whom, "from_planting": str(lot.from_planting or ""),
-        "year": str(lot.year), "weight": f"{lot.grams.normalize():f} g" if lot.grams else "", "seeds": str(lot.seeds or ""), "pelleted": "1" if lot.pelleted else "",
-        "hybrid": "1" if lot.hybrid else "", "place": lot.place, "where_kept": lot.where_kept, "packets": str(lot.packets or ""),
-        "price": f"{lot.price_minor / 100:.2f}" if lot.price_minor else "", "note": lot.note, "got_on": lot.got_on.isoformat(), "closed_why": lot.closed_why,
-    }  # fmt: skip
+        "id": str(lot.id),
+        "crop": lot.crop,
+        "variety": lot.variety,
+        "origin": lot.origin,
+        "whom": lot.whom,
+        "from_planting": str(lot.from_planting or ""),
+        "year": str(lot.year),
+        "weight": f"{lot.grams.normalize():f} g" if lot.grams else "",
+        "seeds": str(lot.seeds or ""),
+        "pelleted": "1" if lot.pelleted else "",
+        "hybrid": "1" if lot.hybrid else "",
+        "place": lot.place,
+        "where_kept": lot.where_kept,
+        "packets": str(lot.packets or ""),
+        "price": f"{lot.price_minor / 100:.2f}" if lot.price_minor else "",
+        "note": lot.note,
+        "got_on": lot.got_on.isoformat(),
+        "closed_why": lot.closed_why,
+    }
     open_plantings = [
-        p for p in garden.plantings(room.connection, crops=_kin(room, crop.kind))
+        p
+        for p in garden.plantings(room.connection, crops=_kin(room, crop.kind))
         if p.status in ("planned", "in the ground") and p.start_on.toordinal() > room.today.toordinal() - 400
-    ]  # fmt: skip
+    ]
     values = {
         **lot_form(room, typed, error=error),
         "lot": line(room, lot),
@@ -240,18 +323,37 @@ def _page(
         "advice": told.advice if told else "",
         "tests": [_test(crop.germination, t) for t in reversed(lot.tests)],
         "taken": [
-            {"id": str(t.id), "day": words.short_day(t.on_day), "seeds": f"{t.seeds:,}", "what": t.what,
-             "planting": _planting(room, t.planting_id, beds) if t.planting_id else None}
+            {
+                "id": str(t.id),
+                "day": words.short_day(t.on_day),
+                "seeds": f"{t.seeds:,}",
+                "what": t.what,
+                "planting": _planting(room, t.planting_id, beds) if t.planting_id else None,
+            }
             for t in seeds.taken(room.connection, lot_id=lot.id)
         ],
-        "choices": [("", "no planting"), *((str(p.id), f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.start_on)} {p.start_on.year}") for p in open_plantings)],
+        "choices": [
+            ("", "no planting"),
+            *(
+                (
+                    str(p.id),
+                    f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.start_on)} {p.start_on.year}",
+                )
+                for p in open_plantings
+            ),
+        ],
         "descent": [_ancestor(room, a) for a in commands.descent(room.connection, lot)],
         "usual": f"{crop.germination:.0%}",
         "emerges": f"{crop.emerges[0]} to {crop.emerges[1]}",
         "new_id": str(uuid4()),
         "test_new_id": str(uuid4()),
-        "closed_whys": [("", "in use"), ("used up", "used up"), ("thrown away", "thrown away"), ("given away", "given away")],
-    }  # fmt: skip
+        "closed_whys": [
+            ("", "in use"),
+            ("used up", "used up"),
+            ("thrown away", "thrown away"),
+            ("given away", "given away"),
+        ],
+    }
     return frame.page(
         room, "seeds", commands.name_of(room.context, lot), values, template="seeds/lot.html", status=status
     )
@@ -271,9 +373,14 @@ def _test(usual: float, test: GerminationTest) -> dict[str, Any]:
     if test.up is not None and test.ended_on is not None:
         result = rules.told(rules.wilson(test.up, test.sown), usual).sentence
     return {
-        "id": str(test.id), "sown": test.sown, "place": test.place, "started": words.short_day(test.started_on), "running": test.ended_on is None,
-        "counts": [f"{c.up} by {words.short_day(c.on_day)}" for c in test.counts], "result": result,
-    }  # fmt: skip
+        "id": str(test.id),
+        "sown": test.sown,
+        "place": test.place,
+        "started": words.short_day(test.started_on),
+        "running": test.ended_on is None,
+        "counts": [f"{c.up} by {words.short_day(c.on_day)}" for c in test.counts],
+        "result": result,
+    }
 
 
 def _ancestor(room: Room, step: commands.Ancestor) -> dict[str, str]:
@@ -304,11 +411,16 @@ def packets(desk: Look, lot_id: UUID, count: str = "12", each: str = "") -> Resp
             f"{rate.up} of {rate.sown} came up when we tried." if rate else "",
             "From hybrid plants: its children will all differ." if lot.hybrid else "",
             crop.poisonous or crop.caution,
-        ]  # fmt: skip
+        ]
         values = {
-            "lot": line(room, lot), "name": f"{crop.name.en} {lot.variety}".strip(), "labels": range(number), "words": [w for w in label if w],
-            "count": number, "each": seeds_each or "", "from_school": room.context.school.name,
-        }  # fmt: skip
+            "lot": line(room, lot),
+            "name": f"{crop.name.en} {lot.variety}".strip(),
+            "labels": range(number),
+            "words": [w for w in label if w],
+            "count": number,
+            "each": seeds_each or "",
+            "from_school": room.context.school.name,
+        }
         return frame.page(
             room, "seeds", f"Packets: {commands.name_of(room.context, lot)}", values, template="seeds/packets.html"
         )

@@ -43,10 +43,17 @@ def as_csv(desk: Look) -> Response:
         names = {p.id: p.name for p in money.purposes(room.connection)}
         header = ["day", "kind", "what", f"amount_{currency}", "from_or_to", "purpose", "taken_back_on"]
         rows = [
-            [e.on_day.isoformat(), e.kind, e.what, Decimal(e.amount_minor * (-1 if e.kind == "purchase" else 1)) / 100, e.whom,
-             names.get(e.purpose_id, "") if e.purpose_id else "", e.taken_back_on.isoformat() if e.taken_back_on else ""]
+            [
+                e.on_day.isoformat(),
+                e.kind,
+                e.what,
+                Decimal(e.amount_minor * (-1 if e.kind == "purchase" else 1)) / 100,
+                e.whom,
+                names.get(e.purpose_id, "") if e.purpose_id else "",
+                e.taken_back_on.isoformat() if e.taken_back_on else "",
+            ]
             for e in reversed(money.entries(room.connection, until=room.day))
-        ]  # fmt: skip
+        ]
         headers = {"Content-Disposition": "attachment; filename=ledger.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -73,25 +80,37 @@ def enter(desk: Plan) -> Response:
 
 def _entry(room: Room, form: dict[str, str]) -> Entry:
     return Entry(
-        forms.row_id(form["id"]), forms.optional_id(form["purpose"]), cast(rules.Kind, forms.one_of(form["kind"], rules.KINDS, field="kind")),
-        parse_day(form["day"]) if form["day"] else room.today, forms.name(form["what"], field="what", what="a word for what it was", most=120),
-        rules.parse(form["amount"], room.context.school.currency), forms.optional_name(form["whom"], field="whom"),
-        product_id=forms.optional_id(form["product"]), planting_id=forms.optional_id(form["planting"]),
-    )  # fmt: skip
+        forms.row_id(form["id"]),
+        forms.optional_id(form["purpose"]),
+        cast(rules.Kind, forms.one_of(form["kind"], rules.KINDS, field="kind")),
+        parse_day(form["day"]) if form["day"] else room.today,
+        forms.name(form["what"], field="what", what="a word for what it was", most=120),
+        rules.parse(form["amount"], room.context.school.currency),
+        forms.optional_name(form["whom"], field="whom"),
+        product_id=forms.optional_id(form["product"]),
+        planting_id=forms.optional_id(form["planting"]),
+    )
 
 
 @router.post("/harvest/purposes")
 def purpose(
-    desk: Plan, id: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", goal: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "", closed: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    goal: Annotated[str, Form()] = "",
+    note: Annotated[str, Form()] = "",
+    closed: Annotated[str, Form()] = "",
+) -> Response:
     """Keep a purpose with its goal."""
     try:
         with desk.open() as room:
             kept = Purpose(
-                forms.row_id(id), forms.name(name), rules.parse(goal, room.context.school.currency, field="goal") if goal.strip() else None,
-                forms.optional_name(note, field="note", most=400), room.today if closed == "1" else None,
-            )  # fmt: skip
+                forms.row_id(id),
+                forms.name(name),
+                rules.parse(goal, room.context.school.currency, field="goal") if goal.strip() else None,
+                forms.optional_name(note, field="note", most=400),
+                room.today if closed == "1" else None,
+            )
             money.save_purpose(room.connection, room.context.school.id, kept)
             return frame.go(room, "/harvest/money")
     except BadInput as error:
@@ -130,12 +149,19 @@ def _product(room: Room, form: dict[str, str], rows: list[dict[str, str]]) -> Pr
                 Ingredient(planting, what, mass(row["weight"], units) if row["weight"].strip() else None)
             )
     return Product(
-        forms.row_id(form["id"]), forms.name(form["name"]), cast(products.Kind, forms.one_of(form["kind"], products.KINDS, field="kind")),
-        forms.name(form["batch"], field="batch", what="a batch number", most=30), parse_day(form["made_on"], field="made_on") if form["made_on"] else room.today,
-        forms.optional_day(form["best_before"], field="best_before"), picking.parse_amount(form["amount"]),
-        forms.name(form["unit"], field="unit", what="a unit, such as jar", most=20), forms.optional_name(form["recipe"], field="recipe", most=200),
-        forms.optional_name(form["label"], field="label", most=400), room.today if form["read"] == "1" else None, tuple(ingredients),
-    )  # fmt: skip
+        forms.row_id(form["id"]),
+        forms.name(form["name"]),
+        cast(products.Kind, forms.one_of(form["kind"], products.KINDS, field="kind")),
+        forms.name(form["batch"], field="batch", what="a batch number", most=30),
+        parse_day(form["made_on"], field="made_on") if form["made_on"] else room.today,
+        forms.optional_day(form["best_before"], field="best_before"),
+        picking.parse_amount(form["amount"]),
+        forms.name(form["unit"], field="unit", what="a unit, such as jar", most=20),
+        forms.optional_name(form["recipe"], field="recipe", most=200),
+        forms.optional_name(form["label"], field="label", most=400),
+        room.today if form["read"] == "1" else None,
+        tuple(ingredients),
+    )
 
 
 @router.get("/harvest/products/{product_id}")
@@ -152,26 +178,38 @@ def one(desk: Look, product_id: UUID) -> Response:
         values = {
             "made": made,
             "amount": f"{made.amount.normalize():f} {made.unit}",
-            "ingredients": [(i.what, format_mass(i.grams, units) if i.grams else "", str(i.planting_id or "")) for i in made.ingredients],
+            "ingredients": [
+                (i.what, format_mass(i.grams, units) if i.grams else "", str(i.planting_id or ""))
+                for i in made.ingredients
+            ],
             "label": commands.label_words(made),
             "cautions": products.cautions(made.kind, for_sale=True),
-            "sales": [(words.short_day(e.on_day), e.what, rules.write(e.amount_minor, room.context.school.currency)) for e in sales],
-        }  # fmt: skip
+            "sales": [
+                (words.short_day(e.on_day), e.what, rules.write(e.amount_minor, room.context.school.currency))
+                for e in sales
+            ],
+        }
         return frame.page(room, "harvest", made.name, values, template="harvest/product.html")
 
 
 @router.post("/harvest/prices")
 def price(
-    desk: Plan, crop: Annotated[str, Form()] = "", unit: Annotated[str, Form()] = "", amount: Annotated[str, Form()] = "",
+    desk: Plan,
+    crop: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    amount: Annotated[str, Form()] = "",
     said_by: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+) -> Response:
     """Keep what a crop costs where the school is."""
     try:
         with desk.open() as room:
             kept = Price(
-                room.context.crops[crop].key, picking.read_unit(unit), rules.parse(amount, room.context.school.currency, field="price"),
-                forms.optional_name(said_by, field="said_by"), room.today,
-            )  # fmt: skip
+                room.context.crops[crop].key,
+                picking.read_unit(unit),
+                rules.parse(amount, room.context.school.currency, field="price"),
+                forms.optional_name(said_by, field="said_by"),
+                room.today,
+            )
             money.save_price(room.connection, room.context.school.id, kept)
             return frame.go(room, "/harvest/money")
     except BadInput as error:
@@ -180,9 +218,14 @@ def price(
 
 
 def _page(
-    room: Room, *, entry: dict[str, str] | None = None, made: dict[str, str] | None = None, rows: list[dict[str, str]] | None = None,
-    error: BadInput | None = None, status: int = 200,
-) -> Response:  # fmt: skip
+    room: Room,
+    *,
+    entry: dict[str, str] | None = None,
+    made: dict[str, str] | None = None,
+    rows: list[dict[str, str]] | None = None,
+    error: BadInput | None = None,
+    status: int = 200,
+) -> Response:
     currency = room.context.school.currency
     purposes = money.purposes(room.connection)
     lines = money.entries(room.connection, until=room.day)
@@ -202,22 +245,63 @@ def _page(
         "purposes": [_purpose(p, balances[p.name], currency) for p in purposes],
         "unbound": _unbound(balances.get(""), currency),
         "all": _all_words(list(balances.values()), currency),
-        "purpose_choices": [("", "nothing in particular"), *((str(p.id), p.name) for p in purposes if p.closed_on is None)],
+        "purpose_choices": [
+            ("", "nothing in particular"),
+            *((str(p.id), p.name) for p in purposes if p.closed_on is None),
+        ],
         "kinds": [("sale", "sale"), ("grant", "grant"), ("gift", "gift"), ("purchase", "purchase")],
         "lines": [_line(e, names, currency) for e in lines[:SHOWN]],
-        "entry": {"id": str(uuid4()), "kind": "sale", "purpose": "", "day": today, "what": "", "amount": "", "whom": "", "planting": "", "product": "", **(entry or {})},
+        "entry": {
+            "id": str(uuid4()),
+            "kind": "sale",
+            "purpose": "",
+            "day": today,
+            "what": "",
+            "amount": "",
+            "whom": "",
+            "planting": "",
+            "product": "",
+            **(entry or {}),
+        },
         "plantings": [("", "nothing that grows here"), *_plantings(room)],
-        "product_choices": [("", "nothing that was made"), *((str(p.id), f"{p.name}, batch {p.batch}") for p in money.products(room.connection))],
-        "made": {"id": str(uuid4()), "name": "", "kind": "dried", "batch": f"{today}-1", "made_on": today, "best_before": "", "amount": "", "unit": "jar", "recipe": "", "label": "", "read": "", **(made or {})},
+        "product_choices": [
+            ("", "nothing that was made"),
+            *((str(p.id), f"{p.name}, batch {p.batch}") for p in money.products(room.connection)),
+        ],
+        "made": {
+            "id": str(uuid4()),
+            "name": "",
+            "kind": "dried",
+            "batch": f"{today}-1",
+            "made_on": today,
+            "best_before": "",
+            "amount": "",
+            "unit": "jar",
+            "recipe": "",
+            "label": "",
+            "read": "",
+            **(made or {}),
+        },
         "rows": rows or [{"planting": "", "what": "", "weight": ""} for _ in range(INGREDIENTS)],
         "product_kinds": [(kind, kind) for kind in products.KINDS],
         "cautions": {kind: commands.cautions(kind) for kind in products.KINDS},
-        "products": [(str(p.id), p.name, p.batch, words.short_day(p.made_on), f"{p.amount.normalize():f} {p.unit}") for p in money.products(room.connection)],
+        "products": [
+            (str(p.id), p.name, p.batch, words.short_day(p.made_on), f"{p.amount.normalize():f} {p.unit}")
+            for p in money.products(room.connection)
+        ],
         "making": made is not None,
         "crops": crops,
-        "prices": [(room.context.crops[p.crop].name.en if p.crop in room.context.crops else p.crop, f"{rules.write(p.price_minor, currency)} a {p.unit}", p.said_by, words.short_day(p.on_day)) for p in money.prices(room.connection)],
+        "prices": [
+            (
+                room.context.crops[p.crop].name.en if p.crop in room.context.crops else p.crop,
+                f"{rules.write(p.price_minor, currency)} a {p.unit}",
+                p.said_by,
+                words.short_day(p.on_day),
+            )
+            for p in money.prices(room.connection)
+        ],
         "new_id": str(uuid4()),
-    }  # fmt: skip
+    }
     return frame.page(room, "harvest", "Money and made things", values, template="harvest/money.html", status=status)
 
 
@@ -240,11 +324,18 @@ def _plantings(room: Room) -> list[tuple[str, str]]:
 def _purpose(kept: Purpose, balance: Balance, currency: str) -> dict[str, Any]:
     share = balance.share
     return {
-        "id": str(kept.id), "name": kept.name, "note": kept.note, "closed": kept.closed_on is not None,
-        "came": rules.write(balance.came, currency), "spent": rules.write(balance.spent, currency), "left": rules.write(balance.left, currency),
-        "goal": rules.write(kept.goal_minor, currency) if kept.goal_minor else "", "goal_typed": f"{kept.goal_minor / 100:.2f}" if kept.goal_minor else "",
-        "share": f"{share:.0%} of the goal has come in" if share is not None else "", "percent": round(share * 100) if share is not None else 0,
-    }  # fmt: skip
+        "id": str(kept.id),
+        "name": kept.name,
+        "note": kept.note,
+        "closed": kept.closed_on is not None,
+        "came": rules.write(balance.came, currency),
+        "spent": rules.write(balance.spent, currency),
+        "left": rules.write(balance.left, currency),
+        "goal": rules.write(kept.goal_minor, currency) if kept.goal_minor else "",
+        "goal_typed": f"{kept.goal_minor / 100:.2f}" if kept.goal_minor else "",
+        "share": f"{share:.0%} of the goal has come in" if share is not None else "",
+        "percent": round(share * 100) if share is not None else 0,
+    }
 
 
 def _unbound(balance: Balance | None, currency: str) -> str:
@@ -259,8 +350,13 @@ def _all_words(balances: list[Balance], currency: str) -> str:
 def _line(entry: Entry, names: dict[UUID, str], currency: str) -> dict[str, str]:
     minor = -entry.amount_minor if entry.kind == "purchase" else entry.amount_minor
     return {
-        "id": str(entry.id), "day": f"{words.short_day(entry.on_day)} {entry.on_day.year}", "what": entry.what, "kind": entry.kind, "whom": entry.whom,
-        "purpose": names.get(entry.purpose_id, "") if entry.purpose_id else "", "amount": rules.write(minor, currency),
+        "id": str(entry.id),
+        "day": f"{words.short_day(entry.on_day)} {entry.on_day.year}",
+        "what": entry.what,
+        "kind": entry.kind,
+        "whom": entry.whom,
+        "purpose": names.get(entry.purpose_id, "") if entry.purpose_id else "",
+        "amount": rules.write(minor, currency),
         "back": words.short_day(entry.taken_back_on) if entry.taken_back_on else "",
         "product": str(entry.product_id or ""),
-    }  # fmt: skip
+    }

@@ -27,15 +27,19 @@ router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 NEIGHBOURS: tuple[tuple[school.Neighbours, str], ...] = (
-    ("traditional", "all, each saying what it rests on"), ("evidence", "only those with evidence"), ("off", "none"),
-)  # fmt: skip
+    ("traditional", "all, each saying what it rests on"),
+    ("evidence", "only those with evidence"),
+    ("off", "none"),
+)
 FEEDING: tuple[tuple[school.Feeding, str], ...] = (
-    ("compost", "compost and manure only"), ("fertiliser", "organic fertiliser too"),
-)  # fmt: skip
+    ("compost", "compost and manure only"),
+    ("fertiliser", "organic fertiliser too"),
+)
 
 READY: tuple[tuple[ReadyBy, str], ...] = (
-    ("warmth", "the warmth of the place, year by year"), ("packet", "the days on the packet"),
-)  # fmt: skip
+    ("warmth", "the warmth of the place, year by year"),
+    ("packet", "the days on the packet"),
+)
 
 
 @router.get("/garden/needs")
@@ -52,12 +56,18 @@ def page(desk: Look, bed: str = "", group: str = "") -> Response:
                 for kind in core.KIND_WORDS
                 if any(need.kind == kind for need in found)
             ],
-            "beds": [("", "the whole garden")] + [(str(b.id), b.name) for b in beds], "bed": bed,
-            "groups": [("", "any class")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)], "group": group,
-            "span": f"{words.short_day(span[0])} – {words.short_day(span[1])} {span[1].year}", "seasons": season_steps(room),
-            "total": _money(room, cost), "unpriced": unpriced, "query": {"bed": bed, "group": group},
-            "strung": _stringing(room, chosen) if chosen else None, "bed_name": chosen.name if chosen else "",
-        }  # fmt: skip
+            "beds": [("", "the whole garden")] + [(str(b.id), b.name) for b in beds],
+            "bed": bed,
+            "groups": [("", "any class")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+            "group": group,
+            "span": f"{words.short_day(span[0])} – {words.short_day(span[1])} {span[1].year}",
+            "seasons": season_steps(room),
+            "total": _money(room, cost),
+            "unpriced": unpriced,
+            "query": {"bed": bed, "group": group},
+            "strung": _stringing(room, chosen) if chosen else None,
+            "bed_name": chosen.name if chosen else "",
+        }
         return frame.page(room, "garden", "What it needs", values, template="garden/needs.html")
 
 
@@ -68,10 +78,19 @@ def needs_csv(desk: Look, bed: str = "", group: str = "") -> Response:
         found, _ = _needs(room, bed, group)
         currency = room.context.school.currency
         rows = [
-            [core.KIND_WORDS[n.kind], n.what, _plain(n.amount), n.unit, _plain(n.have), _plain(n.to_get),
-             "" if n.price_minor is None else f"{n.price_minor / 100:.2f}", "" if n.cost_minor is None else f"{n.cost_minor / 100:.2f}", n.why]
+            [
+                core.KIND_WORDS[n.kind],
+                n.what,
+                _plain(n.amount),
+                n.unit,
+                _plain(n.have),
+                _plain(n.to_get),
+                "" if n.price_minor is None else f"{n.price_minor / 100:.2f}",
+                "" if n.cost_minor is None else f"{n.cost_minor / 100:.2f}",
+                n.why,
+            ]
             for n in found
-        ]  # fmt: skip
+        ]
         head = [
             "kind",
             "what",
@@ -83,8 +102,11 @@ def needs_csv(desk: Look, bed: str = "", group: str = "") -> Response:
             f"cost ({currency})",
             "for",
         ]
-        return Response(csv_table.write(head, rows), media_type="text/csv; charset=utf-8",
-                        headers={"Content-Disposition": 'attachment; filename="needs.csv"'})  # fmt: skip
+        return Response(
+            csv_table.write(head, rows),
+            media_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="needs.csv"'},
+        )
 
 
 @router.get("/garden/shed")
@@ -93,14 +115,27 @@ def shed_page(desk: Look) -> Response:
         practice = room.context.school
         values = {
             "supplies": [
-                {"id": str(s.id), "kind": s.kind, "name": s.name, "unit": s.unit, "have": _plain(s.have), "low": "" if s.low is None else _plain(s.low), "told": s.told,
-                 "price": "" if s.price_minor is None else f"{s.price_minor / 100:.2f}"}
+                {
+                    "id": str(s.id),
+                    "kind": s.kind,
+                    "name": s.name,
+                    "unit": s.unit,
+                    "have": _plain(s.have),
+                    "low": "" if s.low is None else _plain(s.low),
+                    "told": s.told,
+                    "price": "" if s.price_minor is None else f"{s.price_minor / 100:.2f}",
+                }
                 for s in shed.supplies(room.connection)
             ],
-            "new_id": str(uuid4()), "currency": practice.currency, "neighbours": NEIGHBOURS, "feeding": FEEDING, "ready": READY, "practice": practice,
+            "new_id": str(uuid4()),
+            "currency": practice.currency,
+            "neighbours": NEIGHBOURS,
+            "feeding": FEEDING,
+            "ready": READY,
+            "practice": practice,
             "hand": format_length(practice.hand_span_mm, practice.units, feet=False) if practice.hand_span_mm else "",
             "tools": [tool for tool, _ in core.TOOLS],
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", "The shed, and how we garden", values, template="garden/shed.html")
 
 
@@ -131,11 +166,16 @@ def save_supply(
             "tool" if forms.one_of(kind, ("tool", "material"), field="kind") == "tool" else "material"
         )
         supply = Supply(
-            row_id, which, forms.name(name, what="a name, as on the list of needs"), forms.optional_name(unit, field="unit", most=30),
-            amount or 0.0, None if cost is None else round(cost * 100),
-            forms.number(low, field="low", what="The low mark", within=(0, 1_000_000)), forms.optional_name(told, field="told"),
+            row_id,
+            which,
+            forms.name(name, what="a name, as on the list of needs"),
+            forms.optional_name(unit, field="unit", most=30),
+            amount or 0.0,
+            None if cost is None else round(cost * 100),
+            forms.number(low, field="low", what="The low mark", within=(0, 1_000_000)),
+            forms.optional_name(told, field="told"),
             next((s.station_id for s in shed.supplies(room.connection) if s.id == row_id), None),
-        )  # fmt: skip
+        )
         shed.save(room.connection, room.context.school.id, supply)
         return frame.go(room, "/garden/shed")
 
@@ -166,10 +206,16 @@ def save_practice(
         if said is None or fed is None or ready is None:
             raise BadInput(forms.INCOMPLETE)
         school.save_practice(
-            room.connection, rest_years=forms.whole(rest_years, field="rest_years", least=2, most=4, what="The years a family rests"),
-            neighbours=said, feeding=fed, hand_span_mm=span, invasive_here=forms.optional_name(invasive, field="invasive", most=400), currency=code,
-            ready_by=ready, moon=moon == "yes",
-        )  # fmt: skip
+            room.connection,
+            rest_years=forms.whole(rest_years, field="rest_years", least=2, most=4, what="The years a family rests"),
+            neighbours=said,
+            feeding=fed,
+            hand_span_mm=span,
+            invasive_here=forms.optional_name(invasive, field="invasive", most=400),
+            currency=code,
+            ready_by=ready,
+            moon=moon == "yes",
+        )
         if ready != room.context.school.ready_by:
             queue.recompute_school(
                 room.connection, room.context.school.id
@@ -188,16 +234,28 @@ def rebuild_page(desk: Look, bed_id: UUID, bricks: bool = False) -> Response:
         end = rebuild.likely_end(bed.material, bed.built_year)
         closures = ground.closures(room.connection, bed_id)
         values = {
-            "bed": bed, "needs": [_line(room, need) for need in found], "total": _money(room, cost), "unpriced": unpriced, "bricks": bricks,
-            "wall": format_length(sum(rebuild.sides(bed.shape.own_corners_mm)), units), "soil": format_volume(bed.litres, units),
-            "end": f"Usually lasts {end[2].least} to {end[2].most} years: until {end[0]} to {end[1]}. {end[2].source.capitalize()}." if end else "",
+            "bed": bed,
+            "needs": [_line(room, need) for need in found],
+            "total": _money(room, cost),
+            "unpriced": unpriced,
+            "bricks": bricks,
+            "wall": format_length(sum(rebuild.sides(bed.shape.own_corners_mm)), units),
+            "soil": format_volume(bed.litres, units),
+            "end": f"Usually lasts {end[2].least} to {end[2].most} years: until {end[0]} to {end[1]}. {end[2].source.capitalize()}."
+            if end
+            else "",
             "closures": [
-                {"id": str(c.id), "span": f"{words.short_day(c.starts)} – {words.short_day(c.ends)} {c.ends.year}", "reason": c.reason, "paid_by": c.paid_by,
-                 "standing": _standing(room, bed, c)}
+                {
+                    "id": str(c.id),
+                    "span": f"{words.short_day(c.starts)} – {words.short_day(c.ends)} {c.ends.year}",
+                    "reason": c.reason,
+                    "paid_by": c.paid_by,
+                    "standing": _standing(room, bed, c),
+                }
                 for c in closures
             ],
             "new_id": str(uuid4()),
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", f"Rebuild {bed.name}", values, template="garden/rebuild.html")
 
 
@@ -219,9 +277,13 @@ def close(
             ground.delete_closure(room.connection, row_id)
         else:
             closure = Closure(
-                row_id, bed_id, parse_day(starts, field="starts"), parse_day(ends, field="ends"),
-                forms.name(reason, field="reason", what="a reason, such as rebuild", most=120), forms.optional_name(paid_by, field="paid_by"),
-            )  # fmt: skip
+                row_id,
+                bed_id,
+                parse_day(starts, field="starts"),
+                parse_day(ends, field="ends"),
+                forms.name(reason, field="reason", what="a reason, such as rebuild", most=120),
+                forms.optional_name(paid_by, field="paid_by"),
+            )
             ground_commands.close_bed(room.connection, room.context, closure)
         return frame.go(room, f"/garden/beds/{bed_id}/rebuild")
 
@@ -254,10 +316,15 @@ def _needs(room: Room, bed: str, group: str) -> tuple[list[Need], tuple[date, da
 def _line(room: Room, need: Need) -> dict[str, str]:
     full = core.barrows(need.litres, room.context.school.units) if need.litres else 0
     return {
-        "what": need.what, "needed": f"{_plain(need.amount)} {need.unit[:-1] if need.amount == 1 and need.unit.endswith('s') else need.unit}".strip() + (f", {words.count(full, 'wheelbarrow')}" if full else ""), "have": _plain(need.have) if need.have else "",
-        "lacking": _plain(need.to_get), "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "", "why": need.why,
+        "what": need.what,
+        "needed": f"{_plain(need.amount)} {need.unit[:-1] if need.amount == 1 and need.unit.endswith('s') else need.unit}".strip()
+        + (f", {words.count(full, 'wheelbarrow')}" if full else ""),
+        "have": _plain(need.have) if need.have else "",
+        "lacking": _plain(need.to_get),
+        "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "",
+        "why": need.why,
         "enough": "yes" if need.to_get == 0 else "",
-    }  # fmt: skip
+    }
 
 
 def _stringing(room: Room, bed: Bed) -> dict[str, Any]:
@@ -265,9 +332,10 @@ def _stringing(room: Room, bed: Bed) -> dict[str, Any]:
     units = room.context.school.units
     strung = strings.stringing(bed.length_mm, bed.width_mm, bed.grid())
     return {
-        "along": [format_length(round(mark, 1), units) for mark in strung.along_mm], "down": [format_length(round(mark, 1), units) for mark in strung.down_mm],
+        "along": [format_length(round(mark, 1), units) for mark in strung.along_mm],
+        "down": [format_length(round(mark, 1), units) for mark in strung.down_mm],
         "words": f"{words.count(strung.strings, 'string')}, {words.count(strung.sticks, 'stick')}, {format_length(strung.with_knots_mm, units)} of string with knots",
-    }  # fmt: skip
+    }
 
 
 def _money(room: Room, minor: int) -> str:

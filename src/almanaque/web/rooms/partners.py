@@ -22,13 +22,22 @@ def partners(desk: Look, open: str = "") -> Response:
         shown = next((p for p in found if str(p.id) == open), None)
         values = {
             "partners": [
-                {"id": str(p.id), "name": p.name, "kind": p.kind, "gives": p.gives, "contact": p.contact, "answer": p.answer,
-                 "asked": f"last asked {words.long_day(p.asked_on)}" if p.asked_on else "not asked yet"}
+                {
+                    "id": str(p.id),
+                    "name": p.name,
+                    "kind": p.kind,
+                    "gives": p.gives,
+                    "contact": p.contact,
+                    "answer": p.answer,
+                    "asked": f"last asked {words.long_day(p.asked_on)}" if p.asked_on else "not asked yet",
+                }
                 for p in found
             ],
-            "shown": shown, "new_id": str(uuid4()), "kinds": PARTNER_KINDS,
+            "shown": shown,
+            "new_id": str(uuid4()),
+            "kinds": PARTNER_KINDS,
             "asked_on": (shown.asked_on.isoformat() if shown and shown.asked_on else ""),
-        }  # fmt: skip
+        }
         return frame.page(room, "school", "Partners", values, template="school/partners.html")
 
 
@@ -51,8 +60,13 @@ def save(
             store.delete(room.connection, partner_id)
             return frame.go(room, "/school/partners")
         partner = Partner(
-            partner_id, forms.name(name, most=120), cast(PartnerKind, forms.one_of(kind, PARTNER_KINDS, field="kind")), gives.strip(),
-            contact.strip(), forms.optional_day(asked_on, field="asked_on"), answer.strip(),
-        )  # fmt: skip
+            partner_id,
+            forms.name(name, most=120),
+            cast(PartnerKind, forms.one_of(kind, PARTNER_KINDS, field="kind")),
+            gives.strip(),
+            contact.strip(),
+            forms.optional_day(asked_on, field="asked_on"),
+            answer.strip(),
+        )
         store.save(room.connection, room.context.school.id, partner)
         return frame.go(room, "/school/partners")

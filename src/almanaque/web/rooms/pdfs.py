@@ -35,9 +35,12 @@ def page(desk: Look, bed: str = "", on: str = "") -> Response:
 
 @router.post("/garden/prints")
 def make(
-    desk: Look, beds: Annotated[list[str] | None, Form()] = None, parts: Annotated[list[str] | None, Form()] = None,
-    paper: Annotated[str, Form()] = "", on: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Look,
+    beds: Annotated[list[str] | None, Form()] = None,
+    parts: Annotated[list[str] | None, Form()] = None,
+    paper: Annotated[str, Form()] = "",
+    on: Annotated[str, Form()] = "",
+) -> Response:
     """Ask for the pack; the worker makes it."""
     with desk.open() as room:
         chosen = [forms.row_id(text) for text in beds or []]
@@ -93,9 +96,12 @@ def wait(desk: Look, job_id: UUID) -> Response:
 
 def _page(room: Room, chosen: set[str], on: str) -> Response:
     values = {
-        "beds": [_choice(room, b, chosen) for b in garden.beds(room.connection)], "parts": PARTS, "papers": PAPERS,
-        "paper": usual_paper(room), "on": on,
-    }  # fmt: skip
+        "beds": [_choice(room, b, chosen) for b in garden.beds(room.connection)],
+        "parts": PARTS,
+        "papers": PAPERS,
+        "paper": usual_paper(room),
+        "on": on,
+    }
     return frame.page(room, "garden", "Print a pack", values, template="paper/pack.html")
 
 

@@ -39,9 +39,14 @@ def invite(desk: People, label: Annotated[str, Form()] = "", role: Annotated[str
         for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
         assert desk.visitor.account_id is not None  # passes have no right to invite
         accounts.invite(
-            room.connection, uuid4(), token_hash=security.token_hash(secret), role=forms.one_of(role, ROLES, field="role"),
-            label=for_whom, by=desk.visitor.account_id, expires_at=desk.clock.now() + timedelta(days=INVITATION_DAYS),
-        )  # fmt: skip
+            room.connection,
+            uuid4(),
+            token_hash=security.token_hash(secret),
+            role=forms.one_of(role, ROLES, field="role"),
+            label=for_whom,
+            by=desk.visitor.account_id,
+            expires_at=desk.clock.now() + timedelta(days=INVITATION_DAYS),
+        )
         return _page(
             room, made=links.address(desk.request, f"/invite/{secret}"), made_for=for_whom, made_kind="invitation"
         )
@@ -71,9 +76,15 @@ def make_pass(
         for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
         secret = security.new_token()
         passes.save(
-            room.connection, room.context.school.id, uuid4(), label=for_whom, group_id=group_id,
-            token_hash=security.token_hash(secret), expires_at=desk.clock.now() + timedelta(days=lasts), by=desk.visitor.account_id,
-        )  # fmt: skip
+            room.connection,
+            room.context.school.id,
+            uuid4(),
+            label=for_whom,
+            group_id=group_id,
+            token_hash=security.token_hash(secret),
+            expires_at=desk.clock.now() + timedelta(days=lasts),
+            by=desk.visitor.account_id,
+        )
         return _page(room, made=links.address(desk.request, f"/p/{secret}"), made_for=for_whom, made_kind="garden pass")
 
 
@@ -190,7 +201,10 @@ def _page(room: Room, *, made: str = "", made_for: str = "", made_kind: str = ""
     names = room.context.group_names(room.today)
     may_invite, may_pass = room.desk.may("people"), room.desk.may("plan")
     values = {
-        "made": made, "made_for": made_for, "made_kind": made_kind, "qr": links.qr_path(made) if made else None,
+        "made": made,
+        "made_for": made_for,
+        "made_kind": made_kind,
+        "qr": links.qr_path(made) if made else None,
         "people": accounts.people(room.connection),
         "roles": ROLES,
         "me": room.desk.visitor.account_id,
@@ -199,12 +213,18 @@ def _page(room: Room, *, made: str = "", made_for: str = "", made_kind: str = ""
             for i in (accounts.invitations(room.connection) if may_invite else [])
         ],
         "passes": [
-            {"id": str(p.id), "label": p.label, "who": names.get(str(p.class_group_id), "a carer"),
-             "until": _days_left(room, p.expires_at), "used": f"last used {words.short_day(p.used_at.date())}" if p.used_at else "not used yet"}
+            {
+                "id": str(p.id),
+                "label": p.label,
+                "who": names.get(str(p.class_group_id), "a carer"),
+                "until": _days_left(room, p.expires_at),
+                "used": f"last used {words.short_day(p.used_at.date())}" if p.used_at else "not used yet",
+            }
             for p in (passes.passes(room.connection) if may_pass else [])
         ],
         "role_options": [(role, role) for role in ROLES],
         "pass_options": [("", "carers")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)],
-        "most_days": MOST_PASS_DAYS, "invitation_days": INVITATION_DAYS,
-    }  # fmt: skip
+        "most_days": MOST_PASS_DAYS,
+        "invitation_days": INVITATION_DAYS,
+    }
     return frame.page(room, "school", "People", values, template="school/people.html")

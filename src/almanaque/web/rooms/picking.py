@@ -50,9 +50,14 @@ def change(desk: Pick, picking_id: UUID) -> Response:
 
 @router.post("/harvest/pickings/{picking_id}/curing")
 def cure(
-    desk: Pick, picking_id: UUID, day: Annotated[str, Form()] = "", place: Annotated[str, Form()] = "", days: Annotated[str, Form()] = "",
-    cured_on: Annotated[str, Form()] = "", weight: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Pick,
+    picking_id: UUID,
+    day: Annotated[str, Form()] = "",
+    place: Annotated[str, Form()] = "",
+    days: Annotated[str, Form()] = "",
+    cured_on: Annotated[str, Form()] = "",
+    weight: Annotated[str, Form()] = "",
+) -> Response:
     """Say where it hangs and since when, or what it weighs now that it is cured."""
     try:
         with desk.open() as room:
@@ -72,8 +77,14 @@ def cure(
                     else None
                 )
                 pickings.hang(
-                    room.connection, room.context, picking_id, day=parse_day(day) if day else room.today, place=place, days=wait, hand=room.hand()
-                )  # fmt: skip
+                    room.connection,
+                    room.context,
+                    picking_id,
+                    day=parse_day(day) if day else room.today,
+                    place=place,
+                    days=wait,
+                    hand=room.hand(),
+                )
             return frame.go(room, f"/harvest/pickings/{picking_id}")
     except BadInput as error:
         with desk.open() as room:
@@ -86,10 +97,20 @@ def _page(
     crop = room.context.crops[row.crop]
     copy = pickings.copy_of(row)
     shown = form or {
-        "id": str(row.id), "planting": str(row.planting_id), "amount": copy.amount, "unit": copy.unit, "use": copy.use, "day": copy.day.isoformat(),
-        "note": copy.note, "part": copy.part, "group": str(copy.class_group_id or ""), "team": copy.team, "quality": copy.quality,
-        "lost_to": copy.lost_to, "parts": dict(copy.parts),
-    }  # fmt: skip
+        "id": str(row.id),
+        "planting": str(row.planting_id),
+        "amount": copy.amount,
+        "unit": copy.unit,
+        "use": copy.use,
+        "day": copy.day.isoformat(),
+        "note": copy.note,
+        "part": copy.part,
+        "group": str(copy.class_group_id or ""),
+        "team": copy.team,
+        "quality": copy.quality,
+        "lost_to": copy.lost_to,
+        "parts": dict(copy.parts),
+    }
     sign = crop.parts.get(row.part)
     values = {
         **room_of_pickings.form_values(room, shown, error=error),
@@ -134,9 +155,13 @@ def curing_words(room: Room, row: Picked) -> dict[str, str]:
             about = "about " if row.estimated else ""
             loss += f", {about}{float(1 - row.cured_g / row.grams):.0%} less than the {format_mass(row.grams, units)} picked"
     return {
-        "hung": words.short_day(row.hung_on), "place": row.place or "", "state": state, "loss": loss,
-        "open": "1" if row.cured_on is None else "", "due": "1" if row.cured_on is None and row.ready_on <= room.today else "",
-    }  # fmt: skip
+        "hung": words.short_day(row.hung_on),
+        "place": row.place or "",
+        "state": state,
+        "loss": loss,
+        "open": "1" if row.cured_on is None else "",
+        "due": "1" if row.cured_on is None and row.ready_on <= room.today else "",
+    }
 
 
 def mass(text: str, units: Units, *, field: str = "weight") -> Decimal:
@@ -156,10 +181,16 @@ def hanging(desk: Look, error: str = "") -> Response:
 
 @router.post("/harvest/tastings")
 def taste(
-    desk: Pick, id: Annotated[str, Form()] = "", crop: Annotated[str, Form()] = "", day: Annotated[str, Form()] = "",
-    group: Annotated[str, Form()] = "", how: Annotated[str, Form()] = "", tried: Annotated[str, Form()] = "",
-    liked: Annotated[str, Form()] = "", note: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Pick,
+    id: Annotated[str, Form()] = "",
+    crop: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    group: Annotated[str, Form()] = "",
+    how: Annotated[str, Form()] = "",
+    tried: Annotated[str, Form()] = "",
+    liked: Annotated[str, Form()] = "",
+    note: Annotated[str, Form()] = "",
+) -> Response:
     """Keep how many tried something and how many liked it."""
     form = {
         "id": id,
@@ -177,10 +208,15 @@ def taste(
             if on > room.today:
                 raise BadInput("A tasting cannot lie in the future. Choose today or an earlier day.", field="day")
             kept = Tasting(
-                forms.row_id(id), room.context.crops[crop].key, on, room_of_pickings.group_of(room, group), forms.optional_name(how, field="how", most=60),
+                forms.row_id(id),
+                room.context.crops[crop].key,
+                on,
+                room_of_pickings.group_of(room, group),
+                forms.optional_name(how, field="how", most=60),
                 forms.whole(tried, field="tried", least=1, most=2000, what="How many tried it"),
-                forms.whole(liked, field="liked", least=0, most=2000, what="How many liked it"), forms.optional_name(note, field="note", most=400),
-            )  # fmt: skip
+                forms.whole(liked, field="liked", least=0, most=2000, what="How many liked it"),
+                forms.optional_name(note, field="note", most=400),
+            )
             picking.tasted(kept.tried, kept.liked)
             tasting.save(room.connection, room.context.school.id, kept, by=desk.visitor.account_id)
             return frame.go(room, "/harvest/curing")
@@ -201,18 +237,30 @@ def _hanging(
         "liked": _liked(room, tasted),
         "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
         "groups": [("", "everybody"), *names.items()],
-        "form": form or {"id": str(uuid4()), "crop": "", "day": room.today.isoformat(), "group": "", "how": "", "tried": "", "liked": "", "note": ""},
+        "form": form
+        or {
+            "id": str(uuid4()),
+            "crop": "",
+            "day": room.today.isoformat(),
+            "group": "",
+            "how": "",
+            "tried": "",
+            "liked": "",
+            "note": "",
+        },
         "error": error.message if error else "",
-    }  # fmt: skip
+    }
     return frame.page(room, "harvest", "Curing and tasting", values, template="harvest/curing.html", status=status)
 
 
 def _tasting(room: Room, row: Tasting, names: dict[str, str]) -> dict[str, str]:
     crop = room.context.crops[row.crop].name.en if row.crop in room.context.crops else row.crop
     return {
-        "day": words.short_day(row.on_day), "crop": crop, "words": picking.tasted(row.tried, row.liked),
+        "day": words.short_day(row.on_day),
+        "crop": crop,
+        "words": picking.tasted(row.tried, row.liked),
         "facts": words.joined([names.get(str(row.class_group_id), ""), row.how, row.note]),
-    }  # fmt: skip
+    }
 
 
 def _liked(room: Room, rows: list[Tasting]) -> list[dict[str, str]]:
@@ -222,10 +270,14 @@ def _liked(room: Room, rows: list[Tasting]) -> list[dict[str, str]]:
         tried, liked, times = sums.get(row.crop, (0, 0, 0))
         sums[row.crop] = (tried + row.tried, liked + row.liked, times + 1)
     return [
-        {"crop": room.context.crops[crop].name.en if crop in room.context.crops else crop, "words": picking.tasted(tried, liked),
-         "share": f"{liked / tried:.0%}", "times": words.count(times, "tasting")}
+        {
+            "crop": room.context.crops[crop].name.en if crop in room.context.crops else crop,
+            "words": picking.tasted(tried, liked),
+            "share": f"{liked / tried:.0%}",
+            "times": words.count(times, "tasting"),
+        }
         for crop, (tried, liked, times) in sorted(sums.items(), key=lambda s: -s[1][1] / s[1][0])
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/harvest/weights")
@@ -237,17 +289,29 @@ def weights(desk: Look, crop: str = "") -> Response:
 
 @router.post("/harvest/weights")
 def weigh(
-    desk: Pick, id: Annotated[str, Form()] = "", crop: Annotated[str, Form()] = "", amount: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "", own_unit: Annotated[str, Form()] = "", weight: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Pick,
+    id: Annotated[str, Form()] = "",
+    crop: Annotated[str, Form()] = "",
+    amount: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    own_unit: Annotated[str, Form()] = "",
+    weight: Annotated[str, Form()] = "",
+) -> Response:
     """Keep a weighing of a unit; pickings that were counted in it get their weight anew."""
     form = {"id": id, "crop": crop, "amount": amount, "unit": unit, "own_unit": own_unit, "weight": weight}
     try:
         with desk.open() as room:
             changed = pickings.weigh_unit(
-                room.connection, room.context, forms.row_id(id), crop, amount, own_unit.strip() or unit, mass(weight, room.context.school.units),
-                day=room.today, hand=room.hand(),
-            )  # fmt: skip
+                room.connection,
+                room.context,
+                forms.row_id(id),
+                crop,
+                amount,
+                own_unit.strip() or unit,
+                mass(weight, room.context.school.units),
+                day=room.today,
+                hand=room.hand(),
+            )
             return frame.go(room, "/harvest/weights", crop=crop, changed=str(changed))
     except BadInput as error:
         with desk.open() as room:
@@ -261,11 +325,17 @@ def _weights(room: Room, form: dict[str, str], *, error: BadInput | None = None,
     for crop in sorted(room.context.crops, key=lambda c: c.name.en):
         own = weighings.get(crop.kind, [])
         found = [
-            {"unit": unit, "one": format_mass(one.grams, units), "range": room_of_pickings.mass_range(one.low, one.high, room), "source": one.source}
+            {
+                "unit": unit,
+                "one": format_mass(one.grams, units),
+                "range": room_of_pickings.mass_range(one.low, one.high, room),
+                "source": one.source,
+            }
             for unit in picking.units_of(crop, own)
-            if unit not in picking.WEIGHED and (one := picking.unit_weight(crop, unit, own, bushels_lb())) is not None
+            if unit not in picking.WEIGHED
+            and (one := picking.unit_weight(crop, unit, own, bushels_lb())) is not None
             and (unit in crop.weights_g or any(w.unit == unit for w in own) or unit == "bushel")
-        ]  # fmt: skip
+        ]
         if found:
             rows.append({"key": crop.key, "crop": crop.name.en, "units": found, "own": bool(own)})
     changed = room.desk.request.query_params.get("changed", "")

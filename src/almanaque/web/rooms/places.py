@@ -84,9 +84,12 @@ def save_criterion(
         known = places.criteria(room.connection)
         before = next((c for c in known if c.id == criterion_id), None)
         row = CriterionRow(
-            criterion_id, before.ordinal if before else len(known) + 1, forms.name(name, most=60),
-            forms.whole(weight, field="weight", least=0, most=MOST_WEIGHT, what="A weight"), how.strip() or (before.how if before else ""),
-        )  # fmt: skip
+            criterion_id,
+            before.ordinal if before else len(known) + 1,
+            forms.name(name, most=60),
+            forms.whole(weight, field="weight", least=0, most=MOST_WEIGHT, what="A weight"),
+            how.strip() or (before.how if before else ""),
+        )
         places.save_criterion(room.connection, room.context.school.id, row)
         return frame.go(room, "/garden/places")
 
@@ -162,8 +165,15 @@ def _page(room: Room, place: str, rater: str) -> Response:
     weights = {c.id: c.weight for c in criteria}
     values = {
         "ranked": [
-            {"id": s.place, "place": n, "name": names[s.place], "mean": f"{s.mean:.1f}" if s.mean is not None else "–", "bar": round(40 * (s.mean or 0), 1),
-             "known": "" if s.scored == s.of else f"{s.scored} of {s.of} criteria scored", "means": [f"{s.by_criterion[c.id]:.1f}" if c.id in s.by_criterion else "–" for c in criteria]}
+            {
+                "id": s.place,
+                "place": n,
+                "name": names[s.place],
+                "mean": f"{s.mean:.1f}" if s.mean is not None else "–",
+                "bar": round(40 * (s.mean or 0), 1),
+                "known": "" if s.scored == s.of else f"{s.scored} of {s.of} criteria scored",
+                "means": [f"{s.by_criterion[c.id]:.1f}" if c.id in s.by_criterion else "–" for c in criteria],
+            }
             for n, s in enumerate(ranked, start=1)
         ],
         "best": BEST_SCORE,
@@ -173,11 +183,29 @@ def _page(room: Room, place: str, rater: str) -> Response:
             for t in turnings
         ],
         "steady": bool(ranked and len([s for s in ranked if s.mean is not None]) > 1 and not turnings),
-        "kinds": list(kinds.values()), "kind_options": [(k.key, k.name) for k in kinds.values()], "shown": shown, "shown_kind": kinds.get(shown.kind) if shown else None,
-        "raters": [(str(r.id), r.name) for r in raters], "rater": str(by.id) if by else "", "rater_name": by.name if by else "",
-        "mine": _mine(shown, by, rows, scores), "said": _said(shown, rows, raters, scores), "new_id": str(uuid4()), "rater_id": str(uuid4()),
-        "most_weight": MOST_WEIGHT, "group_options": [(str(g.id), room.context.group_names(room.day)[str(g.id)]) for g in room.context.groups_on(room.day)], "summary": words.joined([words.count(len(candidates), "place"), words.count(len(raters), "rater"), words.count(len(scores), "score")]),
-    }  # fmt: skip
+        "kinds": list(kinds.values()),
+        "kind_options": [(k.key, k.name) for k in kinds.values()],
+        "shown": shown,
+        "shown_kind": kinds.get(shown.kind) if shown else None,
+        "raters": [(str(r.id), r.name) for r in raters],
+        "rater": str(by.id) if by else "",
+        "rater_name": by.name if by else "",
+        "mine": _mine(shown, by, rows, scores),
+        "said": _said(shown, rows, raters, scores),
+        "new_id": str(uuid4()),
+        "rater_id": str(uuid4()),
+        "most_weight": MOST_WEIGHT,
+        "group_options": [
+            (str(g.id), room.context.group_names(room.day)[str(g.id)]) for g in room.context.groups_on(room.day)
+        ],
+        "summary": words.joined(
+            [
+                words.count(len(candidates), "place"),
+                words.count(len(raters), "rater"),
+                words.count(len(scores), "score"),
+            ]
+        ),
+    }
     return frame.page(room, "garden", "Choose a place", values, template="places/page.html")
 
 

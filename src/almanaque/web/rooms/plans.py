@@ -26,13 +26,24 @@ def plans(desk: Look) -> Response:
     with desk.open() as room:
         stages, items = projects.stages(room.connection), projects.items(room.connection)
         values = {
-            "plans": [_summary(room, p, [s for s in stages if s.project_id == p.id], items) for p in projects.projects(room.connection)],
+            "plans": [
+                _summary(room, p, [s for s in stages if s.project_id == p.id], items)
+                for p in projects.projects(room.connection)
+            ],
             "templates": [
-                {"key": t.key, "name": t.name, "about": t.about, "facts": words.joined([words.count(len(t.stages), "stage"), words.count(sum(s.weeks for s in t.stages), "week")])}
+                {
+                    "key": t.key,
+                    "name": t.name,
+                    "about": t.about,
+                    "facts": words.joined(
+                        [words.count(len(t.stages), "stage"), words.count(sum(s.weeks for s in t.stages), "week")]
+                    ),
+                }
                 for t in plan_templates().values()
             ],
-            "new_id": str(uuid4()), "starts": room.day.isoformat(),
-        }  # fmt: skip
+            "new_id": str(uuid4()),
+            "starts": room.day.isoformat(),
+        }
         return frame.page(room, "school", "Plans of stages", values, template="school/plans.html")
 
 
@@ -64,9 +75,12 @@ def plan(desk: Look, project_id: UUID) -> Response:
         stages, items = projects.stages(room.connection, project_id), projects.items(room.connection, project_id)
         template = plan_templates().get(project.template)
         values = {
-            "plan": project, "about": template.about if template else "", "stages": [_stage(room, s, items) for s in stages],
-            "summary": _summary(room, project, stages, items)["facts"], "kinds": list(KIND_WORDS.items()),
-        }  # fmt: skip
+            "plan": project,
+            "about": template.about if template else "",
+            "stages": [_stage(room, s, items) for s in stages],
+            "summary": _summary(room, project, stages, items)["facts"],
+            "kinds": list(KIND_WORDS.items()),
+        }
         return frame.page(room, "school", project.name, values, template="school/plan.html")
 
 
@@ -104,8 +118,15 @@ def add_item(
     with desk.open() as room:
         stage = _found(projects.stages(room.connection, project_id), stage_id)
         mine = [i for i in projects.items(room.connection, project_id) if i.stage_id == stage.id]
-        item = Item(uuid4(), stage.id, len(mine) + 100, cast(ItemKind, forms.one_of(kind, [*KIND_WORDS], field="kind")),
-                    forms.name(what, field="what", what="words for what it is", most=200), who.strip(), None)  # fmt: skip
+        item = Item(
+            uuid4(),
+            stage.id,
+            len(mine) + 100,
+            cast(ItemKind, forms.one_of(kind, [*KIND_WORDS], field="kind")),
+            forms.name(what, field="what", what="words for what it is", most=200),
+            who.strip(),
+            None,
+        )
         projects.save_item(room.connection, room.context.school.id, item)
         return frame.go(room, f"/school/plans/{project_id}")
 
@@ -146,10 +167,11 @@ def _summary(room: Room, project: Project, stages: list[StageRow], items: list[I
     )
     end = max((s.ends for s in stages), default=project.starts)
     facts = [
-        f"{words.long_day(project.starts)} to {words.long_day(end)}", f"{done} of {words.count(len(to_do), 'to-do')} done",
+        f"{words.long_day(project.starts)} to {words.long_day(end)}",
+        f"{done} of {words.count(len(to_do), 'to-do')} done",
         f"now: {now.name}, {words.span(now.starts, now.ends)}" if now else "all done",
         "late" if now and state(now.starts, now.ends, done=0, to_do=1, day=room.day) == "late" else "",
-    ]  # fmt: skip
+    ]
     return {"id": str(project.id), "name": project.name, "facts": words.joined(facts)}
 
 
@@ -160,14 +182,27 @@ def _stage(room: Room, stage: StageRow, items: list[Item]) -> dict[str, Any]:
     standing = state(stage.starts, stage.ends, done=done, to_do=len(to_do), day=room.day)
     left = room.context.calendar.school_days_between(stage.starts, stage.ends)
     return {
-        "id": str(stage.id), "name": stage.name, "days": _span(stage.starts, stage.ends), "starts": stage.starts.isoformat(),
-        "ends": stage.ends.isoformat(), "caution": stage.caution, "state": standing,
+        "id": str(stage.id),
+        "name": stage.name,
+        "days": _span(stage.starts, stage.ends),
+        "starts": stage.starts.isoformat(),
+        "ends": stage.ends.isoformat(),
+        "caution": stage.caution,
+        "state": standing,
         "facts": words.joined([words.count(left, "school day"), f"{done} of {len(to_do)} done" if to_do else ""]),
         "lists": [
-            (word, kind, [{"id": str(i.id), "what": i.what, "who": i.who, "done": i.done_on is not None} for i in mine if i.kind == kind])
+            (
+                word,
+                kind,
+                [
+                    {"id": str(i.id), "what": i.what, "who": i.who, "done": i.done_on is not None}
+                    for i in mine
+                    if i.kind == kind
+                ],
+            )
             for kind, word in KIND_WORDS.items()
         ],
-    }  # fmt: skip
+    }
 
 
 def _span(starts: date, ends: date) -> str:

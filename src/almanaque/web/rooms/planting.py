@@ -32,11 +32,25 @@ router = APIRouter()
 Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 STEP_WORDS = {
-    "start indoors": "sow indoors", "pot up": "pot up", "harden off": "harden off", "prepare bed": "prepare the bed", "sow": "sow or set",
-    "transplant": "set out", "keep moist": "keep moist", "thin": "thin", "support": "support", "mulch": "mulch", "scape": "take off scapes",
-    "scout": "look under leaves", "first picking": "first picking", "picking": "pick on", "cure": "cure", "cut back": "cut back",
-    "divide": "divide", "clear": "clear",
-}  # fmt: skip
+    "start indoors": "sow indoors",
+    "pot up": "pot up",
+    "harden off": "harden off",
+    "prepare bed": "prepare the bed",
+    "sow": "sow or set",
+    "transplant": "set out",
+    "keep moist": "keep moist",
+    "thin": "thin",
+    "support": "support",
+    "mulch": "mulch",
+    "scape": "take off scapes",
+    "scout": "look under leaves",
+    "first picking": "first picking",
+    "picking": "pick on",
+    "cure": "cure",
+    "cut back": "cut back",
+    "divide": "divide",
+    "clear": "clear",
+}
 ENDINGS = {"": "not decided", "deadhead": "cut off, so that it flowers on", "seed": "left to set seed"}
 STATE_WORDS = {"planned": "", "set by hand": "set by hand", "done": "done", "over": "over"}
 
@@ -61,11 +75,18 @@ def days(desk: Plan, planting_id: UUID, step: Literal["start", "transplant"] = "
         planting = garden.planting(room.connection, planting_id)
         bed = garden.bed(room.connection, planting.bed_id)
         found = schedule.choices(room.context, planting, bed, step, today=room.today)
-        return JSONResponse([
-            {"day": c.day.isoformat(), "verdict": c.verdict, "first": c.first_pick.isoformat(), "last": c.last_pick.isoformat(),
-             "words": f"{words.short_day(c.day)}: {c.verdict}, picking {words.span(c.first_pick, c.last_pick)}{f', {c.n} of {c.of} years' if c.of else ''}"}
-            for c in found
-        ])  # fmt: skip
+        return JSONResponse(
+            [
+                {
+                    "day": c.day.isoformat(),
+                    "verdict": c.verdict,
+                    "first": c.first_pick.isoformat(),
+                    "last": c.last_pick.isoformat(),
+                    "words": f"{words.short_day(c.day)}: {c.verdict}, picking {words.span(c.first_pick, c.last_pick)}{f', {c.n} of {c.of} years' if c.of else ''}",
+                }
+                for c in found
+            ]
+        )
 
 
 @router.post("/garden/plantings/{planting_id}/steps")
@@ -151,10 +172,17 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
     bed, crop = garden.bed(room.connection, planting.bed_id), room.context.crops[planting.crop]
     dates, units = planting.dates, room.context.school.units
     setting = forecasts.setting_of(room.context, planting, bed)
-    steps = as_they_stand(
-        forecasts.steps_of(room.context, planting, bed, dates, room.today), events=_of_season(planting, dates), by_hand=planting.steps, today=room.today,
-        method=planting.method,
-    ) if dates else []  # fmt: skip
+    steps = (
+        as_they_stand(
+            forecasts.steps_of(room.context, planting, bed, dates, room.today),
+            events=_of_season(planting, dates),
+            by_hand=planting.steps,
+            today=room.today,
+            method=planting.method,
+        )
+        if dates
+        else []
+    )
     notes = [sheet.note(f, n, room.today, planting=planting) for n, f in enumerate(planting.findings, start=1)]
     following = _sowings(room, planting, rhythm, every) if rhythm else []
     series = [
@@ -166,27 +194,70 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
     layout = forecasts.layout_of(planting, bed, crop, units)
     covered = setting.covering.cover.words if setting.covering else "in the open"
     return {
-        "planting": planting, "crop": crop, "bed": bed, "hatch": family(crop.family),
-        "facts": words.joined([
-            planting.status, METHOD_WORDS[planting.method], words.count(layout.plants, "plant"), words.count(layout.squares, "square"), covered,
-            "by your own figures" if crop.own else "",
-        ]),
-        "verdict": fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "", "verdict_class": sheet.VERDICT_CLASS.get(planting.verdict or "", ""),
-        "years": f"children here to pick in {dates.fit_years} of {dates.of_years} years" if dates and dates.of_years else "",
-        "dates": sheet.date_sentences(crop, planting.method, dates, planting), "so_far": _so_far(room, planting, crop, setting), "came_out": _came_out(room, planting, bed), "steps": [_step(step, planting) for step in steps],
-        "notes": notes, "covers": [("", "in the open" if planting.cover or not setting.covering else "as on the map"), *((k, c.words) for k, c in COVERS.items())],
-        "stays": crop.life == "perennial", "out_on": planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
-        "open": schedule.is_open(planting), "over": planting.status in ("finished", "lost"), "rhythm": rhythm or "every", "every": every,
-        "following": [{"day": words.weekday_day(s.day), "verdict": s.fit.verdict, "verdict_class": sheet.VERDICT_CLASS[s.fit.verdict],
-                       "picking": words.span(s.fit.dates.first_pick, s.fit.dates.last_pick), "years": f"{s.fit.n} of {s.fit.of} years" if s.fit.of else ""}
-                      for s in following],
-        "asked": bool(rhythm), "series": [{"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id} for p in series],
-        "next_day": max(ends, room.today).isoformat(), "ends": words.short_day(ends),
-        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6), "relatives": _relatives(room, planting), "picked": _picked(room, planting), "sown_from": _sown_from(room, planting),
-        "endings": list(ENDINGS.items()), "ending": sightings.endings(room.connection, [planting.id]).get(str(planting.id), ""), "hows": descent.HOWS,
-        "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)], "bolted": "bolted" in planting.events and "cleared" not in planting.events,
-        "today_iso": room.today.isoformat(), "height": format_length(crop.height_mm, units), "min_day": room.today.isoformat(),
-    }  # fmt: skip
+        "planting": planting,
+        "crop": crop,
+        "bed": bed,
+        "hatch": family(crop.family),
+        "facts": words.joined(
+            [
+                planting.status,
+                METHOD_WORDS[planting.method],
+                words.count(layout.plants, "plant"),
+                words.count(layout.squares, "square"),
+                covered,
+                "by your own figures" if crop.own else "",
+            ]
+        ),
+        "verdict": fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
+        "verdict_class": sheet.VERDICT_CLASS.get(planting.verdict or "", ""),
+        "years": f"children here to pick in {dates.fit_years} of {dates.of_years} years"
+        if dates and dates.of_years
+        else "",
+        "dates": sheet.date_sentences(crop, planting.method, dates, planting),
+        "so_far": _so_far(room, planting, crop, setting),
+        "came_out": _came_out(room, planting, bed),
+        "steps": [_step(step, planting) for step in steps],
+        "notes": notes,
+        "covers": [
+            ("", "in the open" if planting.cover or not setting.covering else "as on the map"),
+            *((k, c.words) for k, c in COVERS.items()),
+        ],
+        "stays": crop.life == "perennial",
+        "out_on": planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
+        "open": schedule.is_open(planting),
+        "over": planting.status in ("finished", "lost"),
+        "rhythm": rhythm or "every",
+        "every": every,
+        "following": [
+            {
+                "day": words.weekday_day(s.day),
+                "verdict": s.fit.verdict,
+                "verdict_class": sheet.VERDICT_CLASS[s.fit.verdict],
+                "picking": words.span(s.fit.dates.first_pick, s.fit.dates.last_pick),
+                "years": f"{s.fit.n} of {s.fit.of} years" if s.fit.of else "",
+            }
+            for s in following
+        ],
+        "asked": bool(rhythm),
+        "series": [
+            {"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id}
+            for p in series
+        ],
+        "next_day": max(ends, room.today).isoformat(),
+        "ends": words.short_day(ends),
+        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6),
+        "relatives": _relatives(room, planting),
+        "picked": _picked(room, planting),
+        "sown_from": _sown_from(room, planting),
+        "endings": list(ENDINGS.items()),
+        "ending": sightings.endings(room.connection, [planting.id]).get(str(planting.id), ""),
+        "hows": descent.HOWS,
+        "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
+        "bolted": "bolted" in planting.events and "cleared" not in planting.events,
+        "today_iso": room.today.isoformat(),
+        "height": format_length(crop.height_mm, units),
+        "min_day": room.today.isoformat(),
+    }
 
 
 def _picked(room: Room, planting: Planting) -> list[dict[str, str]]:
@@ -210,9 +281,13 @@ def _sown_from(room: Room, planting: Planting) -> list[dict[str, str]]:
 
 def _relatives(room: Room, planting: Planting) -> list[dict[str, str]]:
     return [
-        {"id": str(r.planting.id), "words": f"{'From' if r.older else 'Gave'} {r.bed_name}, {words.short_day(r.planting.start_on)} {r.planting.start_on.year}", "how": r.how}
+        {
+            "id": str(r.planting.id),
+            "words": f"{'From' if r.older else 'Gave'} {r.bed_name}, {words.short_day(r.planting.start_on)} {r.planting.start_on.year}",
+            "how": r.how,
+        }
         for r in descent.relatives(room.connection, planting.id)
-    ]  # fmt: skip
+    ]
 
 
 def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
@@ -258,10 +333,17 @@ def _so_far(room: Room, planting: Planting, crop: Crop, setting: Setting) -> str
 def _step(dated: Dated, planting: Planting) -> dict[str, Any]:
     step = dated.step
     return {
-        "step": step.step, "words": STEP_WORDS.get(step.step, step.step), "title": step.title, "days": words.span(step.from_day, step.to_day),
-        "state": f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state], "is": dated.state.replace(" ", "-"),
-        "day": step.from_day.isoformat(), "caution": step.caution,
-        "settable": step.step in SETTABLE and step.ordinal == 1 and dated.state in ("planned", "set by hand")
+        "step": step.step,
+        "words": STEP_WORDS.get(step.step, step.step),
+        "title": step.title,
+        "days": words.span(step.from_day, step.to_day),
+        "state": f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state],
+        "is": dated.state.replace(" ", "-"),
+        "day": step.from_day.isoformat(),
+        "caution": step.caution,
+        "settable": step.step in SETTABLE
+        and step.ordinal == 1
+        and dated.state in ("planned", "set by hand")
         and (step.step != "transplant" or planting.method == "indoors"),
         "by_hand": dated.state == "set by hand",
-    }  # fmt: skip
+    }

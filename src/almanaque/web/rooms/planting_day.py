@@ -45,9 +45,12 @@ def page_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]
     day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
     found = commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
     return bed, {
-        "bed": bed, "days": [(d.isoformat(), words.weekday_day(d)) for d in known], "on": day.isoformat(),
-        "sheet": _values(room, found) if found else None, "day_words": words.weekday_day(day),
-    }  # fmt: skip
+        "bed": bed,
+        "days": [(d.isoformat(), words.weekday_day(d)) for d in known],
+        "on": day.isoformat(),
+        "sheet": _values(room, found) if found else None,
+        "day_words": words.weekday_day(day),
+    }
 
 
 @router.post("/garden/beds/{bed_id}/planting-day")
@@ -75,10 +78,11 @@ def _row(room: Room, planting_id: UUID, plants: str, left: str, apart: str) -> P
     if len(measured) > 20:
         raise BadInput("Five distances are enough; at most 20 are kept.", field="apart")
     return Planted(
-        planting_id, forms.whole(plants, field="plants", least=0, most=100_000, what="How many went in"),
+        planting_id,
+        forms.whole(plants, field="plants", least=0, most=100_000, what="How many went in"),
         forms.whole(left, field="left", least=0, most=100_000, what="How many are left over") if left.strip() else None,
         tuple(forms.length(text, room.context.school.units, field="apart") for text in measured),
-    )  # fmt: skip
+    )
 
 
 def _values(room: Room, found: RunSheet) -> dict[str, Any]:
@@ -89,17 +93,34 @@ def _values(room: Room, found: RunSheet) -> dict[str, Any]:
     sown = [crops[g.to_plant.key] for g in found.goes if g.planting.method in ("direct", "cloves")]
     cautions = [SOIL_CAUTION, *(c.caution for c in crops.values() if c.caution)]
     return {
-        "facts": words.joined([
-            words.weekday_day(found.day), who, words.count(found.children, "child", "children"), f"{found.minutes} min",
-            words.count(len({s.cell for s in found.order}), "square"), words.count(sum(s.holes for s in found.order), "hole"),
-        ]),
-        "parts": _parts(found, units), "whole": sum(part.minutes for part in found.parts), "finding": found.finding,
-        "plan": pictures.plan(found, {crop.name.en: crop.code for crop in crops.values()}), "groups": [_group(share, found, crops) for share in found.shares],
-        "crops": [_crop(g, crops[g.to_plant.key], found.bed, units) for g in found.goes], "gauge": pictures.gauge(_by_depth(sown), units),
-        "needs": [{"what": n.what, "amount": _amount(n), "lacking": f"{n.to_get:g} to get" if n.to_get else "in the shed"} for n in found.needs],
-        "cautions": list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])), "meanwhile": MEANWHILE,
-        "begun": found.day <= room.today, "can_note": found.day <= room.today, "latest": min(found.day, room.today).isoformat(), "unit": "in" if units == "us" else "cm",
-    }  # fmt: skip
+        "facts": words.joined(
+            [
+                words.weekday_day(found.day),
+                who,
+                words.count(found.children, "child", "children"),
+                f"{found.minutes} min",
+                words.count(len({s.cell for s in found.order}), "square"),
+                words.count(sum(s.holes for s in found.order), "hole"),
+            ]
+        ),
+        "parts": _parts(found, units),
+        "whole": sum(part.minutes for part in found.parts),
+        "finding": found.finding,
+        "plan": pictures.plan(found, {crop.name.en: crop.code for crop in crops.values()}),
+        "groups": [_group(share, found, crops) for share in found.shares],
+        "crops": [_crop(g, crops[g.to_plant.key], found.bed, units) for g in found.goes],
+        "gauge": pictures.gauge(_by_depth(sown), units),
+        "needs": [
+            {"what": n.what, "amount": _amount(n), "lacking": f"{n.to_get:g} to get" if n.to_get else "in the shed"}
+            for n in found.needs
+        ],
+        "cautions": list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])),
+        "meanwhile": MEANWHILE,
+        "begun": found.day <= room.today,
+        "can_note": found.day <= room.today,
+        "latest": min(found.day, room.today).isoformat(),
+        "unit": "in" if units == "us" else "cm",
+    }
 
 
 def _amount(need: Need) -> str:
@@ -119,18 +140,34 @@ def _parts(found: RunSheet, units: Units) -> list[dict[str, str]]:
         "prepare": ("Clear and prepare", "Old roots out, leaves raked, compost worked into the top."),
         "soak": ("Soak the ground", f"{format_water(found.soak_l, units)} before anything goes in."),
         "string": ("String the grid", _strings(found, units)),
-        "lay out": ("Lay the plan out", "First on the floor or the path, one crop and one row at a time; then on the bed."),
+        "lay out": (
+            "Lay the plan out",
+            "First on the floor or the path, one crop and one row at a time; then on the bed.",
+        ),
         "plant": ("Plant", _turns(found)),
-        "measure": ("Measure", f"Five distances between neighbours, written down, and held against the plan ({_distances(found, units)})."),
+        "measure": (
+            "Measure",
+            f"Five distances between neighbours, written down, and held against the plan ({_distances(found, units)}).",
+        ),
         "label": ("Label", f"{words.count(len(found.goes), 'label')}: crop, day, class or group."),
         "water": ("Water in", f"{format_water(found.water_l, units)}, gently, the rose turned up.{_moist(found)}"),
-        "clean up": ("Clean up", "Tools counted and brushed, strings off or left until all is up; hands washed with soap."),
-    }  # fmt: skip
+        "clean up": (
+            "Clean up",
+            "Tools counted and brushed, strings off or left until all is up; hands washed with soap.",
+        ),
+    }
     at, rows = 0, []
     for part in found.parts:
         title, text = said[part.key]
-        rows.append({"at": f"0:{at:02}" if at < 60 else f"{at // 60}:{at % 60:02}", "minutes": f"{part.minutes} min", "title": title, "words": text,
-                     "beforehand": "can be done beforehand" if part.beforehand else ""})  # fmt: skip
+        rows.append(
+            {
+                "at": f"0:{at:02}" if at < 60 else f"{at // 60}:{at % 60:02}",
+                "minutes": f"{part.minutes} min",
+                "title": title,
+                "words": text,
+                "beforehand": "can be done beforehand" if part.beforehand else "",
+            }
+        )
         at += part.minutes
     return rows
 
@@ -177,10 +214,12 @@ def _group(share: Share, found: RunSheet, crops: dict[str, Crop]) -> dict[str, s
         runs.setdefault(square.key, []).append(cell_name(square.cell))
     turn = (share.number - 1) // found.crew.at_once + 1
     return {
-        "number": str(share.number), "turn": f"turn {turn}" if found.crew.turns > 1 else "",
+        "number": str(share.number),
+        "turn": f"turn {turn}" if found.crew.turns > 1 else "",
         "carries": "; ".join(f"{crops[key].name.en} in {', '.join(cells)}" for key, cells in runs.items()),
-        "holes": words.count(share.holes, "hole"), "minutes": f"about {max(1, round(share.seconds / 60))} min",
-    }  # fmt: skip
+        "holes": words.count(share.holes, "hole"),
+        "minutes": f"about {max(1, round(share.seconds / 60))} min",
+    }
 
 
 def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
@@ -191,10 +230,18 @@ def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
         else ""
     )
     return {
-        "id": str(goes.planting.id), "name": crop.name.en, "code": crop.code, "stands": goes.layout.words, "plants": words.count(goes.layout.plants, "plant"),
-        "deep": f"{format_length(crop.depth_mm, units, feet=False)} deep" if seed else "as deep as in the pot: soil level with soil level, roots loosened, firmed",
-        "thin": f"thin to {thin} when they are up" if thin else "", "count": str(goes.layout.plants), "meant": _meant(goes, bed, units),
-    }  # fmt: skip
+        "id": str(goes.planting.id),
+        "name": crop.name.en,
+        "code": crop.code,
+        "stands": goes.layout.words,
+        "plants": words.count(goes.layout.plants, "plant"),
+        "deep": f"{format_length(crop.depth_mm, units, feet=False)} deep"
+        if seed
+        else "as deep as in the pot: soil level with soil level, roots loosened, firmed",
+        "thin": f"thin to {thin} when they are up" if thin else "",
+        "count": str(goes.layout.plants),
+        "meant": _meant(goes, bed, units),
+    }
 
 
 def next_day(room: Room, bed: Bed) -> date | None:

@@ -52,9 +52,13 @@ def mats(desk: Look, bed_id: UUID, on: str = "") -> Response:
 def mats_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
     bed, day, found = _sheet(room, bed_id, on)
     return bed, {
-            "bed": bed, "day_words": words.weekday_day(day), "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
-            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()), "ruler": [4 + n * 10 for n in range(11)], "inches": [round(4 + n * 25.4, 1) for n in range(5)],
-    }  # fmt: skip
+        "bed": bed,
+        "day_words": words.weekday_day(day),
+        "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
+        "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        "ruler": [4 + n * 10 for n in range(11)],
+        "inches": [round(4 + n * 25.4, 1) for n in range(5)],
+    }
 
 
 @router.get("/garden/beds/{bed_id}/labels")
@@ -64,10 +68,16 @@ def labels(desk: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response:
         bed, day, found = _sheet(room, bed_id, on)
         chosen = next((s for s in SHEETS if s.key == sheet), SHEETS[0 if room.context.school.units == "us" else 1])
         values = {
-            "bed": bed, "day_words": words.weekday_day(day), "labels": _labels(room, found) if found else [], "chosen": chosen,
-            "sheets": [(s.key, s.name, frame.address(room, f"/garden/beds/{bed.id}/labels", on=day.isoformat(), sheet=s.key)) for s in SHEETS],
+            "bed": bed,
+            "day_words": words.weekday_day(day),
+            "labels": _labels(room, found) if found else [],
+            "chosen": chosen,
+            "sheets": [
+                (s.key, s.name, frame.address(room, f"/garden/beds/{bed.id}/labels", on=day.isoformat(), sheet=s.key))
+                for s in SHEETS
+            ],
             "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
-        }  # fmt: skip
+        }
         return frame.page(room, "garden", f"Labels, {bed.name}", values, template="garden/labels.html")
 
 
@@ -131,13 +141,25 @@ def _mat(room: Room, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
     found = seed_mats.mat(holes, len(goes.to_plant.holes), germination=crop.germination, lay_on=day)
     seeded = goes.planting.method == "direct"
     return {
-        "name": crop.name.en, "seeded": seeded, "squares": ", ".join(cell_name(c) for c in sorted(goes.to_plant.holes, key=lambda c: (c[1], c[0]))),
-        "facts": words.joined([f"{words.count(found.squares, 'mat')} of {words.count(holes, 'dot')}",
-                               f"{found.seeds} seeds with one in ten to spare" if seeded else "as a template: poked through and taken off",
-                               f"{found.seeds_a_dot} seeds on a dot" if seeded and found.seeds_a_dot > 1 else "", f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else ""]),
-        "days": f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, lay them on {words.short_day(found.lay_on)}." if seeded else "",
-        "fold": _fold(found.folds, units), "quarters": _quarters(goes, bed, cell, units),
-    }  # fmt: skip
+        "name": crop.name.en,
+        "seeded": seeded,
+        "squares": ", ".join(cell_name(c) for c in sorted(goes.to_plant.holes, key=lambda c: (c[1], c[0]))),
+        "facts": words.joined(
+            [
+                f"{words.count(found.squares, 'mat')} of {words.count(holes, 'dot')}",
+                f"{found.seeds} seeds with one in ten to spare"
+                if seeded
+                else "as a template: poked through and taken off",
+                f"{found.seeds_a_dot} seeds on a dot" if seeded and found.seeds_a_dot > 1 else "",
+                f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else "",
+            ]
+        ),
+        "days": f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, lay them on {words.short_day(found.lay_on)}."
+        if seeded
+        else "",
+        "fold": _fold(found.folds, units),
+        "quarters": _quarters(goes, bed, cell, units),
+    }
 
 
 def _fold(times: int | None, units: Units) -> str:
@@ -157,9 +179,10 @@ def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list
     grid = bed.grid()
     x, y = cell[0] * grid.pitch_x_mm, cell[1] * grid.pitch_y_mm
     dots = [
-        (px - x, py - y) for px, py in goes.layout.positions_mm
+        (px - x, py - y)
+        for px, py in goes.layout.positions_mm
         if x < px <= x + grid.pitch_x_mm + 1e-6 and y < py <= y + grid.pitch_y_mm + 1e-6
-    ]  # fmt: skip
+    ]
     try:
         return [_drawn(quarter, units) for quarter in seed_mats.quarters(dots, grid.pitch_x_mm)]
     except ValueError:
@@ -175,9 +198,14 @@ def _drawn(quarter: Quarter, units: Units, *, tile: bool = False) -> dict[str, A
     """A quarter as a drawing whose unit is a millimetre on paper; dots on a cut lie on the line."""
     side = round(quarter.side_mm, 2)
     return {
-        "side": side, "size": format_length(quarter.side_mm, units, feet=False), "box": round(side + 2 * MARGIN, 2), "margin": MARGIN, "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
-        "use": _use(quarter, tile), "words": f"{'A tile' if tile else 'A quarter'} of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
-    }  # fmt: skip
+        "side": side,
+        "size": format_length(quarter.side_mm, units, feet=False),
+        "box": round(side + 2 * MARGIN, 2),
+        "margin": MARGIN,
+        "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
+        "use": _use(quarter, tile),
+        "words": f"{'A tile' if tile else 'A quarter'} of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
+    }
 
 
 def _use(quarter: Quarter, tile: bool) -> str:
@@ -206,8 +234,14 @@ def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:
         for key, cells in runs.items():
             planting = next(g.planting for g in found.goes if g.to_plant.key == key)
             crop = room.context.crops[planting.crop]
-            rows.append({
-                "crop": crop.name.en, "variety": planting.variety, "when": f"{words.short_day(found.day)} {found.day.year}", "who": words.joined([who, f"group {share.number}"]),
-                "where": f"{found.bed.name}: {', '.join(cells)}", "qr": links.qr_path(links.address(room.desk.request, f"/garden/plantings/{planting.id}")),
-            })  # fmt: skip
+            rows.append(
+                {
+                    "crop": crop.name.en,
+                    "variety": planting.variety,
+                    "when": f"{words.short_day(found.day)} {found.day.year}",
+                    "who": words.joined([who, f"group {share.number}"]),
+                    "where": f"{found.bed.name}: {', '.join(cells)}",
+                    "qr": links.qr_path(links.address(room.desk.request, f"/garden/plantings/{planting.id}")),
+                }
+            )
     return rows

@@ -26,6 +26,14 @@ def rainy(room: Room, jobs: Iterable[Task]) -> dict[str, Any]:
     if not waiting and not mats:
         return {}
     return {
-        "waits": f"{words.count(len(waiting), 'job')} of this week {'waits' if len(waiting) == 1 else 'wait'} for dry soil" if waiting else "",
-        "mats": [(f"{s.crop}, {s.bed}, for {words.short_day(s.sow_on)}", frame.address(room, f"/garden/beds/{s.bed_id}/mats", on=s.sow_on.isoformat())) for s in mats],
-    }  # fmt: skip
+        "waits": f"{words.count(len(waiting), 'job')} of this week {'waits' if len(waiting) == 1 else 'wait'} for dry soil"
+        if waiting
+        else "",
+        "mats": [
+            (
+                f"{s.crop}, {s.bed}, for {words.short_day(s.sow_on)}",
+                frame.address(room, f"/garden/beds/{s.bed_id}/mats", on=s.sow_on.isoformat()),
+            )
+            for s in mats
+        ],
+    }

@@ -5,19 +5,33 @@ from collections.abc import Iterable
 from almanaque.core.findings import Finding
 
 SHORT = {
-    "sow_no_school": "no class to sow", "sow_no_lesson": "no lesson that week", "seedbed_over_break": "seedbed over a break",
-    "ready_no_school": "ready in the break", "ready_in_break": "first ripe in the break", "ready_few_lessons": "few lessons meet it",
-    "frost_risk": "frost takes it", "heat_risk": "heat spoils it", "not_up": "does not come up", "no_cold": "misses its cold",
-    "bolts_in_spring": "shoots in spring", "not_ripe": "does not ripen", "outside_year": "beyond the calendar", "not_in_chart": "not in the chart",
+    "sow_no_school": "no class to sow",
+    "sow_no_lesson": "no lesson that week",
+    "seedbed_over_break": "seedbed over a break",
+    "ready_no_school": "ready in the break",
+    "ready_in_break": "first ripe in the break",
+    "ready_few_lessons": "few lessons meet it",
+    "frost_risk": "frost takes it",
+    "heat_risk": "heat spoils it",
+    "not_up": "does not come up",
+    "no_cold": "misses its cold",
+    "bolts_in_spring": "shoots in spring",
+    "not_ripe": "does not ripen",
+    "outside_year": "beyond the calendar",
+    "not_in_chart": "not in the chart",
     "not_in_window": "not its usual time",
-}  # fmt: skip
+}
 
 
 # The same where it happens in some years only.
 IN_SOME_YEARS = {
-    "frost_risk": "frost in some years", "heat_risk": "heat in some years", "not_up": "not up in some years", "no_cold": "misses its cold in some years",
-    "bolts_in_spring": "shoots in some years", "not_ripe": "unripe in some years",
-}  # fmt: skip
+    "frost_risk": "frost in some years",
+    "heat_risk": "heat in some years",
+    "not_up": "not up in some years",
+    "no_cold": "misses its cold in some years",
+    "bolts_in_spring": "shoots in some years",
+    "not_ripe": "unripe in some years",
+}
 
 
 def short_reason(findings: Iterable[Finding]) -> str:

@@ -47,14 +47,34 @@ def as_csv(desk: Look, season: str = "") -> Response:
     with desk.open() as room:
         found = book.read(room.connection, room.context, today=room.today, until=room.day)
         chosen = _season(room, found, season)
-        header = ["by", "name", "school_year", "pickings", "mass_g", "mass_low_g", "mass_high_g", "pickings_without_weight", "yield_g_per_m2", "servings"]  # fmt: skip
+        header = [
+            "by",
+            "name",
+            "school_year",
+            "pickings",
+            "mass_g",
+            "mass_low_g",
+            "mass_high_g",
+            "pickings_without_weight",
+            "yield_g_per_m2",
+            "servings",
+        ]
         rows = [
-            [way, line.name, line.season, t.pickings, t.grams, *t.range_g, t.without_weight,
-             None if t.per_square_metre is None else round(t.per_square_metre, 1), line.servings.replace(",", "")]
+            [
+                way,
+                line.name,
+                line.season,
+                t.pickings,
+                t.grams,
+                *t.range_g,
+                t.without_weight,
+                None if t.per_square_metre is None else round(t.per_square_metre, 1),
+                line.servings.replace(",", ""),
+            ]
             for way in ("season", "bed", "crop", "class", "team")
             for line in book_lines(room, found, way, chosen)
             for t in [line.total]
-        ]  # fmt: skip
+        ]
         headers = {"Content-Disposition": "attachment; filename=season-report.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -165,4 +185,4 @@ def _money(room: Room, found: Book, season: str) -> list[str]:
     return [
         f"{name or 'Nothing in particular'}: {rules.write(b.came, currency)} came in, {rules.write(b.spent, currency)} was spent"
         for name, b in sorted(balances.items())
-    ]  # fmt: skip
+    ]

@@ -43,9 +43,11 @@ def page(desk: Look) -> Response:
     with desk.open() as room:
         found = commands.rota(room.connection, room.context, room.day, room.day + commands.AHEAD)
         values: dict[str, Any] = {
-            "breaks": breaks(found, room.today), "facts": gaps(room, found), "a_week": room.context.school.rounds_a_week,
+            "breaks": breaks(found, room.today),
+            "facts": gaps(room, found),
+            "a_week": room.context.school.rounds_a_week,
             "numbers": [(str(n), str(n)) for n in range(1, 8)],
-        }  # fmt: skip
+        }
         return frame.page(room, "week", "Carers' rounds", values, template="week/rounds.html")
 
 
@@ -97,11 +99,19 @@ def sheet_values(room: Room, week: date, ordinal: int) -> dict[str, Any]:
     taken = {row.key: row for row in rounds.taken(room.connection, week, week)}.get(walk.key)
     units = room.context.school.units
     return {
-        "stops": [_stop(room, stop) for stop in found], "heading": f"{walk.closed_for}, {words.span(walk.from_day, walk.to_day)}",
-        "facts": words.joined([f"round {ordinal} of {room.context.school.rounds_a_week} in the week", words.count(len(found), "bed"),
-                               f"{format_water(sum(s.litres for s in found), units)} of water", f"taken by {taken.taken_by}" if taken else "nobody yet"]),
-        "stations": [{"title": t.title, "caution": t.caution} for t in commands.station_jobs(room.connection, walk)], "ahead": walk.from_day > room.today,
-    }  # fmt: skip
+        "stops": [_stop(room, stop) for stop in found],
+        "heading": f"{walk.closed_for}, {words.span(walk.from_day, walk.to_day)}",
+        "facts": words.joined(
+            [
+                f"round {ordinal} of {room.context.school.rounds_a_week} in the week",
+                words.count(len(found), "bed"),
+                f"{format_water(sum(s.litres for s in found), units)} of water",
+                f"taken by {taken.taken_by}" if taken else "nobody yet",
+            ]
+        ),
+        "stations": [{"title": t.title, "caution": t.caution} for t in commands.station_jobs(room.connection, walk)],
+        "ahead": walk.from_day > room.today,
+    }
 
 
 def breaks(found: Rota, today: date, *, of_pass: object = None) -> list[tuple[str, list[RoundView]]]:
@@ -126,18 +136,27 @@ def gaps(room: Room, found: Rota) -> str:
 def _view(walk: Round, found: Rota, today: date, of_pass: object) -> RoundView:
     taken = found.taken.get(walk.key)
     return RoundView(
-        walk.week.isoformat(), walk.ordinal, words.span(walk.from_day, walk.to_day),
-        f"{words.span(walk.from_day, walk.to_day)}, round {walk.ordinal}", taken.taken_by if taken else "",
-        words.short_day(taken.done_on) if taken and taken.done_on else "", walk.from_day <= today, walk.to_day < today,
+        walk.week.isoformat(),
+        walk.ordinal,
+        words.span(walk.from_day, walk.to_day),
+        f"{words.span(walk.from_day, walk.to_day)}, round {walk.ordinal}",
+        taken.taken_by if taken else "",
+        words.short_day(taken.done_on) if taken and taken.done_on else "",
+        walk.from_day <= today,
+        walk.to_day < today,
         bool(taken and of_pass is not None and taken.pass_id == of_pass),
-    )  # fmt: skip
+    )
 
 
 def _stop(room: Room, stop: Stop) -> dict[str, Any]:
     flow = room.context.school.hose_l_min
     minutes = f"{hose_minutes(stop.litres, flow)} min hose" if stop.litres and flow else ""
     return {
-        "bed_id": str(stop.bed.id), "name": stop.bed.name, "purpose": stop.bed.purpose,
+        "bed_id": str(stop.bed.id),
+        "name": stop.bed.name,
+        "purpose": stop.bed.purpose,
         "water": words.joined([format_water(stop.litres, room.context.school.units) if stop.litres else "", minutes]),
-        "pick": stop.pick, "look": stop.look, "jobs": [{"title": t.title, "caution": t.caution} for t in stop.jobs],
-    }  # fmt: skip
+        "pick": stop.pick,
+        "look": stop.look,
+        "jobs": [{"title": t.title, "caution": t.caution} for t in stop.jobs],
+    }

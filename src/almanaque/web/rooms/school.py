@@ -115,8 +115,16 @@ def save_span(
             return frame.go(room, "/school", changed="yes")
     except BadInput as error:
         with desk.open() as room:
-            typed = {"kind": kind, "year": str(year), "id": id, "name": name, "starts": starts, "ends": ends, "sort": sort,
-                     "until": until}  # fmt: skip
+            typed = {
+                "kind": kind,
+                "year": str(year),
+                "id": id,
+                "name": name,
+                "starts": starts,
+                "ends": ends,
+                "sort": sort,
+                "until": until,
+            }
             return _page(room, typed, error=error.message, status=422)
 
 
@@ -161,14 +169,16 @@ def closure(desk: Look, closure_id: UUID) -> Response:
             "until": "until further notice" if open_end else f"until {words.long_day(span.ends)}",
             "lost_days": words.count(sudden_closure.days_lost(room.context.calendar.years, span), "school day"),
             "effects": found,
-            "summary": words.joined([
-                words.count(len(found.jobs), "job wants somebody", "jobs want somebody"),
-                words.count(len(found.seedbeds), "seedbed at risk", "seedbeds at risk"),
-                words.count(len(found.pickings), "picking moves to carers", "pickings move to carers"),
-            ]),
+            "summary": words.joined(
+                [
+                    words.count(len(found.jobs), "job wants somebody", "jobs want somebody"),
+                    words.count(len(found.seedbeds), "seedbed at risk", "seedbeds at risk"),
+                    words.count(len(found.pickings), "picking moves to carers", "pickings move to carers"),
+                ]
+            ),
             "can_reopen": span.kind in SUDDEN,
             "reopen_on": room.today.isoformat(),
-        }  # fmt: skip
+        }
         return frame.page(room, "school", span.name, values, template="school/closure.html")
 
 
@@ -274,8 +284,9 @@ def _facts(room: Room) -> list[tuple[str, str]]:
         names = room.context.group_names(day)
         lessons = [
             f"{names[str(group.id)]} {calendar.lessons_before(day, gap.starts, group_id=str(group.id))}"
-            for group in room.context.groups_on(day) if group.slots
-        ]  # fmt: skip
+            for group in room.context.groups_on(day)
+            if group.slots
+        ]
         if lessons and day < gap.starts:
             rows.append(("Lessons until then", ", ".join(lessons)))
     return rows

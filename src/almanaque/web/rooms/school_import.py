@@ -145,9 +145,12 @@ def _read(room: Room, upload: Upload) -> list[Entry]:
         (".ics", ".ical")
     ):
         events = ical_in.read(
-            upload.body, upload.name, zone=room.context.school.zone,
-            start=room.today - timedelta(days=DAYS_BACK), end=room.today + timedelta(days=DAYS_AHEAD),
-        )  # fmt: skip
+            upload.body,
+            upload.name,
+            zone=room.context.school.zone,
+            start=room.today - timedelta(days=DAYS_BACK),
+            end=room.today + timedelta(days=DAYS_AHEAD),
+        )
         entries = rules.gather(events, words=own)
     else:
         entries = calendar_csv.read(upload.body, upload.name, words=own)
@@ -207,9 +210,14 @@ def _preview(room: Room, upload: Upload, entries: list[Entry], *, error: str = "
     except BadInput as found:
         problem = found.message
     values = {
-        "upload": str(upload.id), "file_name": upload.name, "kinds": KINDS, "years": ways, "error": error or problem,
-        "rows": [row for row in rows if row.kind != "ignored"], "ignored": [row for row in rows if row.kind == "ignored"],
-    }  # fmt: skip
+        "upload": str(upload.id),
+        "file_name": upload.name,
+        "kinds": KINDS,
+        "years": ways,
+        "error": error or problem,
+        "rows": [row for row in rows if row.kind != "ignored"],
+        "ignored": [row for row in rows if row.kind == "ignored"],
+    }
     return frame.page(
         room, "school", "Look before it is kept", values, template="school/import_preview.html", status=status
     )
@@ -218,11 +226,18 @@ def _preview(room: Room, upload: Upload, entries: list[Entry], *, error: str = "
 def _row(number: int, entry: Entry) -> RowView:
     single = len(entry.spans) == 1
     return RowView(
-        number, entry.kind, entry.name, entry.starts.isoformat(), entry.ends.isoformat(),
-        f"{entry.until:%H:%M}" if entry.until and entry.kind == "half day" else "", entry.where,
+        number,
+        entry.kind,
+        entry.name,
+        entry.starts.isoformat(),
+        entry.ends.isoformat(),
+        f"{entry.until:%H:%M}" if entry.until and entry.kind == "half day" else "",
+        entry.where,
         words.span(entry.starts, entry.ends),
-        "" if single else f"{words.count(len(entry.spans), 'time')}, {words.short_day(entry.starts)} to {words.short_day(entry.ends)}",
-    )  # fmt: skip
+        ""
+        if single
+        else f"{words.count(len(entry.spans), 'time')}, {words.short_day(entry.starts)} to {words.short_day(entry.ends)}",
+    )
 
 
 def _holidays_page(room: Room, country: str, region: str, year: str) -> Response:
@@ -241,7 +256,12 @@ def _holidays_page(room: Room, country: str, region: str, year: str) -> Response
                 {"value": f"{day.isoformat()} {name}", "day": words.weekday_day(day), "name": name, "state": state}
             )
     values = {
-        "countries": public_holidays.countries(), "country": country, "regions": regions, "region": region, "offered": offered,
-        "year_name": shown.name if shown else "", "year_names": [y.name for y in room.context.years],
-    }  # fmt: skip
+        "countries": public_holidays.countries(),
+        "country": country,
+        "regions": regions,
+        "region": region,
+        "offered": offered,
+        "year_name": shown.name if shown else "",
+        "year_names": [y.name for y in room.context.years],
+    }
     return frame.page(room, "school", "Public holidays", values, template="school/holidays.html")

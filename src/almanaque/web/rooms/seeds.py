@@ -40,11 +40,18 @@ def seeds(desk: Look) -> Response:
             totals[key] = totals.get(key, 0) + need
             rows.append(
                 {
-                    "by": words.short_day(plan.planting.start_on), "crop": crop.name.en, "bed": plan.bed.name, "bed_id": str(plan.bed.id),
-                    "status": plan.planting.status, "plants": f"{plan.plants:,}", "need": f"{need:,} {_kind(crop, method)}",
-                    "why": f"{crop.germination:.0%} come up, {crop.survival:.0%} of those stay" if plan.sown else "one each",
+                    "by": words.short_day(plan.planting.start_on),
+                    "crop": crop.name.en,
+                    "bed": plan.bed.name,
+                    "bed_id": str(plan.bed.id),
+                    "status": plan.planting.status,
+                    "plants": f"{plan.plants:,}",
+                    "need": f"{need:,} {_kind(crop, method)}",
+                    "why": f"{crop.germination:.0%} come up, {crop.survival:.0%} of those stay"
+                    if plan.sown
+                    else "one each",
                 }
-            )  # fmt: skip
+            )
         sums = [(crop, f"{need:,} {kind}") for (crop, kind), need in sorted(totals.items())]
         return frame.page(room, "seeds", "Seeds and starts to have", {"rows": rows, "sums": sums})
 
@@ -73,13 +80,36 @@ def order_as_csv(desk: Look) -> Response:
     """The lines to buy, by crop, with units in the header."""
     with desk.open() as room:
         currency = room.context.school.currency
-        header = ["crop", "botanical_name", "plants", "seeds_needed", "seeds_there", "seeds_to_buy", "packets", "seeds_in_packet", "grams", f"price_{currency}", "by"]  # fmt: skip
+        header = [
+            "crop",
+            "botanical_name",
+            "plants",
+            "seeds_needed",
+            "seeds_there",
+            "seeds_to_buy",
+            "packets",
+            "seeds_in_packet",
+            "grams",
+            f"price_{currency}",
+            "by",
+        ]
         rows = [
-            [line.crop.name.en, line.crop.botanical, line.plants, line.need, line.have, line.buy, line.packets, line.crop.packet_seeds, line.grams,
-             f"{line.price_minor / 100:.2f}" if line.price_minor else "", line.by]
+            [
+                line.crop.name.en,
+                line.crop.botanical,
+                line.plants,
+                line.need,
+                line.have,
+                line.buy,
+                line.packets,
+                line.crop.packet_seeds,
+                line.grams,
+                f"{line.price_minor / 100:.2f}" if line.price_minor else "",
+                line.by,
+            ]
             for line in commands.order(room.connection, room.context, since=room.day, today=room.today)
             if line.buy
-        ]  # fmt: skip
+        ]
         headers = {"Content-Disposition": "attachment; filename=seed-order.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -89,10 +119,19 @@ def _line(room: Room, line: rules.Line) -> dict[str, Any]:
     if line.buy and line.packets and line.crop.packet_seeds:
         packets += f" of {line.crop.packet_seeds}"
     return {
-        "key": line.crop.key, "crop": line.crop.name.en, "plants": f"{line.plants:,}", "need": f"{line.need:,}", "have": f"{line.have:,}", "buy": f"{line.buy:,}" if line.buy else "enough",
-        "packets": packets, "grams": f"{line.grams:g} g" if line.buy and line.grams else "", "why": line.why,
-        "price": money.write(line.price_minor, room.context.school.currency) if line.price_minor else "", "by": line.by, "bought": line.buy > 0,
-    }  # fmt: skip
+        "key": line.crop.key,
+        "crop": line.crop.name.en,
+        "plants": f"{line.plants:,}",
+        "need": f"{line.need:,}",
+        "have": f"{line.have:,}",
+        "buy": f"{line.buy:,}" if line.buy else "enough",
+        "packets": packets,
+        "grams": f"{line.grams:g} g" if line.buy and line.grams else "",
+        "why": line.why,
+        "price": money.write(line.price_minor, room.context.school.currency) if line.price_minor else "",
+        "by": line.by,
+        "bought": line.buy > 0,
+    }
 
 
 @router.get("/seeds/saving")
@@ -101,12 +140,19 @@ def saving(desk: Look) -> Response:
     with desk.open() as room:
         rows = [
             {
-                "id": str(s.planting.id), "name": s.crop.name.en + (f" {s.planting.variety}" if s.planting.variety else ""), "bed": s.bed.name,
-                "sign": s.saving.sign, "how": s.saving.how, "good": s.good, "fault": s.findings[0].severity == "fault", "findings": s.findings,
-                "crop": s.crop.key, "ending": s.planting.status,
+                "id": str(s.planting.id),
+                "name": s.crop.name.en + (f" {s.planting.variety}" if s.planting.variety else ""),
+                "bed": s.bed.name,
+                "sign": s.saving.sign,
+                "how": s.saving.how,
+                "good": s.good,
+                "fault": s.findings[0].severity == "fault",
+                "findings": s.findings,
+                "crop": s.crop.key,
+                "ending": s.planting.status,
             }
             for s in commands.savable(room.connection, room.context, room.day)
-        ]  # fmt: skip
+        ]
         table = seed_saving()
         others = sorted(
             crop.name.en
@@ -152,11 +198,22 @@ def stock(desk: Look, crop: str = "garlic", wanted: str = "", per_unit: str = ""
         except BadInput as refused:
             error = refused.message
         values = {
-            "form": form, "said": said, "error": error, "unit": multiplies.unit, "piece": multiplies.piece,
-            "usual": f"{multiplies.pieces[0]} to {multiplies.pieces[1]}" if multiplies.pieces[0] != multiplies.pieces[1] else str(multiplies.pieces[0]),
-            "crops": [(key, room.context.crops[key].name.en) for key in table if key in room.context.crops], "heads": heads,
-            "groups": [(room.context.group_names(room.today)[str(g.id)], g.head_count) for g in room.context.groups_on(room.today) if g.kind == "class"],
-        }  # fmt: skip
+            "form": form,
+            "said": said,
+            "error": error,
+            "unit": multiplies.unit,
+            "piece": multiplies.piece,
+            "usual": f"{multiplies.pieces[0]} to {multiplies.pieces[1]}"
+            if multiplies.pieces[0] != multiplies.pieces[1]
+            else str(multiplies.pieces[0]),
+            "crops": [(key, room.context.crops[key].name.en) for key in table if key in room.context.crops],
+            "heads": heads,
+            "groups": [
+                (room.context.group_names(room.today)[str(g.id)], g.head_count)
+                for g in room.context.groups_on(room.today)
+                if g.kind == "class"
+            ],
+        }
         return frame.page(
             room, "seeds", "Planting stock", values, template="seeds/stock.html", status=422 if error else 200
         )

@@ -22,10 +22,21 @@ from almanaque.web import words
 from almanaque.web.pictures.bed_sheet import Marker, Shown, marker
 
 # Notes that are shown under the faults and cares; the others of that severity stay with the planting's own page.
-WORTH_KNOWING = frozenset({
-    "good_neighbours", "bad_neighbours", "climbs_on", "needs_support", "runs_out", "nibbled_far", "poisonous_near", "family_back_soon",
-    "own_count_close", "shaded_by_plant", "supposed_year",
-})  # fmt: skip
+WORTH_KNOWING = frozenset(
+    {
+        "good_neighbours",
+        "bad_neighbours",
+        "climbs_on",
+        "needs_support",
+        "runs_out",
+        "nibbled_far",
+        "poisonous_near",
+        "family_back_soon",
+        "own_count_close",
+        "shaded_by_plant",
+        "supposed_year",
+    }
+)
 VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
 
 
@@ -94,17 +105,31 @@ def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[
             startable = "cleared"
         found.append(
             Line(
-                id=str(planting.id), code=item.crop.code, crop=item.crop.name.en, status=_status(planting, item.here),
-                count=words.joined([words.count(item.layout.plants, "plant"), words.count(item.layout.squares, "square"),
-                                    item.layout.words, _amount(planting, item)]),
+                id=str(planting.id),
+                code=item.crop.code,
+                crop=item.crop.name.en,
+                status=_status(planting, item.here),
+                count=words.joined(
+                    [
+                        words.count(item.layout.plants, "plant"),
+                        words.count(item.layout.squares, "square"),
+                        item.layout.words,
+                        _amount(planting, item),
+                    ]
+                ),
                 dates=words.joined(
-                    [*date_sentences(item.crop, planting.method, planting.dates, planting), _who(planting, context, today)]
+                    [
+                        *date_sentences(item.crop, planting.method, planting.dates, planting),
+                        _who(planting, context, today),
+                    ]
                 ),
                 verdict=fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
-                verdict_class=VERDICT_CLASS.get(planting.verdict or "", ""), fill=fills[item.crop.family],
-                startable=startable, here=item.here,
+                verdict_class=VERDICT_CLASS.get(planting.verdict or "", ""),
+                fill=fills[item.crop.family],
+                startable=startable,
+                here=item.here,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -206,19 +231,28 @@ def preview(
         else ""
     )
     return Preview(
-        count=count, reading=laid.words, follows=f"By {follow.whose}.{thin}",
-        others=core_layout.other_readings(cells, grid, crop, wish, units=units, hand_span_mm=context.school.hand_span_mm),
-        dates=date_sentences(crop, method, judged.dates, None), verdict=fit.VERDICT_WORDS[judged.verdict],
-        verdict_class=VERDICT_CLASS[judged.verdict], notes=notes,
-    )  # fmt: skip
+        count=count,
+        reading=laid.words,
+        follows=f"By {follow.whose}.{thin}",
+        others=core_layout.other_readings(
+            cells, grid, crop, wish, units=units, hand_span_mm=context.school.hand_span_mm
+        ),
+        dates=date_sentences(crop, method, judged.dates, None),
+        verdict=fit.VERDICT_WORDS[judged.verdict],
+        verdict_class=VERDICT_CLASS[judged.verdict],
+        notes=notes,
+    )
 
 
 def bed_ends(beds: Sequence[Bed], day: date) -> list[Finding]:
     """Beds whose material is near the end of its usual life."""
     return [
-        finding for bed in beds
-        for finding in rebuild.near_end(bed.name, bed.material, bed.built_year, year=day.year, page=_rebuild_page(bed.id))
-    ]  # fmt: skip
+        finding
+        for bed in beds
+        for finding in rebuild.near_end(
+            bed.name, bed.material, bed.built_year, year=day.year, page=_rebuild_page(bed.id)
+        )
+    ]
 
 
 def closures(
@@ -235,9 +269,12 @@ def closures(
     found = []
     for closure in shut:
         standing = [
-            (context.crops[p.crop].name.en, p.bed_to(today)) for p in plantings
-            if p.bed_id == closure.bed_id and p.status in ("in the ground", "planned") and p.overlaps(closure.starts, closure.ends, today)
-        ]  # fmt: skip
+            (context.crops[p.crop].name.en, p.bed_to(today))
+            for p in plantings
+            if p.bed_id == closure.bed_id
+            and p.status in ("in the ground", "planned")
+            and p.overlaps(closure.starts, closure.ends, today)
+        ]
         if closure.ends >= day:
             closed = Closed(closure.starts, closure.ends, closure.reason)
             found.append(
@@ -256,8 +293,12 @@ def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planti
         return []
     events = planting.events if planting else {}
     started = "started" in events
-    verb = {"direct": ("sow", "sown"), "cloves": ("set", "set"), "starts": ("set out", "set out"),
-            "indoors": ("sow indoors", "sown indoors")}[method][started]  # fmt: skip
+    verb = {
+        "direct": ("sow", "sown"),
+        "cloves": ("set", "set"),
+        "starts": ("set out", "set out"),
+        "indoors": ("sow indoors", "sown indoors"),
+    }[method][started]
     found = [f"{verb} {words.short_day(events.get('started', dates.start))}"]
     if method == "indoors":
         found.append(f"set out {words.short_day(dates.bed_from)}")

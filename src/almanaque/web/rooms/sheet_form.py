@@ -88,9 +88,15 @@ def read_wish(room: Room, form: SheetForm, crop: Crop) -> tuple[Wish, UUID | Non
         spans = forms.number(form.in_row, field="in_row", what="The number of spans")
         in_row = span * (spans if spans else 1.0)
     wish = Wish(
-        form.arrangement, form.follows, _count(form.per_square), in_row, distance(form.row, "row"),
-        distance(form.sow, "sow") if form.follows == "packet" else None, distance(form.edge, "edge"), wanted,
-    )  # fmt: skip
+        form.arrangement,
+        form.follows,
+        _count(form.per_square),
+        in_row,
+        distance(form.row, "row"),
+        distance(form.sow, "sow") if form.follows == "packet" else None,
+        distance(form.edge, "edge"),
+        wanted,
+    )
     return wish, group_id, per_head
 
 
@@ -132,31 +138,78 @@ def choices(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
         day = parse_day(form.start_on, field="start_on") if form.start_on else first
         wish, _, per_head = read_wish(room, form, chosen)
         shown = sheet.preview(
-            room.context, bed, chosen, method=way, start_on=day, squares=form.squares, wish=wish, per_head=per_head, today=room.today,
+            room.context,
+            bed,
+            chosen,
+            method=way,
+            start_on=day,
+            squares=form.squares,
+            wish=wish,
+            per_head=per_head,
+            today=room.today,
             speaks=lambda cells, dates: _against(room, bed, form, chosen, way, wish, cells, dates),
-        )  # fmt: skip
+        )
     except BadInput as error:
         day, problem = first, error.message
     units, names = room.context.school.units, room.context.group_names(room.day)
     return {
-        "bed": bed, "crop": chosen, "method": way, "methods": sheet.method_choices(chosen), "start_on": day.isoformat(),
-        "form": form, "squares": form.squares, "preview": shown, "problem": problem,
-        "arrangements": list(ARRANGEMENT_WORDS.items()), "follow_choices": list(FOLLOWS_WORDS.items()),
-        "group_choices": [("", "nobody by name")] + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in room.context.groups_on(room.day)],
-        "catalogue_in_row": format_length(chosen.in_row_mm, units, feet=False), "catalogue_row": format_length(chosen.row_mm, units, feet=False),
-    }  # fmt: skip
+        "bed": bed,
+        "crop": chosen,
+        "method": way,
+        "methods": sheet.method_choices(chosen),
+        "start_on": day.isoformat(),
+        "form": form,
+        "squares": form.squares,
+        "preview": shown,
+        "problem": problem,
+        "arrangements": list(ARRANGEMENT_WORDS.items()),
+        "follow_choices": list(FOLLOWS_WORDS.items()),
+        "group_choices": [("", "nobody by name")]
+        + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in room.context.groups_on(room.day)],
+        "catalogue_in_row": format_length(chosen.in_row_mm, units, feet=False),
+        "catalogue_row": format_length(chosen.row_mm, units, feet=False),
+    }
 
 
 def _against(
-    room: Room, bed: Bed, form: SheetForm, crop: Crop, way: Method, wish: Wish, cells: frozenset[Cell], dates: GrowthDates
-) -> list[Finding]:  # fmt: skip
+    room: Room,
+    bed: Bed,
+    form: SheetForm,
+    crop: Crop,
+    way: Method,
+    wish: Wish,
+    cells: frozenset[Cell],
+    dates: GrowthDates,
+) -> list[Finding]:
     """What the rules of the bed would say of what is in the form, before it is painted."""
     table = on_table(room, form.draft)
     shown = on_sheet(room, bed, table)
     plan = Planting(
-        uuid4(), bed.id, crop.key, "", "pencilled", table.id, way, dates.start, wish.per_square, None, cells, {}, "", dates, None, (),
-        wish.arrangement, wish.follows, wish.in_row_mm, wish.row_mm, wish.sow_mm, wish.edge_mm, wish.wanted, bool(form.with_others),
-    )  # fmt: skip
+        uuid4(),
+        bed.id,
+        crop.key,
+        "",
+        "pencilled",
+        table.id,
+        way,
+        dates.start,
+        wish.per_square,
+        None,
+        cells,
+        {},
+        "",
+        dates,
+        None,
+        (),
+        wish.arrangement,
+        wish.follows,
+        wish.in_row_mm,
+        wish.row_mm,
+        wish.sow_mm,
+        wish.edge_mm,
+        wish.wanted,
+        bool(form.with_others),
+    )
     return bed_rules.judge_wish(
         room.connection, room.context, bed, plan, [item.planting for item in shown], today=room.today
     )

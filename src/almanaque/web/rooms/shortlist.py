@@ -60,27 +60,43 @@ def fits(
             shown = [_row(room, item, str(bed.id)) for item in listed if item.verdict != "misses"][:SHELF]
             return vary(frame.part(room, "garden/_shelf.html", {**values, "shelf": shown, "of": len(listed)}))
         values |= {
-            "groups": [(title, key, [_row(room, item, str(bed.id)) for item in listed if item.verdict == key]) for key, title in TITLES],
-            "facts": _facts(space, start, f"{words.count(len(cells), 'square')}{'' if squares.strip() else ' free'}"), "until": until,
-        }  # fmt: skip
+            "groups": [
+                (title, key, [_row(room, item, str(bed.id)) for item in listed if item.verdict == key])
+                for key, title in TITLES
+            ],
+            "facts": _facts(space, start, f"{words.count(len(cells), 'square')}{'' if squares.strip() else ' free'}"),
+            "until": until,
+        }
         return vary(frame.page(room, "garden", f"What fits {bed.name}", values, template="garden/fits.html"))
 
 
 def _row(room: Room, item: Listed, bed: str) -> dict[str, Any]:
     dates, crop = item.fit.dates, item.crop
     return {
-        "key": crop.key, "code": crop.code, "name": crop.name.en, "method": METHOD_WORDS[item.fit.method], "way": item.fit.method, "hatch": family(crop.family),
-        "picking": words.span(dates.first_pick, dates.last_pick) + ("" if dates.first_pick.year == room.today.year else f" {dates.first_pick.year}"),
-        "years": f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "", "against": item.against,
-        "verdict_class": VERDICT_CLASS[item.verdict], "own": bool(crop.own),
+        "key": crop.key,
+        "code": crop.code,
+        "name": crop.name.en,
+        "method": METHOD_WORDS[item.fit.method],
+        "way": item.fit.method,
+        "hatch": family(crop.family),
+        "picking": words.span(dates.first_pick, dates.last_pick)
+        + ("" if dates.first_pick.year == room.today.year else f" {dates.first_pick.year}"),
+        "years": f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
+        "against": item.against,
+        "verdict_class": VERDICT_CLASS[item.verdict],
+        "own": bool(crop.own),
         "finder": frame.address(room, "/year/finder", crop=crop.key, method=item.fit.method, bed=bed),
-    }  # fmt: skip
+    }
 
 
 def _facts(space: Space, start: date, what: str) -> str:
     sun = space.sun_h[start.month - 1]
-    return words.joined([
-        what, f"from {words.short_day(start)}", f"free until {words.short_day(space.free_to)}" if space.free_to else "nothing planned after it",
-        f"{sun:.1f} h of sun in {words.month_name(start)}" if sun is not None else "",
-        f"class from age {space.youngest}" if space.youngest is not None else "",
-    ])  # fmt: skip
+    return words.joined(
+        [
+            what,
+            f"from {words.short_day(start)}",
+            f"free until {words.short_day(space.free_to)}" if space.free_to else "nothing planned after it",
+            f"{sun:.1f} h of sun in {words.month_name(start)}" if sun is not None else "",
+            f"class from age {space.youngest}" if space.youngest is not None else "",
+        ]
+    )

@@ -55,9 +55,14 @@ def _short(room: Room, choice: SchoolChoice, *, here: bool) -> SchoolWeek:
     monday = week_of(room.today)[0]
     found = week_view(room, monday)
     lessons = [
-        (day.title, f"{lesson.at} {lesson.name}", _jobs(len(lesson.jobs), sum(job.status == "done" for job in lesson.jobs)))
-        for day in found.days for lesson in day.lessons
-    ]  # fmt: skip
+        (
+            day.title,
+            f"{lesson.at} {lesson.name}",
+            _jobs(len(lesson.jobs), sum(job.status == "done" for job in lesson.jobs)),
+        )
+        for day in found.days
+        for lesson in day.lessons
+    ]
     picked = [f"{item.crop}, {item.bed}" for item in ready(room)]
     more = f" and {len(picked) - MOST_READY} more" if len(picked) > MOST_READY else ""
     open_rounds = gaps(room, rota(room.connection, room.context, room.today, room.today + ROTA_SHOWN))

@@ -38,9 +38,12 @@ def page(desk: Look) -> Response:
 
 @router.post("/garden/signs")
 def change(
-    desk: Plan, show: Annotated[list[str] | None, Form()] = None, chosen: Annotated[list[str] | None, Form()] = None,
-    action: Annotated[str, Form()] = "save", paper: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Plan,
+    show: Annotated[list[str] | None, Form()] = None,
+    chosen: Annotated[list[str] | None, Form()] = None,
+    action: Annotated[str, Form()] = "save",
+    paper: Annotated[str, Form()] = "",
+) -> Response:
     """Say which signs everybody may see; print the chosen ones."""
     with desk.open() as room:
         rows = {row["key"]: row for row in _rows(room)}
@@ -132,6 +135,15 @@ def _rows(room: Room) -> list[dict[str, Any]]:
     found = []
     for kind, subject_id, name, about in subjects:
         sign = known.get((kind, subject_id))
-        found.append({"key": f"{kind}:{subject_id}", "kind": kind, "id": subject_id, "name": name, "about": about, "code": sign.code if sign else "",
-                      "shown": bool(sign and sign.shown)})  # fmt: skip
+        found.append(
+            {
+                "key": f"{kind}:{subject_id}",
+                "kind": kind,
+                "id": subject_id,
+                "name": name,
+                "about": about,
+                "code": sign.code if sign else "",
+                "shown": bool(sign and sign.shown),
+            }
+        )
     return found

@@ -28,18 +28,37 @@ def page(desk: Look, bed_id: UUID) -> Response:
         tests, given = soil.tests(room.connection, bed_id), soil.amendments(room.connection, bed_id)
         newest = soil.newest_test(room.connection, bed_id)
         values = {
-            "bed": bed, "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)], "new_test": str(uuid4()), "new_amendment": str(uuid4()),
-            "amounts": AMOUNTS, "drainage": DRAINAGE, "kinds": [(kind, kind) for kind in AMENDMENTS],
+            "bed": bed,
+            "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
+            "new_test": str(uuid4()),
+            "new_amendment": str(uuid4()),
+            "amounts": AMOUNTS,
+            "drainage": DRAINAGE,
+            "kinds": [(kind, kind) for kind in AMENDMENTS],
             "tests": [_test(test) for test in tests],
             "amendments": [
-                {"id": str(a.id), "day": words.short_day(a.on_day), "year": str(a.on_day.year), "kind": a.kind, "label": a.label,
-                 "amount": words.joined([format_volume(a.litres, units) if a.litres else "", format_mass(a.grams, units) if a.grams else ""]),
-                 "wait": _wait(a)}
+                {
+                    "id": str(a.id),
+                    "day": words.short_day(a.on_day),
+                    "year": str(a.on_day.year),
+                    "kind": a.kind,
+                    "label": a.label,
+                    "amount": words.joined(
+                        [
+                            format_volume(a.litres, units) if a.litres else "",
+                            format_mass(a.grams, units) if a.grams else "",
+                        ]
+                    ),
+                    "wait": _wait(a),
+                }
                 for a in given
             ],
-            "likes": _likes(room, bed_id, newest), "school_feeds": room.context.school.feeding,
-            "lead": newest is not None and newest.lead_ppm is not None and newest.lead_ppm >= standing_place.LEAD_CAUTION_PPM,
-        }  # fmt: skip
+            "likes": _likes(room, bed_id, newest),
+            "school_feeds": room.context.school.feeding,
+            "lead": newest is not None
+            and newest.lead_ppm is not None
+            and newest.lead_ppm >= standing_place.LEAD_CAUTION_PPM,
+        }
         return frame.page(room, "garden", f"Soil of {bed.name}", values, template="garden/soil.html")
 
 
@@ -77,9 +96,19 @@ def save_test(
             for text, field in ((nitrogen, "nitrogen"), (phosphorus, "phosphorus"), (potassium, "potassium"))
         )
         test = SoilTest(
-            row_id, bed_id, day, forms.optional_name(laboratory, field="laboratory"), forms.number(ph, field="ph", what="The pH", within=(2, 12)), n, p, k,
-            forms.optional_name(texture, field="texture", most=40), _drainage(drainage), forms.number(lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)), advice.strip(),
-        )  # fmt: skip
+            row_id,
+            bed_id,
+            day,
+            forms.optional_name(laboratory, field="laboratory"),
+            forms.number(ph, field="ph", what="The pH", within=(2, 12)),
+            n,
+            p,
+            k,
+            forms.optional_name(texture, field="texture", most=40),
+            _drainage(drainage),
+            forms.number(lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)),
+            advice.strip(),
+        )
         if (test.ph, test.lead_ppm) == (None, None) and not any((n, p, k, test.texture, test.drainage, test.advice)):
             raise BadInput("The test holds no result yet. Fill in what the laboratory found.", field="ph")
         soil.save_test(room.connection, room.context.school.id, test)
@@ -134,10 +163,20 @@ def save_amendment(
 
 def _test(test: SoilTest) -> dict[str, str]:
     found = [
-        f"pH {test.ph:.1f}" if test.ph is not None else "", *(f"{name} {value}" for name, value in (("nitrogen", test.nitrogen),
-        ("phosphorus", test.phosphorus), ("potassium", test.potassium)) if value), test.texture,
-        f"drains {'well' if test.drainage == 'good' else test.drainage}" if test.drainage else "", f"lead {test.lead_ppm:g} ppm" if test.lead_ppm is not None else "",
-    ]  # fmt: skip
+        f"pH {test.ph:.1f}" if test.ph is not None else "",
+        *(
+            f"{name} {value}"
+            for name, value in (
+                ("nitrogen", test.nitrogen),
+                ("phosphorus", test.phosphorus),
+                ("potassium", test.potassium),
+            )
+            if value
+        ),
+        test.texture,
+        f"drains {'well' if test.drainage == 'good' else test.drainage}" if test.drainage else "",
+        f"lead {test.lead_ppm:g} ppm" if test.lead_ppm is not None else "",
+    ]
     return {
         "id": str(test.id),
         "day": f"{words.short_day(test.taken_on)} {test.taken_on.year}",
@@ -166,10 +205,18 @@ def _likes(room: Room, bed_id: UUID, test: standing_place.Soil | None) -> list[d
         sour = test is not None and test.ph is not None and test.ph < crop.ph[0] - 0.05
         sweet = test is not None and test.ph is not None and test.ph > crop.ph[1] + 0.05
         rows[crop.key] = {
-            "crop": crop.name.en, "ph": f"{crop.ph[0]:g} – {crop.ph[1]:g}", "feeding": crop.feeding,
-            "says": "the soil is sour for it" if sour else "the soil is sweet for it" if sweet else "suits it" if test and test.ph is not None else "no test yet",
+            "crop": crop.name.en,
+            "ph": f"{crop.ph[0]:g} – {crop.ph[1]:g}",
+            "feeding": crop.feeding,
+            "says": "the soil is sour for it"
+            if sour
+            else "the soil is sweet for it"
+            if sweet
+            else "suits it"
+            if test and test.ph is not None
+            else "no test yet",
             "care": sour or sweet,
-        }  # fmt: skip
+        }
     return sorted(rows.values(), key=lambda row: str(row["crop"]))
 
 

@@ -105,8 +105,16 @@ def found_school(
     action: Annotated[str, Form()] = "found",
 ) -> Response:
     """Make the school, and the account if nobody is logged in; or look a town up and come back to the same form."""
-    typed = {"school_name": school_name, "latitude": latitude, "longitude": longitude, "zone": zone, "units": units, "name": name,
-             "login": login, "place": place}  # fmt: skip
+    typed = {
+        "school_name": school_name,
+        "latitude": latitude,
+        "longitude": longitude,
+        "zone": zone,
+        "units": units,
+        "name": name,
+        "login": login,
+        "place": place,
+    }
     if action == "look":
         return _start_page(request, invitation, town, typed)
     try:
@@ -114,14 +122,22 @@ def found_school(
             visitor = _visitor(request, connection)
             north, east, where, chosen = _place(town, place, latitude, longitude, zone)
             school = NewSchool(
-                uuid4(), forms.name(school_name, field="school_name", what="the school's name", most=120), where, north, east,
-                forms.one_of(units, ("us", "metric"), field="units"), chosen,
-            )  # fmt: skip
+                uuid4(),
+                forms.name(school_name, field="school_name", what="the school's name", most=120),
+                where,
+                north,
+                east,
+                forms.one_of(units, ("us", "metric"), field="units"),
+                chosen,
+            )
             account_id = visitor or _new(connection, login, name, password)
             made = accounts.found_school(
-                connection, account_id, school, invitation_hash=security.token_hash(invitation) if invitation else None,
+                connection,
+                account_id,
+                school,
+                invitation_hash=security.token_hash(invitation) if invitation else None,
                 open_to_all=request.app.state.settings.open_to_all,
-            )  # fmt: skip
+            )
             if not made:
                 raise BadInput(
                     "A school is set up by a coordinator of another one, or by invitation. Ask whoever runs this server."
@@ -140,9 +156,14 @@ def _start_page(
     usable = bool(invited and not invited.school_name)
     found = places.find(town[:80]) if town.strip() else []
     values = {
-        "invitation": invitation if usable else "", "has_account": visitor is not None, "town": town, "towns": [(f"{p.latitude},{p.longitude},{p.zone}", p.words) for p in found],
-        "typed": {**dict.fromkeys(START_FIELDS, ""), **typed}, "error": error, "allowed": usable or visitor is not None or request.app.state.settings.open_to_all,
-    }  # fmt: skip
+        "invitation": invitation if usable else "",
+        "has_account": visitor is not None,
+        "town": town,
+        "towns": [(f"{p.latitude},{p.longitude},{p.zone}", p.words) for p in found],
+        "typed": {**dict.fromkeys(START_FIELDS, ""), **typed},
+        "error": error,
+        "allowed": usable or visitor is not None or request.app.state.settings.open_to_all,
+    }
     return bound_page(request, "login/start.html", values, status=status)
 
 

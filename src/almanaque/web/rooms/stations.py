@@ -65,8 +65,15 @@ def read(desk: Write, station_id: UUID) -> Response:
                 if (v := _value(reading, form.get(f"r{n}", ""))) is not None
             ]
             found = commands.read(
-                room.connection, room.context, station_id, values, day=day, today=room.today, note=form.get("note", ""), by=desk.visitor.account_id
-            )  # fmt: skip
+                room.connection,
+                room.context,
+                station_id,
+                values,
+                day=day,
+                today=room.today,
+                note=form.get("note", ""),
+                by=desk.visitor.account_id,
+            )
             return frame.go(room, f"/week/stations/{station_id}", **({"kept": "1"} if not found else {}))
     except BadInput as error:
         with desk.open() as room:
@@ -75,9 +82,13 @@ def read(desk: Write, station_id: UUID) -> Response:
 
 @router.post("/week/stations/{station_id}/adopt")
 def adopt(
-    desk: Plan, station_id: UUID, group: Annotated[str, Form()] = "", from_day: Annotated[str, Form()] = "", to_day: Annotated[str, Form()] = "",
+    desk: Plan,
+    station_id: UUID,
+    group: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
+    to_day: Annotated[str, Form()] = "",
     end: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+) -> Response:
     """Give it to a class for some time, or end that."""
     with desk.open() as room:
         if end:
@@ -99,12 +110,17 @@ def change(desk: Plan, station_id: UUID) -> Response:
         station = stations.station(room.connection, station_id)
         closed = form.get("open") != "1"
         changed = replace(
-            station, name=forms.name(form.get("name", ""), most=60), about=form.get("about", "").strip(), how_to=form.get("how_to", "").strip(),
-            caution=form.get("caution", "").strip(), closed_on=(station.closed_on or room.today) if closed else None,
+            station,
+            name=forms.name(form.get("name", ""), most=60),
+            about=form.get("about", "").strip(),
+            how_to=form.get("how_to", "").strip(),
+            caution=form.get("caution", "").strip(),
+            closed_on=(station.closed_on or room.today) if closed else None,
             asleep=tuple(n for n in range(1, 13) if form.get(f"asleep-{n}")),
             routines=tuple(enumerate(_routines(form), start=1)),
-            readings=tuple(_limits(reading, n, form) for n, reading in enumerate(station.readings)) + _new_reading(form),
-        )  # fmt: skip
+            readings=tuple(_limits(reading, n, form) for n, reading in enumerate(station.readings))
+            + _new_reading(form),
+        )
         if isinstance(sent, UploadFile) and sent.filename:
             name, body = forms.file(sent)
             assert desk.visitor.account_id is not None
@@ -119,9 +135,15 @@ def change(desk: Plan, station_id: UUID) -> Response:
 
 @router.post("/week/stations/{station_id}/supplies")
 def supply(
-    desk: Write, station_id: UUID, id: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", have: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "", low: Annotated[str, Form()] = "", told: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    desk: Write,
+    station_id: UUID,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    have: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    low: Annotated[str, Form()] = "",
+    told: Annotated[str, Form()] = "",
+) -> Response:
     """How much of a supply is left, where its mark is, and who is told."""
     with desk.open() as room:
         stations.station(room.connection, station_id)
@@ -195,12 +217,25 @@ def _list(room: Room) -> Response:
             ),
             "",
         )
-        rows.append({
-            "id": str(station.id), "name": station.name, "about": station.about, "closed": station.closed_on is not None, "whose": whose,
-            "state": "closed" if station.closed_on else "asleep" if _sleeps(room, station) else "",
-            "routines": words.joined([f"{r.what}, {EVERY_WORDS[r.every]}" for _, r in station.routines if r.resting == _sleeps(room, station)]),
-            "last": f"read {words.short_day(mine[-1].on_day)}" if mine else "not read yet", "findings": commands.findings(station, mine, room.today) if not station.closed_on else [],
-        })  # fmt: skip
+        rows.append(
+            {
+                "id": str(station.id),
+                "name": station.name,
+                "about": station.about,
+                "closed": station.closed_on is not None,
+                "whose": whose,
+                "state": "closed" if station.closed_on else "asleep" if _sleeps(room, station) else "",
+                "routines": words.joined(
+                    [
+                        f"{r.what}, {EVERY_WORDS[r.every]}"
+                        for _, r in station.routines
+                        if r.resting == _sleeps(room, station)
+                    ]
+                ),
+                "last": f"read {words.short_day(mine[-1].on_day)}" if mine else "not read yet",
+                "findings": commands.findings(station, mine, room.today) if not station.closed_on else [],
+            }
+        )
     values = {
         "rows": rows,
         "kinds": [(k.key, k.name) for k in station_kinds().values()],
@@ -214,8 +249,13 @@ def _sleeps(room: Room, station: Station) -> bool:
 
 
 def _page(
-    room: Room, station: Station, *, error: BadInput | None = None, form: dict[str, str] | None = None, status: int = 200
-) -> Response:  # fmt: skip
+    room: Room,
+    station: Station,
+    *,
+    error: BadInput | None = None,
+    form: dict[str, str] | None = None,
+    status: int = 200,
+) -> Response:
     noted = stations.readings(room.connection, until=room.day, station_id=station.id)
     names = room.context.group_names(room.today)
     step = commands.step_of(station)
@@ -226,19 +266,46 @@ def _page(
     ]
     blanks = [("", "week", "10", False)] * (ROUTINES - len(station.routines))
     values: dict[str, Any] = {
-        "station": station, "asleep_now": _sleeps(room, station), "findings": commands.findings(station, noted, room.today), "error": error.message if error else "",
-        "readings": [_reading(n, r, noted, (form or {}).get(f"r{n}", "")) for n, r in enumerate(station.readings)], "form_note": (form or {}).get("note", ""),
-        "jobs": [{"title": t.title, "when": words.weekday_day(t.on_day or t.from_day), "status": t.status, "id": str(t.id),
-                  "who": names.get(str(t.class_group_id), "") if t.class_group_id else "carers" if t.carer else "nobody yet"} for t in due],
-        "adoptions": [{"id": str(a.id), "who": names.get(str(a.class_group_id), "a class that has left"), "days": words.span(a.from_day, a.to_day)}
-                      for a in stations.adoptions(room.connection, station.id) if a.to_day >= room.today],
-        "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)], "until": _term_end(room).isoformat(),
+        "station": station,
+        "asleep_now": _sleeps(room, station),
+        "findings": commands.findings(station, noted, room.today),
+        "error": error.message if error else "",
+        "readings": [_reading(n, r, noted, (form or {}).get(f"r{n}", "")) for n, r in enumerate(station.readings)],
+        "form_note": (form or {}).get("note", ""),
+        "jobs": [
+            {
+                "title": t.title,
+                "when": words.weekday_day(t.on_day or t.from_day),
+                "status": t.status,
+                "id": str(t.id),
+                "who": names.get(str(t.class_group_id), "")
+                if t.class_group_id
+                else "carers"
+                if t.carer
+                else "nobody yet",
+            }
+            for t in due
+        ],
+        "adoptions": [
+            {
+                "id": str(a.id),
+                "who": names.get(str(a.class_group_id), "a class that has left"),
+                "days": words.span(a.from_day, a.to_day),
+            }
+            for a in stations.adoptions(room.connection, station.id)
+            if a.to_day >= room.today
+        ],
+        "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)],
+        "until": _term_end(room).isoformat(),
         "supplies": [s for s in shed.supplies(room.connection) if s.station_id == station.id],
         "usual": station_kinds()[station.kind].supplies if station.kind in station_kinds() else (),
-        "routine_rows": [(r.what, r.every, str(r.minutes), r.resting) for _, r in station.routines] + blanks, "every": list(EVERY_WORDS.items()),
-        "months": [(n, words.month_name(date(2027, n, 1)), n in station.asleep) for n in range(1, 13)], "weather": station.kind == "weather corner",
-        "kept": room.desk.request.query_params.get("kept") == "1", "qr": links.qr_path(links.address(room.desk.request, f"/week/stations/{station.id}")),
-    }  # fmt: skip
+        "routine_rows": [(r.what, r.every, str(r.minutes), r.resting) for _, r in station.routines] + blanks,
+        "every": list(EVERY_WORDS.items()),
+        "months": [(n, words.month_name(date(2027, n, 1)), n in station.asleep) for n in range(1, 13)],
+        "weather": station.kind == "weather corner",
+        "kept": room.desk.request.query_params.get("kept") == "1",
+        "qr": links.qr_path(links.address(room.desk.request, f"/week/stations/{station.id}")),
+    }
     return frame.page(room, "week", station.name, values, template="week/station.html", status=status)
 
 
@@ -258,7 +325,17 @@ def _reading(n: int, reading: Reading, noted: list[Noted], typed: str) -> dict[s
         low = f"{reading.least:g}" if reading.least is not None else "…"
         limits = f"right: {low} to {f'{reading.most:g}' if reading.most is not None else '…'}"
     return {
-        "n": n, "name": reading.name, "label": f"{reading.name[:1].upper()}{reading.name[1:]}", "unit": "" if reading.unit == "count" else reading.unit, "choices": reading.choices, "limits": limits, "typed": typed,
-        "least": "" if reading.least is None else f"{reading.least:g}", "most": "" if reading.most is None else f"{reading.most:g}",
-        "rows": [{"day": words.short_day(x.on_day), "value": x.choice or f"{x.value:g}", "note": x.note} for x in reversed(mine)],
-    }  # fmt: skip
+        "n": n,
+        "name": reading.name,
+        "label": f"{reading.name[:1].upper()}{reading.name[1:]}",
+        "unit": "" if reading.unit == "count" else reading.unit,
+        "choices": reading.choices,
+        "limits": limits,
+        "typed": typed,
+        "least": "" if reading.least is None else f"{reading.least:g}",
+        "most": "" if reading.most is None else f"{reading.most:g}",
+        "rows": [
+            {"day": words.short_day(x.on_day), "value": x.choice or f"{x.value:g}", "note": x.note}
+            for x in reversed(mine)
+        ],
+    }

@@ -54,15 +54,30 @@ def sow(desk: Look, month: str = "", show: str = "", bed: str = "") -> Response:
         shown, others = _lists(room, chosen, beds, starts, ends)
         here = room.context.calendar.days_here_between(starts, ends)
         values = {
-            "columns": [(title, [row for row in shown if row.verdict == key and show in ("", row.group)]) for key, title in COLUMNS],
-            "others": [{"key": crop.key, "name": crop.name.en, "why": why} for crop, why in others if show in ("", crop.group)],
-            "before": _step(first - timedelta(days=1)), "after": _step(following), "month": first.strftime("%Y-%m"), "show": show,
+            "columns": [
+                (title, [row for row in shown if row.verdict == key and show in ("", row.group)])
+                for key, title in COLUMNS
+            ],
+            "others": [
+                {"key": crop.key, "name": crop.name.en, "why": why} for crop, why in others if show in ("", crop.group)
+            ],
+            "before": _step(first - timedelta(days=1)),
+            "after": _step(following),
+            "month": first.strftime("%Y-%m"),
+            "show": show,
             "groups": [("", "all kinds"), *((g, g) for g in sorted({crop.group for crop in room.context.crops}))],
-            "beds": [("", "any bed with room"), *((str(b.id), b.name) for b in beds if not b.indoors or b == chosen)], "bed": bed.strip(),
-            "facts": words.joined([f"{words.span(starts, ends)} {ends.year}", chosen.name if chosen else "", f"{len(shown)} of {len(room.context.crops)} crops",
-                                   words.count(here, "school day")]),
+            "beds": [("", "any bed with room"), *((str(b.id), b.name) for b in beds if not b.indoors or b == chosen)],
+            "bed": bed.strip(),
+            "facts": words.joined(
+                [
+                    f"{words.span(starts, ends)} {ends.year}",
+                    chosen.name if chosen else "",
+                    f"{len(shown)} of {len(room.context.crops)} crops",
+                    words.count(here, "school day"),
+                ]
+            ),
             "nobody": "" if here else "Nobody is at school in this month.",
-        }  # fmt: skip
+        }
         return frame.page(
             room, "year", f"What to sow in {MONTH_NAMES[first.month - 1]}", values, template="year/sow.html"
         )
@@ -93,11 +108,26 @@ def _row(room: Room, item: Sowable, places: Places, chosen: Bed | None, of: int)
     more = f" and {len(names) - BEDS_SHOWN} more" if len(names) > BEDS_SHOWN else ""
     beds = "any bed with room" if everywhere else "" if chosen else ", ".join(names[:BEDS_SHOWN]) + more
     return Row(
-        verdict, crop.group, crop.name.en, METHOD_WORDS[item.method], words.span(item.first, item.last),
-        words.span(dates.first_pick, dates.last_pick) + ("" if dates.first_pick.year == item.first.year else f" {dates.first_pick.year}"),
-        f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "", places.against or short_reason(item.fit.findings), beds, ", ".join(names) if more and not everywhere else "",
-        frame.address(room, "/year/finder", crop=crop.key, method=item.method, sow=item.first.isoformat(), **({"bed": str(chosen.id)} if chosen else {})),
-    )  # fmt: skip
+        verdict,
+        crop.group,
+        crop.name.en,
+        METHOD_WORDS[item.method],
+        words.span(item.first, item.last),
+        words.span(dates.first_pick, dates.last_pick)
+        + ("" if dates.first_pick.year == item.first.year else f" {dates.first_pick.year}"),
+        f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
+        places.against or short_reason(item.fit.findings),
+        beds,
+        ", ".join(names) if more and not everywhere else "",
+        frame.address(
+            room,
+            "/year/finder",
+            crop=crop.key,
+            method=item.method,
+            sow=item.first.isoformat(),
+            **({"bed": str(chosen.id)} if chosen else {}),
+        ),
+    )
 
 
 def _month(text: str, day: date) -> date:

@@ -45,18 +45,30 @@ def summer(desk: Look) -> Response:
         ]
         year = room.context.calendar.year_of(room.day)
         values = {
-            "promises": rows, "beds": [(str(b.id), b.name) for b in beds.values()], "new_id": str(uuid4()),
-            "usual": _usual_start(room), "ends": words.short_day(year.ends) if year else "",
-            "facts": words.joined([words.count(len(rows), "promise"), f"{words.count(sum(bool(r['standing']) for r in rows), 'bed')} still to be cleared in time"]),
-        }  # fmt: skip
+            "promises": rows,
+            "beds": [(str(b.id), b.name) for b in beds.values()],
+            "new_id": str(uuid4()),
+            "usual": _usual_start(room),
+            "ends": words.short_day(year.ends) if year else "",
+            "facts": words.joined(
+                [
+                    words.count(len(rows), "promise"),
+                    f"{words.count(sum(bool(r['standing']) for r in rows), 'bed')} still to be cleared in time",
+                ]
+            ),
+        }
         return frame.page(room, "year", "Summer first", values, template="year/summer.html")
 
 
 @router.post("/year/summer")
 def promise_bed(
-    desk: Plan, id: Annotated[str, Form()] = "", bed: Annotated[str, Form()] = "", from_day: Annotated[str, Form()] = "",
-    what_for: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "save",
-) -> Response:  # fmt: skip
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    bed: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
+    what_for: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "save",
+) -> Response:
     """Promise a bed from a day on, or take a promise back."""
     with desk.open() as room:
         row_id = forms.row_id(id)
@@ -82,18 +94,29 @@ def theme_list(desk: Look) -> Response:
     with desk.open() as room:
         all_plantings = garden.plantings(room.connection)
         values = {
-            "themes": [_theme_line(room, theme, [p for p in all_plantings if p.theme_id == theme.id]) for theme in promises.themes(room.connection)],
-            "ideas": [(name, ", ".join(room.context.crops[key].name.en.lower() for key in keys)) for name, keys in themes.IDEAS.items()],
-            "new_id": str(uuid4()), "feasts": _feasts(room),
-        }  # fmt: skip
+            "themes": [
+                _theme_line(room, theme, [p for p in all_plantings if p.theme_id == theme.id])
+                for theme in promises.themes(room.connection)
+            ],
+            "ideas": [
+                (name, ", ".join(room.context.crops[key].name.en.lower() for key in keys))
+                for name, keys in themes.IDEAS.items()
+            ],
+            "new_id": str(uuid4()),
+            "feasts": _feasts(room),
+        }
         return frame.page(room, "year", "Themes", values, template="year/themes.html")
 
 
 @router.post("/year/themes")
 def save_theme(
-    desk: Plan, id: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", ready_on: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "save",
-) -> Response:  # fmt: skip
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    ready_on: Annotated[str, Form()] = "",
+    note: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "save",
+) -> Response:
     """Begin a theme, change it, or take it out; its plantings stay."""
     with desk.open() as room:
         row_id = forms.row_id(id)
@@ -120,23 +143,44 @@ def theme_page(desk: Look, theme_id: UUID) -> Response:
         idea = themes.IDEAS.get(theme.name, ())
         names = room.context.group_names(room.day)
         values = {
-            "theme": theme, "ready": words.long_day(theme.ready_on),
+            "theme": theme,
+            "ready": words.long_day(theme.ready_on),
             "parts": [_part_row(room, part, p, beds[p.bed_id], theme) for part, p in zip(parts, mine, strict=True)],
             "notes": [_note(f, n) for n, f in enumerate(themes.findings(parts, theme.ready_on), start=1)],
-            "crops": [(c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: (c.key not in idea or any(p.crop == c.key for p in mine), c.name.en))],
+            "crops": [
+                (c.key, c.name.en)
+                for c in sorted(
+                    room.context.crops,
+                    key=lambda c: (c.key not in idea or any(p.crop == c.key for p in mine), c.name.en),
+                )
+            ],
             "beds": [(str(b.id), b.name) for b in beds.values()],
-            "groups": [("", "the bed's own class"), *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day))],
-            "missing": [room.context.crops[key].name.en.lower() for key in idea if not any(p.crop == key for p in mine)],
-            "summary": words.joined([words.count(len(parts), "part"), f"{sum(p.ready_on(theme.ready_on) for p in parts)} ready on the day in the middle year"]),
-        }  # fmt: skip
+            "groups": [
+                ("", "the bed's own class"),
+                *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)),
+            ],
+            "missing": [
+                room.context.crops[key].name.en.lower() for key in idea if not any(p.crop == key for p in mine)
+            ],
+            "summary": words.joined(
+                [
+                    words.count(len(parts), "part"),
+                    f"{sum(p.ready_on(theme.ready_on) for p in parts)} ready on the day in the middle year",
+                ]
+            ),
+        }
         return frame.page(room, "year", theme.name, values, template="year/theme.html")
 
 
 @router.post("/year/themes/{theme_id}/parts")
 def add_part(
-    desk: Plan, theme_id: UUID, crop: Annotated[str, Form()] = "", bed: Annotated[str, Form()] = "", squares_: Annotated[str, Form(alias="squares")] = "",
+    desk: Plan,
+    theme_id: UUID,
+    crop: Annotated[str, Form()] = "",
+    bed: Annotated[str, Form()] = "",
+    squares_: Annotated[str, Form(alias="squares")] = "",
     group: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+) -> Response:
     """Pencil a part in on the day that is best for the theme's day."""
     with desk.open() as room:
         theme = promises.theme(room.connection, theme_id)
@@ -163,8 +207,11 @@ def bloom_page(desk: Look, beds: str = "") -> Response:
         chosen = [b for b in all_beds if any(word in f"{b.name} {b.purpose}".lower() for word in POLLINATORS)]
         shown = all_beds if beds == "all" or not chosen else chosen
         season = _growing_season(room, starts)
-        present = [p for p in drafts.on_table(room.connection, garden.plantings(room.connection, since=starts, until=ends))
-                   if p.dates and p.status != "lost" and any(p.bed_id == b.id for b in shown)]  # fmt: skip
+        present = [
+            p
+            for p in drafts.on_table(room.connection, garden.plantings(room.connection, since=starts, until=ends))
+            if p.dates and p.status != "lost" and any(p.bed_id == b.id for b in shown)
+        ]
         rows, found = [], []
         names = {b.id: b.name for b in shown}
         for planting in present:
@@ -181,11 +228,20 @@ def bloom_page(desk: Look, beds: str = "") -> Response:
         said = bloom.findings(found, hosts, *season)
         values = {
             "chart": bloom_chart.draw(rows, starts, ends, season, bloom.gaps(found, *season), day=room.day),
-            "notes": [_note(f, n) for n, f in enumerate(said, start=1)], "hosts": hosts, "all": shown is all_beds, "some": bool(chosen),
-            "facts": words.joined([", ".join(b.name for b in shown) if shown is not all_beds else "all beds", words.count(len(rows), "planting"),
-                                   f"growing season {words.span(*season)}"]),
-            "would": _would_fill(room, bloom.gaps(found, *season)), "year": year.name if year else "",
-        }  # fmt: skip
+            "notes": [_note(f, n) for n, f in enumerate(said, start=1)],
+            "hosts": hosts,
+            "all": shown is all_beds,
+            "some": bool(chosen),
+            "facts": words.joined(
+                [
+                    ", ".join(b.name for b in shown) if shown is not all_beds else "all beds",
+                    words.count(len(rows), "planting"),
+                    f"growing season {words.span(*season)}",
+                ]
+            ),
+            "would": _would_fill(room, bloom.gaps(found, *season)),
+            "year": year.name if year else "",
+        }
         return frame.page(room, "year", f"In bloom {starts.year}", values, template="year/bloom.html")
 
 
@@ -201,24 +257,42 @@ def _promise(room: Room, promise: Promise, bed: Bed) -> dict[str, Any]:
     promised = Promised(promise.from_day, promise.what_for)
     clear = last_day_to_clear(promised)
     standing = [
-        p for p in garden.plantings(room.connection, bed_id=bed.id, since=promise.from_day)
+        p
+        for p in garden.plantings(room.connection, bed_id=bed.id, since=promise.from_day)
         if p.status in OPEN and p.bed_from < promise.from_day and room.context.crops[p.crop].life != "perennial"
-    ]  # fmt: skip
+    ]
     start = max(room.today, room.day)
     before: list[dict[str, Any]] = []
     if start < clear:
         cells = free_cells(room.connection, bed, start, promise.from_day, room.today)
         space = shortlist.space_of(room.connection, room.context, bed, cells, start, until=clear, today=room.today)
         good = [item for item in shortlist.for_space(room.context, bed, space, start) if item.verdict != "misses"]
-        before = [{"name": i.crop.name.en, "method": METHOD_WORDS[i.fit.method], "picking": words.span(i.fit.dates.first_pick, min(i.fit.dates.last_pick, clear)),
-                   "verdict": i.verdict, "verdict_class": VERDICT_CLASS[i.verdict],
-                   "href": frame.address(room, f"/garden/beds/{bed.id}", crop=i.crop.key)} for i in good[:BEFORE]]  # fmt: skip
+        before = [
+            {
+                "name": i.crop.name.en,
+                "method": METHOD_WORDS[i.fit.method],
+                "picking": words.span(i.fit.dates.first_pick, min(i.fit.dates.last_pick, clear)),
+                "verdict": i.verdict,
+                "verdict_class": VERDICT_CLASS[i.verdict],
+                "href": frame.address(room, f"/garden/beds/{bed.id}", crop=i.crop.key),
+            }
+            for i in good[:BEFORE]
+        ]
     return {
-        "id": str(promise.id), "bed": bed.name, "bed_id": str(bed.id), "what": promise.what_for, "from": words.long_day(promise.from_day),
-        "clear_on": words.weekday_day(clear), "school": room.context.calendar.children_here(clear),
-        "standing": [_in_the_way(room, p, clear) for p in standing], "before": before, "later": start >= clear,
-        "all": frame.address(room, f"/garden/beds/{bed.id}/fits", **{"from": start.isoformat(), "until": clear.isoformat()}),
-    }  # fmt: skip
+        "id": str(promise.id),
+        "bed": bed.name,
+        "bed_id": str(bed.id),
+        "what": promise.what_for,
+        "from": words.long_day(promise.from_day),
+        "clear_on": words.weekday_day(clear),
+        "school": room.context.calendar.children_here(clear),
+        "standing": [_in_the_way(room, p, clear) for p in standing],
+        "before": before,
+        "later": start >= clear,
+        "all": frame.address(
+            room, f"/garden/beds/{bed.id}/fits", **{"from": start.isoformat(), "until": clear.isoformat()}
+        ),
+    }
 
 
 def _in_the_way(room: Room, planting: Planting, clear: date) -> dict[str, str]:
@@ -239,17 +313,28 @@ def _in_the_way(room: Room, planting: Planting, clear: date) -> dict[str, str]:
 
 
 def _feasts(room: Room) -> list[tuple[str, str]]:
-    return [(f.starts.isoformat(), f"{f.name}, {words.short_day(f.starts)} {f.starts.year}")
-            for year in room.context.calendar.years for f in year.feasts if f.starts > room.today]  # fmt: skip
+    return [
+        (f.starts.isoformat(), f"{f.name}, {words.short_day(f.starts)} {f.starts.year}")
+        for year in room.context.calendar.years
+        for f in year.feasts
+        if f.starts > room.today
+    ]
 
 
 def _theme_line(room: Room, theme: Theme, mine: list[Planting]) -> dict[str, Any]:
     beds = {p.bed_id for p in mine}
     return {
-        "id": str(theme.id), "name": theme.name, "when": words.long_day(theme.ready_on),
-        "facts": words.joined([words.count(len(mine), "part"), words.count(len(beds), "bed") if beds else "",
-                               ", ".join(sorted({room.context.crops[p.crop].name.en.lower() for p in mine}))]),
-    }  # fmt: skip
+        "id": str(theme.id),
+        "name": theme.name,
+        "when": words.long_day(theme.ready_on),
+        "facts": words.joined(
+            [
+                words.count(len(mine), "part"),
+                words.count(len(beds), "bed") if beds else "",
+                ", ".join(sorted({room.context.crops[p.crop].name.en.lower() for p in mine})),
+            ]
+        ),
+    }
 
 
 def _part(room: Room, planting: Planting, bed: Bed, ready_on: date) -> themes.Part:
@@ -269,11 +354,18 @@ def _part_row(room: Room, part: themes.Part, planting: Planting, bed: Bed, theme
     names = room.context.group_names(room.day)
     ready = part.ready_on(theme.ready_on)
     return {
-        "id": str(planting.id), "crop": part.crop.name.en, "bed": bed.name, "bed_id": str(bed.id), "status": planting.status,
-        "group": names.get(str(planting.class_group_id or bed.class_group_id), ""), "start": words.short_day(planting.start_on),
-        "picking": words.span(part.dates.first_pick, part.dates.last_pick), "years": f"{part.years} of {part.of} years" if part.of else "",
-        "ready": "ready" if ready else "not ready", "verdict_class": "fits" if ready else "misses",
-    }  # fmt: skip
+        "id": str(planting.id),
+        "crop": part.crop.name.en,
+        "bed": bed.name,
+        "bed_id": str(bed.id),
+        "status": planting.status,
+        "group": names.get(str(planting.class_group_id or bed.class_group_id), ""),
+        "start": words.short_day(planting.start_on),
+        "picking": words.span(part.dates.first_pick, part.dates.last_pick),
+        "years": f"{part.years} of {part.of} years" if part.of else "",
+        "ready": "ready" if ready else "not ready",
+        "verdict_class": "fits" if ready else "misses",
+    }
 
 
 def _best_way(room: Room, crop: Crop, bed: Bed, theme: Theme) -> tuple[Method, date]:
@@ -293,8 +385,14 @@ def _best_way(room: Room, crop: Crop, bed: Bed, theme: Theme) -> tuple[Method, d
 
 
 def _note(finding: Finding, number: int) -> dict[str, Any]:
-    return {"number": number, "severity": finding.severity, "message": f"{finding.subject}: {finding.message[:1].lower()}{finding.message[1:]}",
-            "reason": finding.reason, "source": finding.source, "fixes": [f.label for f in finding.fixes]}  # fmt: skip
+    return {
+        "number": number,
+        "severity": finding.severity,
+        "message": f"{finding.subject}: {finding.message[:1].lower()}{finding.message[1:]}",
+        "reason": finding.reason,
+        "source": finding.source,
+        "fixes": [f.label for f in finding.fixes],
+    }
 
 
 def _growing_season(room: Room, starts: date) -> tuple[date, date]:

@@ -20,9 +20,14 @@ Look = Annotated[Desk, Depends(may("look"))]
 Plan = Annotated[Desk, Depends(may("plan"))]
 Head = Annotated[Desk, Depends(may("calendar"))]
 TITLES = {
-    "plantings": "Plantings finished", "beds": "Beds, with a sentence for each", "seed": "Seed in", "book": "The book", "groups": "Groups move up",
-    "calendar": "Next year's calendar", "map": "Next season's map in pencil",
-}  # fmt: skip
+    "plantings": "Plantings finished",
+    "beds": "Beds, with a sentence for each",
+    "seed": "Seed in",
+    "book": "The book",
+    "groups": "Groups move up",
+    "calendar": "Next year's calendar",
+    "map": "Next season's map in pencil",
+}
 
 
 @router.get("/school/turn")
@@ -56,8 +61,9 @@ def beds(desk: Plan, year: Annotated[str, Form()] = "") -> Response:
             chosen = _year(room, year)
             rows = [
                 BedYear(bed.id, sent.get(f"state-{bed.id}", ""), " ".join(sent.get(f"sentence-{bed.id}", "").split()))
-                for bed in garden.beds(room.connection) if f"sentence-{bed.id}" in sent
-            ]  # fmt: skip
+                for bed in garden.beds(room.connection)
+                if f"sentence-{bed.id}" in sent
+            ]
             commands.keep_beds(room.connection, room.context, chosen, rows)
             return _back(room, year)
     except BadInput as error:
@@ -73,9 +79,13 @@ def step(
     with desk.open() as room:
         chosen = _year(room, year)
         turn.set_step(
-            room.connection, room.context.school.id, chosen.id, forms.one_of(name, rules.STEPS, field="name"),
-            day=room.today if done == "1" else None, by=desk.visitor.account_id,
-        )  # fmt: skip
+            room.connection,
+            room.context.school.id,
+            chosen.id,
+            forms.one_of(name, rules.STEPS, field="name"),
+            day=room.today if done == "1" else None,
+            by=desk.visitor.account_id,
+        )
         return _back(room, year)
 
 
@@ -103,9 +113,13 @@ def pencil(
         with desk.open() as room:
             chosen = _year(room, year)
             made = commands.pencil_next(
-                room.connection, room.context, chosen, ballot_id=forms.optional_id(ballot),
-                name=forms.optional_name(name, field="name") or "Next season, from rotation and wishes", hand=room.hand(),
-            )  # fmt: skip
+                room.connection,
+                room.context,
+                chosen,
+                ballot_id=forms.optional_id(ballot),
+                name=forms.optional_name(name, field="name") or "Next season, from rotation and wishes",
+                hand=room.hand(),
+            )
             return _page(room, year, made=made)
     except BadInput as error:
         with desk.open() as room:
@@ -187,19 +201,33 @@ def _page(
         "going": [_open(o) for o in standing if not o.stays],
         "staying": [_open(o) for o in standing if o.stays],
         "beds": [
-            {"id": str(bed.id), "name": bed.name, "state": kept[bed.id].state if bed.id in kept else "",
-             "sentence": kept[bed.id].sentence if bed.id in kept else suggested.get(bed.id, ""), "kept": bed.id in kept}
+            {
+                "id": str(bed.id),
+                "name": bed.name,
+                "state": kept[bed.id].state if bed.id in kept else "",
+                "sentence": kept[bed.id].sentence if bed.id in kept else suggested.get(bed.id, ""),
+                "kept": bed.id in kept,
+            }
             for bed in garden.beds(room.connection)
         ],
         "states": [(state, state or "not said yet") for state in rules.STATES],
-        "seed": [s.crop.name.en + ", " + s.bed.name for s in seed_commands.savable(room.connection, room.context, room.today) if s.good],
+        "seed": [
+            s.crop.name.en + ", " + s.bed.name
+            for s in seed_commands.savable(room.connection, room.context, room.today)
+            if s.good
+        ],
         "without_weight": commands.without_weight(room.connection, room.context, year, room.today),
         "turn": _groups(room, after),
         "next": {"id": str(after.id), "name": after.name, "starts": words.long_day(after.starts)} if after else None,
         "ballots": [("", "no votes"), *((str(b.id), b.name) for b in turn.ballots(room.connection))],
         "closings": [
-            {"id": str(c.id), "days": f"{words.short_day(c.from_day)} {c.from_day.year} – {words.short_day(c.to_day)} {c.to_day.year}",
-             "closed": words.long_day(c.closed_on), "reopened": words.long_day(c.reopened_on) if c.reopened_on else "", "why": c.why}
+            {
+                "id": str(c.id),
+                "days": f"{words.short_day(c.from_day)} {c.from_day.year} – {words.short_day(c.to_day)} {c.to_day.year}",
+                "closed": words.long_day(c.closed_on),
+                "reopened": words.long_day(c.reopened_on) if c.reopened_on else "",
+                "why": c.why,
+            }
             for c in closings
         ],
         "last_school_day": words.long_day(last) if last else "",
@@ -207,11 +235,22 @@ def _page(
         "may_close": last is None or room.today > last,
         "made": {
             "draft": str(made.draft_id),
-            "placed": [(room.context.crops[p.wish.crop].name.en, p.name, words.count(len(p.cells), "square"), words.short_day(p.wish.start), p.wish.why,
-                        "new to this bed" if p.rested is None else f"rested {words.count(p.rested, 'year')}") for p in made.placed],
+            "placed": [
+                (
+                    room.context.crops[p.wish.crop].name.en,
+                    p.name,
+                    words.count(len(p.cells), "square"),
+                    words.short_day(p.wish.start),
+                    p.wish.why,
+                    "new to this bed" if p.rested is None else f"rested {words.count(p.rested, 'year')}",
+                )
+                for p in made.placed
+            ],
             "left": [(room.context.crops[w.wish.crop].name.en, w.wish.why, w.reason) for w in made.left],
-        } if made else None,
-    }  # fmt: skip
+        }
+        if made
+        else None,
+    }
     return frame.page(room, "school", "Turn of the year", values, template="school/turn.html", status=status)
 
 
@@ -222,9 +261,15 @@ def _step(key: str, done: Any) -> dict[str, str]:
 def _open(row: commands.Open) -> dict[str, str]:
     to = row.planting.dates.clear_by if row.planting.dates else None
     return {
-        "id": str(row.planting.id), "name": row.crop.name.en, "bed": row.bed.name,
-        "until": "stays for years" if row.crop.life == "perennial" else f"until {words.short_day(to)} {to.year}" if to else "",
-    }  # fmt: skip
+        "id": str(row.planting.id),
+        "name": row.crop.name.en,
+        "bed": row.bed.name,
+        "until": "stays for years"
+        if row.crop.life == "perennial"
+        else f"until {words.short_day(to)} {to.year}"
+        if to
+        else "",
+    }
 
 
 def _groups(room: Room, after: YearRow | None) -> dict[str, Any] | None:
@@ -234,6 +279,9 @@ def _groups(room: Room, after: YearRow | None) -> dict[str, Any] | None:
     found = classes.turn_of_year(after.core(), [g.cohort for g in room.context.groups], room.context.school.grades)
     names = {str(g.id): g.name for g in room.context.groups}
     return {
-        "moving": [(names[i], before, now) for i, before, now in found.moving], "leaving": [names[i] for i in found.leaving],
-        "arriving": [names[i] for i in found.arriving], "entry_missing": found.entry_missing, "entry_grade": room.context.school.grades.name(0),
-    }  # fmt: skip
+        "moving": [(names[i], before, now) for i, before, now in found.moving],
+        "leaving": [names[i] for i in found.leaving],
+        "arriving": [names[i] for i in found.arriving],
+        "entry_missing": found.entry_missing,
+        "entry_grade": room.context.school.grades.name(0),
+    }

@@ -40,11 +40,20 @@ def page(desk: Look) -> Response:
         found = watering(room.connection, room.context, room.day, today=room.today)
         units = room.context.school.units
         values = {
-            "rows": [_row(room, bed, found) for bed in found.beds], "trees": [{"bed_id": str(t.bed.id), "bed": t.bed.name, "name": t.name, "amount": format_water(t.litres, units)} for t in found.trees],
-            "facts": summary(room, found), "rests_on": _rests_on(room, found), "schools": SCHOOLS if units == "us" else METRIC_SCHOOLS, "school_now": room.context.school.water_by,
-            "hose": _written(room, room.context.school.hose_l_min), "bottle": _written(room, room.context.school.bottle_l),
-            "example": "4 gal" if units == "us" else "15 L", "small": "0.5 gal" if units == "us" else "1.5 L",
-        }  # fmt: skip
+            "rows": [_row(room, bed, found) for bed in found.beds],
+            "trees": [
+                {"bed_id": str(t.bed.id), "bed": t.bed.name, "name": t.name, "amount": format_water(t.litres, units)}
+                for t in found.trees
+            ],
+            "facts": summary(room, found),
+            "rests_on": _rests_on(room, found),
+            "schools": SCHOOLS if units == "us" else METRIC_SCHOOLS,
+            "school_now": room.context.school.water_by,
+            "hose": _written(room, room.context.school.hose_l_min),
+            "bottle": _written(room, room.context.school.bottle_l),
+            "example": "4 gal" if units == "us" else "15 L",
+            "small": "0.5 gal" if units == "us" else "1.5 L",
+        }
         return frame.page(room, "week", "Water", values, template="week/water.html")
 
 
@@ -104,9 +113,14 @@ def _row(room: Room, bed: BedWater, found: Watering) -> Row:
             else "more than once a day"
         )
     return Row(
-        str(bed.bed.id), bed.bed.name, format_area(bed.planted_m2, units), format_rain(bed.need.give_mm, units),
-        format_water(bed.litres, units), words.joined(ways), why,
-    )  # fmt: skip
+        str(bed.bed.id),
+        bed.bed.name,
+        format_area(bed.planted_m2, units),
+        format_rain(bed.need.give_mm, units),
+        format_water(bed.litres, units),
+        words.joined(ways),
+        why,
+    )
 
 
 MOST_BOTTLES = 12  # more fillings than that nobody carries

@@ -52,9 +52,17 @@ WIND_FROM = (
     "calm",
 )
 MEANING_WORDS: dict[Meaning, str] = {
-    "date": "day", "year": "year", "month": "month", "day": "day of the month", "tmin": "least temperature",
-    "tmax": "greatest temperature", "rain": "rain", "wind": "wind", "soil": "soil temperature", "ignored": "left out",
-}  # fmt: skip
+    "date": "day",
+    "year": "year",
+    "month": "month",
+    "day": "day of the month",
+    "tmin": "least temperature",
+    "tmax": "greatest temperature",
+    "rain": "rain",
+    "wind": "wind",
+    "soil": "soil temperature",
+    "ignored": "left out",
+}
 UNIT_WORDS: dict[Unit, str] = {
     "C": "°C",
     "F": "°F",
@@ -156,9 +164,14 @@ def by_hand(
         fell = forms.number(rain, field="rain", what="Rain")
         speed = forms.number(wind, field="wind", what="Wind")
         reading = Reading(
-            parse_day(day), low, high, None if fell is None else fell * (25.4 if us else 1),
-            None if speed is None else round(speed * (0.44704 if us else 1 / 3.6), 2), ground, "the form",
-        )  # fmt: skip
+            parse_day(day),
+            low,
+            high,
+            None if fell is None else fell * (25.4 if us else 1),
+            None if speed is None else round(speed * (0.44704 if us else 1 / 3.6), 2),
+            ground,
+            "the form",
+        )
         vane = forms.one_of(wind_from, WIND_FROM, field="wind_from") or None
         problems = rules.check([reading], today=room.today).problems
         if problems and not (vane and "no value" in problems[0].message):
@@ -267,17 +280,33 @@ def _preview(room: Room, upload: Upload, given: Mapping[str, Any]) -> Response:
         error = "On most days the least temperature is above the greatest: the two columns look swapped. Choose for each what it is taken for."
     known = next((s for s in weather.sources(room.connection) if s.name == upload.source), None)
     columns = [
-        {"index": i, "header": c.header, "meaning": c.meaning, "unit": c.unit, "units": [(u, UNIT_WORDS[u]) for u in UNITS.get(c.meaning, ())],
-         "stated": c.stated, "sample": ", ".join(cells[i] for _, cells in table.rows[:3] if i < len(cells))}
+        {
+            "index": i,
+            "header": c.header,
+            "meaning": c.meaning,
+            "unit": c.unit,
+            "units": [(u, UNIT_WORDS[u]) for u in UNITS.get(c.meaning, ())],
+            "stated": c.stated,
+            "sample": ", ".join(cells[i] for _, cells in table.rows[:3] if i < len(cells)),
+        }
         for i, c in enumerate(table.columns)
-    ]  # fmt: skip
+    ]
     values = {
-        "upload": str(upload.id), "file_name": upload.name, "source": upload.source, "columns": columns,
-        "meanings": [(m, MEANING_WORDS[m]) for m in MEANINGS], "orders": list(ORDER_WORDS.items()), "order": table.order,
-        "ambiguous": table.ambiguous, "has_dates": any(c.meaning == "date" for c in table.columns), "error": error,
-        "result": _result(read, room.context.school.units) if read else None, "can_keep": read is not None and not read.checked.swapped and bool(read.checked.readings),
-        "known": known, "first": not room.context.school.weather_source,
-    }  # fmt: skip
+        "upload": str(upload.id),
+        "file_name": upload.name,
+        "source": upload.source,
+        "columns": columns,
+        "meanings": [(m, MEANING_WORDS[m]) for m in MEANINGS],
+        "orders": list(ORDER_WORDS.items()),
+        "order": table.order,
+        "ambiguous": table.ambiguous,
+        "has_dates": any(c.meaning == "date" for c in table.columns),
+        "error": error,
+        "result": _result(read, room.context.school.units) if read else None,
+        "can_keep": read is not None and not read.checked.swapped and bool(read.checked.readings),
+        "known": known,
+        "first": not room.context.school.weather_source,
+    }
     return frame.page(
         room, "school", "How the file is read", values, template="school/weather_preview.html", status=200
     )
@@ -289,17 +318,26 @@ def _result(read: Mapped, units: Units) -> dict[str, Any]:
     gaps = read.checked.gaps
     years = (kept[-1].day - kept[0].day).days / 365.25 if kept else 0
     return {
-        "summary": f"{words.count(len(kept), 'day')} can be kept, {words.long_day(kept[0].day)} to {words.long_day(kept[-1].day)} ({years:.1f} years)." if kept else "No day can be kept.",
+        "summary": f"{words.count(len(kept), 'day')} can be kept, {words.long_day(kept[0].day)} to {words.long_day(kept[-1].day)} ({years:.1f} years)."
+        if kept
+        else "No day can be kept.",
         "rows": [
-            (words.long_day(r.day), *(format_temperature(v, units) if v is not None else "–" for v in (r.tmin_c, r.tmax_c)),
-             format_rain(r.rain_mm, units) if r.rain_mm is not None else "–")
+            (
+                words.long_day(r.day),
+                *(format_temperature(v, units) if v is not None else "–" for v in (r.tmin_c, r.tmax_c)),
+                format_rain(r.rain_mm, units) if r.rain_mm is not None else "–",
+            )
             for r in kept[:SHOWN_ROWS]
         ],
-        "problems": read.problems[:SHOWN_PROBLEMS], "problem_count": words.count(len(read.problems), "line is left out", "lines are left out"),
+        "problems": read.problems[:SHOWN_PROBLEMS],
+        "problem_count": words.count(len(read.problems), "line is left out", "lines are left out"),
         "more_problems": max(0, len(read.problems) - SHOWN_PROBLEMS),
-        "gaps": [_gap(start, end) for start, end in gaps[:SHOWN_GAPS]], "more_gaps": max(0, len(gaps) - SHOWN_GAPS),
-        "gap_count": f"{words.count(len(gaps), 'gap')}, {words.count(read.checked.missing_days, 'day')} in all; a gap stays a gap" if gaps else "",
-    }  # fmt: skip
+        "gaps": [_gap(start, end) for start, end in gaps[:SHOWN_GAPS]],
+        "more_gaps": max(0, len(gaps) - SHOWN_GAPS),
+        "gap_count": f"{words.count(len(gaps), 'gap')}, {words.count(read.checked.missing_days, 'day')} in all; a gap stays a gap"
+        if gaps
+        else "",
+    }
 
 
 def _gap(start: Any, end: Any) -> str:
@@ -316,19 +354,33 @@ def _page(room: Room, *, saved: str) -> Response:
     us = school.units == "us"
     values = {
         "sources": [
-            {"name": s.name, "kind": {"garden": "the garden's own", "region": "regional record", "simulated": "made up from a seed"}[s.kind], "about": s.about,
-             "days": words.count(s.days, "day"),
-             "span": f"{words.long_day(s.first_day)} to {words.long_day(s.last_day)}" if s.first_day and s.last_day else "",
-             "missing": words.count(s.missing, "day missing", "days missing") if s.missing else "", "used": s.name == school.weather_source,
-             "gaps": [_gap(*gap) for gap in weather.gaps(room.connection, s.name)[:SHOWN_GAPS]] if s.missing else [],
-             "by_hand": words.count(s.by_hand, "day by hand", "days by hand") if s.by_hand else ""}
+            {
+                "name": s.name,
+                "kind": {"garden": "the garden's own", "region": "regional record", "simulated": "made up from a seed"}[
+                    s.kind
+                ],
+                "about": s.about,
+                "days": words.count(s.days, "day"),
+                "span": f"{words.long_day(s.first_day)} to {words.long_day(s.last_day)}"
+                if s.first_day and s.last_day
+                else "",
+                "missing": words.count(s.missing, "day missing", "days missing") if s.missing else "",
+                "used": s.name == school.weather_source,
+                "gaps": [_gap(*gap) for gap in weather.gaps(room.connection, s.name)[:SHOWN_GAPS]] if s.missing else [],
+                "by_hand": words.count(s.by_hand, "day by hand", "days by hand") if s.by_hand else "",
+            }
             for s in found
         ],
-        "wind_unit": "mph" if us else "km/h", "degree": "°F" if us else "°C", "rain_unit": "in" if us else "mm",
-        "winds": WIND_FROM, "today_text": room.today.isoformat(), "saved": saved if saved in {s.name for s in found} else "",
+        "wind_unit": "mph" if us else "km/h",
+        "degree": "°F" if us else "°C",
+        "rain_unit": "in" if us else "mm",
+        "winds": WIND_FROM,
+        "today_text": room.today.isoformat(),
+        "saved": saved if saved in {s.name for s in found} else "",
         "recent": _side_by_side(room, found),
-        "typed": room.context.typed, **device_values(room),
-    }  # fmt: skip
+        "typed": room.context.typed,
+        **device_values(room),
+    }
     return frame.page(room, "school", "Weather", values, template="school/weather.html")
 
 
@@ -345,10 +397,17 @@ def _side_by_side(room: Room, found: list[weather.Source]) -> dict[str, Any]:
         cells = []
         for name in names:
             found_row = by_day[day].get(name)
-            shown = [] if found_row is None else [
-                f"{format_temperature(found_row.tmin_c, units)} to {format_temperature(found_row.tmax_c, units)}" if found_row.tmin_c is not None and found_row.tmax_c is not None else "",
-                f"{format_rain(found_row.rain_mm, units)} rain" if found_row.rain_mm else "", f"wind {found_row.wind_from}" if found_row.wind_from else "",
-            ]  # fmt: skip
+            shown = (
+                []
+                if found_row is None
+                else [
+                    f"{format_temperature(found_row.tmin_c, units)} to {format_temperature(found_row.tmax_c, units)}"
+                    if found_row.tmin_c is not None and found_row.tmax_c is not None
+                    else "",
+                    f"{format_rain(found_row.rain_mm, units)} rain" if found_row.rain_mm else "",
+                    f"wind {found_row.wind_from}" if found_row.wind_from else "",
+                ]
+            )
             cells.append(words.joined(shown) or "–")
         lines.append((words.weekday_day(day), cells))
     return {"names": names, "lines": lines}

@@ -258,7 +258,11 @@ def ready(room: Room) -> list[Ready]:
         until = ready_until(crop, planting.dates, first_picked=picked, day=room.day)
         if until is not None:
             found.append(
-                Ready(str(planting.bed_id), beds[planting.bed_id], crop.name.en,
-                      f"{crop.ready_sign}; until about {words.short_day(until)}")
-            )  # fmt: skip
+                Ready(
+                    str(planting.bed_id),
+                    beds[planting.bed_id],
+                    crop.name.en,
+                    f"{crop.ready_sign}; until about {words.short_day(until)}",
+                )
+            )
     return found

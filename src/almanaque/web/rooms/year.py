@@ -98,9 +98,11 @@ def _values(
     shown_beds = [bed for bed in beds if not wanted.any or any(p.bed_id == bed.id for p in seen)]
     movable = frozenset(p.id for p in seen if _movable(p)) if room.desk.may("plan") else frozenset[UUID]()
     extras = year_chart.Shown(
-        ground.closures(room.connection), promises.promises(room.connection),
-        list(phases(starts, ends)) if room.context.school.moon else (), movable,
-    )  # fmt: skip
+        ground.closures(room.connection),
+        promises.promises(room.connection),
+        list(phases(starts, ends)) if room.context.school.moon else (),
+        movable,
+    )
     chart = year_chart.draw(room.context, starts, ends, shown_beds, seen, day=room.day, today=room.today, shown=extras)
     judged = [p for p in seen if p.status in OPEN and p.dates and p.dates.last_pick >= room.day]
     fits = sum(p.verdict == "fits" for p in judged)
@@ -108,16 +110,23 @@ def _values(
     names = room.context.group_names(room.day)
     crops = sorted({(p.crop, room.context.crops[p.crop].name.en) for p in present}, key=lambda pair: pair[1])
     return {
-        "chart": chart, "filter": wanted, "groups": _notes(room, beds, judged),
-        "summary": words.joined([words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]),
-        "rounds": gaps(room, rota(room.connection, room.context, max(starts, room.today), ends)) if ends >= room.today else "",
+        "chart": chart,
+        "filter": wanted,
+        "groups": _notes(room, beds, judged),
+        "summary": words.joined(
+            [words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]
+        ),
+        "rounds": gaps(room, rota(room.connection, room.context, max(starts, room.today), ends))
+        if ends >= room.today
+        else "",
         "rows": [(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
         "terms": [("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
         "choices": {
             "groups": [("", "all classes"), *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day))],
-            "crops": [("", "all crops"), *crops], "verdicts": [("", "any verdict"), *VERDICTS.items()],
+            "crops": [("", "all crops"), *crops],
+            "verdicts": [("", "any verdict"), *VERDICTS.items()],
         },
-    }  # fmt: skip
+    }
 
 
 def _movable(planting: Planting) -> bool:
@@ -132,10 +141,17 @@ def _notes(room: Room, beds: list[Bed], judged: list[Planting]) -> list[dict[str
     groups = []
     for verdict, title in (("misses", "In a break, or lost"), ("with care", "Needs a hand")):
         items = [
-            {"id": str(p.id), "bed": names[p.bed_id], "bed_id": str(p.bed_id), "crop": room.context.crops[p.crop].name.en, "lead": lead(p.findings),
-             "fix": _fix(p)}
-            for p in judged if p.verdict == verdict
-        ]  # fmt: skip
+            {
+                "id": str(p.id),
+                "bed": names[p.bed_id],
+                "bed_id": str(p.bed_id),
+                "crop": room.context.crops[p.crop].name.en,
+                "lead": lead(p.findings),
+                "fix": _fix(p),
+            }
+            for p in judged
+            if p.verdict == verdict
+        ]
         groups.append({"title": title, "items": items[:NOTES_SHOWN], "more": items[NOTES_SHOWN:]})
     return groups
 
