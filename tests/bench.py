@@ -20,15 +20,18 @@ import numpy as np
 from psycopg import Connection
 
 from almanaque.commands import context
-from almanaque.core import calendar_import, fit, readings, shade
-from almanaque.core.climate import Climate
-from almanaque.core.crops import Crop
-from almanaque.core.school_year import Calendar
+from almanaque.core.crops.crop import Crop
+from almanaque.core.growth import school_fit
+from almanaque.core.place import readings, shade
+from almanaque.core.place.climate import Climate
+from almanaque.core.school import calendar_import
+from almanaque.core.school.school_year import Calendar
 from almanaque.demo import load
-from almanaque.formats import ical_in, weather_csv
+from almanaque.formats.place import weather_csv
+from almanaque.formats.school import ical_in
 from almanaque.host import postgres
-from almanaque.store import weather
 from almanaque.store.db import Database
+from almanaque.store.place import weather
 from tests import bench_book, bench_fit, bench_outdoors
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, _prepare, bed_id, fresh_copy, test_cluster
@@ -280,7 +283,7 @@ def rules(addresses: postgres.Addresses) -> None:
 
     def judge_all() -> None:
         for day in days:
-            fit.judge(crop, "direct", day, school.setting)
+            school_fit.judge(crop, "direct", day, school.setting)
 
     def count_all() -> None:
         for day in days:

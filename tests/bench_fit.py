@@ -12,21 +12,23 @@ from uuid import uuid4
 import httpx2
 import numpy as np
 
-from almanaque.commands import context, plantings, shortlist
-from almanaque.commands.plantings import Hand, Paint
-from almanaque.core import emergence
-from almanaque.core.bed import cell_name
-from almanaque.core.conditions import Conditions
-from almanaque.core.crops import Crop
-from almanaque.core.growing import needs
-from almanaque.core.record import Record
-from almanaque.core.shortlist import places_for, to_sow
-from almanaque.core.sowing_days import Setting, weigh
+from almanaque.commands import context
+from almanaque.commands.garden import plantings
+from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.year import shortlist
+from almanaque.core.crops.crop import Crop
+from almanaque.core.garden.bed import cell_name
+from almanaque.core.growth import emergence
+from almanaque.core.growth.conditions import Conditions
+from almanaque.core.growth.crop_runs import needs
+from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.weather_record import Record
+from almanaque.core.year.shortlist import places_for, to_sow
 from almanaque.data import catalogue
 from almanaque.demo import load
 from almanaque.host import postgres
-from almanaque.store import garden
 from almanaque.store.db import Database
+from almanaque.store.garden import garden
 from tests.browser.conftest import serve
 from tests.database import NORTH, bed_id
 from tests.places import CALENDAR, made

@@ -3,7 +3,7 @@
 from datetime import date, timedelta
 from pathlib import Path
 
-from almanaque.core.sowing_days import Setting, weigh
+from almanaque.core.growth.sowing_days import Setting, weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, made
 

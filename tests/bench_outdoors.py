@@ -7,10 +7,10 @@ from uuid import UUID
 import httpx2
 import numpy as np
 
-from almanaque.core.matching import Job, match
-from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
-from almanaque.core.steps import Step
-from almanaque.core.tasks import Load, assign
+from almanaque.core.school.school_year import Calendar, SchoolYear, Slot, Span
+from almanaque.core.week.job_matching import Job, match
+from almanaque.core.week.jobs import Load, assign
+from almanaque.core.year.steps import Step
 from almanaque.demo import load
 from almanaque.formats import pdf
 from almanaque.host.postgres import Addresses

@@ -4,9 +4,9 @@ from datetime import date, time
 
 import numpy as np
 
-from almanaque.core.climate import Climate
-from almanaque.core.record import Record
-from almanaque.core.school_year import Calendar, SchoolYear, Slot, Span
+from almanaque.core.growth.weather_record import Record
+from almanaque.core.place.climate import Climate
+from almanaque.core.school.school_year import Calendar, SchoolYear, Slot, Span
 from almanaque.standins import weather
 
 D = date.fromisoformat

@@ -6,7 +6,7 @@ import pytest
 
 import almanaque.core
 
-MODULES = [f"almanaque.core.{module.name}" for module in pkgutil.iter_modules(almanaque.core.__path__)]
+MODULES = [module.name for module in pkgutil.walk_packages(almanaque.core.__path__, "almanaque.core.")]
 
 
 @pytest.mark.parametrize("name", MODULES)

@@ -4,12 +4,13 @@ from pathlib import Path
 import pytest
 
 import almanaque
-from almanaque.core import fit, products
 from almanaque.core.findings import CODES, Finding, worst_first
+from almanaque.core.growth import school_fit
+from almanaque.core.harvest import products
 
 SOURCE = Path(almanaque.__file__).parent
 TABLES = {
-    "fit.py": {loss[0] for loss in fit._LOSSES.values()},
+    "school_fit.py": {loss[0] for loss in school_fit._LOSSES.values()},
     "products.py": {caution.code for caution in (*products.CAUTIONS, products.FOR_SALE)},
 }
 

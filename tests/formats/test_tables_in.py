@@ -4,12 +4,13 @@ from datetime import date
 
 import pytest
 
-from almanaque.core import readings
-from almanaque.core.calendar_import import WORDS, assemble
 from almanaque.core.errors import BadInput
-from almanaque.core.school_year import SUMMER_PROGRAMME, HalfDay, SchoolYear, Span
-from almanaque.formats import calendar_csv, chart_csv, weather_csv
+from almanaque.core.place import readings
+from almanaque.core.school.calendar_import import WORDS, assemble
+from almanaque.core.school.school_year import SUMMER_PROGRAMME, HalfDay, SchoolYear, Span
 from almanaque.formats.csv_table import BYTE_ORDER_MARK
+from almanaque.formats.place import planting_chart_csv, weather_csv
+from almanaque.formats.school import calendar_csv
 
 D = date.fromisoformat
 CALENDAR = """kind,name,start,end
@@ -102,11 +103,11 @@ def calendar_csv_time():
 
 
 def test_a_chart_is_read_long_and_wide_and_written_back() -> None:
-    long = chart_csv.read(b"crop,month,what\nPea,3,sow\npea,Apr,sow\nKale,8,transplant\n", "o.csv")
+    long = planting_chart_csv.read(b"crop,month,what\nPea,3,sow\npea,Apr,sow\nKale,8,transplant\n", "o.csv")
     assert long == [("pea", 3, "sow"), ("pea", 4, "sow"), ("kale", 8, "set out")]
-    wide = chart_csv.read(b'Crop,Jan,Feb,March\nPea,,s,"S,I"\n', "o.csv")
+    wide = planting_chart_csv.read(b'Crop,Jan,Feb,March\nPea,,s,"S,I"\n', "o.csv")
     assert wide == [("pea", 2, "sow"), ("pea", 3, "sow"), ("pea", 3, "indoors")]
-    assert chart_csv.read(chart_csv.write(long).encode(), "o.csv") == long
+    assert planting_chart_csv.read(planting_chart_csv.write(long).encode(), "o.csv") == long
 
 
 @pytest.mark.parametrize(
@@ -121,7 +122,7 @@ def test_a_chart_is_read_long_and_wide_and_written_back() -> None:
 )
 def test_a_chart_that_cannot_be_is_refused_with_its_line(text: str, says: str) -> None:
     with pytest.raises(BadInput, match=says):
-        chart_csv.read(text.encode(), "o.csv")
+        planting_chart_csv.read(text.encode(), "o.csv")
 
 
 def first(text: str, *, us: bool = False) -> readings.Reading:

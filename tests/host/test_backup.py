@@ -117,8 +117,9 @@ def test_a_server_that_does_not_answer_is_said(tmp_path: Path) -> None:
 def test_a_backup_of_an_earlier_version_is_brought_to_this_ones_schema(saved: tuple[Addresses, Path]) -> None:
     """`data/garden-0.1.backup` is the demo as version 0.1 wrote it, its weather cut to seven months."""
     from almanaque.commands import context
-    from almanaque.store import garden, weather
     from almanaque.store.db import Database
+    from almanaque.store.garden import garden
+    from almanaque.store.place import weather
     from tests.database import NORTH
 
     addresses, _ = saved

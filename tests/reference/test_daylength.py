@@ -13,7 +13,7 @@ import pytest
 from astral import Observer
 from astral.sun import daylight
 
-from almanaque.core import shade, sun
+from almanaque.core.place import shade, sun
 
 LATITUDES = (-55, -41.6, -23.5, 0, 23.5, 42.4, 55, 65)
 DAYS = [date(2027, 1, 1) + timedelta(days=13 * n) for n in range(28)]

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from almanaque.core.record import Record
+from almanaque.core.growth.weather_record import Record
 from almanaque.data import catalogue
 from tests.reference.test_open_weather import CHAMPION, load
 

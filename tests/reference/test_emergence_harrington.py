@@ -10,7 +10,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from almanaque.core.emergence import days_at, rates
+from almanaque.core.growth.emergence import days_at, rates
 from almanaque.data import catalogue
 
 CROPS = catalogue()

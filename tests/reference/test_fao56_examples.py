@@ -9,8 +9,8 @@ from datetime import date
 import numpy as np
 import pytest
 
-from almanaque.core import evapotranspiration as et
-from almanaque.core import sun
+from almanaque.core.place import evapotranspiration as et
+from almanaque.core.place import sun
 
 SEPT_3, MAY_15, JULY_6, APRIL_15, JULY_15 = 246, 135, 187, 105, 196
 BRUSSELS, BANGKOK, LYON, RIO = 50 + 48 / 60, 13 + 44 / 60, 45 + 43 / 60, -(22 + 54 / 60)

@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import pytest
 
-from almanaque.core.moon import phases
+from almanaque.core.year.moon import phases
 from tests.places import D
 
 PRINTED = [

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 
 from almanaque import calc
-from almanaque.core import readings
-from almanaque.core.climate import Climate
-from almanaque.formats import weather_csv
+from almanaque.core.place import readings
+from almanaque.core.place.climate import Climate
+from almanaque.formats.place import weather_csv
 
 DATA = Path(__file__).parent / "data"
 CHAMPION, SEATTLE = DATA / "champion-nebraska-1982-2018.csv", DATA / "seattle-2012-2015.csv"

@@ -9,7 +9,7 @@ from datetime import date, timedelta
 
 import pytest
 
-from almanaque.core.sowing_days import Setting, weigh
+from almanaque.core.growth.sowing_days import Setting, weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, early_spring
 

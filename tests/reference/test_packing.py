@@ -11,12 +11,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
-from almanaque.core.bed import Rectangle, grid_of
 from almanaque.core.errors import BadInput
-from almanaque.core.layout import Wish, lay_out
-from almanaque.core.outline import inside, l_shape
-from almanaque.core.rebuild import BOARDS
-from almanaque.core.rows import place_in_rows, place_staggered
+from almanaque.core.garden.bed import Rectangle, grid_of
+from almanaque.core.garden.bed_rebuild import BOARDS
+from almanaque.core.garden.layout import Wish, lay_out
+from almanaque.core.garden.outline import inside, l_shape
+from almanaque.core.garden.rows_and_staggered import place_in_rows, place_staggered
 from almanaque.data import catalogue
 
 CROPS = catalogue()

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.distance import pdist
 
-from almanaque.core.spacing import count_in_bed
+from almanaque.core.garden.spacing import count_in_bed
 
 FT = 304.8
 

@@ -5,7 +5,7 @@ from datetime import date
 import numpy as np
 import pytest
 
-from almanaque.core.climate import Climate
+from almanaque.core.place.climate import Climate
 from almanaque.standins.weather import Place, make
 
 PLACE = Place(seed=11, mean_c=6, swing_c=13, daily_range_c=11, warmest_day_of_year=203, wet_share=0.3, rain_mm=6)

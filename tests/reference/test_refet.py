@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 import refet
 
-from almanaque.core import evapotranspiration as et
-from almanaque.core import sun
+from almanaque.core.place import evapotranspiration as et
+from almanaque.core.place import sun
 
 LATITUDES = (-55, -41.6, -20, 0, 12, 35, 45.7, 55, 65)
 DAYS = (1, 46, 105, 172, 196, 246, 300, 355)

@@ -8,7 +8,7 @@ from datetime import date
 
 import pytest
 
-from almanaque.formats import ical_in
+from almanaque.formats.school import ical_in
 
 HEAD = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//test//EN\r\nBEGIN:VEVENT\r\nUID:1\r\nSUMMARY:x\r\n"
 FOOT = "END:VEVENT\r\nEND:VCALENDAR\r\n"

@@ -8,9 +8,9 @@ from pathlib import Path
 
 import pytest
 
-from almanaque.core import fit
-from almanaque.core.record import Record
-from almanaque.core.sowing_days import Setting, weigh
+from almanaque.core.growth import school_fit
+from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.weather_record import Record
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring, hard_winters, mild_winters
 from tests.reference.test_open_weather import CHAMPION, load
@@ -21,7 +21,7 @@ NEBRASKA = Setting(CALENDAR, Record(load(Path(CHAMPION), 40.4)[1]), "us")
 
 
 def first_pick(crop: str, method: str, day: str, place: Setting) -> date:
-    judged = fit.judge(CROPS[crop], method, D(day), place)  # type: ignore[arg-type]
+    judged = school_fit.judge(CROPS[crop], method, D(day), place)  # type: ignore[arg-type]
     return judged.dates.first_pick
 
 
@@ -29,7 +29,7 @@ def first_pick(crop: str, method: str, day: str, place: Setting) -> date:
     ("day", "place"), [("2027-02-16", MILD), ("2027-03-30", EARLY), ("2026-09-08", EARLY), ("2026-09-08", HARD)]
 )
 def test_radish_sown_in_late_winter_or_early_autumn_is_pulled_while_school_is_in(day: str, place: Setting) -> None:
-    judged = fit.judge(CROPS["radish"], "direct", D(day), place)
+    judged = school_fit.judge(CROPS["radish"], "direct", D(day), place)
     assert judged.verdict in ("fits", "with care")
     assert judged.n >= 0.8 * judged.of
 
@@ -46,7 +46,7 @@ def test_wheat_sown_early_in_october_ripens_before_summer_where_winters_are_mild
     assert first_pick("winter-wheat", "direct", "2026-10-05", HARD) > D("2027-06-16")
     assert first_pick("winter-wheat", "direct", "2026-10-05", NEBRASKA) > D("2027-06-14")
     for place in (HARD, NEBRASKA):
-        judged = fit.judge(CROPS["winter-wheat"], "direct", D("2026-10-05"), place)
+        judged = school_fit.judge(CROPS["winter-wheat"], "direct", D("2026-10-05"), place)
         assert judged.verdict == "misses"
         assert "ready_no_school" in {f.code for f in judged.findings}
 
@@ -71,7 +71,7 @@ def test_broccoli_is_set_out_before_the_last_freeze_and_again_a_quarter_of_a_yea
 
 
 def test_peppers_started_indoors_in_february_are_picked_from_july_in_the_break_so_carers_are_wanted() -> None:
-    judged = fit.judge(CROPS["pepper"], "indoors", D("2027-02-22"), EARLY)
+    judged = school_fit.judge(CROPS["pepper"], "indoors", D("2027-02-22"), EARLY)
     assert judged.dates.first_pick.month == 7
     found = {f.code: f for f in judged.findings}
     assert found["ready_in_break"].severity == "care"
@@ -79,6 +79,6 @@ def test_peppers_started_indoors_in_february_are_picked_from_july_in_the_break_s
 
 
 def test_pumpkins_planted_before_the_summer_wait_for_the_children() -> None:
-    judged = fit.judge(CROPS["pumpkin"], "direct", D("2027-05-25"), EARLY)
+    judged = school_fit.judge(CROPS["pumpkin"], "direct", D("2027-05-25"), EARLY)
     assert judged.verdict != "misses"
     assert judged.dates.last_pick > D("2027-08-25")

@@ -2,7 +2,7 @@
 
 import pytest
 
-from almanaque.core.spacing import count_in_bed, read_square
+from almanaque.core.garden.spacing import count_in_bed, read_square
 from almanaque.data import catalogue
 
 FT, IN = 304.8, 25.4

@@ -9,7 +9,7 @@ import pandas as pd
 import pvlib
 import pytest
 
-from almanaque.core import shade
+from almanaque.core.place import shade
 
 DAYS = ("2027-01-15", "2027-03-21", "2027-06-21", "2027-09-10", "2027-11-02")
 LATITUDES = (-54.0, -37.0, 0.0, 28.0, 42.9, 51.0, 60.0, 66.0)

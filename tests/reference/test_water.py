@@ -4,8 +4,8 @@ import numpy as np
 import pint
 import pytest
 
-from almanaque.core import water
-from almanaque.core.crops import Coefficients
+from almanaque.core.crops.crop import Coefficients
+from almanaque.core.week import water
 from almanaque.data import catalogue
 
 CROPS = catalogue()

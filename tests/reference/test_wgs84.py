@@ -6,7 +6,7 @@ calculator prints the same), from memory; tolerance half the last digit printed.
 
 import pytest
 
-from almanaque.formats.garden_geojson import metres_per_degree
+from almanaque.formats.garden.garden_geojson import metres_per_degree
 
 PRINTED = (
     (0, 110_574, 111_320),

@@ -6,7 +6,7 @@ The worked example is 1 of 29: 0.6 % to 17.2 %, in R. G. Newcombe (1998), Statis
 import pytest
 from scipy.stats import binomtest
 
-from almanaque.core.seeds import wilson
+from almanaque.core.seeds.seed_lots import wilson
 
 CASES = [
     (up, sown)

@@ -4,11 +4,14 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from almanaque.core.school_year import Span
+from almanaque.core.school.school_year import Span
 from almanaque.host.postgres import Addresses
-from almanaque.store import changes, errors, garden, journal, school
+from almanaque.store import errors
 from almanaque.store.constraints import FALLBACK, SENTENCES, sentence_for
 from almanaque.store.db import Database
+from almanaque.store.garden import changes, garden
+from almanaque.store.journal import journal_entries
+from almanaque.store.school import school
 from tests.database import NORTH, bed_id
 
 
@@ -62,12 +65,12 @@ def test_the_same_note_sent_twice_is_one_and_another_text_under_its_number_is_re
     words = {"bed_id": bed_id("Bed 1"), "noted_on": date(2027, 4, 14), "come_back_on": None, "by": None}
     number = uuid4()
     with database.school(NORTH) as connection:
-        before = len(journal.entries(connection, until=date(2027, 4, 14)))
+        before = len(journal_entries.entries(connection, until=date(2027, 4, 14)))
         for _ in range(2):
-            journal.save(connection, NORTH, entry_id=number, body="Peas are up.", **words)
-        assert len(journal.entries(connection, until=date(2027, 4, 14))) == before + 1
+            journal_entries.save(connection, NORTH, entry_id=number, body="Peas are up.", **words)
+        assert len(journal_entries.entries(connection, until=date(2027, 4, 14))) == before + 1
         with pytest.raises(errors.IdTaken):
-            journal.save(connection, NORTH, entry_id=number, body="Beans are up.", **words)
+            journal_entries.save(connection, NORTH, entry_id=number, body="Beans are up.", **words)
 
 
 def test_a_bed_that_someone_else_changed_is_not_written_over(database: Database) -> None:

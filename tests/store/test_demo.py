@@ -5,8 +5,11 @@ from datetime import date
 from almanaque.commands import context
 from almanaque.demo import DEMO_DAY, is_empty, load
 from almanaque.host.postgres import Addresses
-from almanaque.store import garden, harvest, journal, tasks
 from almanaque.store.db import Database
+from almanaque.store.garden import garden
+from almanaque.store.harvest import pickings
+from almanaque.store.journal import journal_entries
+from almanaque.store.week import tasks
 from tests.database import NORTH, SOUTH
 
 
@@ -23,7 +26,8 @@ def test_it_holds_what_every_screen_needs(database: Database) -> None:
         assert all(p.dates and p.verdict for p in plantings)
         assert {p.verdict for p in plantings} == {"fits", "with care", "misses"}
         seasons = {
-            school.calendar.year_of(row.picked_on).name for row in harvest.recent(connection, until=DEMO_DAY, limit=999)
+            school.calendar.year_of(row.picked_on).name
+            for row in pickings.recent(connection, until=DEMO_DAY, limit=999)
         }
         assert seasons == {"2024–25", "2025–26", "2026–27"}
         assert school.climate is not None
@@ -33,7 +37,7 @@ def test_it_holds_what_every_screen_needs(database: Database) -> None:
         )
         week = tasks.tasks(connection, start=date(2027, 4, 12), end=date(2027, 4, 18))
         assert {task.status for task in week} == {"open", "done"}
-        assert journal.to_come_back_to(connection, day=DEMO_DAY)
+        assert journal_entries.to_come_back_to(connection, day=DEMO_DAY)
 
 
 def test_first_school_day_is_late_in_august_and_the_last_in_mid_june(database: Database) -> None:

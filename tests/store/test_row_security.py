@@ -7,8 +7,10 @@ import psycopg
 import pytest
 
 from almanaque.host.postgres import Addresses, Cluster
-from almanaque.store import accounts, errors, garden
+from almanaque.store import errors
+from almanaque.store.accounts import accounts
 from almanaque.store.db import Database
+from almanaque.store.garden import garden
 from tests.database import NORTH, SOUTH, bed_id
 
 GLOBAL = {"account", "login_session", "login_attempt", "invitation", "schema_migration"}

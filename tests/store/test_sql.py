@@ -10,7 +10,9 @@ from almanaque.store import sql
 from almanaque.store.sql import SqlFileError
 
 FOLDER = Path(almanaque.store.__file__).parent
-FILES = sorted(path.stem for path in FOLDER.glob("*.sql"))
+FILES = sorted(
+    str(path.relative_to(FOLDER).with_suffix("")) for path in FOLDER.glob("*/*.sql") if path.parent.name != "migrations"
+)
 
 
 @pytest.mark.parametrize("name", FILES)
@@ -19,7 +21,7 @@ def test_postgresql_understands_every_block(demo: Addresses, name: str) -> None:
         for block, text in sql.load(name).items():
             names = list(dict.fromkeys(re.findall(r"%\((\w+)\)s", text)))
             plain = re.sub(r"%\((\w+)\)s", lambda match: f"${names.index(match[1]) + 1}", text).rstrip(";")  # noqa: B023
-            connection.execute(f"PREPARE {name}_{block} AS {plain}".encode())
+            connection.execute(f"PREPARE {block} AS {plain}".encode())
 
 
 @pytest.mark.parametrize("name", FILES)

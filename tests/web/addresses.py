@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from almanaque.core import crop_form
+from almanaque.core.crops import crop_form
 from almanaque.demo import load
 from almanaque.web.frame import ROOMS
 from tests.database import NORTH, bed_id

@@ -9,19 +9,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.commands.context import Context
-from almanaque.core.bed import Rectangle
-from almanaque.core.growth import forecast
-from almanaque.core.outline import Shape
-from almanaque.core.school_year import SchoolYear, Span
-from almanaque.core.site import Feature
+from almanaque.core.garden.bed import Rectangle
+from almanaque.core.garden.outline import Shape
+from almanaque.core.garden.site import Feature
+from almanaque.core.growth.growth_dates import forecast
+from almanaque.core.school.school_year import SchoolYear, Span
 from almanaque.data import catalogue
-from almanaque.store.garden import Bed, Planting, Site
-from almanaque.store.ground import FeatureRow, Found
-from almanaque.store.school import School, SpanRow, YearRow
-from almanaque.store.weather import WeatherDay
-from almanaque.web.pictures import bed_sheet, charts, site_map, weather, year_chart
+from almanaque.store.garden.garden import Bed, Planting, Site
+from almanaque.store.garden.site_features import FeatureRow, Found
+from almanaque.store.place.weather import WeatherDay
+from almanaque.store.school.school import School, SpanRow, YearRow
+from almanaque.web.garden import bed_picture, site_map_picture
+from almanaque.web.pictures import charts
 from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.ribbon import ribbon
+from almanaque.web.week import weather_picture
+from almanaque.web.year import year_picture
 
 CROPS = catalogue()
 TODAY = date(2027, 4, 14)
@@ -74,15 +77,15 @@ def make_planting(
     )
 
 
-def show(bed: Bed, *plantings: Planting, day: date = TODAY) -> list[bed_sheet.Shown]:
-    return bed_sheet.shown_on(plantings, bed, CROPS, day=day, today=TODAY)
+def show(bed: Bed, *plantings: Planting, day: date = TODAY) -> list[bed_picture.Shown]:
+    return bed_picture.shown_on(plantings, bed, CROPS, day=day, today=TODAY)
 
 
 @given(st.integers(1, 30), st.integers(1, 12))
 def test_the_bed_keeps_its_shape_and_every_plant_lies_inside(length_ft: int, width_ft: int) -> None:
     bed = make_bed(length_ft, width_ft)
     cells = set(bed.grid().cells)
-    drawn = bed_sheet.draw(bed, show(bed, make_planting(bed, "beet", cells)), units="us", day=TODAY)
+    drawn = bed_picture.draw(bed, show(bed, make_planting(bed, "beet", cells)), units="us", day=TODAY)
     inside = drawn.inside
     assert inside.width / inside.height == pytest.approx(length_ft / width_ft, rel=0.02)
     drawn_plants = len(drawn.plantings[0].plants) or drawn.plantings[0].dots.count("M")
@@ -95,14 +98,14 @@ def test_the_bed_keeps_its_shape_and_every_plant_lies_inside(length_ft: int, wid
 
 def test_strings_are_marked_in_the_schools_units() -> None:
     bed = make_bed(3, 2)
-    assert [tick.label for tick in bed_sheet.draw(bed, [], units="us", day=TODAY).ticks_x] == [
+    assert [tick.label for tick in bed_picture.draw(bed, [], units="us", day=TODAY).ticks_x] == [
         "0",
         "1 ft",
         "2 ft",
         "3 ft",
     ]
     metric = replace(bed, length_mm=900, width_mm=600, cell_mm=300)
-    assert [t.label for t in bed_sheet.draw(metric, [], units="metric", day=TODAY).ticks_y] == ["30 cm", "60 cm"]
+    assert [t.label for t in bed_picture.draw(metric, [], units="metric", day=TODAY).ticks_y] == ["30 cm", "60 cm"]
 
 
 def test_what_comes_later_gives_way_to_what_stands_and_to_what_comes_sooner() -> None:
@@ -123,13 +126,13 @@ def test_plants_of_squares_that_are_not_shown_are_not_drawn() -> None:
     bed = make_bed()
     stands = make_planting(bed, cells={(0, 0)})
     later = make_planting(bed, "lettuce", {(0, 0), (1, 0)}, TODAY + timedelta(days=5), "planned")
-    drawn = bed_sheet.draw(bed, show(bed, stands, later), units="us", day=TODAY)
+    drawn = bed_picture.draw(bed, show(bed, stands, later), units="us", day=TODAY)
     assert [len(planting.plants) for planting in drawn.plantings] == [16, 4]
 
 
 def test_kept_squares_say_so_and_empty_ones_too() -> None:
     bed = make_bed(2, 1, [Rectangle(FT, 0, FT, FT, "Thyme")])
-    row = bed_sheet.draw(bed, [], units="us", day=TODAY).rows[0]
+    row = bed_picture.draw(bed, [], units="us", day=TODAY).rows[0]
     assert [(cell.label, cell.kept) for cell in row] == [("A1: empty", False), ("B1: kept", True)]
 
 
@@ -153,7 +156,7 @@ def test_every_family_of_the_catalogue_has_a_colour_and_a_hatch_of_its_own() -> 
 def test_the_map_is_true_to_scale() -> None:
     bed = make_bed(8, 4)
     site = Site(bed.site_id, "Garden", 80 * FT, 40 * FT)
-    drawn = site_map.draw(
+    drawn = site_map_picture.draw(
         site,
         [bed],
         [FeatureRow(uuid4(), bed.site_id, Feature("tap", "Tap", Shape(0, 0, FT, FT)), None, None)],
@@ -224,7 +227,7 @@ def test_the_year_never_lays_two_plantings_of_a_bed_on_one_another(offsets: list
     plantings = [
         make_planting(bed, "lettuce", start=year.starts + timedelta(days=n), status="planned") for n in offsets
     ]
-    drawn = year_chart.draw(school, year.starts, year.ends, [bed], plantings, day=TODAY, today=TODAY)
+    drawn = year_picture.draw(school, year.starts, year.ends, [bed], plantings, day=TODAY, today=TODAY)
     bars = drawn.rows[0].bars
     assert len(bars) == len(offsets)
     for first in bars:
@@ -244,11 +247,11 @@ def test_a_week_of_weather_is_told_in_words_too() -> None:
         WeatherDay(date(2027, 4, 8) + timedelta(days=n), low, low + 10, rain, None, None, None)
         for n, (low, rain) in enumerate([(3, 0), (-2, 5), (4, 40)])
     ]
-    drawn = weather.draw(days, units="us")
+    drawn = weather_picture.draw(days, units="us")
     assert drawn.sentence == "Coldest night Fri 9 Apr, 28 °F; 1.8 in of rain in 3 days."
     assert all(day.top < day.bottom <= drawn.base for day in drawn.days)
-    assert drawn.days[2].rain_height == weather.RAIN_HEIGHT
-    assert weather.draw([], units="us") is None
+    assert drawn.days[2].rain_height == weather_picture.RAIN_HEIGHT
+    assert weather_picture.draw([], units="us") is None
 
 
 def test_a_chart_is_svg_without_styles_and_with_escaped_names() -> None:
@@ -262,7 +265,7 @@ def test_a_chart_is_svg_without_styles_and_with_escaped_names() -> None:
 
 def test_thousands_of_plants_are_one_line_of_dots_and_all_counted() -> None:
     bed = make_bed(25, 25)
-    drawn = bed_sheet.draw(bed, show(bed, make_planting(bed, "radish", set(bed.grid().cells))), units="us", day=TODAY)
+    drawn = bed_picture.draw(bed, show(bed, make_planting(bed, "radish", set(bed.grid().cells))), units="us", day=TODAY)
     shape = drawn.plantings[0]
     assert (shape.plants, shape.dots.count("M")) == ([], 10_000)
     assert shape.dot_width > 0
@@ -274,10 +277,10 @@ def test_a_grown_plant_that_reaches_beyond_its_place_gets_a_ring() -> None:
     pumpkin = replace(
         tomato, crop="zucchini", method="direct", cells=frozenset({(c, r) for c in range(3) for r in range(3)})
     )
-    drawn = bed_sheet.draw(bed, show(bed, pumpkin), units="us", day=TODAY)
+    drawn = bed_picture.draw(bed, show(bed, pumpkin), units="us", day=TODAY)
     assert drawn.plantings[0].ring == 0
     close = replace(tomato, per_square=1)
-    assert bed_sheet.draw(bed, show(bed, close), units="us", day=TODAY).plantings[0].ring > 0
+    assert bed_picture.draw(bed, show(bed, close), units="us", day=TODAY).plantings[0].ring > 0
 
 
 def test_an_l_shaped_bed_draws_its_outline_and_only_its_own_squares() -> None:
@@ -285,7 +288,7 @@ def test_an_l_shaped_bed_draws_its_outline_and_only_its_own_squares() -> None:
         make_bed(4, 4),
         outline_mm=((0, 0), (4 * FT, 0), (4 * FT, 4 * FT), (2 * FT, 4 * FT), (2 * FT, 2 * FT), (0, 2 * FT)),
     )
-    drawn = bed_sheet.draw(bed, [], units="us", day=TODAY)
+    drawn = bed_picture.draw(bed, [], units="us", day=TODAY)
     assert drawn.outline.count("L") == 5
     assert [len(row) for row in drawn.rows] == [4, 4, 2, 2]
     assert sum(cell.first for row in drawn.rows for cell in row) == 1
@@ -293,7 +296,7 @@ def test_an_l_shaped_bed_draws_its_outline_and_only_its_own_squares() -> None:
 
 def test_hours_of_sun_stand_in_their_squares_and_are_read_out() -> None:
     bed = make_bed(2, 1)
-    drawn = bed_sheet.draw(bed, show(bed, make_planting(bed)), units="us", day=TODAY, sun={(0, 0): 7.25, (1, 0): 0.4})
+    drawn = bed_picture.draw(bed, show(bed, make_planting(bed)), units="us", day=TODAY, sun={(0, 0): 7.25, (1, 0): 0.4})
     assert [(cell.hours, cell.tint) for cell in drawn.rows[0]] == [("7.2", 7), ("0.4", 0)]
     assert drawn.rows[0][1].label == "B1: empty, 0.4 hours of sun"
     assert drawn.plantings == []
@@ -304,14 +307,14 @@ def test_only_the_draft_on_the_table_is_drawn_beside_the_ink() -> None:
     ink = make_planting(bed, cells={(3, 3)}, start=TODAY + timedelta(days=3), status="planned")
     one = replace(make_planting(bed, "pea", {(0, 0)}, TODAY + timedelta(days=3), "pencilled"), draft_id=mine)
     two = replace(make_planting(bed, "kale", {(0, 0)}, TODAY + timedelta(days=3), "pencilled"), draft_id=theirs)
-    shown = bed_sheet.shown_on([ink, one, two], bed, CROPS, day=TODAY, today=TODAY, draft_id=mine)
+    shown = bed_picture.shown_on([ink, one, two], bed, CROPS, day=TODAY, today=TODAY, draft_id=mine)
     assert {item.planting.id for item in shown} == {ink.id, one.id}
 
 
 def test_an_unknown_plant_is_a_question_mark() -> None:
     bed = make_bed()
     found = Found(uuid4(), bed.id, FT, FT, 200, "", TODAY, None, "undecided")
-    drawn = bed_sheet.draw(bed, [], units="us", day=TODAY, found=[found, replace(found, name="sunflower")])
+    drawn = bed_picture.draw(bed, [], units="us", day=TODAY, found=[found, replace(found, name="sunflower")])
     assert [plant.code for plant in drawn.found] == ["?", "Su"]
 
 

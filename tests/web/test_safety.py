@@ -372,12 +372,12 @@ def test_more_than_a_megabyte_is_refused_before_it_is_read(coordinator: TestClie
 def test_an_unexpected_error_shows_a_number_and_no_trace(
     coordinator: TestClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from almanaque.web.rooms import seeds
+    from almanaque.web.seeds import seeds_to_have
 
     def fail(*_: object, **__: object) -> None:
         raise ZeroDivisionError("a secret detail")
 
-    monkeypatch.setattr(seeds.garden, "beds", fail)
+    monkeypatch.setattr(seeds_to_have.garden, "beds", fail)
     page = open_page(coordinator, "/seeds")
     assert page.status == 500
     assert re.search(r"quote number [0-9A-F]{6}", page.text)

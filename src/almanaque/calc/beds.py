@@ -8,13 +8,14 @@ from typing import Any
 import numpy as np
 
 from almanaque.calc.given import body_of, day_of, number
-from almanaque.core import rows, shade, spacing, sun
-from almanaque.core.bed import Rectangle, grid_of, soil_litres
 from almanaque.core.errors import BadInput
-from almanaque.core.strings import stringing
+from almanaque.core.garden import rows_and_staggered, spacing
+from almanaque.core.garden.bed import Rectangle, grid_of, soil_litres
+from almanaque.core.garden.bed_strings import stringing
+from almanaque.core.place import shade, sun
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, parse_length, parse_size
 from almanaque.data import catalogue
-from almanaque.formats import obstacles_json
+from almanaque.formats.place import obstacles_json
 
 
 def in_bed(given: argparse.Namespace) -> dict[str, Any]:
@@ -25,10 +26,10 @@ def in_bed(given: argparse.Namespace) -> dict[str, Any]:
         return _in_squares(length, width, apart, float(parse_length(given.cell)), kept)
     edge = None if given.edge is None else float(parse_length(given.edge))
     if given.method == "staggered":
-        layout = rows.place_staggered(length, width, spacing_mm=apart, edge_mm=edge, kept=kept)
+        layout = rows_and_staggered.place_staggered(length, width, spacing_mm=apart, edge_mm=edge, kept=kept)
     else:
         row = apart if given.row_spacing is None else float(parse_length(given.row_spacing))
-        layout = rows.place_in_rows(length, width, in_row_mm=apart, row_mm=row, edge_mm=edge, kept=kept)
+        layout = rows_and_staggered.place_in_rows(length, width, in_row_mm=apart, row_mm=row, edge_mm=edge, kept=kept)
     return {
         "plants": layout.plants,
         "rows": layout.rows,

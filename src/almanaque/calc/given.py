@@ -5,10 +5,10 @@ from pathlib import Path
 
 import numpy as np
 
-from almanaque.core import readings, sun
-from almanaque.core.climate import Climate
 from almanaque.core.errors import BadInput
-from almanaque.formats import weather_csv
+from almanaque.core.place import readings, sun
+from almanaque.core.place.climate import Climate
+from almanaque.formats.place import weather_csv
 
 
 def climate_of(file: str, latitude: float) -> Climate:

@@ -6,15 +6,16 @@ from pathlib import Path
 from typing import Any
 
 from almanaque.calc.given import body_of, climate_of, day_of, number
-from almanaque.core import calendar_import, fit, nearest
-from almanaque.core.covers import COVERS, Covering
-from almanaque.core.crops import Crop, Method
+from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
-from almanaque.core.record import Record
-from almanaque.core.school_year import Calendar
-from almanaque.core.sowing_days import Setting, weigh
+from almanaque.core.growth import nearest_fit, school_fit
+from almanaque.core.growth.covers import COVERS, Covering
+from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.weather_record import Record
+from almanaque.core.school import calendar_import
+from almanaque.core.school.school_year import Calendar
 from almanaque.data import catalogue
-from almanaque.formats import calendar_csv
+from almanaque.formats.school import calendar_csv
 
 
 def fit_of(given: argparse.Namespace) -> dict[str, Any]:
@@ -31,12 +32,13 @@ def fit_of(given: argparse.Namespace) -> dict[str, Any]:
         "method": method,
         "ready": setting.school,
         "days": [
-            _candidate(fit.at(weighed, row, crop, method, setting), bool(weighed.ripe[row])) for row in range(len(days))
+            _candidate(school_fit.at(weighed, row, crop, method, setting), bool(weighed.ripe[row]))
+            for row in range(len(days))
         ],
     }
 
 
-def _candidate(judged: fit.Fit, ripens: bool) -> dict[str, Any]:
+def _candidate(judged: school_fit.Fit, ripens: bool) -> dict[str, Any]:
     dates = judged.dates
     first = {"p10": dates.first_pick_early, "p50": dates.first_pick, "p90": dates.first_pick_late}
     return {
@@ -56,7 +58,7 @@ def latest(given: argparse.Namespace) -> dict[str, Any]:
     crop, method, setting = _planned(given)
     ready_by = day_of(given.ready_by, "ready-by")
     first = setting.calendar.years[0].starts
-    found = nearest.back_from(crop, method, ready_by, setting, not_before=first)
+    found = nearest_fit.back_from(crop, method, ready_by, setting, not_before=first)
     return {
         "crop": crop.key,
         "method": method,

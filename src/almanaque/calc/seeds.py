@@ -3,25 +3,27 @@
 import argparse
 from typing import Any
 
-from almanaque.core import seeds
-from almanaque.core.crops import Crop
+from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
+from almanaque.core.seeds import seed_lots
 from almanaque.data import catalogue
 
 
 def germination(given: argparse.Namespace) -> dict[str, Any]:
     """Share that came up with its 95 % interval by Wilson, to four digits."""
-    found = seeds.wilson(_whole(given.up, "up"), _whole(given.sown, "sown"))
+    found = seed_lots.wilson(_whole(given.up, "up"), _whole(given.sown, "sown"))
     return {"rate": round(found.rate, 4), "low": round(found.low, 4), "high": round(found.high, 4)}
 
 
 def order(given: argparse.Namespace) -> dict[str, Any]:
     """Seeds, packets and grams to buy for plants, less good seed that is there; `--tested` says how much of it is good."""
     tested = {crop.key: _rate(value) for crop, value in map(_pair("tested"), given.tested or [])}
-    lots: dict[str, list[seeds.Lot]] = {}
+    lots: dict[str, list[seed_lots.Lot]] = {}
     for crop, value in map(_pair("have"), given.have or []):
-        lots.setdefault(crop.key, []).append(seeds.Lot(crop.key, _whole(value, "have"), tested.get(crop.key), "fresh"))
-    wanted = [seeds.Wanted(crop, _whole(value, "plants")) for crop, value in map(_pair("plants"), given.plants)]
+        lots.setdefault(crop.key, []).append(
+            seed_lots.Lot(crop.key, _whole(value, "have"), tested.get(crop.key), "fresh")
+        )
+    wanted = [seed_lots.Wanted(crop, _whole(value, "plants")) for crop, value in map(_pair("plants"), given.plants)]
     return {
         "lines": [
             {
@@ -33,7 +35,7 @@ def order(given: argparse.Namespace) -> dict[str, Any]:
                 "packets": line.packets,
                 "grams": line.grams,
             }
-            for line in seeds.order(wanted, lots)
+            for line in seed_lots.order(wanted, lots)
         ]
     }
 
@@ -48,11 +50,11 @@ def _pair(option: str) -> Any:
     return read
 
 
-def _rate(text: str) -> seeds.Rate:
+def _rate(text: str) -> seed_lots.Rate:
     up, slash, sown = text.partition("/")
     if not slash:
         raise BadInput("calc: --tested is written as crop=up/sown, such as radish=17/20.", field="tested")
-    return seeds.wilson(_whole(up, "tested"), _whole(sown, "tested"))
+    return seed_lots.wilson(_whole(up, "tested"), _whole(sown, "tested"))
 
 
 def _whole(text: str, name: str) -> int:

@@ -7,9 +7,10 @@ from typing import Any
 import numpy as np
 
 from almanaque.calc.given import climate_of, day_of, number
-from almanaque.core import growth, water
 from almanaque.core.errors import BadInput
+from almanaque.core.growth import growth_dates
 from almanaque.core.units import LITRES_PER_GALLON, parse_length, parse_size
+from almanaque.core.week import water
 from almanaque.data import catalogue
 
 
@@ -57,7 +58,7 @@ def _coefficients(given: argparse.Namespace, days: list[Any], *, southern: bool)
     if method is None:
         raise BadInput(f"calc: --method for {crop.name.en} is one of {', '.join(crop.methods)}.", field="method")
     start = planted - timedelta(weeks=crop.weeks_indoors) if method == "indoors" else planted
-    dates = growth.forecast(crop, method, start)
+    dates = growth_dates.forecast(crop, method, start)
     return water.coefficients(crop, dates, days, southern=southern)
 
 

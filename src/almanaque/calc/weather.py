@@ -7,10 +7,10 @@ from typing import Any
 import numpy as np
 
 from almanaque.calc.given import climate_of, day_of, number, plain
-from almanaque.core import evapotranspiration, sun
 from almanaque.core.errors import BadInput
-from almanaque.core.evapotranspiration import Station
-from almanaque.core.freezes import FreezeDate
+from almanaque.core.place import evapotranspiration, sun
+from almanaque.core.place.evapotranspiration import Station
+from almanaque.core.place.freezes import FreezeDate
 from almanaque.core.units import parse_temperature
 
 

@@ -12,22 +12,25 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.core import classes, own_crops
-from almanaque.core.catalogue import Catalogue
-from almanaque.core.classes import FlagKind
-from almanaque.core.climate import Climate
-from almanaque.core.covers import Covering
-from almanaque.core.forecast_error import corrected
-from almanaque.core.record import Record
-from almanaque.core.school_year import Calendar, SchoolYear, Slot
-from almanaque.core.sowing_days import Setting
-from almanaque.core.typed_freezes import TypedFreezes
+from almanaque.core.crops import own_crops
+from almanaque.core.crops.catalogue import Catalogue
+from almanaque.core.growth.covers import Covering
+from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.weather_record import Record
+from almanaque.core.harvest.forecast_error import corrected
+from almanaque.core.place.climate import Climate
+from almanaque.core.place.typed_freezes import TypedFreezes
+from almanaque.core.school import classes
+from almanaque.core.school.classes import FlagKind
+from almanaque.core.school.school_year import Calendar, SchoolYear, Slot
 from almanaque.data import catalogue
-from almanaque.store import ground, harvest, planting_chart, weather
-from almanaque.store import own_crops as own_store
-from almanaque.store import school as school_store
-from almanaque.store.ground import FeatureRow
-from almanaque.store.school import Group, School, YearRow
+from almanaque.store.crops import own_crops as own_store
+from almanaque.store.garden import site_features
+from almanaque.store.garden.site_features import FeatureRow
+from almanaque.store.harvest import pickings
+from almanaque.store.place import planting_chart, weather
+from almanaque.store.school import school as school_store
+from almanaque.store.school.school import Group, School, YearRow
 
 
 @dataclass(frozen=True)
@@ -135,7 +138,7 @@ class Context:
 def load(connection: Connection[Any]) -> Context:
     """Read the transaction's school. The weather record is kept in memory as long as the weather on file stays the same."""
     school = school_store.school(connection)
-    corrections = tuple(harvest.corrections(connection))
+    corrections = tuple(pickings.corrections(connection))
     return Context(
         school=school,
         years=school_store.years(connection),
@@ -149,7 +152,7 @@ def load(connection: Connection[Any]) -> Context:
         ),
         typed=planting_chart.typed_freezes(connection),
         chart=tuple(planting_chart.chart(connection)),
-        over_beds=tuple(ground.coverings(connection)),
+        over_beds=tuple(site_features.coverings(connection)),
         corrections=corrections,
     )
 

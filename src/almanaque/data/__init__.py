@@ -5,14 +5,14 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
-from almanaque.core import catalogue as catalogue_files
-from almanaque.core import lessons as lesson_files
-from almanaque.core.kinds_of_place import KindOfPlace
-from almanaque.core.neighbours import Pair
-from almanaque.core.planting_stock import Multiplies
-from almanaque.core.seed_saving import Saving
-from almanaque.core.stages import Template
-from almanaque.core.stations import Kind, Reading, Routine
+from almanaque.core.crops import catalogue as catalogue_files
+from almanaque.core.garden.companions import Pair
+from almanaque.core.place.kinds_of_place import KindOfPlace
+from almanaque.core.school.project_plans import Template
+from almanaque.core.seeds.planting_stock import Multiplies
+from almanaque.core.seeds.seed_saving import Saving
+from almanaque.core.week import lesson_outlines as lesson_files
+from almanaque.core.week.stations import Kind, Reading, Routine
 
 
 @cache

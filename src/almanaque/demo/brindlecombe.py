@@ -2,8 +2,8 @@
 
 from datetime import date, time
 
-from almanaque.core.classes import Grades
-from almanaque.core.school_year import SUMMER_PROGRAMME, HalfDay, Span
+from almanaque.core.school.classes import Grades
+from almanaque.core.school.school_year import SUMMER_PROGRAMME, HalfDay, Span
 from almanaque.demo.shapes import (
     Bed,
     BedFact,

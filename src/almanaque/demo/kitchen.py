@@ -8,18 +8,22 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.commands import money as ledger
-from almanaque.commands import pickings
-from almanaque.commands import turn as turns
 from almanaque.commands.context import Context
-from almanaque.commands.plantings import Hand
-from almanaque.core.money import Kind
+from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.harvest import ledger as ledger
+from almanaque.commands.harvest import pickings
+from almanaque.commands.school import turn_of_year as turns
+from almanaque.core.harvest.money import Kind
 from almanaque.demo import DEMO_DAY
 from almanaque.demo.shapes import demo_id
-from almanaque.store import garden, harvest, money, tasting, turn
-from almanaque.store.money import Entry, Ingredient, Price, Product, Purpose
-from almanaque.store.tasting import Tasting
-from almanaque.store.turn import Ballot
+from almanaque.store.garden import garden
+from almanaque.store.harvest import ledger as ledger_rows
+from almanaque.store.harvest import pickings as picking_rows
+from almanaque.store.harvest import tasting
+from almanaque.store.harvest.ledger import Entry, Ingredient, Price, Product, Purpose
+from almanaque.store.harvest.tasting import Tasting
+from almanaque.store.school import turn_of_year
+from almanaque.store.school.turn_of_year import Ballot
 
 SCHOOL = "Brindlecombe School"
 
@@ -96,7 +100,7 @@ def write(connection: Connection[Any], context: Context) -> None:
         day = _d(on)
         row = next(
             r
-            for r in harvest.recent(connection, planting=planting(bed, crop, day), limit=50)
+            for r in picking_rows.recent(connection, planting=planting(bed, crop, day), limit=50)
             if r.picked_on == day and r.part == context.crops[crop].part
         )
         more = {key: value for key, value in changes.items() if key != "group"}
@@ -116,7 +120,7 @@ def write(connection: Connection[Any], context: Context) -> None:
     ):
         row = next(
             r
-            for r in harvest.recent(connection, planting=planting(bed, crop, _d(on)), limit=50)
+            for r in picking_rows.recent(connection, planting=planting(bed, crop, _d(on)), limit=50)
             if r.picked_on == _d(on)
         )
         pickings.hang(
@@ -152,7 +156,7 @@ def _ballot(connection: Connection[Any], context: Context) -> None:
     """What to grow after the summer: crops that fit, and the hands of three classes."""
     ballot = Ballot(demo_id(SCHOOL, "ballot"), "What we sow after the summer", _d("2027-08-30"), _d("2027-09-20"), None)
     turns.begin_ballot(connection, context, ballot, today=DEMO_DAY)
-    crops = [crop for crop, _ in turn.ballot_crops(connection, ballot.id)]
+    crops = [crop for crop, _ in turn_of_year.ballot_crops(connection, ballot.id)]
     for number, (group, hands) in enumerate(
         (("Birches", (14, 12, 9)), ("Docks", (17, 11, 8)), ("Elders", (15, 9, 12)))
     ):
@@ -179,7 +183,7 @@ def _weigh(connection: Connection[Any], context: Context) -> None:
 
 def _money(connection: Connection[Any], context: Context, tomatoes: UUID) -> None:
     for name, goal, note in PURPOSES:
-        money.save_purpose(
+        ledger_rows.save_purpose(
             connection, context.school.id, Purpose(demo_id(SCHOOL, "purpose", name), name, goal, note, None)
         )
     made = Product(
@@ -204,6 +208,6 @@ def _money(connection: Connection[Any], context: Context, tomatoes: UUID) -> Non
         )
         ledger.enter(connection, context, entry, today=DEMO_DAY, by=None)
     for crop, unit, minor in PRICES:
-        money.save_price(
+        ledger_rows.save_price(
             connection, context.school.id, Price(crop, unit, minor, "the Saturday market", _d("2026-09-05"))
         )

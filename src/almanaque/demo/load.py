@@ -10,24 +10,32 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from almanaque.commands import context as contexts
-from almanaque.commands import events, forecasts, pickings, plantings, projects, seeing, stations
 from almanaque.commands.context import Context
-from almanaque.commands.pickings import PickingWish
-from almanaque.commands.plantings import Hand, Paint
-from almanaque.commands.seeing import When
-from almanaque.commands.stations import Value
-from almanaque.core.school_year import Span, week_of
-from almanaque.core.sightings import Sighting, next_look
-from almanaque.core.site_rating import CRITERIA
+from almanaque.commands.garden import planting_events, plantings
+from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.growth import forecasts
+from almanaque.commands.harvest import pickings
+from almanaque.commands.harvest.pickings import PickingWish
+from almanaque.commands.journal import tour_answers
+from almanaque.commands.journal.tour_answers import When
+from almanaque.commands.school import project_plans
+from almanaque.commands.week import stations
+from almanaque.commands.week.stations import Value
+from almanaque.core.journal.sightings import Sighting, next_look
+from almanaque.core.place.site_rating import CRITERIA
+from almanaque.core.school.school_year import Span, week_of
 from almanaque.core.units import parse_length, parse_size
 from almanaque.demo import DEMO_DAY, LAST_WEATHER_DAY, brindlecombe, is_empty, kitchen, seed_box, shapes, tallowbank
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.standins import weather as weather_standin
-from almanaque.store import devices, garden, journal, promises, sightings, weather
-from almanaque.store import stations as store
 from almanaque.store.db import Database
-from almanaque.store.stations import Adoption
+from almanaque.store.garden import garden
+from almanaque.store.journal import journal_entries, sightings
+from almanaque.store.place import weather, weather_stations
+from almanaque.store.week import stations as store
+from almanaque.store.week.stations import Adoption
+from almanaque.store.year import promises_and_themes
 
 GARDEN_SOURCE = "garden weather hut"
 STATION_SOURCE = "station at the gate"
@@ -302,7 +310,7 @@ def _write_weather(connection: Connection[Any], school: shapes.School) -> None:
         "garden",
         "A simulated station that answers as a real one would, faults included.",
     )
-    devices.link(connection, STATION_SOURCE, school.device)
+    weather_stations.link(connection, STATION_SOURCE, school.device)
 
 
 def _write_places(insert: Any, school: shapes.School) -> None:
@@ -402,19 +410,23 @@ def parse_size_or_corner(text: str) -> tuple[Any, Any]:
 def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
     context = contexts.load(connection)
     for theme in school.themes:
-        found = promises.Theme(demo_id(school.name, "theme", theme.name), theme.name, theme.ready_on, theme.note)
-        promises.save_theme(connection, context.school.id, found)
+        found = promises_and_themes.Theme(
+            demo_id(school.name, "theme", theme.name), theme.name, theme.ready_on, theme.note
+        )
+        promises_and_themes.save_theme(connection, context.school.id, found)
     for promise in school.promises:
         bed = demo_id(school.name, "bed", promise.bed)
-        kept = promises.Promise(demo_id(school.name, "promise", promise.bed), bed, promise.from_day, promise.what_for)
-        promises.save_promise(connection, context.school.id, kept)
+        kept = promises_and_themes.Promise(
+            demo_id(school.name, "promise", promise.bed), bed, promise.from_day, promise.what_for
+        )
+        promises_and_themes.save_promise(connection, context.school.id, kept)
     for station in school.stations:
         _write_station(connection, context, school, station)
     for number, planting in enumerate(school.plantings):
         _plant(connection, context, school, planting, number)
     for number, note in enumerate(school.notes):
         nid = demo_id(school.name, "note", number)
-        journal.save(
+        journal_entries.save(
             connection,
             context.school.id,
             entry_id=nid,
@@ -425,7 +437,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
             by=None,
         )
         if note.closed_on:
-            journal.close(connection, nid, note.closed_on)
+            journal_entries.close(connection, nid, note.closed_on)
     for number, seen in enumerate(school.seen):
         _see(connection, context, school, number, seen)
     if school is brindlecombe.SCHOOL:
@@ -443,7 +455,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
 def _write_projects(connection: Connection[Any], school: shapes.School) -> None:
     context = contexts.load(connection)
     for wish in school.projects:
-        project = projects.begin(
+        project = project_plans.begin(
             connection,
             context,
             project_id=demo_id(school.name, "project", wish.name),
@@ -481,9 +493,9 @@ def _plant(
         )
     if wish.status in ("pencilled", "planned"):
         return
-    events.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
+    planting_events.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
     if wish.set_out:
-        events.happened(connection, context, planting_id, "set out", wish.set_out, Hand(None, wish.set_out))
+        planting_events.happened(connection, context, planting_id, "set out", wish.set_out, Hand(None, wish.set_out))
     for index, (day, amount, unit, use) in enumerate(wish.pickings):
         picking = PickingWish(demo_id(school.name, "picking", number, index), planting_id, amount, unit, use, day)
         pickings.pick(connection, context, picking, Hand(None, day))
@@ -493,7 +505,7 @@ def _plant(
             " WHERE planting_id = %s AND status = 'open'",
             [wish.cleared, planting_id],
         )
-        events.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
+        planting_events.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
 
 
 def _write_station(connection: Connection[Any], context: Context, school: shapes.School, wish: shapes.Station) -> None:
@@ -526,7 +538,7 @@ def _see(connection: Connection[Any], context: Context, school: shapes.School, n
     when = When(wish.day, datetime(wish.day.year, wish.day.month, wish.day.day, 15, tzinfo=UTC), Hand(None, wish.day))
     sid = demo_id(school.name, "seen", number)
     back = next_look(wish.day) if wish.remedy else None
-    seeing.see(
+    tour_answers.see(
         connection,
         context,
         Sighting(
@@ -545,7 +557,7 @@ def _see(connection: Connection[Any], context: Context, school: shapes.School, n
     )
     if wish.remedy:
         rid = demo_id(school.name, "remedy", number)
-        seeing.cure(connection, context, rid, sid, wish.remedy, when)
+        tour_answers.cure(connection, context, rid, sid, wish.remedy, when)
         if wish.outcome and back:
             sightings.answer_remedy(connection, rid, wish.outcome, back)
             sightings.close(connection, str(sid), back)

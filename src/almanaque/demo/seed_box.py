@@ -6,13 +6,14 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.commands import seeds as commands
 from almanaque.commands.context import Context
-from almanaque.core.seeds import Origin, Place
+from almanaque.commands.seeds import seed_box as commands
+from almanaque.core.seeds.seed_lots import Origin, Place
 from almanaque.demo import DEMO_DAY
 from almanaque.demo.shapes import demo_id
-from almanaque.store import garden, seeds
-from almanaque.store.seeds import Count, GerminationTest, Lot, Sowing, Taken, Tray
+from almanaque.store.garden import garden
+from almanaque.store.seeds import seed_box
+from almanaque.store.seeds.seed_box import Count, GerminationTest, Lot, Sowing, Taken, Tray
 
 SCHOOL = "Brindlecombe School"
 
@@ -151,7 +152,7 @@ def write(connection: Connection[Any], context: Context) -> None:
 
 def _trays(connection: Connection[Any], context: Context, tomato: UUID, plan: UUID) -> None:
     for name, columns, rows in (("Tray by the window", 8, 6), ("Small tray", 6, 4)):
-        seeds.save_tray(
+        seed_box.save_tray(
             connection,
             context.school.id,
             Tray(demo_id(SCHOOL, "tray", name), name, columns, rows, "sill of room 4", None),

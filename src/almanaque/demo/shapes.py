@@ -5,13 +5,13 @@ from datetime import date, time
 from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from almanaque.core.classes import FlagKind, Grades, GroupKind
-from almanaque.core.covers import CoverKey
-from almanaque.core.crops import Method
-from almanaque.core.school_year import HalfDay, Span
-from almanaque.core.sightings import Kind, Outcome
+from almanaque.core.crops.crop import Method
+from almanaque.core.growth.covers import CoverKey
+from almanaque.core.journal.sightings import Kind, Outcome
+from almanaque.core.school.classes import FlagKind, Grades, GroupKind
+from almanaque.core.school.school_year import HalfDay, Span
 from almanaque.core.units import Units
-from almanaque.core.water import WaterSchool
+from almanaque.core.week.water import WaterSchool
 from almanaque.standins.weather import Place
 
 

@@ -1,1 +1,4 @@
-"""Open formats in and out. Values and rows go in, text comes out; nothing here knows a page or a database."""
+"""Open formats in and out. Values and rows go in, text comes out; nothing here knows a page or a database.
+
+`text_file` reads bytes as text, `csv_table` writes tables; the packages hold the files of one subject.
+"""

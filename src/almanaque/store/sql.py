@@ -1,4 +1,4 @@
-"""Long statements live beside their module in `<room>.sql`, as named blocks with one line of purpose each:
+"""Long statements live beside their module in `<module>.sql`, as named blocks with one line of purpose each:
 
 -- beds_on: every bed of the school with what stands in it on a day
 SELECT …
@@ -38,5 +38,5 @@ def parse(text: str, *, name: str) -> dict[str, LiteralString]:
 
 
 def load(name: str) -> dict[str, LiteralString]:
-    """Read the blocks of `store/<name>.sql`."""
+    """Read the blocks of `store/<name>.sql`, where the name is `<package>/<module>`."""
     return parse((files("almanaque.store") / f"{name}.sql").read_text(encoding="utf-8"), name=name)

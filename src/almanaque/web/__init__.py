@@ -1,5 +1,6 @@
 """Pages. A route reads, lets a command or a core rule compute, and hands finished values to a template.
 
-`app` puts everything together, `security` decides who may enter, `desk` opens a school's room for one request, `frame`
-draws what every page shares, `rooms` has one module per room of the top bar, `pictures` the drawings.
+`app` puts everything together and `routes` lists the pages, `security` guards every request, `request_scope` opens the
+visitor's school for one of them, `frame` draws what every page shares. A package holds the pages of one subject with
+their drawings; drawings that several share are in `pictures`.
 """

@@ -12,10 +12,10 @@ from psycopg import Connection
 from almanaque.clock import Clock
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
-from almanaque.commands.plantings import Hand
+from almanaque.commands.garden.plantings import Hand
 from almanaque.core.errors import BadInput
-from almanaque.store import accounts
-from almanaque.store.accounts import Visitor
+from almanaque.store.accounts import accounts
+from almanaque.store.accounts.accounts import Visitor
 from almanaque.store.db import Database
 from almanaque.web import security
 from almanaque.web.rights import RIGHTS, WORDS, Right

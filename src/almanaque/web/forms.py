@@ -9,7 +9,7 @@ from uuid import UUID
 from starlette.datastructures import UploadFile
 
 from almanaque.core.errors import BadInput
-from almanaque.core.outline import CORNERS, Point, l_shape
+from almanaque.core.garden.outline import CORNERS, Point, l_shape
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length
 from almanaque.web.desk import parse_day
 

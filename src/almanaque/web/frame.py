@@ -82,7 +82,7 @@ def fonts() -> list[str]:
 
 def digest_of(*names: str) -> str:
     """A short hash that changes when a page's template or one of these addresses does."""
-    template = (HERE / "templates/field/page.html").read_bytes()
+    template = (HERE / "templates/journal/phone.html").read_bytes()
     return hashlib.sha256(template + json.dumps(names).encode()).hexdigest()[:12]
 
 

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from functools import lru_cache
 
 from almanaque.commands.context import Context
-from almanaque.core.climate import Climate
+from almanaque.core.place.climate import Climate
 from almanaque.web import words
 
 LABELS_UNTIL = 50  # percent; further right the form stands

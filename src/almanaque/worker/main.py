@@ -8,7 +8,9 @@ import structlog
 from procrastinate import App
 
 from almanaque.clock import Clock
-from almanaque.commands import context, forecasts, stations
+from almanaque.commands import context
+from almanaque.commands.growth import forecasts
+from almanaque.commands.week import stations
 from almanaque.settings import Settings
 from almanaque.store import queue
 from almanaque.store.db import Database

@@ -7,8 +7,9 @@ from uuid import UUID
 import structlog
 
 from almanaque.formats import pdf
-from almanaque.store import photos, prints
+from almanaque.store import print_jobs
 from almanaque.store.db import Database
+from almanaque.store.journal import photos
 
 log = structlog.get_logger()
 STATIC = Path(__file__).parents[1] / "web/static"
@@ -18,7 +19,7 @@ FAILED = "The PDF could not be made; that was our fault. Print the page from the
 def make(database: Database, school_id: UUID, job_id: UUID) -> None:
     """Make one PDF; asked twice it is made once. What goes wrong is kept as a sentence for whoever waits for it."""
     with database.school(school_id) as connection:
-        html = prints.html(connection, job_id)
+        html = print_jobs.html(connection, job_id)
     if html is None:
         return
 
@@ -31,10 +32,10 @@ def make(database: Database, school_id: UUID, job_id: UUID) -> None:
     except Exception as error:  # whoever waits for it must hear of it, whatever it was
         log.error("pdf failed", job=str(job_id), exc_info=error)
         with database.school(school_id) as connection:
-            prints.failed(connection, job_id, FAILED)
+            print_jobs.failed(connection, job_id, FAILED)
         return
     with database.school(school_id) as connection:
-        prints.made(connection, job_id, made.body, made.pages)
+        print_jobs.made(connection, job_id, made.body, made.pages)
 
 
 @cache

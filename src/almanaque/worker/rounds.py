@@ -13,13 +13,16 @@ import structlog
 
 from almanaque.clock import Clock
 from almanaque.commands import context as contexts
-from almanaque.commands import device, stations
-from almanaque.commands.device import NoAnswer
+from almanaque.commands.place import weather_station
+from almanaque.commands.place.weather_station import NoAnswer
+from almanaque.commands.week import stations
 from almanaque.settings import Settings
 from almanaque.standins.outbox import Outbox
-from almanaque.store import devices, errors, mail
+from almanaque.store import errors
 from almanaque.store.db import Database
-from almanaque.store.mail import Mail
+from almanaque.store.place import weather_stations
+from almanaque.store.school import outgoing_mail
+from almanaque.store.school.outgoing_mail import Mail
 
 log = structlog.get_logger()
 PATIENCE_S = 2.0  # a station that is slower is asked again in ten minutes
@@ -44,11 +47,11 @@ class Rounds:
             with self.database.school(school_id) as connection:
                 context = contexts.load(connection)
                 today, now = self.clock.today(context.school.zone), self.clock.now()
-                for row in devices.devices(connection) if self.chosen.station_url else ():
-                    kept = device.poll(connection, context, row, self._fetch, today=today, now=now)
+                for row in weather_stations.devices(connection) if self.chosen.station_url else ():
+                    kept = weather_station.poll(connection, context, row, self._fetch, today=today, now=now)
                     answered = answered and kept > 0
                     log.info("asked a station", school=str(school_id), days=kept)
-                device.tell(connection, context, today=today, now=now)
+                weather_station.tell(connection, context, today=today, now=now)
         return answered
 
     def mail(self) -> None:
@@ -58,7 +61,7 @@ class Rounds:
             return
         for school_id in self._schools():
             with self.database.school(school_id) as connection:
-                waiting = mail.mails(connection, waiting=True)
+                waiting = outgoing_mail.mails(connection, waiting=True)
             for one in waiting:
                 problem = ""
                 try:
@@ -68,9 +71,9 @@ class Rounds:
                     log.warning("mail not sent", school=str(school_id), problem=problem)
                 with self.database.school(school_id) as connection:
                     if problem:
-                        mail.failed(connection, one.id, problem)
+                        outgoing_mail.failed(connection, one.id, problem)
                     else:
-                        mail.sent(connection, one.id, now=self.clock.now())
+                        outgoing_mail.sent(connection, one.id, now=self.clock.now())
 
     def routines(self) -> None:
         """Make the stations' jobs of the weeks to come."""
@@ -82,7 +85,7 @@ class Rounds:
     def _schools(self) -> list[UUID]:
         try:
             with self.database.transaction() as connection:
-                return devices.all_schools(connection)
+                return weather_stations.all_schools(connection)
         except errors.StoreError as error:
             log.warning("rounds put off", problem=str(error))
             return []
@@ -92,7 +95,7 @@ class Rounds:
         address = f"{self.chosen.station_url.rstrip('/')}/stations/{quote(name, safe='')}/readings"
         try:
             with urllib.request.urlopen(address, timeout=PATIENCE_S) as reply:  # noqa: S310 - http by the setting
-                return bytes(reply.read(device.MOST_BYTES + 1))
+                return bytes(reply.read(weather_station.MOST_BYTES + 1))
         except (TimeoutError, urllib.error.URLError, OSError):
             raise NoAnswer("The station did not answer in time.") from None
 

@@ -1,0 +1,4 @@
+"""What is done to beds and in them: drawn, moved, painted, inked, rubbed out, undone, started, finished.
+
+Begin with `plantings`, then `planting_events` (what really happened); `bed_findings` gathers what the rules say of a bed.
+"""

@@ -1,0 +1,177 @@
+"""Drafts: copying a season in pencil, and choosing what of rival pencil plans is to be built."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any
+from uuid import UUID, uuid4
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.growth.forecasts import refresh
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import cell_name
+from almanaque.store.garden import changes, drafts, garden
+from almanaque.store.garden.garden import Planting
+
+LONGEST_SHIFT_DAYS = 800
+
+
+def on_table(
+    connection: Connection[Any], plantings: Sequence[Planting], draft_id: UUID | None = None
+) -> list[Planting]:
+    """The plantings without the pencil of other drafts than this one, or than the first open one."""
+    mine = drafts.draft(connection, draft_id).id
+    return [p for p in plantings if p.status != "pencilled" or p.draft_id == mine]
+
+
+@dataclass(frozen=True)
+class Copied:
+    """What a copy of a season made; `left` are those that were not copied, with the reason."""
+
+    plantings: int
+    beds: int
+    left: tuple[str, ...]
+
+
+def copy_season(
+    connection: Connection[Any], context: Context, *, starts: date, ends: date, onto: date, draft_id: UUID, hand: Hand
+) -> Copied:
+    """Pencil into a draft what stood in the garden between two days, moved by as many days as lie between `starts` and `onto`.
+
+    Left out are plants that still stand then, and squares that no longer exist or are kept. Nothing that is pencilled
+    already is written over. Raises BadInput for a copy onto its own days or more than two years away.
+    """
+    by = onto - starts
+    if not 0 < by.days <= LONGEST_SHIFT_DAYS:
+        raise BadInput("Copy onto a later season, at most two years on.", field="onto")
+    if ends < starts:
+        raise BadInput("The season ends before it starts. Swap the two dates or correct one.", field="ends")
+    draft = _open_draft(connection, context, draft_id)
+    beds = {bed.id: bed for bed in garden.beds(connection)}
+    season = [
+        p for p in garden.plantings(connection, since=starts, until=ends) if p.status not in ("pencilled", "lost")
+    ]
+    made: dict[UUID, list[Planting]] = {}
+    left = []
+    for planting in season:
+        name, bed = context.crops[planting.crop].name.en, beds[planting.bed_id]
+        start = planting.events.get("started", planting.start_on)
+        if planting.bed_to(hand.today) >= planting.bed_from + by:
+            left.append(f"{name} in {bed.name} still stands there")
+            continue
+        cells = planting.cells & set(bed.grid(planting.bed_from + by).cells)
+        copy = replace(
+            planting,
+            id=uuid4(),
+            status="pencilled",
+            draft_id=draft.id,
+            start_on=start + by,
+            cells=cells,
+            events={},
+            depends_on="",
+            dates=None,
+            verdict=None,
+            findings=(),
+            class_group_id=bed.class_group_id,
+        )
+        twins = garden.plantings(connection, bed_id=bed.id)
+        if not cells or any(_same(copy, twin) for twin in twins):
+            left.append(
+                f"{name} in {bed.name} is pencilled already" if cells else f"{name} in {bed.name} has lost its squares"
+            )
+            continue
+        garden.save_planting(connection, context.school.id, copy)
+        refresh(connection, context, copy, bed, today=hand.today, force=True)
+        made.setdefault(bed.id, []).append(copy)
+    for bed_id, copies in made.items():
+        changes.record_change(
+            connection,
+            context.school.id,
+            bed_id,
+            change_id=uuid4(),
+            command="copy a season in pencil",
+            before={"put_back": [], "made": [str(copy.id) for copy in copies]},
+            by=hand.by,
+        )
+    return Copied(sum(map(len, made.values())), len(made), tuple(left))
+
+
+def _same(copy: Planting, twin: Planting) -> bool:
+    return (
+        twin.draft_id == copy.draft_id
+        and twin.status == "pencilled"
+        and twin.crop == copy.crop
+        and twin.start_on == copy.start_on
+        and bool(twin.cells & copy.cells)
+    )
+
+
+def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID], hand: Hand) -> int:
+    """Turn pencilled plantings, of one draft or parts of several, to ink; return how many.
+
+    Raises BadInput when two of them, or one and what is planned or stands, want a square at the same time; nothing is
+    written then, so that both drafts stay as they were.
+    """
+    if not chosen:
+        raise BadInput("Choose at least one pencilled planting.", field="planting")
+    picked = [garden.planting(connection, planting_id) for planting_id in dict.fromkeys(chosen)]
+    for bed_id in sorted({p.bed_id for p in picked}):
+        changes.lock_bed(connection, bed_id, version=None)
+    beds = {bed.id: bed for bed in garden.beds(connection)}
+    for planting in picked:
+        name = context.crops[planting.crop].name.en
+        if planting.status != "pencilled":
+            raise BadInput(f"{name} in {beds[planting.bed_id].name} is not in pencil any more. Load the page again.")
+        if planting.start_on < hand.today:
+            raise BadInput(f"{name} would begin on a day that has passed. Move it in its draft first.")
+        present = garden.plantings(connection, bed_id=planting.bed_id)
+        rivals = [p for p in present if p.status in ("planned", "in the ground")] + [
+            p for p in picked if p.bed_id == planting.bed_id
+        ]
+        for other in rivals:
+            shared = planting.cells & other.cells
+            if other.id == planting.id or not shared or planting.with_others or other.with_others:
+                continue
+            if other.overlaps(planting.bed_from, planting.bed_to(hand.today), hand.today):
+                where = cell_name(min(shared, key=lambda cell: (cell[1], cell[0])))
+                raise BadInput(
+                    f"{name} and {context.crops[other.crop].name.en.lower()} both want {where} of {beds[planting.bed_id].name} at the "
+                    "same time. Choose one of them, or move one in its draft."
+                )
+    by_bed: dict[UUID, list[Planting]] = {}
+    for planting in picked:
+        inked = replace(planting, status="planned")
+        garden.save_planting(connection, context.school.id, inked)
+        refresh(connection, context, inked, beds[planting.bed_id], today=hand.today)
+        by_bed.setdefault(planting.bed_id, []).append(planting)
+    for bed_id, plantings in by_bed.items():
+        changes.record_change(
+            connection,
+            context.school.id,
+            bed_id,
+            change_id=uuid4(),
+            command="choose from drafts",
+            before={"put_back": [changes.planting_out(p) for p in plantings], "made": []},
+            by=hand.by,
+        )
+    return len(picked)
+
+
+def close(connection: Connection[Any], context: Context, draft_id: UUID, *, open_again: bool, hand: Hand) -> None:
+    """Put a draft aside, or take it up again. The last open one stays open, since pencil needs a draft."""
+    draft = drafts.draft(connection, draft_id)
+    others = [d for d in drafts.drafts(connection) if d.closed_on is None and d.id != draft_id]
+    if not open_again and not others:
+        raise BadInput("This is the only open draft. Begin another one first.")
+    drafts.save(connection, context.school.id, replace(draft, closed_on=None if open_again else hand.today))
+
+
+def _open_draft(connection: Connection[Any], context: Context, draft_id: UUID) -> drafts.Draft:
+    draft = drafts.draft(connection, draft_id)
+    drafts.ensure(connection, context.school.id, draft)
+    if draft.closed_on is not None:
+        raise BadInput(f"The draft “{draft.name}” is closed. Open it again or choose another.", field="draft")
+    return draft

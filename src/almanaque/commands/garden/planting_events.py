@@ -1,0 +1,82 @@
+"""What really happened to a planting: noted, or taken back, with status, dates and jobs after it. One transaction of the caller."""
+
+from dataclasses import replace
+from datetime import date
+from typing import Any
+from uuid import UUID, uuid4
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.growth.forecasts import refresh
+from almanaque.core.errors import BadInput
+from almanaque.store.garden import changes, garden
+from almanaque.store.garden.garden import Planting, Status
+from almanaque.store.harvest import pickings
+from almanaque.store.week import planting_day_results
+
+
+def happened(
+    connection: Connection[Any], context: Context, planting_id: UUID, kind: str, day: date, hand: Hand
+) -> None:
+    """Note what really happened to a planting; dates and jobs follow from it. Raises BadInput for a day still to come."""
+    planting = garden.planting(connection, planting_id)
+    if day > hand.today:
+        raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
+    if planting.status == "pencilled":
+        raise BadInput("It is only pencilled. Turn it to ink first.")
+    changes.lock_bed(connection, planting.bed_id, version=None)
+    garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
+    _follow(
+        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", hand
+    )
+    if kind == "started":
+        pickings.keep_forecast(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
+
+
+def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, hand: Hand) -> None:
+    """Take back what was noted by mistake."""
+    planting = garden.planting(connection, planting_id)
+    if kind not in planting.events:
+        return
+    garden.delete_event(connection, planting_id, kind)
+    if kind in ("started", "set out"):
+        planting_day_results.forget(connection, planting_id)
+    if kind == "started":
+        pickings.forget_forecast(connection, planting_id)
+    _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
+
+
+PASSIVE = {
+    "started": "started",
+    "emerged": "seen to be up",
+    "set out": "set out",
+    "in flower": "seen in flower",
+    "ready": "seen to be ready",
+    "first picking": "picked",
+    "bolted": "seen to have bolted",
+    "cleared": "cleared",
+    "lost": "lost",
+}
+
+
+def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, hand: Hand) -> None:
+    """Status, dates and jobs after an event; the bed's history gets a line that undo does not go behind."""
+    planting = garden.planting(connection, planting_id)
+    changed = replace(planting, status=_status_after(planting))
+    garden.save_planting(connection, context.school.id, changed)
+    bed = garden.bed(connection, planting.bed_id)
+    refresh(connection, context, changed, bed, today=hand.today)
+    changes.record_change(
+        connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
+    )
+
+
+def _status_after(planting: Planting) -> Status:
+    if "lost" in planting.events:
+        return "lost"
+    if "cleared" in planting.events:
+        return "finished"
+    in_place = "set out" if planting.method == "indoors" else "started"
+    return "in the ground" if in_place in planting.events else "planned"

@@ -1,0 +1,221 @@
+"""Things on the map: adding, changing and moving features and beds; closures; plants that nobody sowed."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.garden import beds as bed_commands
+from almanaque.commands.garden.plantings import Hand
+from almanaque.core.errors import BadInput
+from almanaque.core.garden import outline
+from almanaque.core.garden.outline import Shape
+from almanaque.core.garden.site import KINDS, Feature, Frame, Thing
+from almanaque.core.units import format_length
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Bed, Site
+from almanaque.store.garden.site_features import Closure, FeatureRow, Found
+
+SNAP_MM = {"us": 304.8, "metric": 100.0}  # a foot, or 10 cm
+NUDGE_MM = {"us": 25.4, "metric": 10.0}  # one inch, or one centimetre
+LEAST_MM = 10.0
+
+
+def save_feature(connection: Connection[Any], context: Context, row: FeatureRow) -> None:
+    """Add or change a feature. Raises BadInput for one that lies outside its site or whose outline is none."""
+    site = site_of(connection, row.site_id)
+    check_feature(row.feature, site)
+    site_features.save_feature(connection, context.school.id, row)
+
+
+def check_feature(feature: Feature, site: Site) -> None:
+    """Raise BadInput for what cannot stand on this site."""
+    shape = feature.shape
+    if feature.kind not in KINDS:
+        raise BadInput("Choose what it is from the list.", field="kind")
+    if min(shape.length_mm, shape.width_mm) < LEAST_MM:
+        raise BadInput(f"{feature.name} is longer and wider than nothing. Correct its size.", field="size")
+    if feature.height_mm is not None and feature.base_mm >= feature.height_mm:
+        raise BadInput("Its lower edge lies above its top. Swap the two heights or correct one.", field="base")
+    if shape.corners_mm:
+        outline.check_outline(shape.corners_mm, shape.length_mm, shape.width_mm)
+    outline.check_place(replace(shape, label=feature.name), [], site.width_mm, site.depth_mm)
+
+
+def place(
+    connection: Connection[Any], context: Context, what: str, row_id: UUID, shape: Shape, hand: Hand
+) -> tuple[str, Shape]:
+    """Lay a bed or feature at a new place, turn and size; return its name and where it lay, for putting it back.
+
+    An outline is stretched with its box. Raises BadInput as saving does; nothing is moved then.
+    """
+    if what == "bed":
+        bed = garden.bed(connection, row_id)
+        before = bed.shape
+        changed = replace(
+            bed,
+            x_mm=shape.x_mm,
+            y_mm=shape.y_mm,
+            length_mm=shape.length_mm,
+            width_mm=shape.width_mm,
+            turn_deg=shape.turn_deg % 360,
+            outline_mm=_stretched(before, shape),
+        )
+        bed_commands.write(connection, context, changed, site_features.sections(connection, bed.id), hand)
+        return bed.name, before
+    row = site_features.feature(connection, row_id)
+    before = row.feature.shape
+    after = replace(shape, turn_deg=shape.turn_deg % 360, corners_mm=_stretched(before, shape), label=before.label)
+    save_feature(connection, context, replace(row, feature=replace(row.feature, shape=after)))
+    return row.feature.name, before
+
+
+def _stretched(before: Shape, after: Shape) -> tuple[tuple[float, float], ...]:
+    across, down = after.length_mm / before.length_mm, after.width_mm / before.width_mm
+    return tuple((x * across, y * down) for x, y in before.corners_mm)
+
+
+def site_of(connection: Connection[Any], site_id: UUID) -> Site:
+    found = next((site for site in garden.sites(connection) if site.id == site_id), None)
+    if found is None:
+        raise BadInput("This school has no such site. Load the page again.")
+    return found
+
+
+def close_bed(connection: Connection[Any], context: Context, closure: Closure) -> None:
+    """Take a bed out of use for some days."""
+    garden.bed(connection, closure.bed_id)
+    if closure.ends < closure.starts:
+        raise BadInput("The bed opens before it closes. Swap the two dates or correct one.", field="ends")
+    site_features.save_closure(connection, context.school.id, closure)
+    _touch(connection, closure.bed_id)
+
+
+def found_here(connection: Connection[Any], context: Context, plant: Found, hand: Hand) -> None:
+    """Put a plant that nobody sowed on the sheet. Raises BadInput for one outside the bed or found in the future."""
+    bed = garden.bed(connection, plant.bed_id)
+    if plant.found_on > hand.today:
+        raise BadInput("It cannot be found in the future. Choose today or an earlier day.", field="found_on")
+    if not (0 <= plant.x_mm <= bed.length_mm and 0 <= plant.y_mm <= bed.width_mm):
+        size = f"{format_length(bed.length_mm, context.school.units)} x {format_length(bed.width_mm, context.school.units)}"
+        raise BadInput(f"That place is outside {bed.name}, which is {size}.", field="at")
+    site_features.save_found(connection, context.school.id, plant)
+    _touch(connection, plant.bed_id)
+
+
+def change_found(
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    plant_id: UUID,
+    *,
+    name: str,
+    intent: site_features.Intent,
+    gone: bool,
+    hand: Hand,
+) -> None:
+    """Name it, decide on it, or note that it is gone."""
+    plant = next((p for p in site_features.found_plants(connection, bed_id) if p.id == plant_id), None)
+    if plant is None:
+        raise BadInput("That plant is not on this bed's sheet any more. Load the page again.")
+    site_features.save_found(
+        connection, context.school.id, replace(plant, name=name, intent=intent, gone_on=hand.today if gone else None)
+    )
+    _touch(connection, bed_id)
+
+
+def _touch(connection: Connection[Any], bed_id: UUID) -> None:
+    """Raise the bed's version, so that others who look at it see the change; it is no command to undo."""
+    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
+
+
+def things(connection: Connection[Any], site: Site, day: date | None = None) -> list[Thing]:
+    """Beds and features of a site as files carry them; with a day only the features that stand then."""
+    beds = [
+        Thing(
+            bed.id,
+            "bed",
+            bed.kind,
+            bed.name,
+            bed.shape,
+            {
+                "purpose": bed.purpose,
+                "material": bed.material,
+                "built_year": bed.built_year,
+                "depth_mm": bed.depth_mm,
+                "cell_mm": bed.cell_mm,
+                "volume_l": bed.volume_l,
+                "pockets": bed.pockets,
+            },
+        )
+        for bed in garden.beds(connection)
+        if bed.site_id == site.id
+    ]
+    rows = [
+        Thing(
+            row.id,
+            "feature",
+            row.feature.kind,
+            row.feature.name,
+            row.feature.shape,
+            {
+                "height_mm": row.feature.height_mm,
+                "base_mm": row.feature.base_mm,
+                "months_bare": sorted(row.feature.months_bare),
+                "hose_mm": row.feature.hose_mm,
+                "from_day": row.from_day.isoformat() if row.from_day else None,
+                "to_day": row.to_day.isoformat() if row.to_day else None,
+            },
+        )
+        for row in site_features.features(connection, day)
+        if row.site_id == site.id
+    ]
+    return beds + rows
+
+
+def frame_of(site: Site) -> Frame:
+    return Frame(site.name, site.width_mm, site.depth_mm, site.north_deg)
+
+
+def take_in(connection: Connection[Any], context: Context, site: Site, found: Sequence[Thing], hand: Hand) -> int:
+    """Write beds and features that came in a file, all or none; return how many.
+
+    What the school knows by its id is changed, and keeps what the file does not say: its purpose's class, what is kept.
+    """
+    known = {bed.id: bed for bed in garden.beds(connection)}
+    for thing in found:
+        values = dict(thing.known)
+        if thing.what == "bed":
+            shape = thing.shape
+            bed = known.get(thing.id) or Bed(
+                thing.id, site.id, 0, thing.name, "", thing.kind, "", None, 0, 0, 0, 0, 1, 1, None, 1, []
+            )
+            bed = replace(
+                bed,
+                name=thing.name,
+                kind=thing.kind,
+                x_mm=shape.x_mm,
+                y_mm=shape.y_mm,
+                length_mm=shape.length_mm,
+                width_mm=shape.width_mm,
+                turn_deg=shape.turn_deg,
+                outline_mm=shape.corners_mm,
+                **values,
+            )
+            bed_commands.write(connection, context, bed, site_features.sections(connection, bed.id), hand)
+        else:
+            first, last = values.pop("from_day"), values.pop("to_day")
+            feature = Feature(
+                thing.kind, thing.name, thing.shape, **{**values, "months_bare": frozenset(values["months_bare"])}
+            )
+            save_feature(connection, context, FeatureRow(thing.id, site.id, feature, first, last))
+    return len(found)
+
+
+def first_site(connection: Connection[Any], context: Context) -> Site:
+    """The ground of a school that has none yet, until somebody measures it."""
+    return bed_commands.ground_of(connection, context, None)

@@ -1,0 +1,270 @@
+"""Dates, verdict and jobs of a planting, computed from the rules and written where they are missing or out of date."""
+
+import hashlib
+import json
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import replace
+from datetime import date, timedelta
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands import class_skills
+from almanaque.commands.context import Context, vars_or_text
+from almanaque.core.crops.catalogue import Catalogue
+from almanaque.core.crops.crop import Crop
+from almanaque.core.findings import Finding
+from almanaque.core.garden import layout
+from almanaque.core.garden.spacing import Layout
+from almanaque.core.growth import covers, crop_runs, nearest_fit, observed_stages, school_fit
+from almanaque.core.growth.covers import Covering, CoverKey
+from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.growth.school_fit import Fit
+from almanaque.core.growth.season_to_date import SoFar, so_far
+from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.units import Units
+from almanaque.core.week import jobs
+from almanaque.core.year import steps
+from almanaque.core.year.steps import Step
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.harvest import pickings
+from almanaque.store.week import tasks as task_store
+
+RULES_VERSION = 9  # raise it when a rule changes what it answers, so that every forecast is made anew
+
+
+COVER_LOOKED_FOR = timedelta(days=300)  # a cover that lies over the bed within so many days counts
+
+
+def layout_of(planting: Planting, bed: Bed, crop: Crop, units: Units = "us") -> Layout:
+    """Where this planting's plants stand in its bed, by the way it is laid out and the figure it follows."""
+    grid = bed.grid()
+    cells = [cell for cell in planting.cells if cell[0] < grid.columns and cell[1] < grid.rows]
+    kept = [part for part in bed.kept if part.overlaps(planting.bed_from, planting.bed_from)]
+    return layout.lay_out(cells, grid, crop, planting.wish, units=units, kept=kept, outline_mm=bed.outline_mm)
+
+
+def layouts(plantings: Sequence[Planting], bed: Bed, crops: Catalogue, units: Units = "us") -> dict[UUID, Layout]:
+    """Where the plants of each planting stand; those among others on purpose keep away from whom they share squares with."""
+    found = {p.id: layout_of(p, bed, crops[p.crop], units) for p in plantings}
+    grid = bed.grid()
+    for planting in plantings:
+        if planting.with_others:
+            theirs = [
+                place
+                for other in plantings
+                if other.id != planting.id and other.cells & planting.cells and not other.with_others
+                for place in found[other.id].positions_mm
+            ]
+            mine = found[planting.id]
+            apart = layout.pitch(mine, grid, layout.figures(crops[planting.crop], planting.wish, grid.cell_mm))
+            found[planting.id] = layout.beside(mine, theirs, apart, apart)
+    return found
+
+
+def setting_of(context: Context, planting: Planting, bed: Bed) -> Setting:
+    """What the planting's verdict depends on: under its own cover, one over its bed at that time, or on a sill."""
+    return setting_in(context, bed, planting.start_on, planting.cover)
+
+
+def setting_in(context: Context, bed: Bed, start: date, cover: CoverKey | None) -> Setting:
+    """The same for what is to be started in a bed on a day, under a cover of its own or what lies over the bed."""
+    if bed.indoors:
+        return context.setting_for(indoors_c=bed.warmth_c if bed.warmth_c is not None else crop_runs.INDOORS_C)
+    return context.setting_for(covering=Covering(cover) if cover else _over_bed(context, bed, start))
+
+
+def _over_bed(context: Context, bed: Bed, start: date) -> Covering | None:
+    begins, ends = start, start + COVER_LOOKED_FOR
+    for row in context.over_beds:
+        here = (
+            row.site_id == bed.site_id
+            and (row.to_day is None or row.to_day > begins)
+            and (row.from_day is None or row.from_day <= ends)
+        )
+        if here and row.feature.shape.polygon.intersects(bed.shape.polygon):
+            return covers.covering(row.feature.kind, row.from_day, row.to_day)
+    return None
+
+
+def judged(planting: Planting, crop: Crop, setting: Setting, *, today: date) -> Fit:
+    """Verdict and dates of a planting: from what really happened where it has, and days set by hand where they were.
+
+    What stands in the bed goes by how far it is in this season's weather, until somebody has picked from it.
+    """
+    start = planting.events.get("started", planting.start_on)
+    out = planting.events.get("set out") or planting.steps.get("transplant")
+    after = (out - start).days if out and planting.method == "indoors" and out > start else None
+    weighed = weigh(crop, planting.method, [start], setting, set_out_after=after)
+    found = school_fit.at(weighed, 0, crop, planting.method, setting)
+    far = how_far(planting, crop, setting, found.dates.bed_from, today=today)
+    if far is not None:
+        found = school_fit.going_on(crop, planting.method, found.dates, far, setting)
+    return replace(found, dates=_after_events(planting, found.dates, crop))
+
+
+def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *, today: date) -> SoFar | None:
+    """How far a planting in the bed is by this season's weather; None where packet days speak, or once it was picked from."""
+    if (
+        planting.status != "in the ground"
+        or ("first picking" in planting.events and crop.season_warmth is None)
+        or not setting.measured
+        or setting.school != "warmth"
+    ):
+        return None
+    assert setting.record is not None
+    return so_far(
+        crop,
+        planting.method,
+        setting.record.conditions(setting.covering, setting.indoors_c),
+        bed_from=bed_from,
+        today=today,
+        seen_up=planting.events.get("emerged"),
+    )
+
+
+def _after_events(planting: Planting, dates: GrowthDates, crop: Crop) -> GrowthDates:
+    """Dates that follow what was seen: up, in flower, ready, picked, bolted, and a day set for clearing."""
+    up = planting.events.get("emerged")
+    if up is not None and dates.emerge_to is not None:
+        dates = replace(dates, emerge_from=up, emerge_to=up)
+    dates = observed_stages.by_stages(crop, dates, planting.events)
+    clear = planting.steps.get("clear")
+    if clear is not None and crop.life == "perennial":
+        return replace(dates, clear_by=max(clear, dates.bed_from))
+    if clear is not None and clear >= dates.bed_from:
+        dates = replace(dates, clear_by=clear, last_pick=min(dates.last_pick, max(clear, dates.first_pick)))
+        dates = replace(dates, clear_by=max(clear, dates.last_pick))
+    return dates
+
+
+def refresh(
+    connection: Connection[Any], context: Context, planting: Planting, bed: Bed, *, today: date, force: bool = False
+) -> None:
+    """Bring a planting's forecast and jobs up to date, if what they depend on has changed.
+
+    What would mend a plan that does not fit is looked for from `today` on and kept with its first finding.
+    """
+    crop = context.crops[planting.crop]
+    setting = setting_of(context, planting, bed)
+    season = today.year if crop.life == "perennial" else 0  # its jobs of the next year are due for making
+    recorded = _recorded_to(planting, setting, today)
+    depends_on = _digest(context, planting, bed, crop, setting, season, recorded)
+    if planting.depends_on == depends_on and not force:
+        return
+    found = judged(planting, crop, setting, today=today)
+    found = replace(found, findings=_with_mends(setting, planting, found, today))
+    garden.save_forecast(connection, context.school.id, planting.id, found, depends_on)
+    plants = layout_of(planting, bed, crop, context.school.units).plants
+    pickings.save_size(connection, planting.id, plants=plants, area_m2=planting.area_m2(bed))
+    wanted = list(steps.from_today(_steps_to_come(context, planting, bed, found.dates, today), today))
+    adopted = planting.class_group_id or bed.class_group_id
+    can = class_skills.asker(context)
+    given = jobs.assign(
+        wanted,
+        context.calendar,
+        adopted_by=str(adopted) if adopted else None,
+        names=context.group_names(found.dates.bed_from),
+        able=lambda step: can(step.step, crop, step.from_day),
+        load=task_store.work_load(
+            connection, start=min((s.from_day for s in wanted), default=today), without=planting.id
+        ),
+    )
+    task_store.save_assignments(connection, context.school.id, given, planting_id=planting.id, bed_id=bed.id)
+
+
+def _with_mends(setting: Setting, planting: Planting, judged: Fit, today: date) -> tuple[Finding, ...]:
+    """The findings, the first of them with the nearest changes that would make an open plan fit."""
+    if judged.verdict == "fits" or planting.status not in ("pencilled", "planned") or planting.events:
+        return judged.findings
+    first, *others = judged.findings
+    mends = tuple(nearest_fit.mends(judged, setting, not_before=today))
+    other_fixes = tuple(f for f in first.fixes if not f.action.startswith("start:"))
+    return (replace(first, fixes=(*mends, *other_fixes)), *others)
+
+
+def refresh_school(
+    connection: Connection[Any], context: Context, *, today: date, crops: Collection[str] | None = None
+) -> int:
+    """Bring every planting that is not over up to date after a wider change, or those of some crops; return how many were looked at."""
+    beds = {bed.id: bed for bed in garden.beds(connection)}
+    present = garden.plantings(connection, crops=list(crops) if crops is not None else None)
+    open_ones = [p for p in present if p.status in ("pencilled", "planned", "in the ground")]
+    for planting in open_ones:
+        refresh(connection, context, planting, beds[planting.bed_id], today=today)
+    return len(open_ones)
+
+
+def steps_of(context: Context, planting: Planting, bed: Bed, dates: GrowthDates, today: date) -> list[Step]:
+    """All steps of a planting, whatever stage it is in; of one that comes again, those of the season at hand."""
+    crop = context.crops[planting.crop]
+    laid = layout_of(planting, bed, crop)
+    return list(
+        steps.steps(
+            crop,
+            planting.method,
+            dates,
+            plants=laid.plants,
+            squares=laid.squares,
+            units=context.school.units,
+            by_hand=planting.steps,
+            southern=context.school.latitude < 0,
+            since=today,
+        )
+    )
+
+
+def _steps_to_come(context: Context, planting: Planting, bed: Bed, dates: GrowthDates, today: date) -> Iterator[Step]:
+    """The steps that still ask for a job. Pencil makes none; what has happened needs none."""
+    if planting.status not in ("planned", "in the ground"):
+        return
+    done = steps.done_steps(
+        {k: d for k, d in planting.events.items() if k in ("started", "set out", "emerged")}, planting.method
+    )
+    for step in steps_of(context, planting, bed, dates, today):
+        if step.job and step.step not in done:
+            yield step
+
+
+def _recorded_to(planting: Planting, setting: Setting, today: date) -> date | None:
+    """The last day whose weather a planting in the bed has felt, as far as it is on file."""
+    if planting.status != "in the ground" or setting.record is None:
+        return None
+    climate = setting.record.climate
+    return min(today, climate.first_day + timedelta(days=len(climate.tmin_c)))
+
+
+def _digest(
+    context: Context, planting: Planting, bed: Bed, crop: Crop, setting: Setting, season: int, recorded: date | None
+) -> str:
+    """A hash of everything the dates, verdict and jobs depend on."""
+    parts = [
+        RULES_VERSION,
+        season,
+        recorded,
+        crop.digest,
+        setting.covering,
+        setting.indoors_c,
+        planting.steps,
+        context.weather_digest,
+        context.calendar_digest,
+        context.school.units,
+        planting.status,
+        planting.method,
+        planting.start_on,
+        planting.wish,
+        planting.events,
+        planting.class_group_id,
+        bed.class_group_id,
+        sorted(planting.cells),
+        bed.cell_mm,
+        bed.length_mm,
+        bed.width_mm,
+        bed.outline_mm,
+        bed.kept,
+        sorted((str(g.id), g.head_count, [f.what for f in g.flags]) for g in context.groups),
+    ]
+    text = json.dumps(parts, default=vars_or_text, sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()[:24]

@@ -1,0 +1,185 @@
+"""The garden tour: the beds in the order of the walk with what is due to be looked at, and what the answers do."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.growth import forecasts
+from almanaque.core.garden.bed import cell_name
+from almanaque.core.growth.plant_height import height_mm
+from almanaque.core.journal import tour as questions
+from almanaque.core.journal.sightings import Remedy, Sighting
+from almanaque.core.journal.tour import Question, Toured
+from almanaque.core.year.bloom import blooms
+from almanaque.core.year.steps import as_they_stand
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.journal import journal_entries, phone_entries, sightings
+from almanaque.store.place import weather
+from almanaque.store.week import tasks
+from almanaque.store.week.tasks import Task
+
+HOT_DAYS, LOOKED_BACK = 3, timedelta(days=7)  # as the notes on the weather: our own rule
+
+
+@dataclass(frozen=True)
+class Here:
+    """A planting on the tour: `height_mm` is what to expect, None of what is not up or comes again."""
+
+    planting: Planting
+    name: str
+    where: str
+    height_mm: float | None
+
+
+@dataclass(frozen=True)
+class Stop:
+    """A bed on the tour with its questions, each with today's answer, the jobs due there and what was last seen."""
+
+    bed: Bed
+    asked: list[tuple[Question, str]]
+    here: list[Here]
+    jobs: list[Task]
+    last: Sighting | None
+
+
+def tour(connection: Connection[Any], context: Context, *, today: date) -> list[Stop]:
+    """All beds in the order of the walk."""
+    present = [p for p in garden.plantings(connection, since=today, until=today) if _is_there(p)]
+    ids = [p.id for p in present]
+    seen, endings = sightings.of_plantings(connection, ids), sightings.endings(connection, ids)
+    cures: dict[str, list[Remedy]] = {}
+    for remedy, planting_id, _ in sightings.remedies(connection):
+        cures.setdefault(planting_id, []).append(remedy)
+    due = tasks.tasks(connection, start=today - timedelta(days=14), end=today + timedelta(days=6), status="open")
+    readings = weather.days(connection, context.school.weather_source, today - LOOKED_BACK, today)
+    notes = journal_entries.to_come_back_to(connection, day=today - timedelta(days=7))  # those due by today
+    given = phone_entries.answers(connection, today)
+    last = _last_of_beds(connection, today)
+    stops = []
+    for bed in garden.beds(connection):
+        mine = [p for p in present if p.bed_id == bed.id]
+        asked: list[Question] = []
+        for planting in mine:
+            hot = (
+                sum(r.tmax_c is not None and r.tmax_c >= context.crops[planting.crop].heat_c for r in readings)
+                >= HOT_DAYS
+            )
+            toured = _toured(
+                context,
+                planting,
+                bed,
+                due,
+                today,
+                hot=hot,
+                seen=seen.get(str(planting.id), ()),
+                remedies=cures.get(str(planting.id), ()),
+                ending=endings.get(str(planting.id), ""),
+            )
+            asked += questions.questions(toured, today, context.school.units)
+        asked += [
+            questions.note(str(n.id), n.body, n.noted_on) for n in notes if n.bed_id == bed.id and n.noted_on < today
+        ]
+        asked += [
+            questions.found_plant(str(f.id), f.name, _square(bed, f.x_mm, f.y_mm), f.found_on)
+            for f in site_features.found_plants(connection, bed.id, today)
+            if f.intent == "undecided"
+        ]
+        stops.append(
+            Stop(
+                bed,
+                [(q, given.get(key(q), "")) for q in asked],
+                [_here(context, p, today) for p in mine],
+                _jobs(due, bed, asked),
+                last.get(str(bed.id)),
+            )
+        )
+    return stops
+
+
+def _jobs(due: Iterable[Task], bed: Bed, asked: Sequence[Question]) -> list[Task]:
+    """The jobs of a bed that are not asked about as questions already."""
+    questioned = {q.subject for q in asked if q.code == "step"}
+    return [t for t in due if t.bed_id == bed.id and str(t.id) not in questioned]
+
+
+def key(question: Question) -> str:
+    """What tells a question from others of the same day."""
+    return f"{question.code}:{question.subject}"
+
+
+def _is_there(planting: Planting) -> bool:
+    return planting.status == "in the ground" and planting.dates is not None
+
+
+def _last_of_beds(connection: Connection[Any], today: date) -> dict[str, Sighting]:
+    last: dict[str, Sighting] = {}
+    for found in sightings.sightings(connection, since=today - timedelta(days=60), until=today):
+        last.setdefault(found.seen.bed, found.seen)
+    return last
+
+
+def _square(bed: Bed, x_mm: float, y_mm: float) -> str:
+    grid = bed.grid()
+    return cell_name((int(x_mm // grid.pitch_x_mm), int(y_mm // grid.pitch_y_mm)))
+
+
+def _where(planting: Planting) -> str:
+    count = len(planting.cells)
+    return f"{count} square{'s' if count != 1 else ''}"
+
+
+def _here(context: Context, planting: Planting, today: date) -> Here:
+    crop, dates = context.crops[planting.crop], planting.dates
+    expected = height_mm(crop, today, dates) if dates is not None and crop.life != "perennial" else 0.0
+    return Here(planting, crop.name.en, _where(planting), expected if expected > 0 else None)
+
+
+def _toured(
+    context: Context,
+    planting: Planting,
+    bed: Bed,
+    due: Iterable[Task],
+    today: date,
+    *,
+    hot: bool,
+    seen: Sequence[Sighting],
+    remedies: Sequence[Remedy],
+    ending: str,
+) -> Toured:
+    crop, dates = context.crops[planting.crop], planting.dates
+    assert dates is not None
+    open_jobs = {(t.step, t.ordinal): str(t.id) for t in due if t.planting_id == planting.id}
+    steps = [
+        (dated, open_jobs.get((dated.step.step, dated.step.ordinal), ""))
+        for dated in as_they_stand(
+            forecasts.steps_of(context, planting, bed, dates, today),
+            events=planting.events,
+            by_hand=planting.steps,
+            today=today,
+            method=planting.method,
+        )
+    ]
+    southern = context.school.latitude < 0
+    flowers = any(
+        b.starts <= today for b in blooms(crop, dates, today, today, bed_to=planting.bed_to(today), southern=southern)
+    )
+    flowers = flowers or any(s.kind == "stage" and s.what == "in flower" for s in seen)
+    return Toured(
+        str(planting.id),
+        crop,
+        planting.method,
+        _where(planting),
+        dates,
+        planting.events,
+        steps,
+        seen,
+        remedies,
+        ending,
+        flowers,
+        hot,
+    )

@@ -1,0 +1,297 @@
+"""Pickings and plantings of earlier years brought in from a table: looked at line by line, then written together or not at all."""
+
+import hashlib
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.garden import planting_events, plantings
+from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.harvest import pickings
+from almanaque.commands.harvest.pickings import PickingWish
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import cell_name
+from almanaque.core.harvest import picking
+from almanaque.formats.school.history_csv import Row, What
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed, Planting
+
+MONTHS = {
+    name: n
+    for n, name in enumerate(
+        ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"), start=1
+    )
+}
+
+
+@dataclass(frozen=True)
+class Look:
+    """A line as it is understood, in words, or the reason why it cannot come in."""
+
+    line: int
+    words: str
+    problem: str
+    wish: PickingWish | None = None
+    paint: Paint | None = None
+    bed_id: UUID | None = None
+    cleared: date | None = None
+
+
+def look(
+    connection: Connection[Any], context: Context, rows: Sequence[Row], what: What, *, today: date, month_first: bool
+) -> list[Look]:
+    """Every line with what it would become. Nothing is written."""
+    beds = {bed.name.casefold(): bed for bed in garden.beds(connection)}
+    crops = _names(context)
+    if what == "plantings":
+        return [_planting(context, row, beds, crops, today, month_first) for row in rows]
+    standing: dict[UUID, list[Planting]] = {}
+    for planting in garden.plantings(connection):
+        standing.setdefault(planting.bed_id, []).append(planting)
+    return [_picking(context, row, beds, crops, standing, today, month_first) for row in rows]
+
+
+def swapped(looks: Sequence[Look]) -> bool:
+    """True when hardly a line can be read: the columns are probably taken for one another."""
+    return bool(looks) and sum(bool(one.problem) for one in looks) * 10 > len(looks) * 8
+
+
+def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look], hand: Hand) -> int:
+    """Write the lines that can come in; return how many. Raises BadInput naming the line, and nothing is written then."""
+    done = 0
+    for one in looks:
+        if one.problem:
+            continue
+        try:
+            if one.wish is not None:
+                pickings.pick(connection, context, one.wish, hand)
+            elif one.paint is not None and one.bed_id is not None:
+                _plant(connection, context, one, hand)
+        except BadInput as error:
+            raise BadInput(f"Line {one.line}: {error.message} Nothing was brought in.", field="file") from None
+        done += 1
+    return done
+
+
+def _plant(connection: Connection[Any], context: Context, one: Look, hand: Hand) -> None:
+    assert one.paint is not None
+    assert one.bed_id is not None
+    start = one.paint.start_on
+    same = [
+        p
+        for p in garden.plantings(connection, bed_id=one.bed_id)
+        if p.crop == one.paint.crop and p.start_on == start and p.status != "pencilled"
+    ]
+    if same:
+        return  # brought in before
+    made = plantings.paint(connection, context, one.bed_id, one.paint, Hand(hand.by, start))
+    planting_events.happened(connection, context, made, "started", start, Hand(hand.by, start))
+    if one.paint.method == "indoors":
+        out = garden.planting(connection, made).bed_from
+        planting_events.happened(connection, context, made, "set out", min(out, hand.today), Hand(hand.by, hand.today))
+    if one.cleared is not None:
+        planting_events.happened(connection, context, made, "cleared", one.cleared, Hand(hand.by, one.cleared))
+
+
+def _names(context: Context) -> dict[str, Crop]:
+    """Crops by every name that a spreadsheet may have for them."""
+    found: dict[str, Crop] = {}
+    for crop in context.crops:
+        for name in (
+            crop.key,
+            crop.key.replace("-", " "),
+            crop.name.en,
+            crop.name.es,
+            f"{crop.name.en}s",
+            f"{crop.name.en}es",
+        ):
+            found.setdefault(name.casefold(), crop)
+        if crop.name.en.endswith("y"):
+            found.setdefault(f"{crop.name.en[:-1]}ies".casefold(), crop)
+    return found
+
+
+def _bed(beds: Mapping[str, Bed], text: str) -> Bed:
+    plain = text.casefold()
+    found = beds.get(plain) or beds.get(f"bed {plain}")
+    if found is None:
+        raise BadInput(f"There is no bed “{text[:30]}”." if text else "The bed is missing.")
+    return found
+
+
+def _crop(crops: Mapping[str, Crop], text: str) -> Crop:
+    found = crops.get(text.casefold())
+    if found is None:
+        raise BadInput(f"“{text[:30]}” is no crop of the catalogue." if text else "The crop is missing.")
+    return found
+
+
+def read_day(text: str, *, month_first: bool) -> date:
+    """A day as spreadsheets write it: 2026-05-14, 14.5.2026, 5/14/2026 or 14 May 2026. Raises BadInput."""
+    plain = text.strip()
+    try:
+        if match := re.fullmatch(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ].*)?", plain):
+            return date(int(match[1]), int(match[2]), int(match[3]))
+        if match := re.fullmatch(r"(\d{1,2})[./-](\d{1,2})[./-](\d{2}|\d{4})", plain):
+            first, second, year = int(match[1]), int(match[2]), int(match[3]) + (2000 if len(match[3]) == 2 else 0)
+            day, month = (
+                (second, first) if (month_first and "/" in plain and first <= 12) or second > 12 else (first, second)
+            )
+            return date(year, month, day)
+        if match := re.fullmatch(r"(\d{1,2})\.? ([A-Za-z]{3})[a-z]*\.?,? (\d{4})", plain):
+            return date(int(match[3]), MONTHS[match[2].casefold()], int(match[1]))
+        if match := re.fullmatch(r"([A-Za-z]{3})[a-z]*\.? (\d{1,2}),? (\d{4})", plain):
+            return date(int(match[3]), MONTHS[match[1].casefold()], int(match[2]))
+    except (ValueError, KeyError):
+        pass
+    raise BadInput(f"“{plain[:20]}” is not a day." if plain else "The day is missing.")
+
+
+def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
+    """Amount and unit, from one column (`3 lb`) or two."""
+    text, unit = cells.get("amount", "").strip(), cells.get("unit", "").strip()
+    match = re.fullmatch(r"([\d.,/½¼¾ ]+?)\s*([A-Za-z][A-Za-z .]*)?", text)
+    if match is None:
+        raise BadInput(f"“{text[:20]}” is not an amount." if text else "The amount is missing.")
+    found = (unit or (match[2] or "")).strip().rstrip(".").casefold()
+    words = {
+        "lbs": "lb",
+        "pound": "lb",
+        "pounds": "lb",
+        "ounces": "oz",
+        "ounce": "oz",
+        "grams": "g",
+        "gram": "g",
+        "kilo": "kg",
+        "kilos": "kg",
+        "kgs": "kg",
+        "": "count",
+        "pieces": "count",
+        "piece": "count",
+        "each": "count",
+    }
+    found = words.get(found, found)
+    if found not in picking.WEIGHED and found not in picking.COUNTED and found.endswith("s"):
+        singular = found[:-2] if found.endswith("hes") else found[:-1]
+        found = singular if singular in picking.COUNTED else found
+    return match[1].strip(), found
+
+
+def _picking(
+    context: Context,
+    row: Row,
+    beds: Mapping[str, Bed],
+    crops: Mapping[str, Crop],
+    standing: Mapping[UUID, Sequence[Planting]],
+    today: date,
+    month_first: bool,
+) -> Look:
+    cells = row.cells
+    try:
+        day = read_day(cells.get("day", ""), month_first=month_first)
+        bed, crop = _bed(beds, cells.get("bed", "")), _crop(crops, cells.get("crop", ""))
+        amount, unit = _amount(cells)
+        picking.weigh(crop, picking.parse_amount(amount), picking.read_unit(unit))
+        use = (cells.get("use", "") or "kitchen").casefold()
+        if use not in picking.USES:
+            raise BadInput(f"“{use[:30]}” is not a use the book keeps: {', '.join(picking.USES)}.")
+        if day > today:
+            raise BadInput("That day has not come yet.")
+        planting = next(
+            (
+                p
+                for p in sorted(standing.get(bed.id, ()), key=lambda p: p.bed_from, reverse=True)
+                if context.crops[p.crop].kind == crop.kind
+                and p.status in ("in the ground", "finished")
+                and p.bed_from <= day <= p.bed_to(today)
+            ),
+            None,
+        )
+        if planting is None:
+            raise BadInput(f"No {crop.name.en.lower()} stood in {bed.name} on that day. Bring the plantings in first.")
+    except BadInput as error:
+        return Look(row.line, " · ".join(cell for cell in cells.values() if cell)[:120], error.message)
+    wish = PickingWish(
+        _id(row),
+        planting.id,
+        amount,
+        unit,
+        use,
+        day,
+        note=cells.get("note", "")[:1000],
+        part=cells.get("part", ""),
+        quality=cells.get("quality", "")[:60],
+        lost_to=cells.get("lost_to", "")[:80],
+        sure=True,
+    )
+    return Look(
+        row.line, f"{day.isoformat()}: {amount} {unit} of {crop.name.en.lower()} from {bed.name}, {use}", "", wish=wish
+    )
+
+
+def _id(row: Row) -> UUID:
+    """The id of a line: the same for the same words, so that a file that is sent twice comes in once."""
+    words = "\x1f".join(f"{key}={value.casefold()}" for key, value in sorted(row.cells.items()))
+    return UUID(bytes=hashlib.sha256(f"{row.line}\x1f{words}".encode()).digest()[:16])
+
+
+def _planting(
+    context: Context, row: Row, beds: Mapping[str, Bed], crops: Mapping[str, Crop], today: date, month_first: bool
+) -> Look:
+    cells = row.cells
+    try:
+        bed, crop = _bed(beds, cells.get("bed", "")), _crop(crops, cells.get("crop", ""))
+        start = read_day(cells.get("started", ""), month_first=month_first)
+        cleared = read_day(cells["cleared"], month_first=month_first) if cells.get("cleared") else None
+        if start > today or (cleared and cleared > today):
+            raise BadInput("That day has not come yet. Plan it on the bed's sheet.")
+        if cleared and cleared < start:
+            raise BadInput("It was cleared before it was started. Swap the two days.")
+        if cleared is None and crop.life != "perennial" and (today - start).days > 500:
+            raise BadInput("The day on which it was cleared is missing.")
+        method = _method(crop, cells.get("method", ""))
+        squares = cells.get("squares", "") or ", ".join(cell_name(cell) for cell in bed.grid(start).cells)
+    except BadInput as error:
+        return Look(row.line, " · ".join(cell for cell in cells.values() if cell)[:120], error.message)
+    paint = Paint(squares, crop.key, method, start, ink=True, variety=cells.get("variety", "")[:80], with_others=True)
+    where = cells.get("squares", "") or "all of it"
+    until = f" until {cleared.isoformat()}" if cleared else ""
+    return Look(
+        row.line,
+        f"{crop.name.en} in {bed.name} ({where}), {METHOD_WORDS[method]} {start.isoformat()}{until}",
+        "",
+        paint=paint,
+        bed_id=bed.id,
+        cleared=cleared,
+    )
+
+
+def _method(crop: Crop, text: str) -> Method:
+    plain = text.casefold().strip()
+    if not plain:
+        return crop.methods[0] if crop.methods[0] != "indoors" or "starts" not in crop.methods else "starts"
+    words: dict[str, Method] = {
+        "direct": "direct",
+        "sown": "direct",
+        "seed": "direct",
+        "indoors": "indoors",
+        "starts": "starts",
+        "transplant": "starts",
+        "transplanted": "starts",
+        "plants": "starts",
+        "cloves": "cloves",
+        "sets": "cloves",
+        "tubers": "cloves",
+    }
+    method = words.get(plain) or next((m for m, said in METHOD_WORDS.items() if said == plain), None)
+    if method is None or method not in crop.methods:
+        ways = ", ".join(METHOD_WORDS[m] for m in crop.methods)
+        raise BadInput(f"“{text[:20]}” is no way of starting {crop.name.en.lower()}: {ways}.")
+    return method

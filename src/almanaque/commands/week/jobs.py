@@ -1,0 +1,173 @@
+"""Jobs: ticked off, with what follows for their planting; told about; set by hand; shared out over the lessons."""
+
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.commands import class_skills
+from almanaque.commands.context import Context
+from almanaque.commands.garden import planting_events
+from almanaque.commands.garden.plantings import Hand
+from almanaque.core.errors import BadInput
+from almanaque.core.week import job_matching
+from almanaque.core.week.job_matching import Job
+from almanaque.store.garden import garden
+from almanaque.store.week import tasks
+from almanaque.store.week.tasks import Task, TaskStatus
+
+# A job that is done tells what happened to its planting.
+TELLS = {"sow": "started", "start indoors": "started", "transplant": "set out", "clear": "cleared"}
+
+
+def tick(
+    connection: Connection[Any], context: Context, task_id: UUID, status: TaskStatus, day: date, hand: Hand
+) -> None:
+    """Mark a job done, not needed, or open again; sowing, setting out and clearing move the planting with it.
+
+    Raises BadInput for a day still to come.
+    """
+    if day > hand.today:
+        raise BadInput("A job can be ticked off from its day on. Move the ribbon back to today.", field="day")
+    before = tasks.task(connection, task_id)
+    if before.status == status:
+        return
+    done_on = day if status == "done" else None
+    planting_id, step = tasks.set_status(
+        connection, task_id, status, day=done_on, by=hand.by if status == "done" else None
+    )
+    if planting_id is None or step not in TELLS:
+        return
+    planting = garden.planting(connection, planting_id)
+    kind = "started" if step == "transplant" and planting.method == "starts" else TELLS[step]
+    if status == "done" and kind not in planting.events:
+        planting_events.happened(connection, context, planting_id, kind, day, hand)
+    elif before.status == "done" and kind in planting.events:
+        planting_events.did_not_happen(connection, context, planting_id, kind, hand)
+
+
+@dataclass(frozen=True)
+class Told:
+    """What became of a job: done, done in part, not needed, or open again; with what there is to say."""
+
+    status: TaskStatus
+    partly: bool
+    minutes: int | None
+    amount: str
+    note: str
+
+
+def tell(connection: Connection[Any], context: Context, task_id: UUID, told: Told, day: date, hand: Hand) -> None:
+    """Note what became of a job. Done in part it stays open, and what is left of it comes again.
+
+    Raises BadInput for a day still to come.
+    """
+    if told.partly and day > hand.today:
+        raise BadInput("A job can be done in part from its day on. Move the ribbon back to today.", field="day")
+    tick(connection, context, task_id, "open" if told.partly else told.status, day, hand)
+    tasks.tell(
+        connection,
+        task_id,
+        part_done_on=day if told.partly else None,
+        minutes=told.minutes,
+        amount=told.amount,
+        note=told.note,
+    )
+
+
+def set_by_hand(
+    connection: Connection[Any],
+    context: Context,
+    task_id: UUID,
+    day: date | None,
+    group_id: UUID | None,
+    *,
+    carer: bool,
+    hand: Hand,
+) -> None:
+    """Put a job into a lesson, to the carers, or to nobody yet; it stays there until somebody changes it.
+
+    Raises BadInput for a job that is over, a day that has passed, and a class that has no lesson then.
+    """
+    task = tasks.task(connection, task_id)
+    if task.status != "open":
+        raise BadInput("The job is done or not needed. Open it again first.")
+    if day is not None and day < hand.today:
+        raise BadInput("That day has passed. Choose today or a later one.", field="lesson")
+    if group_id is not None and (day is None or not context.calendar.lessons(day, day, group_id=str(group_id))):
+        raise BadInput("That class has no garden lesson on that day. Choose another lesson.", field="lesson")
+    if carer and day is None:
+        day = max(task.from_day, hand.today)
+    tasks.give(
+        connection, task_id, day=day, group_id=group_id, carer=carer, why="Set by hand.", by_hand=True, anew=True
+    )
+
+
+def leave_to_rules(connection: Connection[Any], context: Context, task_id: UUID, *, today: date) -> None:
+    """Let the rules find a place for a job that somebody had set; all the others stay where they are."""
+    task = tasks.task(connection, task_id)
+    if task.status != "open":
+        raise BadInput("The job is done or not needed. Open it again first.")
+    _share(connection, context, [task], today)
+
+
+def share_out(connection: Connection[Any], context: Context, *, today: date) -> int:
+    """Share all open jobs of plantings out anew, from today on; what somebody set stays. Return how many changed.
+
+    Routines keep their lessons, and take their time there.
+    """
+    return _share(connection, context, None, today)
+
+
+def _share(connection: Connection[Any], context: Context, only: list[Task] | None, today: date) -> int:
+    """Match jobs to lessons: all that may move, or some of them only."""
+    chosen = {task.id for task in only or ()}
+    present = [
+        t for t in tasks.tasks(connection, start=today, status="open") if max(t.to_day, t.on_day or t.to_day) >= today
+    ]
+    beds = {bed.id: bed.class_group_id for bed in garden.beds(connection)}
+    planted = garden.plantings(connection)
+    plantings = {p.id: p.class_group_id for p in planted}
+    crops, can = {p.id: context.crops[p.crop] for p in planted}, class_skills.asker(context)
+    found = job_matching.match(
+        [
+            replace(
+                _job(
+                    t,
+                    beds,
+                    plantings,
+                    today,
+                    moves=t.id in chosen if only is not None else t.planting_id is not None and not t.hand_set,
+                ),
+                able=can(t.step, crops.get(t.planting_id) if t.planting_id else None, t.from_day),
+            )
+            for t in present
+        ],
+        context.calendar,
+        names=context.group_names(today),
+    )
+    changed = 0
+    for task, match in zip(present, found, strict=True):
+        if match.job.fixed or (not chosen and task.hand_set):
+            continue
+        day = match.lesson.day if match.lesson else match.job.from_day if match.carer else None
+        group = UUID(match.lesson.group_id) if match.lesson else None
+        if (task.on_day, task.class_group_id, task.carer) == (day, group, match.carer) and not chosen:
+            continue
+        tasks.give(connection, task.id, day=day, group_id=group, carer=match.carer, why=match.why, anew=bool(chosen))
+        changed += 1
+    return changed
+
+
+def _job(
+    task: Task, beds: dict[UUID, UUID | None], plantings: dict[UUID, UUID | None], today: date, *, moves: bool
+) -> Job:
+    """A job as the matching sees it: with its window from today on, or in the lesson where it stays."""
+    adopted = (plantings.get(task.planting_id) if task.planting_id else None) or (
+        beds.get(task.bed_id) if task.bed_id else None
+    )
+    fixed = None if moves else (task.on_day or task.from_day, str(task.class_group_id))
+    start = max(task.from_day, today)
+    return Job(str(task.id), start, max(start, task.to_day), task.minutes, str(adopted) if adopted else None, fixed)

@@ -1,0 +1,164 @@
+"""What the beds, pots and young trees are to be given in a week, gathered from the database and reckoned by the core."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+import numpy as np
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.growth import forecasts
+from almanaque.core.garden.bed import Cell
+from almanaque.core.growth.covers import CoverKey
+from almanaque.core.week import water
+from almanaque.core.week.water import Need, Pot, WaterSchool, Week
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed, Planting
+
+POTS = frozenset({"container", "fabric pot", "planter"})
+DAY = timedelta(days=1)
+
+
+@dataclass(frozen=True)
+class BedWater:
+    """A week's water for what stands in a bed: litres in all, the same in minutes and bottles where those are known.
+
+    `give_mm` is the mean over the planted ground. A `pot` has its water by the day.
+    """
+
+    bed: Bed
+    planted_m2: float
+    need: Need
+    litres: float
+    hose_minutes: int | None
+    drip_minutes: int | None
+    bottles: int | None
+    pot: Pot | None
+
+
+@dataclass(frozen=True)
+class TreeWater:
+    """A young tree and its litres for the week."""
+
+    bed: Bed
+    name: str
+    litres: float
+
+
+@dataclass(frozen=True)
+class Watering:
+    """A week's water. `days` are those whose weather counts; `ahead` is true for a week that is still to come.
+
+    `school` is the one that spoke: by the inch where there is no weather to reckon use from, whatever was asked.
+    """
+
+    school: WaterSchool
+    days: Sequence[date]
+    week: Week | None
+    ahead: bool
+    beds: list[BedWater]
+    trees: list[TreeWater]
+
+    @property
+    def litres(self) -> float:
+        return sum(bed.litres for bed in self.beds) + sum(tree.litres for tree in self.trees)
+
+
+def watering(connection: Connection[Any], context: Context, day: date, *, today: date) -> Watering:
+    """What the week from a day on is to be given.
+
+    Up to today that is what the seven days before took and rain did not bring; for a day to come, what a usual week takes.
+    """
+    ahead = day > today
+    days = [day + n * DAY for n in range(water.WEEK)] if ahead else [day - n * DAY for n in range(water.WEEK, 0, -1)]
+    week = water.week_of(context.climate, days, known_to=today) if context.climate else None
+    school: WaterSchool = context.school.water_by if week else "inch"
+    beds = {bed.id: bed for bed in garden.beds(connection)}
+    standing: dict[Any, list[Planting]] = {}
+    for planting in garden.plantings(connection, since=day, until=day):
+        if planting.status == "in the ground" or (ahead and planting.status == "planned"):
+            standing.setdefault(planting.bed_id, []).append(planting)
+    found, trees = [], []
+    for bed in beds.values():
+        mine = standing.get(bed.id, [])
+        trees += list(_trees(context, bed, mine, day, week))
+        mine = [p for p in mine if not _is_tree(context, p)]
+        if any(p.cells for p in mine) and not bed.indoors:
+            found.append(_bed(context, bed, mine, days, week, school))
+    return Watering(school, days, week, ahead, found, trees)
+
+
+def _bed(
+    context: Context,
+    bed: Bed,
+    standing: Sequence[Planting],
+    days: Sequence[date],
+    week: Week | None,
+    school: WaterSchool,
+) -> BedWater:
+    square = bed.area_m2 / bed.pockets if bed.pockets else bed.cell_mm**2 / 1_000_000
+    # A square with two crops in it is watered once, for the thirstier one.
+    by_square: dict[Cell, Need] = {}
+    for planting in standing:
+        need = _need(context, bed, planting, days, week, school)
+        for cell in planting.cells:
+            if cell not in by_square or need.give_mm > by_square[cell].give_mm:
+                by_square[cell] = need
+    needs = list(by_square.values())
+    planted = len(needs) * square
+    amount = sum(water.litres(need.give_mm, square) for need in needs)
+    mean = Need(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), school)
+    pot = None
+    if bed.kind in POTS and week is not None:
+        kc = float(np.mean([_kc(context, planting, days).mean() for planting in standing]))
+        pot = water.pot(bed.litres, min(planted, bed.area_m2), float(week.weather.et0_mm.mean()), kc)
+    hose, bottle = context.school.hose_l_min, context.school.bottle_l
+    return BedWater(
+        bed,
+        planted,
+        mean,
+        amount,
+        water.hose_minutes(amount, hose) if hose else None,
+        water.drip_minutes(amount, bed.drip_l_h) if bed.drip_l_h else None,
+        water.bottles(amount, bottle) if bottle else None,
+        pot,
+    )
+
+
+def _need(
+    context: Context, bed: Bed, planting: Planting, days: Sequence[date], week: Week | None, school: WaterSchool
+) -> Need:
+    if week is None:
+        return Need(water.INCH_MM, 0.0, "inch")
+    covering = forecasts.setting_in(context, bed, planting.start_on, planting.cover).covering
+    over: CoverKey | None = covering.key if covering else None
+    rained_on = over not in water.KEEPS_RAIN_OFF
+    if school == "inch":
+        return water.by_the_inch(week.weather, depth_mm=bed.depth_mm, rained_on=rained_on)
+    return water.by_use(week.weather, _kc(context, planting, days), depth_mm=bed.depth_mm, rained_on=rained_on)
+
+
+def _kc(context: Context, planting: Planting, days: Sequence[date]) -> water.Floats:
+    crop = context.crops[planting.crop]
+    southern = context.school.latitude < 0
+    if planting.dates is None:
+        return np.full(len(days), (crop.water or water.MIDDLING).kc[1])
+    return water.coefficients(crop, planting.dates, days, southern=southern)
+
+
+def _is_tree(context: Context, planting: Planting) -> bool:
+    return context.crops[planting.crop].group == "trees"
+
+
+def _trees(
+    context: Context, bed: Bed, standing: Iterable[Planting], day: date, week: Week | None
+) -> Iterable[TreeWater]:
+    """Trees in their first two years; older ones find their own water."""
+    rain = float(week.weather.rain_mm.sum()) if week else 0.0
+    for planting in standing:
+        if _is_tree(context, planting):
+            amount = water.young_tree(planting.bed_from, day, rain_mm=rain)
+            if amount > 0:
+                yield TreeWater(bed, context.crops[planting.crop].name.en, amount)

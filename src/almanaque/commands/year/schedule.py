@@ -1,0 +1,198 @@
+"""Commands on a planting's schedule: a step set by hand, a cover, sowings that follow one another. One transaction of the caller."""
+
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from typing import Any, Literal
+from uuid import UUID, uuid4
+
+from psycopg import Connection
+
+from almanaque.commands.context import Context
+from almanaque.commands.garden.free_squares import free_cells
+from almanaque.commands.garden.plantings import OPEN, Hand, Paint, move, paint
+from almanaque.commands.growth import forecasts
+from almanaque.commands.growth.forecasts import refresh
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import Cell, cell_name
+from almanaque.core.growth import school_fit
+from almanaque.core.growth.covers import CoverKey
+from almanaque.core.growth.sowing_days import Verdict, weigh
+from almanaque.core.year import succession
+from almanaque.core.year.steps import SETTABLE
+from almanaque.core.year.succession import Sowing
+from almanaque.store.garden import changes, garden
+from almanaque.store.garden.garden import Bed, Planting
+
+START = "start"  # the first day of all: sowing, setting, setting out bought plants
+DRAG_DAYS = 200  # days to come for which a step that is dragged knows its verdict
+Rhythm = Literal["every", "twice a term"]
+
+
+def set_step(
+    connection: Connection[Any], context: Context, planting_id: UUID, step: str, day: date | None, hand: Hand
+) -> UUID:
+    """Give a step a day of its own, or with no day leave it to the rules again; return the bed.
+
+    The first day moves the whole plan. Raises BadInput for a step that cannot be set, one that lies in the past, before the
+    plants are there, or after they are gone.
+    """
+    planting = garden.planting(connection, planting_id)
+    if step == START:
+        if day is None:
+            raise BadInput("Give the first day a date.", field="day")
+        return move(connection, context, planting_id, method=planting.method, start_on=day, hand=hand)
+    name = context.crops[planting.crop].name.en.lower()
+    if step not in SETTABLE:
+        raise BadInput(
+            f"That step follows from the others. Those with a day of their own: {', '.join(SETTABLE)}.", field="step"
+        )
+    if planting.status in ("finished", "lost"):
+        raise BadInput(f"The {name} is over, so nothing is planned for it any more.")
+    if day is not None:
+        if day < hand.today:
+            raise BadInput("That day has passed. Choose today or a later one.", field="day")
+        if step == "transplant" and (planting.method != "indoors" or "set out" in planting.events):
+            raise BadInput(f"The {name} is not waiting to be set out.", field="step")
+        if step == "transplant" and day <= planting.start_on:
+            raise BadInput("It goes out after it was sown. Choose a later day.", field="day")
+        if step == "clear" and day < planting.bed_from:
+            raise BadInput("It is cleared after it came into the bed. Choose a later day.", field="day")
+    changes.lock_bed(connection, planting.bed_id, version=hand.version)
+    days = {k: d for k, d in planting.steps.items() if k != step}
+    changed = replace(planting, steps=days if day is None else {**days, step: day})
+    return _write(connection, context, planting, changed, f"{step} of {name}", hand)
+
+
+def set_cover(
+    connection: Connection[Any], context: Context, planting_id: UUID, cover: CoverKey | None, hand: Hand
+) -> UUID:
+    """Lay a cover over a planting, or take it off; return the bed."""
+    planting = garden.planting(connection, planting_id)
+    if planting.status in ("finished", "lost"):
+        raise BadInput("It is over, so a cover would not help it.")
+    changes.lock_bed(connection, planting.bed_id, version=hand.version)
+    name = context.crops[planting.crop].name.en.lower()
+    return _write(connection, context, planting, replace(planting, cover=cover), f"cover of {name}", hand)
+
+
+def _write(
+    connection: Connection[Any], context: Context, before: Planting, changed: Planting, command: str, hand: Hand
+) -> UUID:
+    bed = garden.bed(connection, before.bed_id)
+    garden.save_planting(connection, context.school.id, changed)
+    refresh(connection, context, changed, bed, today=hand.today)
+    kept = {"put_back": [changes.planting_out(before)], "made": []}
+    changes.record_change(
+        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=kept, by=hand.by
+    )
+    return bed.id
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A day a step could be moved to, with what would become of the planting."""
+
+    day: date
+    verdict: Verdict
+    first_pick: date
+    last_pick: date
+    n: int
+    of: int
+
+
+def choices(context: Context, planting: Planting, bed: Bed, step: str, *, today: date) -> list[Choice]:
+    """What every day to come would make of a planting if its first day, or its setting out, were moved there."""
+    crop, setting = context.crops[planting.crop], forecasts.setting_of(context, planting, bed)
+    days = [today + timedelta(days=n) for n in range(DRAG_DAYS)]
+    if step == START:
+        weighed = weigh(crop, planting.method, days, setting)
+        rows = [school_fit.dates_at(weighed, row, crop, planting.method) for row in range(len(days))]
+        return [
+            Choice(day, weighed.verdict_of(n), dates.first_pick, dates.last_pick, dates.fit_years, dates.of_years)
+            for n, (day, dates) in enumerate(zip(days, rows, strict=True))
+        ]
+    found = []
+    start = planting.events.get("started", planting.start_on)
+    for day in days if step == "transplant" and planting.method == "indoors" else []:
+        if day > start:
+            weighed = weigh(crop, planting.method, [start], setting, set_out_after=(day - start).days)
+            dates = school_fit.dates_at(weighed, 0, crop, planting.method)
+            found.append(
+                Choice(day, weighed.verdict_of(0), dates.first_pick, dates.last_pick, dates.fit_years, dates.of_years)
+            )
+    return found
+
+
+def sowings(
+    context: Context, planting: Planting, bed: Bed, rhythm: Rhythm, days: int, *, until: date | None, today: date
+) -> list[Sowing]:
+    """What would follow a planting: every so many days after it, or twice in each term to come of its school year."""
+    crop, setting = context.crops[planting.crop], forecasts.setting_of(context, planting, bed)
+    first = max(planting.start_on, today)
+    year = context.calendar.year_of(planting.start_on)
+    end = until or (year.ends if year else first + timedelta(days=365))
+    if rhythm == "every":
+        wanted = succession.every(crop, planting.method, first + timedelta(days=days), days, setting, until=end)
+        return [sowing for sowing in wanted if sowing.day > planting.start_on]
+    found: list[Sowing] = []
+    for term in sorted(year.terms, key=lambda t: t.starts) if year else []:
+        if term.ends >= first:
+            found += succession.twice_a_term(
+                crop, planting.method, setting, max(term.starts, first + timedelta(days=1)), term.ends
+            )
+    return found
+
+
+def make_series(
+    connection: Connection[Any], context: Context, planting_id: UUID, wanted: list[Sowing], hand: Hand
+) -> int:
+    """Pencil sowings that follow a planting, each in squares of the bed that are free by then; return how many.
+
+    Where the planting's own squares are free again they are taken. Raises BadInput when none has room: then nothing is written.
+    """
+    planting = garden.planting(connection, planting_id)
+    bed = garden.bed(connection, planting.bed_id)
+    series = planting.series_id or uuid4()
+    made = 0
+    for sowing in wanted:
+        cells = _free_for(connection, bed, planting, sowing, hand.today)
+        if not cells:
+            continue
+        squares = ", ".join(cell_name(cell) for cell in sorted(cells, key=lambda c: (c[1], c[0])))
+        wish = Paint(
+            squares,
+            planting.crop,
+            planting.method,
+            sowing.day,
+            False,
+            replace(planting.wish, wanted=None),
+            draft_id=planting.draft_id,
+            class_group_id=planting.class_group_id,
+            cover=planting.cover,
+            series_id=series,
+        )
+        paint(connection, context, bed.id, wish, Hand(hand.by, hand.today))
+        made += 1
+    if not made:
+        raise BadInput(
+            f"{bed.name} has no free squares on those days. Clear something earlier, or choose another rhythm."
+        )
+    if planting.series_id is None:
+        garden.save_planting(
+            connection, context.school.id, replace(garden.planting(connection, planting_id), series_id=series)
+        )
+    return made
+
+
+def _free_for(connection: Connection[Any], bed: Bed, planting: Planting, sowing: Sowing, today: date) -> set[Cell]:
+    """The planting's own squares when they are free then, else as many free ones."""
+    dates = sowing.fit.dates
+    free = free_cells(connection, bed, dates.bed_from, dates.clear_by, today)
+    if planting.cells <= set(free):
+        return set(planting.cells)
+    return set(free[: len(planting.cells)]) if len(free) >= len(planting.cells) else set()
+
+
+def is_open(planting: Planting) -> bool:
+    """True for a plan that has not begun, whose first day can still be moved."""
+    return planting.status in OPEN and not planting.events

@@ -1,0 +1,431 @@
+"""Every value of a crop as people write and read it, for a school's own figures: one entry a field, in the crop sheet's order.
+
+`written` and `read` are each other's inverse up to the digits shown.
+"""
+
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal, get_args
+
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Group, Method
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import MONTH_NAMES
+from almanaque.core.units import Units, format_length, format_temperature, parse_length, parse_temperature
+
+Kind = Literal[
+    "text",
+    "long",
+    "length",
+    "warmth",
+    "warmths",
+    "number",
+    "whole",
+    "range",
+    "span",
+    "choice",
+    "yes",
+    "months",
+    "methods",
+    "ways",
+    "amounts",
+    "windows",
+    "parts",
+    "weights",
+]
+LETTERS, NAME_LETTERS = {"text": 120, "long": 400}, 60
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A field with its words. `optional` may be left empty; `choices` are what a choice allows."""
+
+    field: str
+    label: str
+    kind: Kind
+    hint: str = ""
+    optional: bool = False
+    choices: tuple[str, ...] = ()
+
+
+def _text(field: str, label: str, hint: str = "", *, long: bool = False, optional: bool = True) -> Entry:
+    return Entry(field, label, "long" if long else "text", hint, optional)
+
+
+def _choice(field: str, label: str, *choices: str) -> Entry:
+    return Entry(field, label, "choice", choices=choices)
+
+
+GROUPS: tuple[tuple[str, tuple[Entry, ...]], ...] = (
+    (
+        "Name and kin",
+        (
+            _text("name", "Name", optional=False),
+            _text("es", "Name in Spanish", optional=False),
+            _text("botanical", "Botanical name", optional=False),
+            _text("family", "Family", "In Latin, such as Fabaceae: rotation goes by it.", optional=False),
+            _choice("group", "Kind", *get_args(Group)),
+            _choice("life", "Life", "annual", "biennial", "perennial"),
+            _text("code", "Two letters on the drawing", optional=False),
+        ),
+    ),
+    (
+        "Sowing",
+        (
+            Entry("methods", "Ways of starting", "methods", "The usual one first, with commas."),
+            Entry(
+                "windows",
+                "Usual weeks",
+                "windows",
+                "Such as: direct, last freeze, -4 to 6; indoors, last freeze, -8 to -6",
+                True,
+            ),
+            Entry("weeks_indoors", "Weeks indoors", "whole"),
+            Entry("leaves_at_transplant", "True leaves at setting out", "whole"),
+            Entry("depth_mm", "Depth of sowing", "length"),
+            _text("stock", "What is set in the ground", "Cloves, sets, tubers …"),
+            Entry("germination_c", "Comes up at", "warmths", "Least, best and most, with commas."),
+            Entry("emerges", "Days until it is up", "range", "In the best ground, to the coldest."),
+            Entry("seed_cold_days", "Days of cold its seed needs", "whole"),
+            Entry("germination", "Share that comes up", "number"),
+            Entry("survival", "Share of seedlings that live", "number"),
+            Entry("seeds_per_gram", "Seeds in a gram", "number", optional=True),
+            Entry("packet_seeds", "Seeds in a packet", "whole", optional=True),
+            Entry("seed_years", "Years the seed keeps", "range", optional=True),
+        ),
+    ),
+    (
+        "Growing",
+        (
+            _choice("season", "Season", "cool", "warm"),
+            Entry("days", "Days to the first picking", "ways", "25 to 30; one for each way of starting, with commas."),
+            Entry(
+                "degree_days",
+                "Warmth to the first picking, °C d",
+                "amounts",
+                "One for each way of starting; empty: by the days.",
+                True,
+            ),
+            Entry("packet_c", "Warmth at which the days hold", "warmth", optional=True),
+            Entry("base_c", "It grows above", "warmth"),
+            Entry("upper_c", "No faster above", "warmth"),
+            Entry("bears_c", "Coldest night it bears", "warmth"),
+            Entry("heat_c", "Greatest heat it bears", "warmth"),
+            Entry("cold_days", "Days of cold it needs", "whole"),
+            Entry("cold_below_c", "Cold is at or below", "warmth"),
+            _text("without_cold", "Without the cold"),
+            Entry("bolts_after_cold_days", "Shoots after days of cold", "whole"),
+            Entry("long_day", "Waits for long days", "yes"),
+            Entry("season_warmth", "Warmth from midwinter, °C d", "number", "Of a plant that comes again.", True),
+            _choice("feeding", "Feeding", "light", "middling", "heavy"),
+            Entry("ph", "pH it likes", "span"),
+            Entry("divide_years", "Divide every … years", "whole"),
+            Entry("cut_back_months", "Cut back in", "months", optional=True),
+            Entry("bare_months", "Without leaves in", "months", optional=True),
+        ),
+    ),
+    (
+        "Room",
+        (
+            Entry("in_row_mm", "Distance in the row", "length"),
+            Entry("row_mm", "Distance between rows", "length"),
+            Entry("thin_to_mm", "Thin to", "length", optional=True),
+            Entry("per_square", "Published count in a square foot", "whole", optional=True),
+            Entry("height_mm", "Height", "length"),
+            Entry("width_mm", "Width", "length"),
+            _choice("support_kind", "Support", "", "stake", "cage", "trellis", "poles"),
+            Entry("climbs", "Climbs", "yes"),
+            Entry("sprawls_mm", "Sprawls", "length", optional=True),
+            Entry("sun_least_h", "Least hours of sun", "number"),
+            Entry("soil_least_mm", "Least depth of soil", "length"),
+            Entry("spreads", "Takes over", "yes"),
+            Entry("nibbled", "Eaten in passing", "yes"),
+        ),
+    ),
+    (
+        "Picking",
+        (
+            _text("part", "Part", optional=False),
+            _text("ready_sign", "Ready when", long=True, optional=False),
+            _text("how_to_pick", "How to pick", long=True, optional=False),
+            Entry("parts", "Other parts", "parts", "leaf: when it is ready | how it is picked || seed: …", True),
+            Entry("picking_days", "Days of picking", "whole"),
+            _choice("picked", "Picked", "once", "many"),
+            Entry("cure_days", "Days of curing", "whole"),
+            Entry("touches_soil", "The part touches the ground", "yes"),
+            Entry("weights_g", "Weights, g", "weights", "bunch 150, head 400"),
+            Entry("yield_g_m2", "Usual yield, g/m²", "span"),
+            Entry("yield_plant_g", "Usual yield of a plant, g", "span", optional=True),
+            _text("food_group", "Food group", optional=False),
+            _text("rich_in", "Rich in"),
+        ),
+    ),
+    (
+        "Flowers and guests",
+        (
+            _choice("pollination", "Pollination", "self", "wind", "insects", "not needed"),
+            Entry("male_female", "Male and female flowers apart", "yes"),
+            _text("no_set", "No fruit when"),
+            _text("crosses_with", "Crosses with"),
+            Entry("isolation_m", "Apart for pure seed, m", "number", optional=True),
+            Entry("blooms", "Blooms in", "months", "Of a plant that comes again.", True),
+            Entry("bloom_days", "Blooms from day, for days", "range", "60 to 30: from the 60th day for 30 days.", True),
+            Entry("nectar", "Nectar or pollen for bees", "yes"),
+            _text("host_for", "Host for"),
+            _text("origin", "Origin", long=True),
+        ),
+    ),
+    (
+        "Care and cautions",
+        (
+            _text("care", "Care", long=True, optional=False),
+            _text("caution", "Caution", long=True),
+            _text("poisonous", "Poisonous parts"),
+            _text("allergy", "Allergy", long=True),
+            _text("look_alike", "Mistaken for"),
+            Entry("ages_from", "Handled from age", "whole"),
+        ),
+    ),
+)
+ENTRIES: dict[str, Entry] = {entry.field: entry for _, entries in GROUPS for entry in entries}
+
+
+def written(crop: Crop, entry: Entry, units: Units) -> str:
+    """A value of a crop as its form shows it; empty where there is none."""
+    value = {"name": crop.name.en, "es": crop.name.es}.get(entry.field) or getattr(crop, entry.field, None)
+    if value is None or value == ():
+        return ""
+    return _WRITTEN[entry.kind](value, crop, units)
+
+
+def _plain(value: float) -> str:
+    return f"{value:.10g}"
+
+
+def _pair(value: Sequence[float]) -> str:
+    return _plain(value[0]) if value[0] == value[1] else f"{_plain(value[0])} to {_plain(value[1])}"
+
+
+_WRITTEN: dict[Kind, Callable[[Any, Crop, Units], str]] = {
+    "text": lambda v, c, u: str(v),
+    "long": lambda v, c, u: str(v),
+    "choice": lambda v, c, u: str(v),
+    "length": lambda v, c, u: format_length(v, u, feet=False),
+    "warmth": lambda v, c, u: format_temperature(v, u),
+    "warmths": lambda v, c, u: ", ".join(format_temperature(t, u) for t in v),
+    "number": lambda v, c, u: _plain(v),
+    "whole": lambda v, c, u: str(v),
+    "range": lambda v, c, u: f"{v[0]} to {v[1]}",
+    "span": lambda v, c, u: _pair(v),
+    "yes": lambda v, c, u: "yes" if v else "no",
+    "months": lambda v, c, u: ", ".join(MONTH_NAMES[m - 1] for m in v),
+    "methods": lambda v, c, u: ", ".join(METHOD_WORDS[m] for m in v),
+    "ways": lambda v, c, u: ", ".join(f"{v[m][0]} to {v[m][1]}" for m in c.methods),
+    "amounts": lambda v, c, u: ", ".join(_plain(v[m]) for m in c.methods if m in v),
+    "windows": lambda v, c, u: "; ".join(f"{w.method}, {w.anchor}, {w.weeks[0]} to {w.weeks[1]}" for w in v),
+    "parts": lambda v, c, u: " || ".join(f"{name}: {part.sign} | {part.how}" for name, part in v.items()),
+    "weights": lambda v, c, u: ", ".join(f"{name} {_plain(grams)}" for name, grams in v.items()),
+}
+
+
+def read(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> Any:
+    """What was written, as a figure. Raises BadInput, with the field, for what cannot be read.
+
+    `methods` are the ways of starting of the same form, in whose order days and warmth are written.
+    """
+    text = " ".join(text.split())
+    if not text:
+        if entry.optional:
+            return _EMPTY.get(entry.kind)
+        if entry.kind != "choice" or "" not in entry.choices:
+            raise _no(entry, f"{entry.label} is needed", "Write it")
+    return _READ[entry.kind](entry, text, units, methods)
+
+
+_EMPTY: dict[Kind, Any] = {"text": "", "long": "", "months": [], "amounts": {}, "windows": [], "parts": {}}
+
+
+def _no(entry: Entry, what: str, do: str) -> BadInput:
+    return BadInput(f"{what}. {do}.", field=entry.field)
+
+
+def _read_text(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> str:
+    most = NAME_LETTERS if entry.field in ("name", "es") else LETTERS[entry.kind]
+    if len(text) > most:
+        raise _no(entry, f"{entry.label} has at most {most} characters", "Shorten it")
+    return text
+
+
+def _read_choice(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> str:
+    if text not in entry.choices:
+        allowed = ", ".join(choice or "none" for choice in entry.choices)
+        raise _no(entry, f"{entry.label}: “{text[:20]}” is none of the choices", f"Choose from: {allowed}")
+    return text
+
+
+def _read_yes(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> bool:
+    if text.lower() not in ("yes", "no"):
+        raise _no(entry, f"{entry.label}: “{text[:20]}” is neither yes nor no", "Write yes or no")
+    return text.lower() == "yes"
+
+
+def _read_length(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> float:
+    try:
+        return float(parse_length(text, bare_unit="in" if units == "us" else "cm"))
+    except BadInput as error:
+        raise error.at(entry.field) from None
+
+
+def _read_warmth(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> float:
+    try:
+        return round(float(parse_temperature(text, bare_unit="F" if units == "us" else "C")), 2)
+    except BadInput as error:
+        raise error.at(entry.field) from None
+
+
+def _read_warmths(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
+    parts = _parts(text)
+    if len(parts) != 3:
+        raise _no(entry, f"{entry.label}: {_here(parts)}", "Give three: least, best, most")
+    return [_read_warmth(entry, part, units, methods) for part in parts]
+
+
+def _read_number(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> float:
+    share = text.endswith("%")
+    try:
+        value = float(text.removesuffix("%").strip().replace(",", ".").replace("−", "-"))
+    except ValueError:
+        raise _no(entry, f"{entry.label}: “{text[:20]}” is not a number", "Write it as 12.5") from None
+    if not abs(value) < 1e6:
+        raise _no(entry, f"{entry.label} is too large", "Check it")
+    return value / 100 if share else value
+
+
+def _read_whole(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> int:
+    value = _read_number(entry, text, units, methods)
+    if value != int(value):
+        raise _no(entry, f"{entry.label} is a whole number", "Write it without a fraction")
+    return int(value)
+
+
+def _read_span(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
+    parts = [part.strip() for part in re.split(r"\bto\b|–", text)]
+    if not 1 <= len(parts) <= 2:
+        raise _no(entry, f"{entry.label}: “{text[:30]}” is not a range", "Write it as 6 to 7")
+    numbers = [_read_number(entry, part, units, methods) for part in parts]
+    return [numbers[0], numbers[-1]]
+
+
+def _read_range(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
+    found = _read_span(entry, text, units, methods)
+    if any(value != int(value) for value in found):
+        raise _no(entry, f"{entry.label} are whole numbers", "Write them as 25 to 30")
+    return [int(value) for value in found]
+
+
+def _read_months(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
+    found = []
+    for part in _parts(text):
+        named = [
+            n
+            for n, month in enumerate(MONTH_NAMES, start=1)
+            if len(part) >= 3 and month.lower().startswith(part.lower())
+        ]
+        number = int(part) if part.isdigit() and 1 <= int(part) <= 12 else named[0] if len(named) == 1 else None
+        if number is None:
+            raise _no(
+                entry, f"{entry.label}: “{part[:20]}” is not a month", "Write months with commas, such as April, May"
+            )
+        found.append(number)
+    return found
+
+
+def _read_methods(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[Method]:
+    known = {words: method for method, words in METHOD_WORDS.items()} | {method: method for method in METHOD_WORDS}
+    for part in _parts(text):
+        if part.lower() not in known:
+            raise _no(
+                entry, f"{entry.label}: “{part[:30]}” is none", f"Choose from: {', '.join(METHOD_WORDS.values())}"
+            )
+    return list(dict.fromkeys(known[part.lower()] for part in _parts(text)))
+
+
+def _read_ways(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, list[int]]:
+    parts = _parts(text)
+    if len(parts) != len(methods):
+        raise _no(
+            entry,
+            f"{entry.label}: {_here(parts)}",
+            f"Give one range for each way of starting, {len(methods)} in all",
+        )
+    return {method: _read_range(entry, part, units, methods) for method, part in zip(methods, parts, strict=True)}
+
+
+def _read_amounts(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, float]:
+    parts = _parts(text)
+    if len(parts) > len(methods):
+        raise _no(
+            entry,
+            f"{entry.label}: {_here(parts)}",
+            f"Give one figure for each way of starting, {len(methods)} in all",
+        )
+    return {method: _read_number(entry, part, units, methods) for method, part in zip(methods, parts, strict=False)}
+
+
+def _read_windows(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[str]:
+    return [part.strip() for part in text.split(";") if part.strip()]  # the crop's own check reads them
+
+
+def _read_parts(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[str, dict[str, str]]:
+    found = {}
+    for part in (piece.strip() for piece in text.split("||") if piece.strip()):
+        match = re.fullmatch(r"([^:|]{1,30}):\s*([^|]{8,200})\|\s*([^|]{8,200})", part)
+        if match is None:
+            raise _no(
+                entry,
+                f"{entry.label}: “{part[:30]}” cannot be read",
+                "Write each as leaf: when it is ready | how it is picked",
+            )
+        name, sign, how = (group.strip() for group in match.groups())
+        found[name] = {"sign": sign, "how": how}
+    return found
+
+
+def _read_weights(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[str, float]:
+    found = {}
+    for part in _parts(text):
+        name, _, number = part.rpartition(" ")
+        if not name.strip():
+            raise _no(entry, f"{entry.label}: “{part[:30]}” cannot be read", "Write each as bunch 150, with commas")
+        found[name.strip()] = _read_number(entry, number, units, methods)
+    return found
+
+
+def _here(parts: Sequence[str]) -> str:
+    return "here is 1" if len(parts) == 1 else f"here are {len(parts)}"
+
+
+def _parts(text: str) -> list[str]:
+    return [part.strip() for part in text.split(",") if part.strip()]
+
+
+_READ: dict[Kind, Callable[[Entry, str, Units, Sequence[Method]], Any]] = {
+    "text": _read_text,
+    "long": _read_text,
+    "choice": _read_choice,
+    "yes": _read_yes,
+    "length": _read_length,
+    "warmth": _read_warmth,
+    "warmths": _read_warmths,
+    "number": _read_number,
+    "whole": _read_whole,
+    "range": _read_range,
+    "span": _read_span,
+    "months": _read_months,
+    "methods": _read_methods,
+    "ways": _read_ways,
+    "amounts": _read_amounts,
+    "windows": _read_windows,
+    "parts": _read_parts,
+    "weights": _read_weights,
+}

@@ -1,0 +1,76 @@
+"""Neighbours: which crops are said to help or harm each other, by tradition or with evidence, always said which."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from almanaque.core.findings import Finding, Fix
+from almanaque.core.garden.bed_planting import Grown, nearest_mm
+
+School = Literal["off", "evidence", "traditional"]
+BESIDE_MM = 600.0  # how far a neighbour is a neighbour: our own rule
+
+
+@dataclass(frozen=True)
+class Pair:
+    """Two crops (or a family as `family:Name`), good or bad for each other; `source` names the evidence or says there is none."""
+
+    a: str
+    b: str
+    effect: Literal["good", "bad"]
+    kind: Literal["evidence", "traditional"]
+    reason: str
+    source: str
+
+    def __post_init__(self) -> None:
+        if self.effect not in ("good", "bad") or self.kind not in ("evidence", "traditional"):
+            raise ValueError(f"{self.a} and {self.b}: effect is good or bad, kind evidence or traditional")
+        if not self.reason.strip() or not self.source.strip():
+            raise ValueError(f"{self.a} and {self.b}: reason and source are missing")
+
+
+def between(one: Grown, two: Grown, pairs: Sequence[Pair], school: School) -> list[Pair]:
+    """What is said of two plantings, those with evidence first; nothing when the school does not want to hear it."""
+    if school == "off":
+        return []
+    names = [{grown.crop.kind, f"family:{grown.crop.family}"} for grown in (one, two)]
+    found = [
+        pair
+        for pair in pairs
+        if (pair.kind == "evidence" or school == "traditional")
+        and ((pair.a in names[0] and pair.b in names[1]) or (pair.b in names[0] and pair.a in names[1]))
+    ]
+    return sorted(found, key=lambda pair: pair.kind)
+
+
+def neighbours(plan: Grown, others: Sequence[Grown], pairs: Sequence[Pair], school: School) -> list[Finding]:
+    """Notes on a plan and what stands within two feet of it at the same time; harm with evidence asks for care."""
+    found: dict[tuple[str, str], Finding] = {}
+    for other in others:
+        if other.key == plan.key or other.crop.key == plan.crop.key or not plan.meets(other):
+            continue
+        said = between(plan, other, pairs, school)
+        if not said or nearest_mm(plan.positions_mm, other.positions_mm, within_mm=BESIDE_MM) > BESIDE_MM:
+            continue
+        pair = said[0]
+        kind = "With evidence" if pair.kind == "evidence" else "Traditional, without evidence"
+        if pair.effect == "good":
+            found[(pair.effect, other.name)] = Finding(
+                "good_neighbours",
+                "note",
+                plan.name,
+                f"{other.name} beside it is said to do good.",
+                f"{kind}: {pair.reason}",
+                pair.source,
+            )
+        else:
+            found[(pair.effect, other.name)] = Finding(
+                "bad_neighbours",
+                "care" if pair.kind == "evidence" else "note",
+                plan.name,
+                f"{other.name} beside it is said to do harm.",
+                f"{kind}: {pair.reason}",
+                pair.source,
+                (Fix("Put something else between them"),),
+            )
+    return list(found.values())

@@ -1,0 +1,206 @@
+"""What beds and plans need: soil and compost by the bag, string, seed, starts, trays, supports and tools; one list to buy from.
+
+Volumes are litres, lengths millimetres, money minor units of the school's currency.
+"""
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.spacing import seeds_needed
+from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_mass, format_volume
+
+Kind = Literal["soil", "string", "seed", "starts", "trays", "support", "tool", "wall"]
+KIND_WORDS: dict[Kind, str] = {
+    "soil": "Soil, compost, mulch",
+    "string": "String and sticks",
+    "seed": "Seed",
+    "starts": "Starts and stock",
+    "trays": "Trays",
+    "support": "Supports",
+    "tool": "Tools",
+    "wall": "Walls",
+}
+# Bags and barrows as commonly sold, no source.
+BAG_L: dict[Units, float] = {"us": float(2 * LITRES_PER_CUBIC_FOOT), "metric": 40.0}
+BARROW_L: dict[Units, float] = {"us": float(3 * LITRES_PER_CUBIC_FOOT), "metric": 85.0}
+TRAYS = (6, 12, 24, 36, 50, 72, 98, 128, 144, 200)
+COMPOST_MM = 3 * 25.4  # 2 to 4 in a year: common practice, no source
+MULCH_MM = 2 * 25.4  # around what is set out: common practice, no source
+# What a class works with: tool, and children to one of it. Common practice, no source.
+TOOLS: tuple[tuple[str, int], ...] = (
+    ("hand trowel", 3),
+    ("watering can", 6),
+    ("depth gauge", 3),
+    ("rake", 12),
+    ("bucket", 6),
+    ("pair of gloves", 1),
+    ("measuring tape", 8),
+)
+
+
+@dataclass(frozen=True)
+class Need:
+    """One line: so many of a thing to buy or have, and why. `what` is the name a price and a stock go by."""
+
+    kind: Kind
+    what: str
+    amount: float
+    unit: str
+    why: str
+    litres: float = 0.0
+    have: float = 0.0
+    price_minor: int | None = None
+
+    @property
+    def to_get(self) -> float:
+        """What is lacking once what is there is used; whole things are rounded up."""
+        left = max(0.0, self.amount - self.have)
+        return float(math.ceil(left - 1e-9))
+
+    @property
+    def cost_minor(self) -> int | None:
+        return None if self.price_minor is None else round(self.price_minor * self.to_get)
+
+
+def layer(name: str, litres: float, units: Units, why: str) -> list[Need]:
+    """A volume as bags; `barrows` says how many wheelbarrows it is. **Source:** bag and barrow sizes as commonly sold."""
+    if litres <= 0:
+        return []
+    bag = BAG_L[units]
+    return [
+        Need(
+            "soil",
+            f"{name}, bag of {format_volume(bag, units)}",
+            litres / bag,
+            "bags",
+            f"{why} {format_volume(litres, units)}",
+            litres,
+        )
+    ]
+
+
+def barrows(litres: float, units: Units) -> int:
+    """Wheelbarrows of a volume [L], rounded up."""
+    return math.ceil(litres / BARROW_L[units] - 1e-9)
+
+
+def string(string_mm: float, sticks: int, units: Units, why: str) -> list[Need]:
+    """String to the next yard or metre, and sticks."""
+    if sticks == 0:
+        return []
+    unit_mm, word = (914.4, "yd") if units == "us" else (1000.0, "m")
+    return [
+        Need(
+            "string",
+            "string",
+            math.ceil(string_mm / unit_mm - 1e-9),
+            word,
+            why,
+        ),
+        Need("string", "stick", sticks, "", why),
+    ]
+
+
+def tray_for(starts: int) -> tuple[int, int]:
+    """Cells of the tray and how many of them hold so many starts with the fewest cells to spare; the larger tray on a tie."""
+    if starts < 1:
+        raise BadInput("At least one start is sown in a tray.")
+    return min(
+        ((cells, math.ceil(starts / cells)) for cells in TRAYS),
+        key=lambda t: (t[0] * t[1] - starts + 4 * (t[1] - 1), -t[0]),
+    )
+
+
+def planting(
+    crop: Crop, method: Method, plants: int, *, germination: float | None, sow_factor: float, units: Units, why: str
+) -> list[Need]:
+    """Seeds, grams and packets, or starts, or stock, and trays, for so many plants.
+
+    `sow_factor` is how many seeds are sown where one plant is to stand, such as when it is sown close and thinned.
+    """
+    if plants == 0:
+        return []
+    name = crop.name.en
+    if method in ("starts", "cloves"):
+        spare = math.ceil(plants * (1 + (0.05 if method == "starts" else 0.0)) - 1e-9)
+        what = f"{name} starts" if method == "starts" else f"{name} {crop.stock}"
+        return [
+            Need(
+                "starts",
+                what,
+                spare,
+                "",
+                f"{why}: {plants} plants{', one in twenty to spare' if method == 'starts' else ''}",
+            )
+        ]
+    seeds = math.ceil(
+        seeds_needed(plants, germination=germination or crop.germination, survival=crop.survival) * sow_factor - 1e-9
+    )
+    words = f"{why}: {plants} plants from {seeds} seeds"
+    if crop.seeds_per_gram:
+        words += f", {format_mass(seeds / crop.seeds_per_gram, 'metric') if seeds / crop.seeds_per_gram >= 1 else 'under 1 g'}"
+    packets = math.ceil(seeds / crop.packet_seeds) if crop.packet_seeds else None
+    found = [
+        Need("seed", f"{name} seed, packet of {crop.packet_seeds}", seeds / crop.packet_seeds, "packets", words)
+        if packets and crop.packet_seeds
+        else Need("seed", f"{name} seed", seeds, "seeds", words)
+    ]
+    if method == "indoors":
+        cells, trays = tray_for(seeds_needed(plants, germination=1.0, survival=crop.survival))
+        found.append(Need("trays", f"tray of {cells} cells", trays, "", why))
+    return found
+
+
+def tools(children: int) -> list[Need]:
+    """What a class of so many works with on a planting day. **Source:** common practice, no source."""
+    return [
+        Need("tool", tool, math.ceil(children / each), "", f"one for {each}" if each > 1 else "one each")
+        for tool, each in TOOLS
+    ]
+
+
+def gathered(needs: Iterable[Need], shed: Mapping[str, tuple[float, int | None]]) -> list[Need]:
+    """One line for each thing, kind by kind; amounts are added before rounding, tools are taken at their most.
+
+    `shed` says by name what is there and what one costs.
+    """
+    lines: dict[tuple[Kind, str], Need] = {}
+    for need in needs:
+        key = (need.kind, need.what)
+        known = lines.get(key)
+        if known is None:
+            lines[key] = need
+        elif need.kind == "tool":
+            lines[key] = need if need.amount > known.amount else known
+        else:
+            lines[key] = replace(
+                known,
+                amount=known.amount + need.amount,
+                litres=known.litres + need.litres,
+                why=f"{known.why}; {need.why}",
+            )
+    order = list(KIND_WORDS)
+    found = [
+        replace(
+            need,
+            amount=_whole(need.amount),
+            have=shed.get(need.what, (0.0, None))[0],
+            price_minor=shed.get(need.what, (0.0, None))[1],
+        )
+        for need in lines.values()
+    ]
+    return sorted(found, key=lambda need: (order.index(need.kind), need.what))
+
+
+def total_minor(needs: Sequence[Need]) -> tuple[int, int]:
+    """What all with a known price cost, and how many lines that are to be bought have none."""
+    buy = [need for need in needs if need.to_get > 0]
+    return sum(need.cost_minor or 0 for need in buy), sum(need.price_minor is None for need in buy)
+
+
+def _whole(amount: float) -> float:
+    return float(math.ceil(amount - 1e-9))

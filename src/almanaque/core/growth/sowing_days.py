@@ -1,0 +1,313 @@
+"""Many candidate days of one crop weighed at once: what every year on file made of them, against the school year.
+
+`weigh` answers for any number of first days in one pass over arrays (days, years); `fit` turns single days of it into words.
+Days are ordinals of `datetime.date` here.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.growth.covers import Covering
+from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, School
+from almanaque.core.growth.growth_dates import forecast
+from almanaque.core.growth.weather_record import Record
+from almanaque.core.place.typed_freezes import TypedFreezes
+from almanaque.core.school.school_year import Calendar, Span
+from almanaque.core.units import Units
+
+Ints = npt.NDArray[np.int64]
+Bools = npt.NDArray[np.bool_]
+Floats = npt.NDArray[np.float64]
+Verdict = Literal["fits", "with care", "misses"]
+VERDICTS: tuple[Verdict, ...] = ("fits", "with care", "misses")
+
+LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must meet the picking
+CARE_SHARE, FAULT_SHARE = 0.10, 0.50  # share of years with a loss that asks for care, and that makes it miss
+SURE_SHARE = 0.80  # share of years in which the picking must meet its lessons
+STEP_DAYS = 6  # a step may be done within a week of its day
+QUANTILES = (0.1, 0.5, 0.9)
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What a verdict depends on besides the crop: the calendar with its lessons, and the weather record if there is one.
+
+    `school` says by which practice it is ripe, `covering` and `indoors_c` what the plants feel. Without a record, typed freeze
+    dates and the local office's chart speak, more roughly: `chart` maps a crop's name in small letters and what is done
+    (indoors, sow, set out) to the months for it.
+    """
+
+    calendar: Calendar
+    record: Record | None
+    units: Units
+    typed: TypedFreezes | None = None
+    chart: Mapping[tuple[str, str], frozenset[int]] = field(default_factory=dict)
+    school: School = "warmth"
+    covering: Covering | None = None
+    indoors_c: float | None = None
+
+    @property
+    def measured(self) -> bool:
+        """True when a record with whole seasons speaks."""
+        return self.record is not None and self.record.climate.seasons > 0
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """Candidate days, arrays (days,), (days, 3) for 10, 50 and 90 % and (days, 8) by `Outcome`. −1 stands for none.
+
+    `of` counts the years that the record covers to the end, `ripe` those that ripen, `school_years` those in which children
+    are here on some day of the picking, `fit_years` those in which it meets its lessons. `seedbed_years` are those in which the
+    seed is still coming up when the break `seedbed_break` begins; `first_break` holds the middle first picking.
+    """
+
+    days: Ints
+    measured: bool
+    bed: Ints
+    up: Ints
+    first: Ints
+    last: Ints
+    of: Ints
+    outcomes: Ints
+    ripe: Ints
+    school_years: Ints
+    fit_years: Ints
+    started_here: Bools
+    started_lesson: Bools
+    out_here: Bools
+    out_lesson: Bools
+    known_start: Bools
+    known_first: Bools
+    seedbed_years: Ints
+    seedbed_break: Ints
+    first_break: Ints
+    verdict: npt.NDArray[np.int8]
+
+    def verdict_of(self, at: int) -> Verdict:
+        return VERDICTS[int(self.verdict[at])]
+
+
+def weigh(
+    crop: Crop,
+    method: Method,
+    days: Sequence[date] | Ints,
+    setting: Setting,
+    *,
+    quicker: float = 1.0,
+    behind: Behind = NOTHING,
+    set_out_after: int | None = None,
+) -> Weighed:
+    """Weigh first days of a crop. Raises BadInput when it is not started that way. Without a record, packet days speak.
+
+    `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it.
+    `set_out_after` days plants started indoors go out, if not after the usual weeks.
+    """
+    first_days = np.array([d if isinstance(d, int | np.integer) else d.toordinal() for d in days], dtype=np.int64)
+    later = 0 if set_out_after is None or method != "indoors" else set_out_after - 7 * crop.weeks_indoors
+    years = _measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
+    found = years or _by_packet(crop, method, first_days, later)
+    calendar = setting.calendar
+    running = calendar.running
+    bed = first_days + found.into_bed
+    ripe = found.outcome == Outcome.RIPE
+    came_up = found.known & (found.outcome != Outcome.NOT_UP) & (found.up < 2000)
+
+    ripens = _quantiles(found.first, ripe, QUANTILES) + np.array([found.spread[0], 0, found.spread[1]])
+    first = _days(first_days, ripens)
+    last = _days(first_days, _quantiles(found.last, ripe, QUANTILES))
+    up = _days(first_days, _quantiles(found.up, came_up, QUANTILES))
+
+    begins, ends = first_days[:, None] + found.first, first_days[:, None] + found.last
+    here = running.between(running.here, begins, ends)
+    met = running.between(running.lessons, begins, ends) if calendar.slots else here
+    of = found.known.sum(axis=1)
+    ripe_years = ripe.sum(axis=1)
+    school_years = (ripe & (here > 0)).sum(axis=1)
+    fit_years = (ripe & (met >= LESSONS_TO_PICK)).sum(axis=1)
+    outcomes = np.stack([(found.known & (found.outcome == kind)).sum(axis=1) for kind in Outcome], axis=1)
+
+    def hands(counts: npt.NDArray[np.int32], when: Ints) -> Bools:
+        return np.asarray(running.between(counts, when, when + STEP_DAYS) > 0)
+
+    known_start, known_first = _reached(calendar, bed) & _reached(calendar, first_days), _reached(calendar, first[:, 1])
+    started_here, out_here = hands(running.here, first_days), hands(running.here, bed)
+    if behind is not NOTHING:
+        started_here, out_here = np.ones_like(started_here), np.ones_like(out_here)
+    no_lesson_needed = not calendar.slots or behind is not NOTHING
+    started_lesson, out_lesson = (
+        hands(running.lessons, first_days) | no_lesson_needed,
+        hands(running.lessons, bed) | no_lesson_needed,
+    )
+    seedbed_years, seedbed_break = _seedbed(calendar.breaks, method, first_days, found.up, came_up)
+    first_break = _in_break(calendar.breaks, first[:, 1])
+
+    share = outcomes / np.maximum(of, 1)[:, None]
+    losses = np.delete(share, Outcome.RIPE, axis=1)
+    picked = known_first & (ripe_years > 0) & (not crop.for_guests)
+    misses = (
+        (known_start & ~(started_here & out_here))
+        | (ripe_years <= (1 - FAULT_SHARE) * of)
+        | (picked & (school_years < FAULT_SHARE * ripe_years))
+    )
+    care = (
+        ~known_start
+        | (~known_first & (not crop.for_guests))
+        | ~(started_lesson & out_lesson)
+        | (losses >= CARE_SHARE).any(axis=1)
+        | (seedbed_years >= np.maximum(1, CARE_SHARE * of))
+        | ((first_break >= 0) & (not crop.for_guests))
+        | (picked & (fit_years < SURE_SHARE * ripe_years))
+    )
+    return Weighed(
+        days=first_days,
+        measured=years is not None,
+        bed=bed,
+        up=up,
+        first=first,
+        last=last,
+        of=of,
+        outcomes=outcomes,
+        ripe=ripe_years,
+        school_years=school_years,
+        fit_years=fit_years,
+        started_here=started_here,
+        started_lesson=started_lesson,
+        out_here=out_here,
+        out_lesson=out_lesson,
+        known_start=known_start,
+        known_first=known_first,
+        seedbed_years=seedbed_years,
+        seedbed_break=seedbed_break,
+        first_break=first_break,
+        verdict=np.where(misses, 2, np.where(care, 1, 0)).astype(np.int8),
+    )
+
+
+def ripe_on(
+    crop: Crop, method: Method, days: Ints, ready_by: int, setting: Setting, *, keeps: bool
+) -> tuple[Ints, Ints]:
+    """For first days the years in which picking has begun by the day `ready_by`, and how many years the record covers.
+
+    Unless the crop `keeps`, a picking that is over before that day does not count. Ordinals, arrays (days,).
+    """
+    found = _measured(crop, method, days, setting, 1.0, NOTHING) if setting.measured else None
+    found = found or _by_packet(crop, method, days)
+    ripe = found.outcome == Outcome.RIPE
+    begun = days[:, None] + found.first <= ready_by
+    lasts = True if keeps else days[:, None] + found.last >= ready_by
+    return (ripe & begun & lasts).sum(axis=1), found.known.sum(axis=1)
+
+
+@dataclass(frozen=True)
+class _Years:
+    """Days after the first one, arrays (days, years); `known` marks the years that are covered to the end."""
+
+    into_bed: int
+    up: Ints
+    first: Ints
+    last: Ints
+    outcome: npt.NDArray[np.int8]
+    known: Bools
+    spread: tuple[int, int]
+
+
+def _measured(
+    crop: Crop, method: Method, days: Ints, setting: Setting, quicker: float, behind: Behind, later: int = 0
+) -> _Years | None:
+    """The years of the record; None when it covers none of these days to the end. Plants go out `later` days than usual."""
+    record = setting.record
+    assert record is not None
+    runs = record.runs(
+        crop,
+        method,
+        school=setting.school,
+        covering=setting.covering,
+        indoors_c=setting.indoors_c,
+        quicker=quicker,
+        behind=behind,
+    )
+    numbers = np.array([d.month * 100 + d.day for d in map(date.fromordinal, (days + later).tolist())], dtype=np.int64)
+    rows = record.conditions(setting.covering, setting.indoors_c).starts[numbers]
+    outcome = runs.outcome[rows]
+    known = (rows >= 0) & (outcome != Outcome.UNKNOWN)
+    if not known.any():
+        return None
+    up, first, last = (kept[rows].astype(np.int64) + later for kept in (runs.up, runs.first, runs.last))
+    return _Years(runs.into_bed + later, up, first, last, np.where(known, outcome, Outcome.UNKNOWN), known, runs.spread)
+
+
+def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years:
+    """Packet days alone, as one year that nobody measured."""
+    dates = (
+        forecast(crop, method, date.fromordinal(int(days[0])))
+        if len(days)
+        else forecast(crop, method, date(2000, 1, 1))
+    )
+    begin = dates.start
+
+    def offset(day: date | None) -> Ints:
+        return np.full((len(days), 1), (day - begin).days if day else 0, dtype=np.int64)
+
+    spread = ((dates.first_pick_early - dates.first_pick).days, (dates.first_pick_late - dates.first_pick).days)
+    whole = np.ones((len(days), 1), dtype=bool)
+    up = offset(dates.emerge_to or dates.bed_from) + later
+    first, last = offset(dates.first_pick) + later, offset(dates.last_pick) + later
+    return _Years(
+        (dates.bed_from - begin).days + later, up, first, last, np.zeros((len(days), 1), dtype=np.int8), whole, spread
+    )
+
+
+def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
+    """Empirical quantiles along the years with linear interpolation, (days, quantiles); NaN where nothing counts."""
+    kept = np.sort(np.where(counted, values, np.iinfo(np.int64).max), axis=1)
+    many = counted.sum(axis=1)
+    found = np.full((len(values), len(wanted)), np.nan)
+    some = many > 0
+    rows = np.arange(len(values))[some]
+    for column, share in enumerate(wanted):
+        at = share * (many[some] - 1)
+        low = np.floor(at).astype(np.int64)
+        high = np.minimum(low + 1, many[some] - 1)
+        below, above = kept[rows, low].astype(np.float64), kept[rows, high].astype(np.float64)
+        found[some, column] = below + (at - low) * (above - below)
+    return found
+
+
+def _days(start: Ints, offsets: Floats) -> Ints:
+    """Ordinals of days after the start; −1 where there are none."""
+    return np.where(np.isnan(offsets), -1, start[:, None] + np.rint(np.nan_to_num(offsets)).astype(np.int64))
+
+
+def _reached(calendar: Calendar, days: Ints) -> Bools:
+    if not calendar.years:
+        return np.zeros(len(days), dtype=bool)
+    return np.asarray((days >= calendar.years[0].starts.toordinal()) & (days <= calendar.years[-1].ends.toordinal()))
+
+
+def _seedbed(breaks: Sequence[Span], method: Method, days: Ints, up: Ints, came_up: Bools) -> tuple[Ints, Ints]:
+    """In how many years the seed is still coming up when the first break after its sowing begins, and which break that is."""
+    none = np.full(len(days), -1, dtype=np.int64)
+    if method != "direct" or not breaks:
+        return np.zeros(len(days), dtype=np.int64), none
+    starts = np.array([gap.starts.toordinal() for gap in breaks], dtype=np.int64)
+    following = np.searchsorted(starts, days, side="right")
+    begins = np.append(starts, np.iinfo(np.int64).max)[following]
+    over = came_up & (days[:, None] + up >= begins[:, None])
+    years = over.sum(axis=1)
+    return years, np.where(years > 0, following, none)
+
+
+def _in_break(breaks: Sequence[Span], days: Ints) -> Ints:
+    """Which break holds each day, by number; −1 for none."""
+    if not breaks:
+        return np.full(len(days), -1, dtype=np.int64)
+    ends = np.array([gap.ends.toordinal() for gap in breaks], dtype=np.int64)
+    starts = np.array([gap.starts.toordinal() for gap in breaks], dtype=np.int64)
+    at = np.minimum(np.searchsorted(ends, days), len(breaks) - 1)
+    return np.where((starts[at] <= days) & (days <= ends[at]), at, -1)

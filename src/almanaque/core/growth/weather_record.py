@@ -1,0 +1,95 @@
+"""A place's weather record with what was worked out from it: conditions by cover, runs by crop and way of starting.
+
+Answers are kept by everything they depend on: the crop's values, the way of starting, the school of readiness, the cover. The
+weather itself is fixed; another record is another object. The runs used last of all records share one store, so that memory
+stays bounded however many schools and crops there are.
+"""
+
+import threading
+from collections import OrderedDict
+
+from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.growth.conditions import Conditions
+from almanaque.core.growth.covers import Covering
+from almanaque.core.growth.crop_runs import NOTHING, Behind, Runs, School, grow
+from almanaque.core.place.climate import Climate
+
+MOST_RUNS = 800  # about 100 kB each for 37 years
+MOST_CONDITIONS = 6  # about 8 MB each
+
+_Key = tuple[object, ...]
+
+
+class _Kept:
+    """The answers used last, whichever record they belong to."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._kept: OrderedDict[_Key, Runs] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: _Key) -> Runs | None:
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        return None
+
+    def put(self, key: _Key, runs: Runs) -> None:
+        with self._lock:
+            self._kept[key] = runs
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+
+
+_runs = _Kept(MOST_RUNS)
+
+
+class Record:
+    """The weather of one place, ready to be asked."""
+
+    def __init__(self, climate: Climate) -> None:
+        self.climate = climate
+        self._name = object()  # tells this record's answers from those of any other
+        self._conditions: OrderedDict[_Key, Conditions] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def conditions(self, covering: Covering | None = None, indoors_c: float | None = None) -> Conditions:
+        """What plants feel there: in the open, under a cover, or indoors at one warmth [°C]."""
+        key = (covering, indoors_c)
+        with self._lock:
+            if key in self._conditions:
+                self._conditions.move_to_end(key)
+                return self._conditions[key]
+        found = Conditions(self.climate, covering, indoors_c=indoors_c)
+        with self._lock:
+            self._conditions[key] = found
+            while len(self._conditions) > MOST_CONDITIONS:
+                self._conditions.popitem(last=False)
+        return found
+
+    def runs(
+        self,
+        crop: Crop,
+        method: Method,
+        *,
+        school: School,
+        covering: Covering | None = None,
+        indoors_c: float | None = None,
+        quicker: float = 1.0,
+        behind: Behind = NOTHING,
+    ) -> Runs:
+        """The crop started on any day of the record, from memory where it was asked before. Raises BadInput as `grow` does.
+
+        What goes on from something `behind` it is asked for once, so that is not kept.
+        """
+        if behind is not NOTHING:
+            conditions = self.conditions(covering, indoors_c)
+            return grow(crop, method, conditions, school=school, quicker=quicker, behind=behind)
+        key = (self._name, crop.digest, method, school, covering, indoors_c, quicker)
+        kept = _runs.get(key)
+        if kept is None:
+            conditions = self.conditions(covering, indoors_c)
+            kept = grow(crop, method, conditions, school=school, quicker=quicker)
+            _runs.put(key, kept)
+        return kept

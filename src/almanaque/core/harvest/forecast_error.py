@@ -1,0 +1,132 @@
+"""How far the first picking was from its forecast, crop by crop, and what the school's own seasons say for the next one.
+
+Errors are days, above 0 when it came later than forecast. They are taken from the forecast as it was when the planting was started.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from statistics import median
+
+from almanaque.core.crops.crop import Crop, Method
+
+SEASONS_NEEDED = 3
+LEAST_DAYS, MOST_DAYS = 2, 60
+
+
+@dataclass(frozen=True)
+class Fact:
+    """A planting with its forecast and what came. `corrected` days were added to the forecast already."""
+
+    crop: str
+    bed: str
+    season: str
+    method: Method
+    started: date
+    early: date
+    forecast: date
+    late: date
+    last_forecast: date
+    first: date
+    last: date
+    corrected: int = 0
+
+    @property
+    def error(self) -> int:
+        """Days by which the first picking came after its forecast."""
+        return (self.first - self.forecast).days
+
+    @property
+    def inside(self) -> bool:
+        """True when the first picking fell into the range that was given."""
+        return self.early <= self.first <= self.late
+
+
+@dataclass(frozen=True)
+class Error:
+    """A crop's errors: how many plantings in how many seasons, their median and extremes [d], and how many fell into the range.
+
+    `uncorrected` is the median over seasons of each season's median [d], as it would be without any correction.
+    """
+
+    crop: str
+    plantings: int
+    seasons: int
+    median_days: float
+    least: int
+    most: int
+    inside: int
+    uncorrected: float
+
+    @property
+    def usable(self) -> int:
+        """Days for the school's own correction; 0 with fewer than three seasons, or for less than two days.
+
+        **Source:** our own rule. A median of seasons, so that one odd year does not decide.
+        """
+        days = round(self.uncorrected)
+        if self.seasons < SEASONS_NEEDED or abs(days) < LEAST_DAYS:
+            return 0
+        return max(-MOST_DAYS, min(MOST_DAYS, days))
+
+
+def errors(facts: Iterable[Fact]) -> list[Error]:
+    """Errors by crop, those with the most seasons first."""
+    by_crop: dict[str, list[Fact]] = {}
+    for fact in facts:
+        by_crop.setdefault(fact.crop, []).append(fact)
+    return sorted((_error(crop, group) for crop, group in by_crop.items()), key=lambda e: (-e.seasons, e.crop))
+
+
+def _error(crop: str, group: list[Fact]) -> Error:
+    days = [fact.error for fact in group]
+    by_season: dict[str, list[int]] = {}
+    for fact in group:
+        by_season.setdefault(fact.season, []).append(fact.error + fact.corrected)
+    return Error(
+        crop=crop,
+        plantings=len(group),
+        seasons=len(by_season),
+        median_days=median(days),
+        least=min(days),
+        most=max(days),
+        inside=sum(fact.inside for fact in group),
+        uncorrected=median(median(found) for found in by_season.values()),
+    )
+
+
+def words(error: Error) -> str:
+    """The sentence beside a crop: how it came, with n."""
+    days = round(error.median_days)
+    came = (
+        "on the day forecast" if days == 0 else f"{_days(abs(days))} {'later' if days > 0 else 'earlier'} than forecast"
+    )
+    plantings = "1 planting" if error.plantings == 1 else f"{error.plantings} plantings"
+    seasons = "1 season" if error.seasons == 1 else f"{error.seasons} seasons"
+    return (
+        f"{came}, in the middle of {plantings} in {seasons}; {error.inside} of {error.plantings} within the range given"
+    )
+
+
+def _days(count: int) -> str:
+    return "1 day" if count == 1 else f"{count} days"
+
+
+def corrected(crop: Crop, days: int) -> Crop:
+    """The crop with its time to the first picking longer or shorter by `days`, packet days and warmth in proportion.
+
+    Nothing ripens in less than half its packet's days; plants that come again each year stay as they are. **Source:** our own rule.
+    """
+    if crop.life == "perennial":
+        return crop
+    changed: dict[Method, tuple[int, int]] = {}
+    warmth = dict(crop.degree_days)
+    for method, (least, most) in crop.days.items():
+        middle = (least + most) / 2
+        shift = max(days, -int(middle // 2))
+        changed[method] = (max(1, least + shift), max(1, most + shift))
+        if method in warmth and middle > 0:
+            warmth[method] = round(warmth[method] * (middle + shift) / middle, 1)
+    copy = crop.model_copy(update={"days": changed, "degree_days": warmth, "corrected_days": days})
+    vars(copy).pop("digest", None)  # a copy keeps what was computed of the other crop
+    return copy

@@ -1,0 +1,86 @@
+"""A letter to a class that is away: its beds, how they changed, what comes next, and a task; nobody is named in it."""
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, field
+from datetime import date
+from typing import Any
+
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import short_day
+from almanaque.core.journal.sightings import Sighting
+from almanaque.core.units import Units, format_length
+
+MOST_CHANGES = 12  # lines about one bed: our own rule
+MOST_NEXT = 6
+LONGEST = 2000
+# Offered when no lesson of the class has a question that fits: for a class that cannot go and look.
+TASKS = (
+    "Draw how you think your bed looks today. Next time, lay the drawing beside the photo.",
+    "Choose one crop of your bed. Which part of it do we eat: root, stem, leaf, flower, fruit or seed?",
+    "Look for a plant near your home that is at the same stage. How do you know?",
+    "Measure something at home that is as tall as the tallest plant in your bed.",
+)
+
+
+@dataclass(frozen=True)
+class BedPart:
+    """What the letter says of one bed. `photos` are ids, each with its words."""
+
+    name: str
+    grows: str
+    changes: list[str] = field(default_factory=list)
+    coming: list[str] = field(default_factory=list)
+    photos: list[tuple[str, str]] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Letter:
+    """A whole letter as it is kept."""
+
+    school: str
+    group: str
+    dated: str
+    since: str
+    greeting: str
+    task: str
+    beds: list[BedPart]
+
+    def out(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def read(kept: dict[str, Any]) -> Letter:
+    """A letter as it was kept."""
+    beds = [
+        BedPart(b["name"], b["grows"], b["changes"], b["coming"], [(p[0], p[1]) for p in b["photos"]])
+        for b in kept["beds"]
+    ]
+    return Letter(**{**kept, "beds": beds})
+
+
+def check(greeting: str, task: str) -> None:
+    """Raise BadInput for words that are too long."""
+    for name, words in (("greeting", greeting), ("task", task)):
+        if len(words) > LONGEST:
+            raise BadInput(f"That is longer than {LONGEST:,} characters. Shorten it.", field=name)
+
+
+def grown_since(heights: Sequence[Sighting], name: str, units: Units) -> str:
+    """How much a plant grew between the first and the last height of a time; empty with fewer than two.
+
+    Heights of one team, or of none, are compared with one another only.
+    """
+    by_team: dict[str, list[Sighting]] = {}
+    for one in sorted(heights, key=lambda s: s.day):
+        by_team.setdefault(one.team, []).append(one)
+    pairs = [(team, rows[0], rows[-1]) for team, rows in by_team.items() if rows[0].day < rows[-1].day]
+    if not pairs:
+        return ""
+    team, first, last = max(pairs, key=lambda pair: pair[2].day)
+    whose = f" ({team})" if team else ""
+    return f"{name}{whose}: {format_length(first.amount or 0, units)} on {short_day(first.day)}, {format_length(last.amount or 0, units)} on {short_day(last.day)}"
+
+
+def default_task(question: str, day: date) -> str:
+    """A task for the class: the question of its lesson, else one of our own, another each week."""
+    return question or TASKS[day.isocalendar().week % len(TASKS)]

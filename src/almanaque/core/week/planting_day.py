@@ -1,0 +1,255 @@
+"""A planting day with a class: squares in laying order, what each group carries, who waits for what, and whether it fits the lesson.
+
+Times are our own rules, for children of seven or so with one adult; a school that measures its own knows better.
+"""
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from almanaque.core.crops.crop import Method
+from almanaque.core.findings import Finding, Fix
+from almanaque.core.garden.bed import Cell
+
+SOURCE = "our own rule"
+GROUP_OF = 4  # children: common practice, no source
+HANDS_AT_A_SQUARE = 2  # children who reach one square at the same time: our own rule
+EDGE_MM = 450.0  # of a bed's edge for a child: our own rule
+PER_HOLE_S: dict[Method, float] = {
+    "direct": 12.0,
+    "cloves": 15.0,
+    "starts": 75.0,
+    "indoors": 75.0,
+}  # seconds: our own rule
+CLOSE_S = 0.01  # seconds; no two loads differ by less
+PER_SQUARE_S = 25.0  # to find it, lay it out and move on: our own rule
+# What those who cannot reach the bed do meanwhile. Common practice, no source.
+MEANWHILE = ("write the labels", "fetch water", "measure and mark the next row", "draw the bed into the notebook")
+
+
+@dataclass(frozen=True)
+class ToPlant:
+    """A crop that goes in that day, with the holes in each of its squares."""
+
+    key: str
+    name: str
+    method: Method
+    holes: Mapping[Cell, int]
+    depth_mm: float
+
+
+@dataclass(frozen=True)
+class Square:
+    """A square to be planted with one crop."""
+
+    key: str
+    name: str
+    cell: Cell
+    holes: int
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Share:
+    """What one group carries, in laying order."""
+
+    number: int
+    squares: tuple[Square, ...]
+
+    @property
+    def seconds(self) -> float:
+        return sum(square.seconds for square in self.squares)
+
+    @property
+    def holes(self) -> int:
+        return sum(square.holes for square in self.squares)
+
+
+@dataclass(frozen=True)
+class Crew:
+    """Children in groups; how many groups reach the bed at once, and in how many turns all of them get there."""
+
+    children: int
+    groups: int
+    at_once: int
+
+    @property
+    def turns(self) -> int:
+        return math.ceil(self.groups / self.at_once)
+
+    @property
+    def waiting(self) -> int:
+        """Groups that wait while the first ones plant."""
+        return self.groups - self.at_once
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the day with its minutes. What can be done `beforehand` need not take the lesson's time."""
+
+    key: str
+    minutes: int
+    beforehand: bool = False
+
+
+def laying_order(crops: Iterable[ToPlant]) -> list[Square]:
+    """Squares crop by crop and row by row, to and fro so that nobody walks back: what has a pot to be seen by goes first.
+
+    **Source:** common practice, no source.
+    """
+    found = []
+    for crop in sorted(crops, key=lambda c: (c.method in ("direct", "cloves"), c.name, c.key)):
+        rows = sorted({row for _, row in crop.holes})
+        for number, row in enumerate(rows):
+            cells = sorted((cell for cell in crop.holes if cell[1] == row), reverse=number % 2 == 1)
+            found += [
+                Square(crop.key, crop.name, cell, crop.holes[cell], _seconds(crop.method, crop.holes[cell]))
+                for cell in cells
+            ]
+    return found
+
+
+def _seconds(method: Method, holes: int) -> float:
+    return PER_SQUARE_S + PER_HOLE_S[method] * holes / HANDS_AT_A_SQUARE
+
+
+def crew(children: int, squares: int, *, edge_mm: float) -> Crew:
+    """Groups of about four, no more than there are squares, and how many of them reach a bed with so much edge at once.
+
+    Raises ValueError without a child or a square. **Source:** our own rule.
+
+    >>> crew(24, 16, edge_mm=7315)
+    Crew(children=24, groups=6, at_once=6)
+    """
+    if children < 1 or squares < 1:
+        raise ValueError("a planting day has a child and a square")
+    groups = min(squares, max(1, round(children / GROUP_OF)))
+    places = max(1, int(edge_mm / EDGE_MM))
+    return Crew(children, groups, max(1, min(groups, places // HANDS_AT_A_SQUARE)))
+
+
+def shares(squares: Sequence[Square], groups: int) -> list[Share]:
+    """The squares in laying order, cut into runs for so many groups so that the slowest is done as early as it can be.
+
+    Each group has at least one square. Raises ValueError for more groups than squares.
+    """
+    if not 1 <= groups <= len(squares):
+        raise ValueError("every group has at least one square")
+    low, high = max(s.seconds for s in squares), sum(s.seconds for s in squares)
+    while high - low > CLOSE_S:  # the least load with which the groups suffice
+        middle = (low + high) / 2
+        if len(_cut(squares, middle, 0)) <= groups:
+            high = middle
+        else:
+            low = middle
+    return [Share(number, tuple(run)) for number, run in enumerate(_cut(squares, high, groups), start=1)]
+
+
+def _cut(squares: Sequence[Square], most: float, groups: int) -> list[list[Square]]:
+    """Runs that stay within a load; later runs are kept from going empty when there are as many groups as asked for."""
+    runs: list[list[Square]] = [[]]
+    for number, square in enumerate(squares):
+        left, wanted = len(squares) - number, groups - len(runs)
+        full = runs[-1] and (sum(s.seconds for s in runs[-1]) + square.seconds > most + 1e-9 or left <= wanted)
+        if full:
+            runs.append([])
+        runs[-1].append(square)
+    return runs
+
+
+def share_out(squares: Sequence[Square], children: int, *, edge_mm: float) -> tuple[Crew, list[Share]]:
+    """The groups with which all is planted soonest, and what each carries; of equals the more groups, which are smaller.
+
+    A group more is of no use when it only waits for its turn. Raises ValueError without a child or a square.
+    """
+    most = crew(children, len(squares), edge_mm=edge_mm)
+    best: tuple[float, Crew, list[Share]] | None = None
+    for groups in range(most.groups, 0, -1):
+        who = Crew(children, groups, min(groups, most.at_once))
+        found = shares(squares, groups)
+        seconds = planting_seconds(found, who)
+        if best is None or seconds < best[0] - CLOSE_S:
+            best = seconds, who, found
+    assert best is not None
+    return best[1], best[2]
+
+
+def planting_seconds(found: Sequence[Share], who: Crew) -> float:
+    """How long planting takes when so many groups plant at once, turn by turn."""
+    turns = [found[n : n + who.at_once] for n in range(0, len(found), who.at_once)]
+    return sum(max(share.seconds for share in turn) for turn in turns)
+
+
+def parts(
+    found: Sequence[Share], who: Crew, *, squares: int, strings: int, labels: int, water_minutes: int
+) -> list[Part]:
+    """The parts of the day in order, with their minutes. **Source:** our own rules.
+
+    `water_minutes` are those of one gentle watering.
+    """
+    return [
+        Part("gather", 5),
+        Part("prepare", 4 + math.ceil(squares / 2), beforehand=True),
+        Part("soak", max(2, water_minutes), beforehand=True),
+        *([Part("string", 2 + math.ceil(0.75 * strings), beforehand=True)] if strings else []),
+        Part("lay out", 6),
+        Part("plant", max(3, math.ceil(planting_seconds(found, who) / 60))),
+        Part("measure", 3),
+        Part("label", max(2, math.ceil(labels / 2))),
+        Part("water", max(2, water_minutes)),
+        Part("clean up", 6),
+    ]
+
+
+def against_the_lesson(found: Sequence[Part], minutes: int) -> Finding | None:
+    """Whether the day fits its lesson, with what would make it fit; None when it does as it stands."""
+    whole = sum(part.minutes for part in found)
+    if whole <= minutes:
+        return None
+    before = sum(part.minutes for part in found if part.beforehand)
+    rest = whole - before
+    if rest <= minutes:
+        return Finding(
+            "day_too_full",
+            "care",
+            "the lesson",
+            f"All of it takes {whole} minutes; the lesson has {minutes}.",
+            f"What can be done beforehand takes {before} of them, and leaves {rest}.",
+            SOURCE,
+            (Fix("Prepare, soak and string the bed before the class comes"),),
+        )
+    return Finding(
+        "day_too_full",
+        "fault",
+        "the lesson",
+        f"Even with the bed ready it takes {rest} minutes; the lesson has {minutes}.",
+        f"Gathering, laying out, planting and cleaning up cannot all be done in {minutes} minutes.",
+        SOURCE,
+        (
+            Fix(f"Split it over {math.ceil(rest / minutes)} lessons, crop by crop"),
+            Fix("Take half of the class at a time"),
+            Fix("Plant fewer squares with the class"),
+        ),
+    )
+
+
+def apart(measured_mm: Sequence[float], wanted_mm: float) -> Finding | None:
+    """Five distances against the one that was meant; None when they are right within a fifth, or fewer than three were measured.
+
+    **Source:** our own rule.
+    """
+    if len(measured_mm) < 3:
+        return None
+    mean = sum(measured_mm) / len(measured_mm)
+    if abs(mean - wanted_mm) <= wanted_mm / 5:
+        return None
+    near = mean < wanted_mm
+    return Finding(
+        "distances_off",
+        "care",
+        "the distances",
+        f"They came out {abs(1 - mean / wanted_mm):.0%} too {'close' if near else 'wide'}.",
+        "The mean of those measured against the distance that was meant.",
+        SOURCE,
+        (Fix("Thin to the distance when they are up") if near else Fix("Fill the gaps while there is time"),),
+    )

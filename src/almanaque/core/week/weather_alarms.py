@@ -1,0 +1,77 @@
+"""Warnings that cannot wait for the next look at Week: frost, heat and heavy rain by the last readings at the beds."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.units import Units, format_rain, format_temperature
+from almanaque.core.week.weather_notes import Seen, Standing
+
+NEAR_FROST_C = 3.0  # a night as cold as this is often followed by a freeze near the ground: common practice, no source
+HOT_C = 32.0  # children work in the shade from here on, by most schools' rules: common practice, no source
+HEAVY_RAIN_MM = 30.0  # of one day: our own rule
+FRESH_DAYS = 1  # a warning is about yesterday and today only
+OURS = "our own rule"
+
+
+def alarms(standing: Sequence[Standing], days: Sequence[Seen], today: date, units: Units) -> list[Finding]:
+    """What to tell at once, by the readings of yesterday and today; each kind once."""
+    fresh = [d for d in days if 0 <= (today - d.day).days <= FRESH_DAYS]
+    found = [_frost(standing, fresh, units), _heat(fresh, units), _rain(fresh, units)]
+    return [one for one in found if one is not None]
+
+
+def _frost(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> Finding | None:
+    cold = min((d for d in days if d.tmin_c is not None), key=lambda d: d.tmin_c or 0.0, default=None)
+    if cold is None or cold.tmin_c is None or cold.tmin_c > NEAR_FROST_C:
+        return None
+    # Clear nights follow one another; near the ground it is two degrees colder than at the hut.
+    tender = sorted({s.name for s in standing if s.up and not s.under_cover and s.crop.bears_c > cold.tmin_c - 2.0})
+    what = (
+        f"Cover {_names(tender)} before the evening"
+        if tender
+        else "Nothing tender stands in the open; look at what is hardening off"
+    )
+    return Finding(
+        "frost_warning",
+        "fault" if tender else "care",
+        "frost",
+        f"It went down to {format_temperature(cold.tmin_c, units)} on {short_day(cold.day)}; the next night may freeze.",
+        "Clear cold nights come in a row, and at the ground it is colder than at the thermometer.",
+        OURS,
+        (Fix(what),),
+    )
+
+
+def _heat(days: Sequence[Seen], units: Units) -> Finding | None:
+    hot = max((d for d in days if d.tmax_c is not None), key=lambda d: d.tmax_c or 0.0, default=None)
+    if hot is None or hot.tmax_c is None or hot.tmax_c < HOT_C:
+        return None
+    return Finding(
+        "heat_warning",
+        "care",
+        "heat",
+        f"It was {format_temperature(hot.tmax_c, units)} on {short_day(hot.day)}.",
+        "Children and seedlings bear it for a short time only.",
+        OURS,
+        (Fix("Garden early, with hats, shade and water breaks, by the school's own rule; water before nine"),),
+    )
+
+
+def _rain(days: Sequence[Seen], units: Units) -> Finding | None:
+    wet = max((d for d in days if d.rain_mm is not None), key=lambda d: d.rain_mm or 0.0, default=None)
+    if wet is None or wet.rain_mm is None or wet.rain_mm < HEAVY_RAIN_MM:
+        return None
+    return Finding(
+        "rain_warning",
+        "care",
+        "rain",
+        f"{format_rain(wet.rain_mm, units)} of rain fell on {short_day(wet.day)}.",
+        "Wet soil that is trodden on sets like brick; seed is washed out.",
+        OURS,
+        (Fix("Keep off the beds for a day, look at seedbeds and supports, empty saucers"),),
+    )
+
+
+def _names(names: Sequence[str]) -> str:
+    return ", ".join(names) if len(names) < 2 else f"{', '.join(names[:-1])} and {names[-1]}"

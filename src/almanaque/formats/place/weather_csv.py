@@ -1,0 +1,329 @@
+"""Daily weather from a table: which column holds what, in which unit, and the readings that follow.
+
+Columns and units are guessed from the header and shown; a person may say otherwise before anything is kept. Lines are
+separated by commas, semicolons, tabs or blanks. A day is `2026-04-30`, `2026/04/30`, `20260430`, `30.04.2026`, `4/30/2026`,
+or three columns year, month and day.
+"""
+
+import math
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Literal, get_args
+
+from almanaque.core.errors import BadInput
+from almanaque.core.place.readings import Reading
+from almanaque.formats import text_file
+
+MOST_BYTES = 8_000_000
+MOST_LINES = 120_000
+
+Meaning = Literal["date", "year", "month", "day", "tmin", "tmax", "rain", "wind", "soil", "ignored"]
+MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
+Order = Literal["ymd", "dmy", "mdy"]
+Unit = Literal["C", "F", "mm", "in", "ms", "kmh", "mph", ""]
+UNITS: dict[Meaning, tuple[Unit, ...]] = {
+    "tmin": ("C", "F"),
+    "tmax": ("C", "F"),
+    "soil": ("C", "F"),
+    "rain": ("mm", "in"),
+    "wind": ("ms", "kmh", "mph"),
+}
+MISSING = frozenset(
+    {"", "na", "nan", "n/a", "null", "none", "-", "--", "m", "-99", "-999", "-9999", "-99.9", "-999.9", "9999"}
+)
+
+# Names of columns, without units and signs, as stations and offices write them.
+NAMES: dict[Meaning, tuple[str, ...]] = {
+    "date": ("date", "day of reading", "datum", "fecha", "time", "timestamp", "obs date"),
+    "year": ("year", "yr", "yyyy"),
+    "month": ("month", "mon", "mm"),
+    "day": ("day", "dd", "dom"),
+    "tmin": (
+        "tmin",
+        "t min",
+        "temp min",
+        "min temp",
+        "minimum temperature",
+        "temperature min",
+        "min",
+        "minimum",
+        "low",
+        "tn",
+        "temperature minimum",
+        "air min",
+        "mintemp",
+        "tempmin",
+    ),
+    "tmax": (
+        "tmax",
+        "t max",
+        "temp max",
+        "max temp",
+        "maximum temperature",
+        "temperature max",
+        "max",
+        "maximum",
+        "high",
+        "tx",
+        "temperature maximum",
+        "air max",
+        "maxtemp",
+        "tempmax",
+    ),
+    "rain": ("rain", "rainfall", "precip", "precipitation", "prcp", "rr", "ppt", "rain total"),
+    "wind": ("wind", "wind speed", "windspeed", "mean wind"),
+    "soil": ("soil", "soil temperature", "soil temp", "tsoil"),
+}
+
+
+@dataclass(frozen=True)
+class Column:
+    """What one column is taken for. `unit` is empty where there is none; `stated` when the header named it."""
+
+    header: str
+    meaning: Meaning
+    unit: Unit = ""
+    stated: bool = False
+
+
+@dataclass(frozen=True)
+class Table:
+    """A file split into cells; `first_line` is the number of the first row's line."""
+
+    name: str
+    columns: tuple[Column, ...]
+    order: Order
+    ambiguous: bool
+    rows: tuple[tuple[int, tuple[str, ...]], ...]
+
+    def mapped(self, meanings: Mapping[int, Meaning], units: Mapping[int, Unit], order: Order | None) -> "Table":
+        """The same table read as a person says. Raises BadInput when two columns are taken for the same."""
+        columns = tuple(
+            replace(
+                c,
+                meaning=meanings.get(n, c.meaning),
+                unit=_unit_or_usual(meanings.get(n, c.meaning), units.get(n, c.unit)),
+            )
+            for n, c in enumerate(self.columns)
+        )
+        return replace(self, columns=columns, order=order or self.order)
+
+    def readings(self) -> tuple[list[Reading], list[tuple[str, str]]]:
+        """The readings line by line in °C, mm and m/s, and the lines whose day or number cannot be read, with the reason.
+
+        Raises BadInput when a day or every temperature is missing from the columns.
+        """
+        at = self._places()
+        found, unread = [], []
+        for number, cells in self.rows:
+            where = f"line {number}"
+            try:
+                day = _day(cells, at, self.order)
+                values = {
+                    meaning: _value(cells, at[meaning], self.columns[at[meaning]].unit)
+                    for meaning in ("tmin", "tmax", "rain", "wind", "soil")
+                    if meaning in at
+                }
+            except _Unread as error:
+                unread.append((where, str(error)))
+                continue
+            found.append(
+                Reading(
+                    day,
+                    values.get("tmin"),
+                    values.get("tmax"),
+                    values.get("rain"),
+                    values.get("wind"),
+                    values.get("soil"),
+                    where,
+                )
+            )
+        return found, unread
+
+    def _places(self) -> dict[str, int]:
+        at: dict[str, int] = {}
+        for index, column in enumerate(self.columns):
+            if column.meaning == "ignored":
+                continue
+            if column.meaning in at:
+                raise BadInput(
+                    f"{self.name}: two columns are taken for the {column.meaning}: “{self.columns[at[column.meaning]].header}” and “{column.header}”. Choose one."
+                )
+            at[column.meaning] = index
+        if "date" not in at and not {"year", "month", "day"} <= at.keys():
+            raise BadInput(f"{self.name}, line 1: no column says the day. Choose the one that does, or name it date.")
+        if not {"tmin", "tmax", "rain"} & at.keys():
+            raise BadInput(
+                f"{self.name}, line 1: no column holds temperatures or rain. Choose them, or name them tmin, tmax and rain."
+            )
+        return at
+
+
+def split(body: bytes, name: str, *, us: bool) -> Table:
+    """The file as cells with a guess for every column. `us` settles a date that can be read both ways as month/day.
+
+    Raises BadInput with file and line for what is no such table or is too large.
+    """
+    text = text_file.read(body, name, most_bytes=MOST_BYTES)
+    lines = [
+        (n, line) for n, line in enumerate(text.splitlines(), start=1) if line.strip() and not line.startswith("#")
+    ]
+    if len(lines) > MOST_LINES:
+        raise BadInput(
+            f"{name} has more than {MOST_LINES:,} lines. Almanaque wants one line a day; export daily values."
+        )
+    if len(lines) < 2:
+        raise BadInput(f"{name} has no readings below its header line.")
+    delimiter = _delimiter(lines[0][1])
+    header = _cells(lines[0][1], delimiter)
+    rows = tuple((number, tuple(_cells(line, delimiter))) for number, line in lines[1:])
+    columns = [_guess(cell) for cell in header]
+    if not any(c.meaning in ("date", "year") for c in columns):
+        raise BadInput(
+            f"{name}, line {lines[0][0]}: the first line must name the columns, one of them date (or year, month and day), such as date,tmin,tmax,precip."
+        )
+    columns = _settle_units(columns, rows)
+    order, ambiguous = _order(columns, rows, us)
+    return Table(name, tuple(columns), order, ambiguous, rows)
+
+
+class _Unread(Exception):
+    """A cell that is none of what it should be."""
+
+
+def _delimiter(line: str) -> str | None:
+    return max((";", "\t", ","), key=line.count) if any(mark in line for mark in ";\t,") else None
+
+
+def _cells(line: str, delimiter: str | None) -> list[str]:
+    parts = line.split(delimiter) if delimiter else line.split()
+    return [part.strip().strip('"').strip() for part in parts]
+
+
+def _guess(header: str) -> Column:
+    plain = " ".join(re.sub(r"[_\-.]+", " ", re.sub(r"\(.*?\)|\[.*?\]|°\s*[CF]\b", " ", header)).casefold().split())
+    unit, stated = _unit_in(header)
+    plain = re.sub(r"\s(?:c|f|mm|in|inches|degc|degf)$", "", plain)
+    known: Iterable[Meaning] = (meaning for meaning, names in NAMES.items() if plain in names)
+    meaning: Meaning = next(iter(known), "ignored")
+    fits: bool = unit in UNITS.get(meaning, ())
+    return Column(header, meaning, unit if fits else "", stated and fits)
+
+
+def _unit_in(header: str) -> tuple[Unit, bool]:
+    for pattern, unit in (
+        (r"°\s*f\b|\bf\)|\[f\]|fahrenheit|_f$|\bdegf\b", "F"),
+        (r"°\s*c\b|\bc\)|\[c\]|celsius|_c$|\bdegc\b", "C"),
+        (r"\(in\)|\binch(?:es)?\b|_in$|\[in\]", "in"),
+        (r"\bmm\b|_mm$", "mm"),
+        (r"km/?h|kph", "kmh"),
+        (r"\bmph\b", "mph"),
+        (r"\bm/s\b|_ms$", "ms"),
+    ):
+        if re.search(pattern, header.casefold()):
+            return unit, True  # type: ignore[return-value]
+    return "", False
+
+
+def _settle_units(columns: Sequence[Column], rows: Sequence[tuple[int, tuple[str, ...]]]) -> list[Column]:
+    """Units that no header names: a greatest temperature above 50 is °F, and rain then inches."""
+    hottest = -math.inf
+    for index, column in enumerate(columns):
+        if column.meaning in ("tmin", "tmax"):
+            hottest = max([hottest, *_numbers(cells[index] for _, cells in rows if index < len(cells))])
+    stated = {c.unit for c in columns if c.stated}
+    fahrenheit = "F" in stated or ("C" not in stated and hottest > 50)
+    usual: dict[Meaning, Unit] = {
+        "tmin": "F" if fahrenheit else "C",
+        "tmax": "F" if fahrenheit else "C",
+        "soil": "F" if fahrenheit else "C",
+        "rain": "in" if fahrenheit else "mm",
+        "wind": "mph" if fahrenheit else "ms",
+    }
+    return [c if c.unit else replace(c, unit=usual.get(c.meaning, "")) for c in columns]
+
+
+def _numbers(cells: Iterable[str]) -> list[float]:
+    found = []
+    for cell in cells:
+        try:
+            found.append(_number(cell))
+        except _Unread:
+            continue
+    return [value for value in found if value is not None]
+
+
+def _order(columns: Sequence[Column], rows: Sequence[tuple[int, tuple[str, ...]]], us: bool) -> tuple[Order, bool]:
+    """In which order a day is written, and whether the file leaves that open."""
+    index = next((n for n, c in enumerate(columns) if c.meaning == "date"), None)
+    if index is None:
+        return "ymd", False
+    parts = [
+        (int(found[1]), int(found[2]))
+        for _, cells in rows
+        if index < len(cells) and (found := re.match(r"(\d{1,2})[./-](\d{1,2})[./-]\d{4}", cells[index]))
+    ]
+    if not parts:
+        return "ymd", False
+    if any(first > 12 for first, _ in parts):
+        return "dmy", False
+    if any(second > 12 for _, second in parts):
+        return "mdy", False
+    return ("mdy" if us else "dmy"), True
+
+
+def _day(cells: Sequence[str], at: Mapping[str, int], order: Order) -> date:
+    try:
+        if "date" not in at:
+            return date(*(int(float(cells[at[part]])) for part in ("year", "month", "day")))
+        text = cells[at["date"]].split("T")[0].split(" ")[0]
+        if re.fullmatch(r"\d{8}", text):
+            return date(int(text[:4]), int(text[4:6]), int(text[6:]))
+        parts = [int(part) for part in re.split(r"[./-]", text)]
+        first, second, third = parts
+        if first > 31:
+            return date(first, second, third)
+        return date(third, second, first) if order == "dmy" else date(third, first, second)
+    except (ValueError, IndexError, OverflowError):
+        shown = " ".join(cells[:3] if "date" not in at else cells[at["date"] : at["date"] + 1])[:30]
+        raise _Unread(f"“{shown}” is not a day in the calendar") from None
+
+
+def _value(cells: Sequence[str], index: int, unit: Unit) -> float | None:
+    if index >= len(cells):
+        return None
+    value = _number(cells[index])
+    if value is None:
+        return None
+    match unit:
+        case "F":
+            return round((value - 32) / 1.8, 3)
+        case "in":
+            return round(value * 25.4, 3)
+        case "kmh":
+            return round(value / 3.6, 3)
+        case "mph":
+            return round(value * 0.44704, 3)
+    return value
+
+
+def _number(cell: str) -> float | None:
+    if cell.casefold() in MISSING:
+        return None
+    text = cell.replace(",", ".") if cell.count(",") == 1 and "." not in cell else cell
+    if text.casefold() in ("t", "trace"):  # of rain: too little to measure
+        return 0.0
+    try:
+        value = float(text)
+    except ValueError:
+        raise _Unread(f"“{cell[:20]}” is not a number") from None
+    if not math.isfinite(value):
+        raise _Unread(f"“{cell[:20]}” is not a number")
+    return value
+
+
+def _unit_or_usual(meaning: Meaning, unit: Unit) -> Unit:
+    allowed = UNITS.get(meaning, ())
+    return unit if unit in allowed else (allowed[0] if allowed else "")

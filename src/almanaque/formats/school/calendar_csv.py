@@ -1,0 +1,94 @@
+"""The school calendar as a table `kind,name,start,end`, in and out."""
+
+import csv
+from collections.abc import Iterable
+from datetime import date
+
+from almanaque.core.errors import BadInput
+from almanaque.core.school.calendar_import import KINDS, MOST_ROWS, Entry, EventKind, Words, recognise
+from almanaque.core.school.school_year import SchoolYear
+from almanaque.formats import csv_table, text_file
+
+MOST_BYTES = 2_000_000
+COLUMNS = ("kind", "name", "start", "end")
+# Other words for the kinds, as offices write them.
+_ALSO: dict[str, EventKind] = {
+    "closure": "closed day",
+    "closed": "closed day",
+    "holiday": "closed day",
+    "no school": "closed day",
+    "vacation": "break",
+    "half-day": "half day",
+    "summer program": "summer programme",
+    "semester": "term",
+    "ignore": "ignored",
+}
+_KIND_OF_CLOSURE = {"break": "break", "holiday": "closed day", "training day": "training day"}
+
+
+def read(body: bytes, name: str, *, words: Words) -> list[Entry]:
+    """Entries in the order of the file. An empty or unknown kind is recognised by the name.
+
+    Raises BadInput with file and line for missing columns, days that are none, and more than 5,000 lines.
+    """
+    text = text_file.read(body, name, most_bytes=MOST_BYTES)
+    delimiter = ";" if text.partition("\n")[0].count(";") > text.partition("\n")[0].count(",") else ","
+    reader = csv.reader(text.splitlines(), delimiter=delimiter)
+    entries: list[Entry] = []
+    try:
+        header = [cell.strip().lower() for cell in next(reader, [])]
+        missing = [column for column in COLUMNS[1:3] if column not in header]
+        if missing:
+            raise BadInput(
+                f"{name}, line 1: the column {' and '.join(missing)} is missing. The first line is {','.join(COLUMNS)}."
+            )
+        for row in reader:
+            if not any(cell.strip() for cell in row):
+                continue
+            if len(entries) >= MOST_ROWS:
+                raise BadInput(f"{name} has more than {MOST_ROWS:,} lines. Export the school calendar alone.")
+            entries.append(_entry(dict(zip(header, row, strict=False)), f"{name}, line {reader.line_num}", words))
+    except csv.Error as error:
+        raise BadInput(f"{name}, line {reader.line_num}: this is not a table that can be read ({error}).") from error
+    return entries
+
+
+def write(year: SchoolYear) -> str:
+    """A school year as a table that `read` takes back."""
+    rows: list[tuple[str, str, date, date]] = [
+        *((term.kind or "term", term.name, term.starts, term.ends) for term in year.terms),
+        *((_KIND_OF_CLOSURE.get(c.kind, "closed day"), c.name, c.starts, c.ends) for c in year.closures),
+        *(("half day", half.name, half.day, half.day) for half in year.half_days),
+        *(("feast", feast.name, feast.starts, feast.ends) for feast in year.feasts),
+    ]
+    return csv_table.write(COLUMNS, sorted(rows, key=lambda row: (row[2], row[0])))
+
+
+def _entry(cells: dict[str, str], where: str, words: Words) -> Entry:
+    name = " ".join(cells.get("name", "").split())[:80]
+    if not name:
+        raise BadInput(f"{where}: the name is missing.")
+    starts = _day(cells.get("start", ""), where)
+    ends = _day(cells.get("end", "") or cells["start"], where)
+    if ends < starts:
+        raise BadInput(f"{where}: “{name}” ends before it starts. Swap the two dates.")
+    return Entry(_kind(cells.get("kind", ""), name, words), name, ((starts, ends),), where)
+
+
+def _kind(given: str, name: str, words: Words) -> EventKind:
+    plain = given.strip().lower()
+    same: Iterable[EventKind] = (kind for kind in KINDS if kind == plain)
+    return (
+        next(iter(same), None)
+        or _ALSO.get(plain)
+        or recognise(f"{given} {name}" if given.strip() else name, words=words)
+    )
+
+
+def _day(text: str, where: str) -> date:
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        raise BadInput(
+            f"{where}: “{text.strip()[:20]}” is not a day in the calendar. Write it as year-month-day."
+        ) from None

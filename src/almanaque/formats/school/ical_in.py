@@ -1,0 +1,213 @@
+"""Read an iCalendar file (RFC 5545): events as days of the school's zone, repetitions expanded within a window.
+
+What could make a small file large is refused before anything is expanded: too many bytes or events, rules finer than
+daily, and rules that would repeat too often.
+"""
+
+import re
+from collections.abc import Iterator
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import icalendar
+import recurring_ical_events
+
+from almanaque.core.errors import BadInput
+from almanaque.core.school.calendar_import import Event
+from almanaque.formats import text_file
+
+MOST_BYTES = 2_000_000
+MOST_EVENTS = 5_000
+MOST_REPETITIONS = 20_000  # of all rules together, counted from each first occurrence to the window's end
+LONGEST_DAYS = 400  # an event longer than that is no event of a school calendar
+_FINE = re.compile(r"(?:FREQ=(?:SECONDLY|MINUTELY|HOURLY)|BY(?:SECOND|MINUTE|HOUR)=)", re.I)
+_PERIOD_DAYS = {"DAILY": 1, "WEEKLY": 7, "MONTHLY": 28, "YEARLY": 365}
+_PER_PERIOD = {"DAILY": 1, "WEEKLY": 7, "MONTHLY": 31, "YEARLY": 366}
+
+
+def read(body: bytes, name: str, *, zone: str, start: date, end: date) -> list[Event]:
+    """Events that touch the days from `start` to `end`, in order.
+
+    All-day events keep their days, others are taken in the school's `zone`. Raises BadInput with file and line for what
+    is broken, too large, or would repeat too often.
+    """
+    text = text_file.read(body, name, most_bytes=MOST_BYTES)
+    lines = text.splitlines()
+    _refuse_hostile(lines, name)
+    try:
+        calendars = icalendar.Calendar.from_ical(text, multiple=True)
+    except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
+        raise BadInput(
+            f"{name}, line {_line_of(lines, error)}: this is not a calendar that can be read. Export it again."
+        ) from error
+    where = _places(lines, name)
+    local = ZoneInfo(zone)
+    found: list[Event] = []
+    repetitions = 0
+    for calendar in calendars:
+        if getattr(calendar, "name", "") != "VCALENDAR":
+            raise BadInput(f"{name}, line 1: this is not a calendar; it does not begin with BEGIN:VCALENDAR.")
+        for component in calendar.walk("VEVENT"):
+            place = where.get(str(component.get("UID", "")), name)
+            _check(component, place)
+            repetitions += _repetitions(component, end, place)
+            if repetitions > MOST_REPETITIONS:
+                raise BadInput(
+                    f"{place}: the events of this file would repeat more than {MOST_REPETITIONS:,} times. Export the school calendar alone."
+                )
+        try:
+            for event in recurring_ical_events.of(calendar).between(start, end + timedelta(days=1)):
+                found.append(_event(event, local, where.get(str(event.get("UID", "")), name)))
+                if len(found) > MOST_EVENTS:
+                    raise BadInput(f"{name} holds more than {MOST_EVENTS:,} events. Export the school calendar alone.")
+        except BadInput:
+            raise
+        except (
+            Exception
+        ) as error:  # the libraries below raise many kinds for rules and zones that contradict themselves
+            raise BadInput(
+                f"{name}: a repetition or time zone in it contradicts itself. Export the calendar again."
+            ) from error
+    return sorted(found, key=lambda event: (event.starts, event.name))
+
+
+def _refuse_hostile(lines: list[str], name: str) -> None:
+    """Everything that can be seen without parsing or expanding."""
+    first = next((line for line in lines if line.strip()), "")
+    if first.strip().upper() != "BEGIN:VCALENDAR":
+        raise BadInput(f"{name}, line 1: this is not a calendar; it does not begin with BEGIN:VCALENDAR.")
+    events = 0
+    opened: list[tuple[str, int]] = []
+    for number, line in _unfolded(lines):
+        upper = line.upper().strip()
+        if upper.startswith("BEGIN:"):
+            opened.append((upper[6:], number))
+        elif upper.startswith("END:"):
+            if not opened or opened[-1][0] != upper[4:]:
+                raise BadInput(
+                    f"{name}, line {number}: {upper[:40]} closes nothing. The file is damaged; export it again."
+                )
+            opened.pop()
+        if upper.startswith("BEGIN:VEVENT"):
+            events += 1
+            if events > MOST_EVENTS:
+                raise BadInput(
+                    f"{name}, line {number}: it holds more than {MOST_EVENTS:,} events. Export the school calendar alone."
+                )
+        if upper.startswith(("RRULE", "EXRULE")):
+            if _FINE.search(line):
+                raise BadInput(
+                    f"{name}, line {number}: an event repeats by the hour or finer; a school calendar repeats by days. Take it out."
+                )
+            if re.search(r"INTERVAL=0*(?:;|$)", upper):
+                raise BadInput(f"{name}, line {number}: an event repeats every 0 days. Correct its INTERVAL.")
+        elif upper.startswith(("RDATE", "EXDATE")) and line.count(",") > MOST_EVENTS:
+            raise BadInput(
+                f"{name}, line {number}: an event lists more than {MOST_EVENTS:,} days. Export the school calendar alone."
+            )
+    if opened:
+        what, number = opened[-1]
+        raise BadInput(
+            f"{name}, line {number}: what begins here ({what[:40]}) never ends. The file is cut off; export it again."
+        )
+
+
+def _unfolded(lines: list[str]) -> Iterator[tuple[int, str]]:
+    """Logical lines with the number of their first line (RFC 5545, 3.1)."""
+    number, held = 1, ""
+    for at, line in enumerate(lines, start=1):
+        if line[:1] in (" ", "\t"):
+            held += line[1:]
+            continue
+        if held:
+            yield number, held
+        number, held = at, line
+    if held:
+        yield number, held
+
+
+def _places(lines: list[str], name: str) -> dict[str, str]:
+    """File and line of each event, by its UID."""
+    found: dict[str, str] = {}
+    began = 1
+    for number, line in _unfolded(lines):
+        if line.upper().startswith("BEGIN:VEVENT"):
+            began = number
+        elif line.upper().startswith("UID"):
+            found.setdefault(line.partition(":")[2].strip(), f"{name}, line {began}")
+    return found
+
+
+def _line_of(lines: list[str], error: Exception) -> int:
+    """The line an error of the parser speaks of: it quotes the text but does not count."""
+    quoted = re.findall(r"'([^']{3,})'|\"([^\"]{3,})\"", str(error))
+    wanted = [part.strip() for pair in quoted for part in pair if part]
+    return next((n for n, line in enumerate(lines, start=1) for part in wanted if part[:60] in line), len(lines))
+
+
+def _check(component: Any, place: str) -> None:
+    if component.errors:
+        what, why = component.errors[0]
+        raise BadInput(
+            f"{place}: its {what or 'content'} cannot be read ({str(why)[:120]}). Correct or remove the event."
+        )
+    starts = component.get("DTSTART")
+    if starts is None:
+        raise BadInput(f"{place}: the event has no first day. Correct or remove it.")
+    first, last = _as_instant(starts.dt), _as_instant(component["DTEND"].dt) if "DTEND" in component else None
+    if last is not None and last < first:
+        raise BadInput(f"{place}: the event ends before it starts. Swap its two dates.")
+    if last is not None and (last - first).days > LONGEST_DAYS:
+        raise BadInput(f"{place}: the event lasts more than {LONGEST_DAYS} days. Correct its last day.")
+
+
+def _repetitions(component: Any, end: date, place: str) -> int:
+    """The most an event can repeat from its first day to the window's end, by its rule alone."""
+    rules = component.get("RRULE")
+    total = 1
+    for rule in rules if isinstance(rules, list) else [rules] if rules else []:
+        freq = str((rule.get("FREQ") or ["?"])[0])
+        if freq not in _PERIOD_DAYS:
+            raise BadInput(
+                f"{place}: the event repeats in a way that is not known ({freq[:20]}). Correct or remove it."
+            )
+        interval = max(1, int((rule.get("INTERVAL") or [1])[0]))
+        days = max(0, (end - _day(component["DTSTART"].dt)).days)
+        several = any(str(key).startswith("BY") for key in rule)
+        bound = (days // (_PERIOD_DAYS[freq] * interval) + 1) * (_PER_PERIOD[freq] if several else 1)
+        if rule.get("COUNT"):
+            bound = min(bound, int(rule["COUNT"][0]))
+        total += bound
+    return total
+
+
+def _event(event: Any, local: ZoneInfo, place: str) -> Event:
+    """One occurrence as local days: an end at midnight belongs to the day before."""
+    name = " ".join(str(event.get("SUMMARY", "")).split())[:80] or "Without a name"
+    starts = event["DTSTART"].dt
+    ends = event["DTEND"].dt if "DTEND" in event else starts
+    if isinstance(starts, datetime):
+        first, last = (_in_zone(moment, local) for moment in (starts, ends))
+        until = last.time().replace(second=0, microsecond=0) if last.date() == first.date() and last > first else None
+        if last > first and last.time() == time(0):
+            last -= timedelta(seconds=1)
+        return Event(name, first.date(), last.date(), place, until)
+    # The last day of an all-day event is the first on which it is over; some programs write the last day itself.
+    return Event(name, starts, max(starts, ends - timedelta(days=1)), place)
+
+
+def _in_zone(moment: date, local: ZoneInfo) -> datetime:
+    if not isinstance(moment, datetime):
+        return datetime.combine(moment, time(0), local)
+    return moment.replace(tzinfo=local) if moment.tzinfo is None else moment.astimezone(local)
+
+
+def _day(moment: date) -> date:
+    return moment.date() if isinstance(moment, datetime) else moment
+
+
+def _as_instant(moment: date) -> datetime:
+    if isinstance(moment, datetime):
+        return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
+    return datetime.combine(moment, time(0), UTC)

@@ -1,0 +1,4 @@
+"""Pickings with their uses, the ledger, and tastings.
+
+Begin with `pickings`: amounts as they were noted, weights beside them.
+"""

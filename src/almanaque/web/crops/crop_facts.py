@@ -1,0 +1,243 @@
+"""Everything the catalogue knows of a crop, in words with units, each with whose word it is."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Range
+from almanaque.core.findings import MONTH_NAMES
+from almanaque.core.units import Units, format_length, format_mass, format_temperature
+
+GROUP_WORDS = {
+    "roots": "Roots",
+    "leaves": "Leaves",
+    "cabbages": "Cabbage kin",
+    "onions": "Onion kin",
+    "legumes": "Peas and beans",
+    "gourds": "Gourds",
+    "nightshades": "Nightshades",
+    "grains": "Maize, grain and flax",
+    "cover crops": "Cover crops",
+    "herbs": "Herbs",
+    "flowers": "Flowers and host plants",
+    "berries": "Berries",
+    "perennials": "Perennial vegetables",
+    "trees": "Trees",
+}
+PUBLISHED = {"emergence": "Harrington & Minges 1954", "water": "FAO-56, table 12"}
+M2_PER_FT2 = 0.09290304
+
+
+@dataclass(frozen=True)
+class Fact:
+    label: str
+    value: str
+    source: str
+    own: bool
+
+
+@dataclass(frozen=True)
+class Group:
+    title: str
+    facts: list[Fact]
+
+
+def group_words(group: str) -> str:
+    return GROUP_WORDS[group]
+
+
+def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Group]:
+    """The facts by theme; what is not known is left out, and a source only named where it is not the crop's usual one."""
+
+    def source(field: str) -> str:
+        key = crop.source_of(field)
+        return "" if key == crop.sources["default"] or (field == "emergence" and not crop.emergence) else sources[key]
+
+    def length(mm: float | None) -> str:
+        return format_length(mm, units, feet=mm is not None and mm > 900) if mm else ""
+
+    def warm(celsius: float) -> str:
+        return format_temperature(celsius, units)
+
+    def fact(field: str, label: str, value: str) -> tuple[str, str, str]:
+        return field, label, value
+
+    themes = {
+        "Sowing": [
+            fact("methods", "Ways", ", ".join(METHOD_WORDS[m] for m in crop.methods)),
+            fact("windows", "Usual weeks", "; ".join(_window(w.method, w.anchor, w.weeks) for w in crop.windows)),
+            fact("depth_mm", "Depth", length(crop.depth_mm)),
+            fact(
+                "germination_c",
+                "Comes up at",
+                f"{warm(crop.germination_c[0])} to {warm(crop.germination_c[2])}, best at {warm(crop.germination_c[1])}",
+            ),
+            fact("emergence", "Up after", _emergence(crop, units) or f"{_range(crop.emerges)} days"),
+            fact(
+                "weeks_indoors",
+                "Indoors",
+                f"{crop.weeks_indoors} weeks, out at {crop.leaves_at_transplant} leaves" if crop.weeks_indoors else "",
+            ),
+            fact(
+                "seed_cold_days",
+                "Its seed needs",
+                f"{crop.seed_cold_days} days of cold ground" if crop.seed_cold_days else "",
+            ),
+            fact("germination", "Comes up of good seed", f"{crop.germination:.0%}"),
+            fact("seeds_per_gram", "Seeds in a gram", f"{crop.seeds_per_gram:g}" if crop.seeds_per_gram else ""),
+            fact("seed_years", "Seed keeps", f"{_range(crop.seed_years)} years" if crop.seed_years else ""),
+        ],
+        "Growing": [
+            fact(
+                "days",
+                "Days to the first picking",
+                "; ".join(f"{METHOD_WORDS[m]} {_range(r)}" for m, r in crop.days.items()),
+            ),
+            fact("base_c", "Grows above", warm(crop.base_c)),
+            fact(
+                "degree_days",
+                "Warmth to the first picking",
+                "; ".join(f"{v:g} °C d {METHOD_WORDS[m]}" for m, v in crop.degree_days.items()),
+            ),
+            fact(
+                "season_warmth", "Warmth from midwinter", f"{crop.season_warmth:g} °C d" if crop.season_warmth else ""
+            ),
+            fact("bears_c", "Bears", f"nights down to {warm(crop.bears_c)}"),
+            fact("heat_c", "Suffers", f"in weeks above {warm(crop.heat_c)}"),
+            fact(
+                "cold_days",
+                "Needs cold",
+                f"{crop.cold_days} days at or below {warm(crop.cold_below_c)}; else {crop.without_cold}"
+                if crop.cold_days
+                else "",
+            ),
+            fact(
+                "bolts_after_cold_days",
+                "Shoots",
+                f"in spring after {crop.bolts_after_cold_days} cold days" if crop.bolts_after_cold_days else "",
+            ),
+            fact("feeding", "Feeding", f"{crop.feeding} feeder, pH {crop.ph[0]:g} to {crop.ph[1]:g}"),
+            fact("water", "Water", _water(crop)),
+            fact("divide_years", "Divide", f"every {crop.divide_years} years" if crop.divide_years else ""),
+            fact("cut_back_months", "Cut back", _months(crop.cut_back_months)),
+        ],
+        "Room": [
+            fact("in_row_mm", "Apart", f"{length(crop.in_row_mm)}, rows {length(crop.row_mm)}"),
+            fact("per_square", "In a square foot", f"{crop.per_square}" if crop.per_square else ""),
+            fact("thin_to_mm", "Thin to", length(crop.thin_to_mm)),
+            fact("height_mm", "Grown", f"{length(crop.height_mm)} high, {length(crop.width_mm)} wide"),
+            fact("sprawls_mm", "Sprawls", length(crop.sprawls_mm)),
+            fact("support_kind", "Support", crop.support_kind),
+            fact("sun_least_h", "Sun", f"{crop.sun_least_h:g} h a day at least"),
+            fact("soil_least_mm", "Soil", f"{length(crop.soil_least_mm)} deep at least"),
+        ],
+        "Picking": [
+            fact("part", "Part", crop.part),
+            fact("ready_sign", "Ready when", crop.ready_sign),
+            fact("how_to_pick", "How", crop.how_to_pick),
+            *(fact("parts", name.capitalize(), f"{also.sign}. {also.how}") for name, also in crop.parts.items()),
+            fact(
+                "picking_days",
+                "Lasts",
+                f"{crop.picking_days} days, picked {'once' if crop.picked == 'once' else 'many times'}",
+            ),
+            fact("cure_days", "Cure", f"{crop.cure_days} days" if crop.cure_days else ""),
+            fact("yield_g_m2", "Usual yield", _yield(crop, units)),
+            fact(
+                "yield_plant_g",
+                "By the plant",
+                " to ".join(format_mass(g, units) for g in crop.yield_plant_g) if crop.yield_plant_g else "",
+            ),
+            fact("food_group", "On the plate", crop.food_group + (f", rich in {crop.rich_in}" if crop.rich_in else "")),
+        ],
+        "Flowers and guests": [
+            fact(
+                "pollination",
+                "Pollination",
+                crop.pollination + (", male and female flowers apart" if crop.male_female else ""),
+            ),
+            fact("no_set", "No fruit when", crop.no_set),
+            fact(
+                "crosses_with",
+                "Crosses with",
+                crop.crosses_with + (f", {crop.isolation_m:,.0f} m apart for pure seed" if crop.isolation_m else ""),
+            ),
+            fact(
+                "blooms",
+                "Blooms",
+                _months(crop.blooms)
+                or (f"from day {crop.bloom_days[0]} for {crop.bloom_days[1]} days" if crop.bloom_days else ""),
+            ),
+            fact("nectar", "For bees", "nectar or pollen" if crop.nectar else ""),
+            fact("host_for", "Host for", crop.host_for),
+            fact("origin", "Origin", crop.origin),
+            fact("ages_from", "Handled from", f"age {crop.ages_from}"),
+        ],
+    }
+    return [
+        Group(
+            title,
+            [
+                Fact(
+                    label,
+                    value,
+                    PUBLISHED.get(field, "") if _published(crop, field) else source(field),
+                    field in crop.own,
+                )
+                for field, label, value in facts
+                if value
+            ],
+        )
+        for title, facts in themes.items()
+    ]
+
+
+def _published(crop: Crop, field: str) -> bool:
+    return (field == "emergence" and bool(crop.emergence)) or (field == "water" and crop.water is not None)
+
+
+def _range(pair: Range | None) -> str:
+    if pair is None:
+        return ""
+    return f"{pair[0]}" if pair[0] == pair[1] else f"{pair[0]} to {pair[1]}"
+
+
+def _window(method: str, anchor: str, weeks: Range) -> str:
+    """`sown in place 5 weeks before to 4 after the last freeze`."""
+    first, last = weeks
+
+    def when(n: int) -> str:
+        return "at" if n == 0 else f"{abs(n)} week{'s' if abs(n) != 1 else ''} {'before' if n < 0 else 'after'}"
+
+    return f"{METHOD_WORDS[method]} {when(first)} to {when(last)} the {anchor}"  # type: ignore[index]
+
+
+def _emergence(crop: Crop, units: Units) -> str:
+    """The published row in words, at three temperatures."""
+    if not crop.emergence_days:
+        return ""
+    said = [
+        f"{days:g} days at {format_temperature(5.0 * n, units)}"
+        for n, days in enumerate(crop.emergence_days)
+        if days and n in (2, 3, 4, 5)
+    ]
+    return ", ".join(said[:3])
+
+
+def _water(crop: Crop) -> str:
+    return (
+        ""
+        if crop.water is None
+        else f"crop coefficient {crop.water.kc[0]:g}, {crop.water.kc[1]:g}, {crop.water.kc[2]:g} (first, middle, end)"
+    )
+
+
+def _yield(crop: Crop, units: Units) -> str:
+    low, high = crop.yield_g_m2
+    if units == "us":
+        pounds = [v * M2_PER_FT2 / 453.59237 for v in (low, high)]
+        return f"{pounds[0]:.2g} to {pounds[1]:.2g} lb a square foot"
+    return f"{low / 1000:g} to {high / 1000:g} kg a square metre"
+
+
+def _months(months: tuple[int, ...]) -> str:
+    return ", ".join(MONTH_NAMES[m - 1] for m in months)

@@ -1,0 +1,227 @@
+"""Year: the crops. All of them in a list, each on one sheet for a class, and the school's own figures, varieties and crops."""
+
+from datetime import date, timedelta
+from typing import Annotated, Any
+from uuid import uuid4
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.crops import own_crops as commands
+from almanaque.core.crops.crop import METHOD_WORDS, Crop
+from almanaque.core.crops.crop_form import ENTRIES, GROUPS, Entry, written
+from almanaque.core.growth import plant_height
+from almanaque.core.growth.school_fit import dates_at
+from almanaque.core.growth.sowing_days import weigh
+from almanaque.data import neighbour_pairs
+from almanaque.store.crops import own_crops
+from almanaque.web import frame, words
+from almanaque.web.crops.crop_facts import GROUP_WORDS, Group, group_words, groups_of
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.pictures.families import family
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+CURVE_WIDTH, CURVE_HEIGHT, CURVE_POINTS = 420.0, 110.0, 40
+WEEKS = 52
+
+
+@router.get("/year/crops")
+def crops(desk: Look, find: str = "") -> Response:
+    """All crops by their kind."""
+    with desk.open() as room:
+        wanted = find.strip().lower()
+        shown = [c for c in room.context.crops if wanted in f"{c.name.en} {c.name.es} {c.botanical} {c.family}".lower()]
+        groups: dict[str, list[dict[str, Any]]] = {}
+        for crop in sorted(shown, key=lambda c: c.name.en):
+            groups.setdefault(crop.group, []).append(
+                {
+                    "key": crop.key,
+                    "name": crop.name.en,
+                    "es": crop.name.es,
+                    "botanical": crop.botanical,
+                    "code": crop.code,
+                    "hatch": family(crop.family),
+                    "own": bool(crop.own),
+                }
+            )
+        values = {
+            "groups": [(group_words(name), groups[name]) for name in GROUP_WORDS if name in groups],
+            "find": find.strip()[:40],
+            "facts": f"{words.count(len(room.context.crops), 'crop')}, each value with its source",
+        }
+        return frame.page(room, "year", "Crops", values, template="crops/crops.html")
+
+
+@router.get("/year/crops/new")
+def new(desk: Plan, name: str = "", like: str = "") -> Response:
+    """Begin a crop that the catalogue lacks: its name, and the crop that is most like it, whose values it begins with."""
+    with desk.open() as room:
+        if like and name.strip():
+            return _figures(room, room.context.crops[like], " ".join(name.split())[:60])
+        names = sorted((crop.name.en, crop.key) for crop in room.context.crops)
+        values = {"likes": [(key, name) for name, key in names], "name": name.strip()[:60]}
+        return frame.page(room, "year", "A crop of our own", values, template="crops/new_crop.html")
+
+
+@router.get("/year/crops/{key}/figures")
+def figures(desk: Plan, key: str) -> Response:
+    """Every value of a crop, to be set by the school."""
+    with desk.open() as room:
+        return _figures(room, room.context.crops[key], "")
+
+
+@router.get("/year/crops/{key}")
+def crop_page(desk: Look, key: str) -> Response:
+    with desk.open() as room:
+        crop = room.context.crops[key]
+        return frame.page(room, "year", crop.name.en, _values(room, crop), template="crops/crop.html")
+
+
+@router.post("/year/crops/{key}")
+def set_own(desk: Plan, key: str) -> Response:
+    """Set figures of the school's own, begin a variety from this crop, or go back to the catalogue's figures."""
+    typed = {name: str(value) for name, value in desk.request.state.form.items()}
+    with desk.open() as room:
+        if typed.get("action") == "forget":
+            based_on = room.context.crops[key].based_on
+            commands.forget(room.connection, room.context, key, today=room.today)
+            return frame.go(room, f"/year/crops/{based_on or key}")
+        found = commands.save(
+            room.connection,
+            room.context,
+            key,
+            typed,
+            new=typed.get("action") == "variety",
+            row_id=uuid4(),
+            today=room.today,
+        )
+        return frame.go(room, f"/year/crops/{found}")
+
+
+def _figures(room: Room, crop: Crop, name: str) -> Response:
+    """The form of all values; with a `name` for a new crop that begins with them."""
+    units, row = (
+        room.context.school.units,
+        next((r for r in own_crops.rows(room.connection) if r.crop == crop.key), None),
+    )
+
+    def shown(entry: Entry) -> tuple[Entry, str, bool]:
+        given = name if entry.field in ("name", "es") else ""
+        return entry, given or written(crop, entry, units), not name and entry.field in crop.own
+
+    values = {
+        "crop": crop,
+        "new": name,
+        "groups": [(title, [shown(entry) for entry in entries]) for title, entries in GROUPS],
+        "note": row.note if row and not name else "",
+    }
+    title = name or f"Our figures for {crop.name.en.lower()}"
+    return frame.page(room, "year", title, values, template="crops/own_figures.html")
+
+
+def _values(room: Room, crop: Crop) -> dict[str, Any]:
+    sources = room.context.crops.sources
+    groups: list[Group] = groups_of(crop, room.context.school.units, sources)
+    rows = {row.crop: row for row in own_crops.rows(room.connection)}
+    varieties = [c for c in room.context.crops if c.based_on == crop.kind and c.key != crop.key]
+    return {
+        "crop": crop,
+        "hatch": family(crop.family),
+        "groups": groups,
+        "here": _here(room, crop),
+        "curve": _curve(room, crop),
+        "neighbours": _neighbours(room, crop),
+        "varieties": [(c.key, c.name.en) for c in varieties],
+        "base": room.context.crops[crop.kind] if crop.based_on else None,
+        "note": rows[crop.key].note if crop.key in rows else "",
+        "own_words": ", ".join(ENTRIES[name].label.lower() for name in ENTRIES if name in crop.own),
+        "cautions": [
+            text
+            for text in (
+                crop.caution,
+                f"Poisonous: {crop.poisonous}." if crop.poisonous else "",
+                crop.allergy,
+                crop.look_alike,
+            )
+            if text
+        ],
+        "usual_source": sources[crop.sources["default"]],
+        "facts": words.joined(
+            [crop.botanical, crop.family, group_words(crop.group), crop.life, f"{crop.season} season"]
+        ),
+    }
+
+
+def _here(room: Room, crop: Crop) -> list[tuple[str, str, str]]:
+    """For this place and the year to come, by way of starting: the weeks that fit, what follows, and where to look closer."""
+    monday = room.day - timedelta(days=room.day.weekday())
+    days = [monday + timedelta(weeks=n) for n in range(WEEKS)]
+    found = []
+    for method in crop.methods:
+        weighed = weigh(crop, method, days, room.context.setting)
+        spans = _spans(days, [int(v) for v in weighed.verdict], 0) or _spans(days, [int(v) for v in weighed.verdict], 1)
+        care = "" if (weighed.verdict == 0).any() else " with care"
+        said = (
+            f"{', '.join(words.span(a, b + timedelta(days=6)) for a, b in spans)}{care}"
+            if spans
+            else "no week of the coming year"
+        )
+        found.append((METHOD_WORDS[method], said, frame.address(room, "/year/finder", crop=crop.key, method=method)))
+    return found
+
+
+def _spans(days: list[date], grades: list[int], wanted: int) -> list[tuple[date, date]]:
+    """Runs of weeks with a verdict, as first and last Monday."""
+    runs: list[tuple[date, date]] = []
+    for day, grade in zip(days, grades, strict=True):
+        if grade == wanted:
+            if runs and (day - runs[-1][1]).days == 7:
+                runs[-1] = (runs[-1][0], day)
+            else:
+                runs.append((day, day))
+    return runs
+
+
+def _curve(room: Room, crop: Crop) -> dict[str, Any] | None:
+    """Height over time for the first week that fits, as a path; None for plants that take years."""
+    if crop.season_warmth is not None:
+        return None
+    monday = room.day - timedelta(days=room.day.weekday())
+    days = [monday + timedelta(weeks=n) for n in range(WEEKS)]
+    weighed = weigh(crop, crop.methods[0], days, room.context.setting)
+    row = min(range(len(days)), key=lambda n: (int(weighed.verdict[n]), n))
+    dates = dates_at(weighed, row, crop, crop.methods[0])
+    begin, end = dates.bed_from, dates.last_pick
+    length = max(1, (end - begin).days)
+    points = []
+    for offset in sorted({round(length * n / CURVE_POINTS) for n in range(CURVE_POINTS + 1)}):
+        grown = plant_height.share_grown(begin + timedelta(days=offset), dates)
+        points.append(f"{CURVE_WIDTH * offset / length:.1f} {CURVE_HEIGHT * (1 - grown):.1f}")
+    marks = [
+        (round(CURVE_WIDTH * (day - begin).days / length, 1), word, (day - begin).days > 0.6 * length)
+        for day, word in ((dates.emerge_to or begin, "up"), (dates.first_pick, "first picking"))
+    ]
+    return {
+        "path": "M" + "L".join(points),
+        "width": CURVE_WIDTH,
+        "height": CURVE_HEIGHT,
+        "box": f"-4 -14 {CURVE_WIDTH + 8:g} {CURVE_HEIGHT + 34:g}",
+        "marks": marks,
+        "words": f"In the bed {words.short_day(begin)} {begin.year}, picked from {words.short_day(dates.first_pick)} to {words.short_day(end)} {end.year}.",
+    }
+
+
+def _neighbours(room: Room, crop: Crop) -> list[tuple[str, str, str]]:
+    """What is said of its neighbours: whom, what, and whose word it is."""
+    found = []
+    for pair in neighbour_pairs():
+        for mine, other in ((pair.a, pair.b), (pair.b, pair.a)):
+            if mine in (crop.kind, f"family:{crop.family}"):
+                name = (
+                    other.removeprefix("family:") if other.startswith("family:") else room.context.crops[other].name.en
+                )
+                kind = "with evidence" if pair.kind == "evidence" else "tradition, no evidence"
+                found.append((name, f"{pair.effect}: {pair.reason}", f"{kind}; {pair.source}"))
+                break
+    return found

@@ -1,0 +1,329 @@
+"""Garden: adding a bed, changing it, and the size of the ground."""
+
+from datetime import date
+from typing import Annotated, Any, Literal
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.garden import beds as commands
+from almanaque.commands.garden.beds import BedWish
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import Rectangle
+from almanaque.core.units import (
+    Units,
+    format_length,
+    format_temperature,
+    format_volume,
+    format_water,
+    parse_temperature,
+)
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Bed
+from almanaque.store.garden.site_features import Section
+from almanaque.web import forms, frame
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Plan = Annotated[Desk, Depends(may("plan"))]
+KINDS = (
+    ("raised", "raised bed"),
+    ("sunken", "sunken bed"),
+    ("ground", "level with the ground"),
+    ("plot", "open plot"),
+    ("container", "container or pot"),
+    ("fabric pot", "fabric pot"),
+    ("planter", "planter with pockets"),
+    ("sill", "indoor sill"),
+)
+MOST_KEPT, MOST_SECTIONS = 8, 12
+USUAL = {
+    "us": {
+        "notch": "4 ft x 2 ft",
+        "size": "8 ft x 4 ft",
+        "depth": "11 in",
+        "cell": "12 in",
+        "at": "2 ft x 2 ft",
+        "kept_part": "Rosemary: 2 ft x 2 ft at 6 ft x 0 ft",
+    },
+    "metric": {
+        "notch": "1.2 m x 60 cm",
+        "size": "2.4 m x 1.2 m",
+        "depth": "30 cm",
+        "cell": "30 cm",
+        "at": "1 m x 1 m",
+        "kept_part": "Rosemary: 60 cm x 60 cm at 1.8 m x 0 m",
+    },
+}
+
+
+@router.get("/garden/beds/new")
+def new(desk: Plan) -> Response:
+    with desk.open() as room:
+        return _page(room, None)
+
+
+@router.get("/garden/beds/{bed_id}/edit")
+def edit(desk: Plan, bed_id: UUID) -> Response:
+    with desk.open() as room:
+        return _page(room, garden.bed(room.connection, bed_id))
+
+
+@router.post("/garden/beds")
+def save(
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    purpose: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "raised",
+    size: Annotated[str, Form()] = "",
+    depth: Annotated[str, Form()] = "",
+    cell: Annotated[str, Form()] = "",
+    at: Annotated[str, Form()] = "",
+    material: Annotated[str, Form()] = "",
+    built_year: Annotated[str, Form()] = "",
+    group: Annotated[str, Form()] = "",
+    kept: Annotated[str, Form()] = "",
+    turn: Annotated[str, Form()] = "",
+    outline: Annotated[str, Form()] = "",
+    volume: Annotated[str, Form()] = "",
+    pockets: Annotated[str, Form()] = "",
+    light: Annotated[str, Form()] = "",
+    warmth: Annotated[str, Form()] = "",
+    drip: Annotated[str, Form()] = "",
+    sections: Annotated[str, Form()] = "",
+    version: Annotated[int | None, Form()] = None,
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Add, change or delete a bed."""
+    with desk.open() as room:
+        bed_id = forms.row_id(id)
+        if action == "delete":
+            garden.delete_bed(room.connection, bed_id)
+            return frame.go(room, "/garden")
+        units = room.context.school.units
+        group_id = forms.optional_id(group)
+        if group_id is not None and group_id not in {g.id for g in room.context.groups}:
+            raise BadInput("There is no such group. Choose one from the list.", field="group")
+        known = next((b for b in garden.beds(room.connection) if b.id == bed_id), None)
+        shown = _shown(room, known) if known else {}
+        length, width = (
+            (known.length_mm, known.width_mm)
+            if known and size == shown["size"]
+            else forms.pair(size, units, field="size")
+        )
+        x, y = (known.x_mm, known.y_mm) if known and at == shown["at"] else forms.pair(at, units, field="at")
+        deep = known.depth_mm if known and depth == shown["depth"] else forms.length(depth, units, field="depth")
+        square = known.cell_mm if known and cell == shown["cell"] else forms.length(cell, units, field="cell")
+        parts = tuple(known.kept) if known and kept.split() == shown["kept"].split() else _kept(kept, units)
+        year = (
+            forms.whole(built_year, field="built_year", least=1800, most=2150, what="The year it was built")
+            if built_year.strip()
+            else None
+        )
+        wish = BedWish(
+            forms.name(name, what="a name, such as Bed 1"),
+            forms.optional_name(purpose, field="purpose"),
+            forms.one_of(kind, [k for k, _ in KINDS], field="kind"),
+            x,
+            y,
+            length,
+            width,
+            deep,
+            square,
+            forms.optional_name(material, field="material"),
+            year,
+            group_id,
+            parts,
+            turn_deg=(forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360,
+            outline_mm=known.outline_mm
+            if known
+            and outline.split() == shown["outline"].split()
+            and (length, width) == (known.length_mm, known.width_mm)
+            else forms.outline(outline, length, width, units),
+            volume_l=known.volume_l
+            if known and volume == shown["volume"]
+            else forms.volume(volume, units, field="volume"),
+            pockets=forms.whole(pockets, field="pockets", least=1, most=200, what="The number of pockets")
+            if pockets.strip()
+            else None,
+            light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)),
+            warmth_c=_warmth(warmth, units),
+            drip_l_h=known.drip_l_h if known and drip == shown["drip"] else forms.volume(drip, units, field="drip"),
+            sections=_sections(room, sections),
+        )
+        commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
+        return frame.leave(room, f"/garden/beds/{bed_id}")
+
+
+@router.post("/garden/site")
+def save_site(
+    desk: Plan,
+    name: Annotated[str, Form()] = "",
+    size: Annotated[str, Form()] = "",
+    north: Annotated[str, Form()] = "",
+    corner: Annotated[str, Form()] = "",
+) -> Response:
+    """Name the ground, say how large it is, where north lies, and where in the world its corner is."""
+    with desk.open() as room:
+        width, depth = forms.pair(size, room.context.school.units, field="size")
+        commands.save_site(
+            room.connection,
+            room.context,
+            name=forms.name(name),
+            width_mm=width,
+            depth_mm=depth,
+            north_deg=forms.number(north, field="north", what="Where north lies, in degrees") or 0.0,
+            corner=_corner(corner),
+        )
+        return frame.go(room, "/garden/map")
+
+
+def _page(room: Room, bed: Bed | None) -> Response:
+    units = room.context.school.units
+    usual = USUAL[units]
+    names = room.context.group_names(room.day)
+    values: dict[str, Any] = {
+        "bed": bed,
+        "bed_id": str(bed.id if bed else uuid4()),
+        "kinds": KINDS,
+        **(_shown(room, bed) if bed else {**usual, **BLANK}),
+        "groups": [("", "nobody")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+        "example": usual,
+    }
+    return frame.page(room, "garden", bed.name if bed else "A new bed", values, template="garden/bed_form.html")
+
+
+BLANK = {
+    "kept": "",
+    "turn": "0",
+    "outline": "",
+    "volume": "",
+    "pockets": "",
+    "light": "",
+    "warmth": "",
+    "drip": "",
+    "sections": "",
+}
+
+
+def _shown(room: Room, bed: Bed) -> dict[str, str]:
+    """The bed's lengths as the form shows them; what comes back the same keeps its exact value, not the rounded one."""
+    units = room.context.school.units
+    names = {str(g.id): g.name for g in room.context.groups}
+    return {
+        "size": _both(bed.length_mm, bed.width_mm, units),
+        "at": _both(bed.x_mm, bed.y_mm, units),
+        "depth": _written(bed.depth_mm, units),
+        "cell": _written(bed.cell_mm, units),
+        "kept": "\n".join(
+            f"{k.label}: {_both(k.length_mm, k.width_mm, units)} at {_both(k.x_mm, k.y_mm, units)}{_days(k)}"
+            for k in bed.kept
+        ),
+        "turn": f"{bed.turn_deg:g}",
+        "outline": "; ".join(_both(x, y, units) for x, y in bed.outline_mm),
+        "volume": format_volume(bed.volume_l, units) if bed.volume_l else "",
+        "pockets": str(bed.pockets or ""),
+        "light": f"{bed.light_h:g}" if bed.light_h is not None else "",
+        "warmth": format_temperature(bed.warmth_c, units) if bed.warmth_c is not None else "",
+        "drip": format_water(bed.drip_l_h, units) if bed.drip_l_h else "",
+        "sections": "\n".join(
+            f"{s.purpose}: {_both(s.length_mm, s.width_mm, units)} at {_both(s.x_mm, s.y_mm, units)}"
+            + (f", {names[str(s.class_group_id)]}" if str(s.class_group_id) in names else "")
+            for s in site_features.sections(room.connection, bed.id)
+        ),
+    }
+
+
+def _days(part: Rectangle) -> str:
+    first = f" from {part.from_day.isoformat()}" if part.from_day else ""
+    return first + (f" until {part.to_day.isoformat()}" if part.to_day else "")
+
+
+def _warmth(text: str, units: Units) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        warmth = float(parse_temperature(text, bare_unit="F" if units == "us" else "C"))
+    except BadInput as error:
+        raise error.at("warmth") from None
+    if not -20 <= warmth <= 50:
+        raise BadInput("The warmth of a sill lies between −20 and 50 °C. Check the unit.", field="warmth")
+    return warmth
+
+
+def _corner(text: str) -> tuple[float, float] | None:
+    """`46.2104, 7.3581`: latitude and longitude of the map's top-left corner."""
+    if not text.strip():
+        return None
+    parts = text.replace("−", "-").split(",")
+    if len(parts) != 2:
+        raise BadInput("Write the corner as latitude, longitude, like 46.2104, 7.3581.", field="corner")
+    latitude = forms.number(parts[0], field="corner", what="Latitude")
+    longitude = forms.number(parts[1], field="corner", what="Longitude")
+    if latitude is None or longitude is None or not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
+        raise BadInput("Latitude lies between −90 and 90, longitude between −180 and 180.", field="corner")
+    return latitude, longitude
+
+
+def _sections(room: Room, text: str) -> tuple[Section, ...]:
+    """Sections, one to a line: `Salad: 4 ft x 2 ft at 0 x 0, Birches`, the group left out where nobody looks after it."""
+    units, found = room.context.school.units, []
+    groups = {group.name.lower(): group.id for group in room.context.groups}
+    for line in filter(None, (line.strip() for line in text.splitlines())):
+        purpose, colon, rest = line.partition(":")
+        size, word, where = rest.partition(" at ")
+        at, comma, group = where.partition(",")
+        if not (purpose.strip() and colon and word):
+            raise BadInput(
+                f"“{line[:40]}” is not a section. Write it like Salad: {USUAL[units]['size']} at 0 x 0.",
+                field="sections",
+            )
+        if comma and group.strip().lower() not in groups:
+            raise BadInput(
+                f"There is no group “{group.strip()[:40]}”. Write its name as under School.", field="sections"
+            )
+        (length, width), (x, y) = forms.pair(size, units, field="sections"), forms.pair(at, units, field="sections")
+        found.append(
+            Section(forms.name(purpose, field="sections"), groups.get(group.strip().lower()), x, y, length, width)
+        )
+    if len(found) > MOST_SECTIONS:
+        raise BadInput(f"A bed has at most {MOST_SECTIONS} sections.", field="sections")
+    return tuple(found)
+
+
+def _kept(text: str, units: Units) -> tuple[Rectangle, ...]:
+    """Kept parts, one to a line: `Rosemary: 2 ft x 2 ft at 6 ft x 0 ft`."""
+    found = []
+    for line in filter(None, (line.strip() for line in text.splitlines())):
+        label, colon, rest = line.partition(":")
+        size, word, at = rest.partition(" at ")
+        at, first, last = _kept_days(at)
+        if not (label.strip() and colon and word):
+            raise BadInput(
+                f"“{line[:40]}” is not a kept part. Write it like {USUAL[units]['kept_part']}.", field="kept"
+            )
+        (length, width), (x, y) = forms.pair(size, units, field="kept"), forms.pair(at, units, field="kept")
+        found.append(Rectangle(x, y, length, width, forms.name(label, field="kept"), first, last))
+    if len(found) > MOST_KEPT:
+        raise BadInput(f"A bed keeps at most {MOST_KEPT} parts.", field="kept")
+    return tuple(found)
+
+
+def _kept_days(text: str) -> tuple[str, date | None, date | None]:
+    """The place of a kept part, and its days: `6 ft x 0 ft from 2027-03-01 until 2027-09-30`."""
+    at, _, last = text.partition(" until ")
+    at, _, first = at.partition(" from ")
+    days = [parse_day(day, field="kept") if day.strip() else None for day in (first, last)]
+    if days[0] and days[1] and days[1] < days[0]:
+        raise BadInput("A part is kept until after it began. Swap the two dates or correct one.", field="kept")
+    return at, days[0], days[1]
+
+
+def _both(first: float, second: float, units: Units) -> str:
+    return f"{_written(first, units)} x {_written(second, units)}"
+
+
+def _written(mm: float, units: Units) -> str:
+    """A length in words that are read back."""
+    return format_length(mm, units)

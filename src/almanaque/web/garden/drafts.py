@@ -1,0 +1,248 @@
+"""Garden: rival pencil plans side by side, copying a season in pencil, and the seasons of one bed."""
+
+from dataclasses import replace
+from typing import Annotated, Any, Literal
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.garden import drafts as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import worst_first
+from almanaque.core.school.seasons import Season, map_day, seasons
+from almanaque.store.garden import drafts, garden
+from almanaque.store.garden.drafts import Draft
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.garden import bed_picture, sheet_parts
+from almanaque.web.garden.bed_picture import Shown
+from almanaque.web.garden.paint_form import judge_sheet, on_sheet
+from almanaque.web.garden.site_map import season_of
+from almanaque.web.pictures.families import FAMILIES
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+SMALL_W, SMALL_H = 380.0, 230.0
+SEASONS_SHOWN = 4
+
+
+@router.get("/garden/drafts")
+def page(desk: Look, said: str = "") -> Response:
+    with desk.open() as room:
+        names = room.context.group_names(room.day)
+        every = seasons(room.context.calendar)
+        now = season_of(room)
+        values = {
+            "drafts": [_row(room, draft) for draft in drafts.drafts(room.connection)],
+            "new_id": str(uuid4()),
+            "groups": [("", "nobody by name")]
+            + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+            "from_seasons": [(s.starts.isoformat(), s.name) for s in every if s.starts <= room.today],
+            "onto_seasons": [(s.starts.isoformat(), s.name) for s in every if s.ends >= room.today],
+            "season_now": now.starts.isoformat() if now else "",
+            "beds": [(str(bed.id), bed.name) for bed in garden.beds(room.connection)],
+        }
+        return frame.page(room, "garden", "Drafts", values, template="garden/drafts.html", message=said)
+
+
+@router.post("/garden/drafts")
+def save(
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    made_by: Annotated[str, Form()] = "",
+    group: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "close", "open", "delete"], Form()] = "save",
+) -> Response:
+    """Begin, rename, close, open again or delete a draft."""
+    with desk.open() as room:
+        draft_id = forms.row_id(id)
+        if action == "delete":
+            drafts.delete(room.connection, draft_id)
+        elif action in ("close", "open"):
+            commands.close(room.connection, room.context, draft_id, open_again=action == "open", hand=room.hand())
+        else:
+            group_id = forms.optional_id(group)
+            if group_id is not None and group_id not in {g.id for g in room.context.groups}:
+                raise BadInput("There is no such group. Choose one from the list.", field="group")
+            known = next((d for d in drafts.drafts(room.connection) if d.id == draft_id), None)
+            wish = Draft(
+                draft_id,
+                forms.name(name, what="a name, such as Birches' plan"),
+                forms.optional_name(made_by, field="made_by"),
+                group_id,
+                None,
+            )
+            drafts.save(
+                room.connection, room.context.school.id, replace(wish, closed_on=known.closed_on) if known else wish
+            )
+        return frame.go(room, "/garden/drafts")
+
+
+@router.post("/garden/drafts/copy")
+def copy(
+    desk: Plan,
+    source: Annotated[str, Form()] = "",
+    onto: Annotated[str, Form()] = "",
+    draft: Annotated[str, Form()] = "",
+) -> Response:
+    """Copy a season as pencil for a later one."""
+    with desk.open() as room:
+        every = {s.starts.isoformat(): s for s in seasons(room.context.calendar)}
+        if source not in every or onto not in every:
+            raise BadInput("Choose the season to copy, and the one it is copied for.", field="source")
+        season = every[source]
+        done = commands.copy_season(
+            room.connection,
+            room.context,
+            starts=season.starts,
+            ends=season.ends,
+            onto=every[onto].starts,
+            draft_id=forms.row_id(draft),
+            hand=room.hand(),
+        )
+        left = f" Left out: {'; '.join(done.left)}." if done.left else ""
+        said = f"{words.count(done.plantings, 'planting')} pencilled in {words.count(done.beds, 'bed')} for {every[onto].name}.{left}"
+        return frame.go(room, "/garden/drafts", said=said[:900])
+
+
+@router.get("/garden/drafts/compare")
+def compare(desk: Look, bed: str = "") -> Response:
+    """The open drafts of a bed side by side: drawing, count, findings and picking dates."""
+    with desk.open() as room:
+        beds = garden.beds(room.connection)
+        chosen = next((b for b in beds if str(b.id) == bed), beds[0] if beds else None)
+        open_ones = [d for d in drafts.drafts(room.connection) if d.closed_on is None]
+        columns = [_column(room, chosen, draft) for draft in open_ones] if chosen else []
+        values = {
+            "columns": columns,
+            "bed": chosen,
+            "beds": [(str(b.id), b.name) for b in beds],
+            "hatches": list(FAMILIES.values()),
+            "season": (season_of(room) or Season(words.month_name(room.day), room.day, room.day)).name,
+        }
+        return frame.page(room, "garden", "Drafts side by side", values, template="garden/compare_drafts.html")
+
+
+@router.post("/garden/drafts/choose")
+def choose(
+    desk: Plan, bed: Annotated[str, Form()] = "", planting: Annotated[list[str] | None, Form()] = None
+) -> Response:
+    """Turn one draft, or parts of several, to ink."""
+    with desk.open() as room:
+        bed_id = forms.row_id(bed)
+        commands.choose(room.connection, room.context, [forms.row_id(text) for text in planting or []], room.hand())
+        return frame.go(room, f"/garden/beds/{bed_id}")
+
+
+@router.get("/garden/beds/{bed_id}/seasons")
+def bed_seasons(desk: Look, bed_id: UUID) -> Response:
+    """One bed through its seasons: what stood, stands and will stand there."""
+    with desk.open() as room:
+        bed = garden.bed(room.connection, bed_id)
+        every = seasons(room.context.calendar)
+        at = next((n for n, season in enumerate(every) if room.day in season), max(0, len(every) - 1))
+        first = max(0, min(at - 1, len(every) - SEASONS_SHOWN))
+        present = garden.plantings(room.connection, bed_id=bed.id)
+        values = {
+            "bed": bed,
+            "hatches": list(FAMILIES.values()),
+            "columns": [_season(room, bed, season, present) for season in every[first : first + SEASONS_SHOWN]],
+            "earlier": every[first - 1].starts.isoformat() if first else "",
+            "later": every[first + SEASONS_SHOWN].starts.isoformat() if first + SEASONS_SHOWN < len(every) else "",
+        }
+        return frame.page(room, "garden", f"{bed.name} through the seasons", values, template="garden/bed_seasons.html")
+
+
+def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> dict[str, Any]:
+    """A season of a bed: everything whose time there overlaps it, drawn as on the day in its middle with what is else listed."""
+    day = map_day(season, room.today)
+    overlapping = [p for p in present if p.status != "lost" and p.overlaps(season.starts, season.ends, room.today)]
+    ink = [p for p in overlapping if p.status != "pencilled"]
+    shown = bed_picture.shown_on(
+        [p for p in ink if p.bed_to(room.today) >= day],
+        bed,
+        room.context.crops,
+        day=day,
+        today=room.today,
+        units=room.context.school.units,
+    )
+    return {
+        "name": season.name,
+        "day": day.isoformat(),
+        "on": words.short_day(day),
+        "now": room.today in season,
+        "picture": bed_picture.draw(
+            bed, shown, units=room.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H
+        ),
+        "lines": [
+            f"{room.context.crops[p.crop].name.en}: {words.stay(p.bed_from, p.bed_to(room.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
+            for p in overlapping
+        ],
+    }
+
+
+def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
+    """A draft of a bed, from the ribbon's day on."""
+    shown = on_sheet(room, bed, draft)
+    mine = [item for item in shown if item.planting.status == "pencilled"]
+    _, said = judge_sheet(room, bed, shown)
+    pairs = [
+        (finding, item)
+        for item in mine
+        for finding in (*item.planting.findings, *said.get(item.planting.id, ()))
+        if finding.severity != "note"
+    ]
+    found = worst_first([finding for finding, _ in pairs])
+    pairs.sort(key=lambda pair: found.index(pair[0]))
+    plants = sum(item.layout.plants for item in mine)
+    return {
+        "id": str(draft.id),
+        "name": draft.name,
+        "made_by": _by(room, draft),
+        "picture": bed_picture.draw(
+            bed, shown, units=room.context.school.units, day=room.day, widest=SMALL_W, highest=SMALL_H
+        ),
+        "count": words.joined(
+            [words.count(plants, "plant"), words.count(len({c for i in mine for c in i.cells}), "square")]
+        ),
+        "faults": sum(finding.severity == "fault" for finding in found),
+        "cares": sum(finding.severity == "care" for finding in found),
+        "lines": [_line(item) for item in mine],
+        "notes": [
+            sheet_parts.note(finding, number, room.today, planting=item.planting)
+            for number, (finding, item) in enumerate(pairs, start=1)
+        ],
+    }
+
+
+def _line(item: Shown) -> dict[str, str]:
+    dates = item.planting.dates
+    return {
+        "id": str(item.planting.id),
+        "crop": item.crop.name.en,
+        "count": words.count(item.layout.plants, "plant"),
+        "picked": f"picked {words.span(dates.first_pick_early, dates.last_pick)}" if dates else "",
+        "starts": words.short_day(item.planting.start_on),
+        "verdict": sheet_parts.VERDICT_CLASS.get(item.planting.verdict or "", ""),
+        "says": {"fits": "fits", "with care": "with care", "misses": "misses"}.get(item.planting.verdict or "", ""),
+    }
+
+
+def _row(room: Room, draft: Draft) -> dict[str, str]:
+    return {
+        "id": str(draft.id),
+        "name": draft.name,
+        "made_by": draft.made_by,
+        "group": str(draft.class_group_id or ""),
+        "by": _by(room, draft),
+        "plantings": words.count(draft.plantings, "planting") + " in pencil",
+        "closed": f"closed {words.short_day(draft.closed_on)}" if draft.closed_on else "",
+    }
+
+
+def _by(room: Room, draft: Draft) -> str:
+    names = room.context.group_names(room.day)
+    return words.joined([draft.made_by, names.get(str(draft.class_group_id), "")])

@@ -1,0 +1,341 @@
+"""Garden: changing the map — what stands where, moved by pointer, by keys or by typed numbers; maps in and out."""
+
+import json
+from typing import Annotated, Any, Literal
+from uuid import uuid4
+
+from fastapi import APIRouter, Depends, Form, Response, UploadFile
+
+from almanaque.commands.garden import site_map as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.outline import Shape
+from almanaque.core.garden.site import KINDS, Feature
+from almanaque.core.units import Units, format_length
+from almanaque.formats.garden import garden_geojson, garden_svg
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Site
+from almanaque.store.garden.site_features import FeatureRow
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.garden import site_map_picture
+from almanaque.web.htmx import HtmxRequest, vary
+from almanaque.web.pictures.families import FAMILIES
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
+LEAFLESS = {True: "Nov, Dec, Jan, Feb, Mar", False: "May, Jun, Jul, Aug, Sep"}  # by hemisphere: north, south
+
+
+@router.get("/garden/map")
+def edit(desk: Plan, thing: str = "", new: str = "") -> Response:
+    """The map on which things are moved, and the numbers of the one that is chosen."""
+    with desk.open() as room:
+        return _page(room, thing=thing, new=new)
+
+
+@router.post("/garden/map/place")
+def place(
+    desk: Plan,
+    htmx: HtmxRequest,
+    what: Annotated[Literal["bed", "feature"], Form()],
+    id: Annotated[str, Form()] = "",
+    x: Annotated[str, Form()] = "",
+    y: Annotated[str, Form()] = "",
+    length: Annotated[str, Form()] = "",
+    width: Annotated[str, Form()] = "",
+    turn: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "",
+) -> Response:
+    """Lay a thing at a new place, as it was dragged, turned or resized. `back` says that this puts it back."""
+    with desk.open() as room:
+        numbers = [forms.number(text, field="at", what="The place") for text in (x, y, length, width, turn)]
+        if any(number is None for number in numbers):
+            raise BadInput(forms.INCOMPLETE)
+        x_mm, y_mm, length_mm, width_mm, turn_deg = (float(number or 0.0) for number in numbers)
+        row_id = forms.row_id(id)
+        shape = Shape(x_mm, y_mm, length_mm, width_mm, turn_deg)
+        name, before = commands.place(room.connection, room.context, what, row_id, shape, room.hand())
+        done = "put back" if back else _difference(before, shape, room.context.school.units)
+        undo = (
+            None
+            if back
+            else {
+                "what": what,
+                "id": id,
+                "x": before.x_mm,
+                "y": before.y_mm,
+                "length": before.length_mm,
+                "width": before.width_mm,
+                "turn": before.turn_deg,
+            }
+        )
+        if htmx.part:
+            return vary(
+                frame.part(
+                    room,
+                    "garden/_edit_map.html",
+                    {**_values(room, thing=id), "said": f"{name} {done}.", "putback": undo},
+                )
+            )
+        return frame.go(room, "/garden/map", thing=id)
+
+
+@router.post("/garden/features")
+def save_feature(
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    size: Annotated[str, Form()] = "",
+    at: Annotated[str, Form()] = "",
+    turn: Annotated[str, Form()] = "",
+    height: Annotated[str, Form()] = "",
+    base: Annotated[str, Form()] = "",
+    months: Annotated[str, Form()] = "",
+    hose: Annotated[str, Form()] = "",
+    outline: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
+    to_day: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Add, change or take out what stands on the map."""
+    with desk.open() as room:
+        row_id = forms.row_id(id)
+        if action == "delete":
+            site_features.delete_feature(room.connection, row_id)
+            return frame.go(room, "/garden/map")
+        units = room.context.school.units
+        known = next((row for row in site_features.features(room.connection) if row.id == row_id), None)
+        shown = _shown(known, units) if known else {}
+        shape = known.feature.shape if known else Shape(0, 0, 0, 0)
+        length, width = (
+            (shape.length_mm, shape.width_mm) if size == shown.get("size") else forms.pair(size, units, field="size")
+        )
+        x, y = (shape.x_mm, shape.y_mm) if at == shown.get("at") else forms.pair(at, units, field="at")
+        unchanged = known is not None and outline.split() == shown["outline"].split() and size == shown["size"]
+        corners = shape.corners_mm if unchanged else forms.outline(outline, length, width, units)
+        named = forms.name(name, what="a name, such as Old maple")
+        turned = (forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360
+        feature = Feature(
+            forms.one_of(kind, list(KINDS), field="kind"),
+            named,
+            Shape(x, y, length, width, turned, corners, named),
+            _kept(height, known.feature.height_mm if known else None, shown.get("height"), units, "height"),
+            _kept(base, known.feature.base_mm if known else None, shown.get("base"), units, "base") or 0.0,
+            _months(months),
+            _kept(hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
+        )
+        site = known.site_id if known else _site(room).id
+        row = FeatureRow(
+            row_id,
+            site,
+            feature,
+            forms.optional_day(from_day, field="from_day"),
+            forms.optional_day(to_day, field="to_day"),
+        )
+        if row.from_day and row.to_day and row.to_day < row.from_day:
+            raise BadInput("It would be gone before it was there. Swap the two dates or correct one.", field="to_day")
+        commands.save_feature(room.connection, room.context, row)
+        return frame.go(room, "/garden/map", thing=str(row_id))
+
+
+@router.get("/garden/map.geojson")
+def geojson(desk: Look) -> Response:
+    """The map as RFC 7946, with every length in local millimetres beside it."""
+    with desk.open() as room:
+        site = _site(room)
+        body = garden_geojson.write(
+            commands.frame_of(site), commands.things(room.connection, site), corner=_corner(room, site)
+        )
+        return Response(
+            json.dumps(body, ensure_ascii=False, indent=1),
+            media_type="application/geo+json",
+            headers={"Content-Disposition": 'attachment; filename="garden.geojson"'},
+        )
+
+
+@router.get("/garden/map.svg")
+def svg(desk: Look) -> Response:
+    """The map as a drawing in millimetres, at true scale."""
+    with desk.open() as room:
+        site = _site(room)
+        body = garden_svg.write(commands.frame_of(site), commands.things(room.connection, site, room.day))
+        return Response(
+            body, media_type="image/svg+xml", headers={"Content-Disposition": 'attachment; filename="garden.svg"'}
+        )
+
+
+@router.post("/garden/map/import")
+def take_in(desk: Plan, file: UploadFile | None = None) -> Response:
+    """Beds and features from a GeoJSON or SVG file, all of them or none."""
+    name, body = forms.file(file)
+    with desk.open() as room:
+        site = _site(room)
+        if name.lower().endswith(".svg"):
+            found = garden_svg.read(body, name)
+        else:
+            found = garden_geojson.read(body, name, commands.frame_of(site), corner=_corner(room, site))
+        commands.take_in(room.connection, room.context, site, found, room.hand())
+        return frame.go(room, "/garden/map")
+
+
+def _page(room: Room, *, thing: str, new: str) -> Response:
+    return frame.page(
+        room,
+        "garden",
+        "Change the map",
+        {**_values(room, thing=thing, new=new), "said": "", "putback": None},
+        template="garden/edit_map.html",
+    )
+
+
+def _values(room: Room, *, thing: str = "", new: str = "") -> dict[str, Any]:
+    site, units = _site(room), room.context.school.units
+    beds, rows = garden.beds(room.connection), site_features.features(room.connection, room.day)
+    every = site_features.features(room.connection)
+    picture = site_map_picture.draw(
+        site,
+        beds,
+        rows,
+        units=units,
+        words={str(b.id): "" for b in beds},
+        short={str(b.id): b.purpose for b in beds},
+        planted={},
+    )
+    chosen = next((row for row in every if str(row.id) == thing), None)
+    bed = next((b for b in beds if str(b.id) == thing), None)
+    kind = new if new in KINDS else (chosen.feature.kind if chosen else "tree")
+    blank = _blank(site, kind, units)
+    usual = KINDS[kind].height_mm
+    return {
+        "map": picture,
+        "hatches": list(FAMILIES.values()),
+        "kinds": [(key, k.words) for key, k in KINDS.items()],
+        "thing_id": str(chosen.id) if chosen else str(uuid4()),
+        "known": chosen is not None,
+        "fields": _shown(chosen, units) if chosen else blank,
+        "chosen_bed": {"id": str(bed.id), "name": bed.name} if bed else None,
+        "chosen": thing,
+        "snap_mm": commands.SNAP_MM[units],
+        "nudge_mm": commands.NUDGE_MM[units],
+        "site": site,
+        "show": "plants",
+        "snap_words": "1 ft" if units == "us" else "10 cm",
+        "nudge_words": "1 in" if units == "us" else "1 cm",
+        "site_size": _both(site.width_mm, site.depth_mm, units),
+        "site_north": f"{site.north_deg:g}",
+        "site_corner": f"{site.latitude:.6f}, {site.longitude:.6f}" if site.latitude is not None else "",
+        "adding": bool(new) or chosen is not None,
+        "usual_height": format_length(usual, units) if usual else "",
+        "standing": [
+            {
+                "id": str(row.id),
+                "name": row.feature.name,
+                "kind": KINDS[row.feature.kind].words,
+                "days": " ".join(
+                    filter(
+                        None,
+                        (
+                            f"from {words.short_day(row.from_day)} {row.from_day.year}" if row.from_day else "",
+                            f"until {words.short_day(row.to_day)} {row.to_day.year}" if row.to_day else "",
+                        ),
+                    )
+                ),
+            }
+            for row in every
+        ],
+    }
+
+
+def _blank(site: Site, kind: str, units: Units) -> dict[str, str]:
+    middle = _both(
+        round(site.width_mm / 2, -2) if units == "metric" else round(site.width_mm / 609.6) * 304.8,
+        round(site.depth_mm / 2, -2) if units == "metric" else round(site.depth_mm / 609.6) * 304.8,
+        units,
+    )
+    sizes = {
+        "path": ("10 ft x 4 ft", "3 m x 1.2 m"),
+        "tree": ("8 ft x 8 ft", "2.5 m x 2.5 m"),
+        "tap": ("8 in x 8 in", "20 cm x 20 cm"),
+        "fence": ("10 ft x 2 in", "3 m x 5 cm"),
+        "gate": ("4 ft x 4 in", "1.2 m x 10 cm"),
+    }
+    size = sizes.get(kind, ("4 ft x 4 ft", "1.2 m x 1.2 m"))[units == "metric"]
+    return {
+        "kind": kind,
+        "name": "",
+        "size": size,
+        "at": middle,
+        "turn": "0",
+        "height": "",
+        "base": "",
+        "months": "",
+        "hose": "",
+        "outline": "",
+        "from_day": "",
+        "to_day": "",
+    }
+
+
+def _shown(row: FeatureRow, units: Units) -> dict[str, str]:
+    thing, shape = row.feature, row.feature.shape
+    return {
+        "kind": thing.kind,
+        "name": thing.name,
+        "size": _both(shape.length_mm, shape.width_mm, units),
+        "at": _both(shape.x_mm, shape.y_mm, units),
+        "turn": f"{shape.turn_deg:g}",
+        "height": format_length(thing.height_mm, units) if thing.height_mm else "",
+        "base": format_length(thing.base_mm, units) if thing.base_mm else "",
+        "months": ", ".join(MONTHS[m - 1] for m in sorted(thing.months_bare)),
+        "hose": format_length(thing.hose_mm, units) if thing.hose_mm else "",
+        "outline": "; ".join(_both(x, y, units) for x, y in shape.corners_mm),
+        "from_day": row.from_day.isoformat() if row.from_day else "",
+        "to_day": row.to_day.isoformat() if row.to_day else "",
+    }
+
+
+def _kept(text: str, known: float | None, shown: str | None, units: Units, field: str) -> float | None:
+    """A length as typed; what comes back as it was shown keeps its exact value."""
+    if not text.strip():
+        return None
+    return known if text == shown else forms.length(text, units, field=field, us="ft")
+
+
+def _months(text: str) -> frozenset[int]:
+    """`Nov, Dec, Jan` or `11, 12, 1`."""
+    found = set()
+    for word in text.replace(",", " ").split():
+        month = next((n for n, name in enumerate(MONTHS, start=1) if name.lower() == word[:3].lower()), None)
+        if month is None and word.isascii() and word.isdigit() and 1 <= int(word[:3]) <= 12:
+            month = int(word)
+        if month is None:
+            raise BadInput(f"“{word[:12]}” is not a month. Write them like Nov, Dec, Jan.", field="months")
+        found.add(month)
+    return frozenset(found)
+
+
+def _difference(before: Shape, after: Shape, units: Units) -> str:
+    if abs((before.turn_deg - after.turn_deg + 180) % 360 - 180) > 0.01:
+        return f"turned to {after.turn_deg % 360:g}°"
+    if abs(before.length_mm - after.length_mm) > 0.01 or abs(before.width_mm - after.width_mm) > 0.01:
+        return f"is now {format_length(after.length_mm, units)} × {format_length(after.width_mm, units)}"
+    return f"moved to {format_length(after.x_mm, units)} right, {format_length(after.y_mm, units)} down"
+
+
+def _both(first: float, second: float, units: Units) -> str:
+    return f"{format_length(first, units)} x {format_length(second, units)}"
+
+
+def _site(room: Room) -> Site:
+    """The school's site; one to begin with where it has none."""
+    found = next(iter(garden.sites(room.connection)), None)
+    return found or commands.first_site(room.connection, room.context)
+
+
+def _corner(room: Room, site: Site) -> tuple[float, float]:
+    if site.latitude is not None and site.longitude is not None:
+        return site.latitude, site.longitude
+    return room.context.school.latitude, room.context.school.longitude

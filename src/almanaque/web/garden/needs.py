@@ -1,0 +1,349 @@
+"""Garden: what beds, classes and seasons need; the shed; closing and rebuilding a bed; how the school gardens."""
+
+from datetime import date
+from typing import Annotated, Any, Literal
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.garden import needs as commands
+from almanaque.commands.garden import site_map as ground_commands
+from almanaque.core.errors import BadInput
+from almanaque.core.garden import bed_rebuild, bed_strings
+from almanaque.core.garden import needs as core
+from almanaque.core.garden.needs import Need
+from almanaque.core.growth.crop_runs import School as ReadyBy
+from almanaque.core.harvest import money
+from almanaque.core.units import format_length, format_volume
+from almanaque.formats import csv_table
+from almanaque.store import queue
+from almanaque.store.garden import garden, shed, site_features
+from almanaque.store.garden.garden import Bed
+from almanaque.store.garden.shed import Supply
+from almanaque.store.garden.site_features import Closure
+from almanaque.store.school import school
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.garden.site_map import season_of, season_steps
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+NEIGHBOURS: tuple[tuple[school.Neighbours, str], ...] = (
+    ("traditional", "all, each saying what it rests on"),
+    ("evidence", "only those with evidence"),
+    ("off", "none"),
+)
+FEEDING: tuple[tuple[school.Feeding, str], ...] = (
+    ("compost", "compost and manure only"),
+    ("fertiliser", "organic fertiliser too"),
+)
+
+READY: tuple[tuple[ReadyBy, str], ...] = (
+    ("warmth", "the warmth of the place, year by year"),
+    ("packet", "the days on the packet"),
+)
+
+
+@router.get("/garden/needs")
+def page(desk: Look, bed: str = "", group: str = "") -> Response:
+    with desk.open() as room:
+        found, span = _needs(room, bed, group)
+        cost, unpriced = core.total_minor(found)
+        names = room.context.group_names(room.day)
+        beds = garden.beds(room.connection)
+        chosen = next((b for b in beds if str(b.id) == bed), None)
+        values = {
+            "sections": [
+                (core.KIND_WORDS[kind], [_line(room, need) for need in found if need.kind == kind])
+                for kind in core.KIND_WORDS
+                if any(need.kind == kind for need in found)
+            ],
+            "beds": [("", "the whole garden")] + [(str(b.id), b.name) for b in beds],
+            "bed": bed,
+            "groups": [("", "any class")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+            "group": group,
+            "span": f"{words.short_day(span[0])} – {words.short_day(span[1])} {span[1].year}",
+            "seasons": season_steps(room),
+            "total": _money(room, cost),
+            "unpriced": unpriced,
+            "query": {"bed": bed, "group": group},
+            "strung": _stringing(room, chosen) if chosen else None,
+            "bed_name": chosen.name if chosen else "",
+        }
+        return frame.page(room, "garden", "What it needs", values, template="garden/needs.html")
+
+
+@router.get("/garden/needs.csv")
+def needs_csv(desk: Look, bed: str = "", group: str = "") -> Response:
+    """The list as CSV, one line for each thing."""
+    with desk.open() as room:
+        found, _ = _needs(room, bed, group)
+        currency = room.context.school.currency
+        rows = [
+            [
+                core.KIND_WORDS[n.kind],
+                n.what,
+                _plain(n.amount),
+                n.unit,
+                _plain(n.have),
+                _plain(n.to_get),
+                "" if n.price_minor is None else f"{n.price_minor / 100:.2f}",
+                "" if n.cost_minor is None else f"{n.cost_minor / 100:.2f}",
+                n.why,
+            ]
+            for n in found
+        ]
+        head = [
+            "kind",
+            "what",
+            "needed",
+            "unit",
+            "in the shed",
+            "to get",
+            f"price each ({currency})",
+            f"cost ({currency})",
+            "for",
+        ]
+        return Response(
+            csv_table.write(head, rows),
+            media_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="needs.csv"'},
+        )
+
+
+@router.get("/garden/shed")
+def shed_page(desk: Look) -> Response:
+    with desk.open() as room:
+        practice = room.context.school
+        values = {
+            "supplies": [
+                {
+                    "id": str(s.id),
+                    "kind": s.kind,
+                    "name": s.name,
+                    "unit": s.unit,
+                    "have": _plain(s.have),
+                    "low": "" if s.low is None else _plain(s.low),
+                    "told": s.told,
+                    "price": "" if s.price_minor is None else f"{s.price_minor / 100:.2f}",
+                }
+                for s in shed.supplies(room.connection)
+            ],
+            "new_id": str(uuid4()),
+            "currency": practice.currency,
+            "neighbours": NEIGHBOURS,
+            "feeding": FEEDING,
+            "ready": READY,
+            "practice": practice,
+            "hand": format_length(practice.hand_span_mm, practice.units, feet=False) if practice.hand_span_mm else "",
+            "tools": [tool for tool, _ in core.TOOLS],
+        }
+        return frame.page(room, "garden", "The shed, and how we garden", values, template="garden/shed.html")
+
+
+@router.post("/garden/shed")
+def save_supply(
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "tool",
+    name: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    have: Annotated[str, Form()] = "",
+    price: Annotated[str, Form()] = "",
+    low: Annotated[str, Form()] = "",
+    told: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Say how many of a thing there are, and what one costs."""
+    with desk.open() as room:
+        row_id = forms.row_id(id)
+        if action == "delete":
+            shed.delete(room.connection, row_id)
+            return frame.go(room, "/garden/shed")
+        amount, cost = (
+            forms.number(have, field="have", what="How many there are", within=(0, 1_000_000)),
+            forms.number(price, field="price", what="The price", within=(0, 1_000_000)),
+        )
+        which: shed.SupplyKind = (
+            "tool" if forms.one_of(kind, ("tool", "material"), field="kind") == "tool" else "material"
+        )
+        supply = Supply(
+            row_id,
+            which,
+            forms.name(name, what="a name, as on the list of needs"),
+            forms.optional_name(unit, field="unit", most=30),
+            amount or 0.0,
+            None if cost is None else round(cost * 100),
+            forms.number(low, field="low", what="The low mark", within=(0, 1_000_000)),
+            forms.optional_name(told, field="told"),
+            next((s.station_id for s in shed.supplies(room.connection) if s.id == row_id), None),
+        )
+        shed.save(room.connection, room.context.school.id, supply)
+        return frame.go(room, "/garden/shed")
+
+
+@router.post("/garden/practice")
+def save_practice(
+    desk: Plan,
+    rest_years: Annotated[str, Form()] = "3",
+    neighbours: Annotated[str, Form()] = "traditional",
+    feeding: Annotated[str, Form()] = "compost",
+    hand: Annotated[str, Form()] = "",
+    invasive: Annotated[str, Form()] = "",
+    currency: Annotated[str, Form()] = "USD",
+    ready_by: Annotated[str, Form()] = "warmth",
+    moon: Annotated[str, Form()] = "",
+) -> Response:
+    """How the school gardens where practice divides; the sheets say it from then on."""
+    with desk.open() as room:
+        units, known = room.context.school.units, room.context.school.hand_span_mm
+        shown = format_length(known, units, feet=False) if known else ""
+        span = known if known and hand == shown else (forms.length(hand, units, field="hand") if hand.strip() else None)
+        code = currency.strip().upper()
+        if len(code) != 3 or not code.isascii() or not code.isalpha():
+            raise BadInput("A currency has three letters, such as USD.", field="currency")
+        said = next((key for key, _ in NEIGHBOURS if key == neighbours), None)
+        fed = next((key for key, _ in FEEDING if key == feeding), None)
+        ready = next((key for key, _ in READY if key == ready_by), None)
+        if said is None or fed is None or ready is None:
+            raise BadInput(forms.INCOMPLETE)
+        school.save_practice(
+            room.connection,
+            rest_years=forms.whole(rest_years, field="rest_years", least=2, most=4, what="The years a family rests"),
+            neighbours=said,
+            feeding=fed,
+            hand_span_mm=span,
+            invasive_here=forms.optional_name(invasive, field="invasive", most=400),
+            currency=code,
+            ready_by=ready,
+            moon=moon == "yes",
+        )
+        if ready != room.context.school.ready_by:
+            queue.recompute_school(
+                room.connection, room.context.school.id
+            )  # a large school takes too long for a request
+        return frame.go(room, "/garden/shed")
+
+
+@router.get("/garden/beds/{bed_id}/rebuild")
+def rebuild_page(desk: Look, bed_id: UUID, bricks: bool = False) -> Response:
+    """What a new wall and new soil take, when the bed is closed, and what would still stand there."""
+    with desk.open() as room:
+        bed, units = garden.bed(room.connection, bed_id), room.context.school.units
+        stock = {s.name: (s.have, s.price_minor) for s in shed.supplies(room.connection)}
+        found = core.gathered(commands.rebuild_needs(bed, room.context, bricks=bricks), stock)
+        cost, unpriced = core.total_minor(found)
+        end = bed_rebuild.likely_end(bed.material, bed.built_year)
+        closures = site_features.closures(room.connection, bed_id)
+        values = {
+            "bed": bed,
+            "needs": [_line(room, need) for need in found],
+            "total": _money(room, cost),
+            "unpriced": unpriced,
+            "bricks": bricks,
+            "wall": format_length(sum(bed_rebuild.sides(bed.shape.own_corners_mm)), units),
+            "soil": format_volume(bed.litres, units),
+            "end": f"Usually lasts {end[2].least} to {end[2].most} years: until {end[0]} to {end[1]}. {end[2].source.capitalize()}."
+            if end
+            else "",
+            "closures": [
+                {
+                    "id": str(c.id),
+                    "span": f"{words.short_day(c.starts)} – {words.short_day(c.ends)} {c.ends.year}",
+                    "reason": c.reason,
+                    "paid_by": c.paid_by,
+                    "standing": _standing(room, bed, c),
+                }
+                for c in closures
+            ],
+            "new_id": str(uuid4()),
+        }
+        return frame.page(room, "garden", f"Rebuild {bed.name}", values, template="garden/bed_rebuild.html")
+
+
+@router.post("/garden/beds/{bed_id}/closure")
+def close(
+    desk: Plan,
+    bed_id: UUID,
+    id: Annotated[str, Form()] = "",
+    starts: Annotated[str, Form()] = "",
+    ends: Annotated[str, Form()] = "",
+    reason: Annotated[str, Form()] = "",
+    paid_by: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Take a bed out of use for some days, or open it again."""
+    with desk.open() as room:
+        row_id = forms.row_id(id)
+        if action == "delete":
+            site_features.delete_closure(room.connection, row_id)
+        else:
+            closure = Closure(
+                row_id,
+                bed_id,
+                parse_day(starts, field="starts"),
+                parse_day(ends, field="ends"),
+                forms.name(reason, field="reason", what="a reason, such as rebuild", most=120),
+                forms.optional_name(paid_by, field="paid_by"),
+            )
+            ground_commands.close_bed(room.connection, room.context, closure)
+        return frame.go(room, f"/garden/beds/{bed_id}/rebuild")
+
+
+def _standing(room: Room, bed: Bed, closure: Closure) -> list[str]:
+    """What would still stand there, or already, while the bed is closed."""
+    present = garden.plantings(room.connection, bed_id=bed.id, since=closure.starts, until=closure.ends)
+    return [
+        f"{room.context.crops[p.crop].name.en}, {p.status}, {words.stay(p.bed_from, p.bed_to(room.today))}"
+        for p in present
+        if p.status not in ("lost", "finished")
+    ]
+
+
+def _needs(room: Room, bed: str, group: str) -> tuple[list[Need], tuple[date, date]]:
+    season = season_of(room)
+    span = (max(room.day, season.starts), season.ends) if season else (room.day, date(room.day.year, 12, 31))
+    found = commands.gather(
+        room.connection,
+        room.context,
+        starts=span[0],
+        ends=span[1],
+        today=room.today,
+        bed_id=forms.optional_id(bed),
+        group_id=forms.optional_id(group),
+    )
+    return found, span
+
+
+def _line(room: Room, need: Need) -> dict[str, str]:
+    full = core.barrows(need.litres, room.context.school.units) if need.litres else 0
+    return {
+        "what": need.what,
+        "needed": f"{_plain(need.amount)} {need.unit[:-1] if need.amount == 1 and need.unit.endswith('s') else need.unit}".strip()
+        + (f", {words.count(full, 'wheelbarrow')}" if full else ""),
+        "have": _plain(need.have) if need.have else "",
+        "lacking": _plain(need.to_get),
+        "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "",
+        "why": need.why,
+        "enough": "yes" if need.to_get == 0 else "",
+    }
+
+
+def _stringing(room: Room, bed: Bed) -> dict[str, Any]:
+    """The distances to mark along both sides."""
+    units = room.context.school.units
+    strung = bed_strings.stringing(bed.length_mm, bed.width_mm, bed.grid())
+    return {
+        "along": [format_length(round(mark, 1), units) for mark in strung.along_mm],
+        "down": [format_length(round(mark, 1), units) for mark in strung.down_mm],
+        "words": f"{words.count(strung.strings, 'string')}, {words.count(strung.sticks, 'stick')}, {format_length(strung.with_knots_mm, units)} of string with knots",
+    }
+
+
+def _money(room: Room, minor: int) -> str:
+    return money.write(minor, room.context.school.currency)
+
+
+def _plain(value: float) -> str:
+    return f"{value:g}" if value < 1e6 else f"{value:.0f}"

@@ -1,0 +1,240 @@
+"""The form beside the bed sheet: what it sends, what that asks for, and what its preview says before anything is painted."""
+
+from typing import Any, Literal
+from uuid import UUID, uuid4
+
+from pydantic import BaseModel
+
+from almanaque.commands.garden import bed_findings
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding
+from almanaque.core.garden.bed import Cell
+from almanaque.core.garden.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arrangement, Follows, Wish
+from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.units import format_length
+from almanaque.store.errors import NotFound
+from almanaque.store.garden import drafts, garden
+from almanaque.store.garden.drafts import Draft
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.web import forms
+from almanaque.web.desk import Room, parse_day
+from almanaque.web.garden import bed_picture, sheet_parts
+from almanaque.web.garden.bed_picture import Shown
+
+Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo", "redo", "move", "lay"]
+Show = Literal["plants", "sun"]
+Number = Literal["room", "starts", "class"]
+FIRST_CROP = "radish"
+
+
+class SheetForm(BaseModel):
+    """What the form beside the sheet sends, as it was typed."""
+
+    command: Command = "pencil"
+    squares: str = ""
+    crop: str = ""
+    method: str = ""
+    start_on: str = ""
+    per_square: str = ""
+    arrangement: Arrangement = "squares"
+    follows: Follows = "count"
+    in_row: str = ""
+    row: str = ""
+    sow: str = ""
+    edge: str = ""
+    number: Number = "room"
+    wanted: str = ""
+    group: str = ""
+    with_others: str = ""
+    draft: str = ""
+    show: Show = "plants"
+    by: str = ""
+    version: int | None = None
+
+
+def read_wish(room: Room, form: SheetForm, crop: Crop) -> tuple[Wish, UUID | None, str]:
+    """How it is to stand, for which group, and in words for whom where the number comes from a class."""
+    units = room.context.school.units
+
+    def distance(text: str, field: str) -> float | None:
+        return forms.length(text, units, field=field) if text.strip() else None
+
+    wanted, group_id, per_head = None, None, ""
+    if form.group.strip():
+        group = next((g for g in room.context.groups_on(room.day) if str(g.id) == form.group), None)
+        if group is None:
+            raise BadInput("There is no such group. Choose one from the list.", field="group")
+        group_id = group.id
+        if form.number == "class":
+            wanted, per_head = (
+                group.head_count,
+                f"{group.head_count} children of {room.context.group_names(room.day)[str(group.id)]}",
+            )
+    elif form.number == "class":
+        raise BadInput("Choose the class for which one each is planted.", field="group")
+    if form.number == "starts":
+        wanted = forms.whole(form.wanted, field="wanted", least=1, most=20_000, what="The number of starts")
+    in_row = None
+    if form.follows == "packet":
+        in_row = distance(form.in_row, "in_row")
+    elif form.follows == "hand":
+        span = room.context.school.hand_span_mm
+        if span is None:
+            raise BadInput(
+                "Measure the span of your hand once, under What it needs, then plant by it.", field="follows"
+            )
+        spans = forms.number(form.in_row, field="in_row", what="The number of spans")
+        in_row = span * (spans if spans else 1.0)
+    wish = Wish(
+        form.arrangement,
+        form.follows,
+        _count(form.per_square),
+        in_row,
+        distance(form.row, "row"),
+        distance(form.sow, "sow") if form.follows == "packet" else None,
+        distance(form.edge, "edge"),
+        wanted,
+    )
+    return wish, group_id, per_head
+
+
+def on_table(room: Room, text: str) -> Draft:
+    """The draft on the table: the one in the address, or the first open one."""
+    try:
+        return drafts.draft(room.connection, forms.optional_id(text))
+    except (NotFound, BadInput):
+        return drafts.draft(room.connection, None)
+
+
+def on_sheet(room: Room, bed: Bed, draft: Draft) -> list[Shown]:
+    """What a bed's sheet shows from the ribbon's day on, with the pencil of this draft."""
+    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
+    return bed_picture.shown_on(
+        present,
+        bed,
+        room.context.crops,
+        day=room.day,
+        today=room.today,
+        draft_id=draft.id,
+        units=room.context.school.units,
+    )
+
+
+def judge_sheet(room: Room, bed: Bed, shown: list[Shown]) -> tuple[bed_findings.Facts, dict[UUID, list[Finding]]]:
+    """The facts of a bed, and what they say of the plantings on its sheet."""
+    plantings, laid = [item.planting for item in shown], {item.planting.id: item.layout for item in shown}
+    return bed_findings.of_sheet(room.connection, room.context, bed, plantings, laid, today=room.today)
+
+
+def choices(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
+    """The form's fields that follow from the crop, with the preview or what stands in its way."""
+    chosen = room.context.crops[form.crop or FIRST_CROP]
+    way = read_method(form.method) if form.method in chosen.methods else chosen.methods[0]
+    first = max(room.today, room.day)
+    problem, shown = "", None
+    try:
+        day = parse_day(form.start_on, field="start_on") if form.start_on else first
+        wish, _, per_head = read_wish(room, form, chosen)
+        shown = sheet_parts.preview(
+            room.context,
+            bed,
+            chosen,
+            method=way,
+            start_on=day,
+            squares=form.squares,
+            wish=wish,
+            per_head=per_head,
+            today=room.today,
+            speaks=lambda cells, dates: _against(room, bed, form, chosen, way, wish, cells, dates),
+        )
+    except BadInput as error:
+        day, problem = first, error.message
+    units, names = room.context.school.units, room.context.group_names(room.day)
+    return {
+        "bed": bed,
+        "crop": chosen,
+        "method": way,
+        "methods": sheet_parts.method_choices(chosen),
+        "start_on": day.isoformat(),
+        "form": form,
+        "squares": form.squares,
+        "preview": shown,
+        "problem": problem,
+        "arrangements": list(ARRANGEMENT_WORDS.items()),
+        "follow_choices": list(FOLLOWS_WORDS.items()),
+        "group_choices": [("", "nobody by name")]
+        + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in room.context.groups_on(room.day)],
+        "catalogue_in_row": format_length(chosen.in_row_mm, units, feet=False),
+        "catalogue_row": format_length(chosen.row_mm, units, feet=False),
+    }
+
+
+def _against(
+    room: Room,
+    bed: Bed,
+    form: SheetForm,
+    crop: Crop,
+    way: Method,
+    wish: Wish,
+    cells: frozenset[Cell],
+    dates: GrowthDates,
+) -> list[Finding]:
+    """What the rules of the bed would say of what is in the form, before it is painted."""
+    table = on_table(room, form.draft)
+    shown = on_sheet(room, bed, table)
+    plan = Planting(
+        uuid4(),
+        bed.id,
+        crop.key,
+        "",
+        "pencilled",
+        table.id,
+        way,
+        dates.start,
+        wish.per_square,
+        None,
+        cells,
+        {},
+        "",
+        dates,
+        None,
+        (),
+        wish.arrangement,
+        wish.follows,
+        wish.in_row_mm,
+        wish.row_mm,
+        wish.sow_mm,
+        wish.edge_mm,
+        wish.wanted,
+        bool(form.with_others),
+    )
+    return bed_findings.judge_wish(
+        room.connection, room.context, bed, plan, [item.planting for item in shown], today=room.today
+    )
+
+
+def read_method(text: str) -> Method:
+    found = next((method for method in METHOD_WORDS if method == text), None)
+    if found is None:
+        raise BadInput("Choose how it is started: in place, indoors, as starts, or set in the ground.", field="method")
+    return found
+
+
+def read_offset(text: str) -> tuple[int, int]:
+    """`2,-1`: two squares to the right and one up."""
+    try:
+        columns, rows = (int(part) for part in text.split(","))
+    except ValueError:
+        raise BadInput("Say by how many squares to move: right and down, like 1,0.", field="by") from None
+    if not (-200 <= columns <= 200 and -200 <= rows <= 200):
+        raise BadInput("That is farther than any bed is long.", field="by")
+    return columns, rows
+
+
+def _count(text: str) -> int | None:
+    if not text.strip():
+        return None
+    if not text.strip().isascii() or not text.strip().isdigit() or not 1 <= int(text[:6]) <= 400:
+        raise BadInput("Plants in a square: a whole number from 1 to 400, or leave it empty.", field="per_square")
+    return int(text)

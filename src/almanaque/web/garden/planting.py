@@ -1,0 +1,356 @@
+"""Garden: one planting with its steps, what was planned and what happened, its cover, and sowings that follow it."""
+
+from datetime import date, timedelta
+from typing import Annotated, Any, Literal, cast
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Form, Response
+from fastapi.responses import JSONResponse
+
+from almanaque.commands.garden import propagation
+from almanaque.commands.growth import forecasts
+from almanaque.commands.journal.timeline import entries
+from almanaque.commands.seeds import seed_box as seed_commands
+from almanaque.commands.week import planting_day
+from almanaque.commands.year import schedule
+from almanaque.core.crops.crop import METHOD_WORDS, Crop
+from almanaque.core.errors import BadInput
+from almanaque.core.growth import school_fit
+from almanaque.core.growth.covers import COVERS, CoverKey
+from almanaque.core.growth.growth_dates import GrowthDates, picked_in_season
+from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.units import format_length
+from almanaque.core.week import planting_day as core_day
+from almanaque.core.year.steps import SETTABLE, Dated, as_they_stand
+from almanaque.core.year.succession import Sowing
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.harvest import pickings
+from almanaque.store.journal import sightings
+from almanaque.store.seeds import seed_box
+from almanaque.store.week import planting_day_results
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.garden import sheet_parts
+from almanaque.web.harvest import picking_form as harvest_room
+from almanaque.web.pictures.families import family
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+STEP_WORDS = {
+    "start indoors": "sow indoors",
+    "pot up": "pot up",
+    "harden off": "harden off",
+    "prepare bed": "prepare the bed",
+    "sow": "sow or set",
+    "transplant": "set out",
+    "keep moist": "keep moist",
+    "thin": "thin",
+    "support": "support",
+    "mulch": "mulch",
+    "scape": "take off scapes",
+    "scout": "look under leaves",
+    "first picking": "first picking",
+    "picking": "pick on",
+    "cure": "cure",
+    "cut back": "cut back",
+    "divide": "divide",
+    "clear": "clear",
+}
+ENDINGS = {"": "not decided", "deadhead": "cut off, so that it flowers on", "seed": "left to set seed"}
+STATE_WORDS = {"planned": "", "set by hand": "set by hand", "done": "done", "over": "over"}
+
+
+@router.get("/garden/plantings/{planting_id}")
+def page(desk: Look, planting_id: UUID, rhythm: str = "", every: str = "14") -> Response:
+    with desk.open() as room:
+        planting = garden.planting(room.connection, planting_id)
+        return frame.page(
+            room,
+            "garden",
+            _title(room, planting),
+            _values(room, planting, rhythm, every),
+            template="garden/planting.html",
+        )
+
+
+@router.get("/garden/plantings/{planting_id}/days")
+def days(desk: Plan, planting_id: UUID, step: Literal["start", "transplant"] = "start") -> Response:
+    """What every day to come would make of the planting, for a step that is being dragged."""
+    with desk.open() as room:
+        planting = garden.planting(room.connection, planting_id)
+        bed = garden.bed(room.connection, planting.bed_id)
+        found = schedule.choices(room.context, planting, bed, step, today=room.today)
+        return JSONResponse(
+            [
+                {
+                    "day": c.day.isoformat(),
+                    "verdict": c.verdict,
+                    "first": c.first_pick.isoformat(),
+                    "last": c.last_pick.isoformat(),
+                    "words": f"{words.short_day(c.day)}: {c.verdict}, picking {words.span(c.first_pick, c.last_pick)}{f', {c.n} of {c.of} years' if c.of else ''}",
+                }
+                for c in found
+            ]
+        )
+
+
+@router.post("/garden/plantings/{planting_id}/steps")
+def set_step(
+    desk: Plan,
+    planting_id: UUID,
+    step: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "",
+) -> Response:
+    """Set a step by hand, or leave it to the rules again."""
+    with desk.open() as room:
+        when = parse_day(day) if day.strip() else None
+        schedule.set_step(room.connection, room.context, planting_id, step, when, room.hand())
+        return frame.go(room, "/year" if back == "year" else f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/cover")
+def set_cover(desk: Plan, planting_id: UUID, cover: Annotated[str, Form()] = "") -> Response:
+    with desk.open() as room:
+        key = cast(CoverKey | None, forms.one_of(cover, list(COVERS), field="cover") if cover else None)
+        schedule.set_cover(room.connection, room.context, planting_id, key, room.hand())
+        return frame.go(room, f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/series")
+def make_series(
+    desk: Plan, planting_id: UUID, rhythm: Annotated[str, Form()] = "every", every: Annotated[str, Form()] = "14"
+) -> Response:
+    """Pencil in what follows the planting."""
+    with desk.open() as room:
+        planting = garden.planting(room.connection, planting_id)
+        wanted = _sowings(room, planting, rhythm, every)
+        if not wanted:
+            raise BadInput(
+                "No sowing after this one still fits. Try another rhythm, a cover, or another crop.", field="rhythm"
+            )
+        schedule.make_series(room.connection, room.context, planting_id, wanted, room.hand())
+        return frame.go(room, f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/ending")
+def set_ending(
+    desk: Annotated[Desk, Depends(may("note"))], planting_id: UUID, ending: Annotated[str, Form()] = ""
+) -> Response:
+    """Decide what becomes of faded flowers."""
+    with desk.open() as room:
+        sightings.set_ending(room.connection, planting_id, forms.one_of(ending, list(ENDINGS), field="ending"))
+        return frame.go(room, f"/garden/plantings/{planting_id}")
+
+
+@router.post("/garden/plantings/{planting_id}/new-plants")
+def new_plants(
+    desk: Plan,
+    planting_id: UUID,
+    how: Annotated[str, Form()] = "",
+    bed: Annotated[str, Form()] = "",
+    squares: Annotated[str, Form()] = "",
+    start_on: Annotated[str, Form()] = "",
+) -> Response:
+    """Plan plants that come from this planting, with their origin."""
+    with desk.open() as room:
+        kind = cast(propagation.How, forms.one_of(how, propagation.HOWS, field="how"))
+        wish = propagation.Wish(kind, forms.row_id(bed), squares, parse_day(start_on, field="start_on"))
+        new_id = propagation.make(room.connection, room.context, planting_id, wish, room.hand())
+        return frame.go(room, f"/garden/plantings/{new_id}")
+
+
+def _title(room: Room, planting: Planting) -> str:
+    return f"{room.context.crops[planting.crop].name.en}, {garden.bed(room.connection, planting.bed_id).name}"
+
+
+def _sowings(room: Room, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
+    kind = cast(schedule.Rhythm, forms.one_of(rhythm, ("every", "twice a term"), field="rhythm"))
+    count = (
+        forms.whole(every, field="every", least=5, most=90, what="The days between sowings") if kind == "every" else 14
+    )
+    bed = garden.bed(room.connection, planting.bed_id)
+    return schedule.sowings(room.context, planting, bed, kind, count, until=None, today=room.today)
+
+
+def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str, Any]:
+    bed, crop = garden.bed(room.connection, planting.bed_id), room.context.crops[planting.crop]
+    dates, units = planting.dates, room.context.school.units
+    setting = forecasts.setting_of(room.context, planting, bed)
+    steps = (
+        as_they_stand(
+            forecasts.steps_of(room.context, planting, bed, dates, room.today),
+            events=_of_season(planting, dates),
+            by_hand=planting.steps,
+            today=room.today,
+            method=planting.method,
+        )
+        if dates
+        else []
+    )
+    notes = [sheet_parts.note(f, n, room.today, planting=planting) for n, f in enumerate(planting.findings, start=1)]
+    following = _sowings(room, planting, rhythm, every) if rhythm else []
+    series = [
+        p
+        for p in garden.plantings(room.connection, bed_id=bed.id)
+        if planting.series_id and p.series_id == planting.series_id
+    ]
+    ends = planting.bed_to(room.today)
+    layout = forecasts.layout_of(planting, bed, crop, units)
+    covered = setting.covering.cover.words if setting.covering else "in the open"
+    return {
+        "planting": planting,
+        "crop": crop,
+        "bed": bed,
+        "hatch": family(crop.family),
+        "facts": words.joined(
+            [
+                planting.status,
+                METHOD_WORDS[planting.method],
+                words.count(layout.plants, "plant"),
+                words.count(layout.squares, "square"),
+                covered,
+                "by your own figures" if crop.own else "",
+            ]
+        ),
+        "verdict": school_fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
+        "verdict_class": sheet_parts.VERDICT_CLASS.get(planting.verdict or "", ""),
+        "years": f"children here to pick in {dates.fit_years} of {dates.of_years} years"
+        if dates and dates.of_years
+        else "",
+        "dates": sheet_parts.date_sentences(crop, planting.method, dates, planting),
+        "so_far": _so_far(room, planting, crop, setting),
+        "came_out": _came_out(room, planting, bed),
+        "steps": [_step(step, planting) for step in steps],
+        "notes": notes,
+        "covers": [
+            ("", "in the open" if planting.cover or not setting.covering else "as on the map"),
+            *((k, c.words) for k, c in COVERS.items()),
+        ],
+        "stays": crop.life == "perennial",
+        "out_on": planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
+        "open": schedule.is_open(planting),
+        "over": planting.status in ("finished", "lost"),
+        "rhythm": rhythm or "every",
+        "every": every,
+        "following": [
+            {
+                "day": words.weekday_day(s.day),
+                "verdict": s.fit.verdict,
+                "verdict_class": sheet_parts.VERDICT_CLASS[s.fit.verdict],
+                "picking": words.span(s.fit.dates.first_pick, s.fit.dates.last_pick),
+                "years": f"{s.fit.n} of {s.fit.of} years" if s.fit.of else "",
+            }
+            for s in following
+        ],
+        "asked": bool(rhythm),
+        "series": [
+            {"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id}
+            for p in series
+        ],
+        "next_day": max(ends, room.today).isoformat(),
+        "ends": words.short_day(ends),
+        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6),
+        "relatives": _relatives(room, planting),
+        "picked": _picked(room, planting),
+        "sown_from": _sown_from(room, planting),
+        "endings": list(ENDINGS.items()),
+        "ending": sightings.endings(room.connection, [planting.id]).get(str(planting.id), ""),
+        "hows": propagation.HOWS,
+        "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
+        "bolted": "bolted" in planting.events and "cleared" not in planting.events,
+        "today_iso": room.today.isoformat(),
+        "height": format_length(crop.height_mm, units),
+        "min_day": room.today.isoformat(),
+    }
+
+
+def _picked(room: Room, planting: Planting) -> list[dict[str, str]]:
+    """The last pickings, as Harvest shows them."""
+    return [
+        harvest_room.line(room, row)
+        for row in pickings.recent(room.connection, until=room.day, planting=planting.id, limit=6)
+    ]
+
+
+def _sown_from(room: Room, planting: Planting) -> list[dict[str, str]]:
+    """The lots of the seed box that its seed was taken from."""
+    return [
+        {
+            "id": str(taken.lot_id),
+            "words": f"{taken.seeds:,} seeds of {seed_commands.name_of(room.context, seed_box.lot(room.connection, taken.lot_id))}",
+        }
+        for taken in seed_box.taken(room.connection, planting_id=planting.id)
+    ]
+
+
+def _relatives(room: Room, planting: Planting) -> list[dict[str, str]]:
+    return [
+        {
+            "id": str(r.planting.id),
+            "words": f"{'From' if r.older else 'Gave'} {r.bed_name}, {words.short_day(r.planting.start_on)} {r.planting.start_on.year}",
+            "how": r.how,
+        }
+        for r in propagation.relatives(room.connection, planting.id)
+    ]
+
+
+def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
+    """What happened, less the picking of an earlier season."""
+    earlier = picked_in_season(dates, planting.events.get("first picking")) is None
+    return {kind: day for kind, day in planting.events.items() if kind != "first picking" or not earlier}
+
+
+def _came_out(room: Room, planting: Planting, bed: Bed) -> str:
+    """What was noted on its planting day, in a sentence; empty when nothing was."""
+    noted = planting_day_results.planted(room.connection, [planting.id]).get(planting.id)
+    if noted is None:
+        return ""
+    units = room.context.school.units
+    said = f"{words.count(noted.plants, 'plant')} went in"
+    if noted.left_over is not None:
+        said += f", {noted.left_over} left over"
+    if not noted.apart_mm:
+        return f"{said}."
+    meant = planting_day.meant_mm(room.context, planting, bed)
+    off = core_day.apart(noted.apart_mm, meant)
+    mean = format_length(sum(noted.apart_mm) / len(noted.apart_mm), units, feet=False)
+    said += f". {len(noted.apart_mm)} distances measured, {mean} on average where {format_length(meant, units, feet=False)} was meant."
+    return f"{said} {off.message} {off.fixes[0].label}." if off else said
+
+
+def _so_far(room: Room, planting: Planting, crop: Crop, setting: Setting) -> str:
+    """How far it is by this season's weather, in a sentence; empty where packet days speak."""
+    far = forecasts.how_far(planting, crop, setting, planting.bed_from, today=room.today)
+    if far is None or far.day > room.today:
+        return ""
+    until = f"By this season's weather until {words.short_day(far.day - timedelta(days=1))}"
+    if far.up_on is None:
+        return f"{until}: {far.behind.up:.0%} of the way to coming up."
+    up = (
+        ""
+        if "emerged" in planting.events or planting.dates is None or planting.dates.emerge_to is None
+        else f" up about {words.short_day(far.up_on)},"
+    )
+    return f"{until}:{up} {far.share:.0%} of the warmth to its first picking."
+
+
+def _step(dated: Dated, planting: Planting) -> dict[str, Any]:
+    step = dated.step
+    return {
+        "step": step.step,
+        "words": STEP_WORDS.get(step.step, step.step),
+        "title": step.title,
+        "days": words.span(step.from_day, step.to_day),
+        "state": f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state],
+        "is": dated.state.replace(" ", "-"),
+        "day": step.from_day.isoformat(),
+        "caution": step.caution,
+        "settable": step.step in SETTABLE
+        and step.ordinal == 1
+        and dated.state in ("planned", "set by hand")
+        and (step.step != "transplant" or planting.method == "indoors"),
+        "by_hand": dated.state == "set by hand",
+    }

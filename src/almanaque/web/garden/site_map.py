@@ -1,0 +1,253 @@
+"""Garden: the site map by season, with plants, sun or who looks after what."""
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.garden import sunlight
+from almanaque.commands.growth.forecasts import layout_of
+from almanaque.core.findings import worst_first
+from almanaque.core.garden import site
+from almanaque.core.place import shade
+from almanaque.core.school.seasons import Season, around, map_day, seasons
+from almanaque.core.units import format_length
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.garden.garden import Site as Place
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.garden import sheet_parts, site_map_picture
+from almanaque.web.pictures.families import FAMILIES, family
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Show = Literal["plants", "sun", "who"]
+SHOWS: tuple[tuple[Show, str], ...] = (("plants", "plants"), ("sun", "sun"), ("who", "who and what for"))
+LONGEST_BAR_H, BAR_PX = 14.0, 190.0
+
+
+@router.get("/garden")
+def page(desk: Look, show: Show = "plants", bed: str = "") -> Response:
+    with desk.open() as room:
+        beds = garden.beds(room.connection)
+        present = garden.plantings(room.connection, since=room.day, until=room.day)
+        rows = [bed_row(room, each, [p for p in present if p.bed_id == each.id]) for each in beds]
+        features = site_features.features(room.connection, room.day)
+        places = garden.sites(room.connection)
+        lights = {
+            place.id: sunlight.light(
+                room.connection,
+                room.context,
+                place,
+                beds,
+                [p for p in present if p.status == "in the ground"],
+                day=room.day,
+            )
+            for place in places
+        }
+        sun = {str(b.id): lights[b.site_id].on(b, room.day) for b in beds} if show == "sun" else None
+        chosen = next((b for b in beds if str(b.id) == bed), beds[0] if beds and show == "sun" else None)
+        maps = [
+            site_map_picture.draw(
+                place,
+                beds,
+                features,
+                units=room.context.school.units,
+                words={row["id"]: row["crops"] for row in rows},
+                short=_short(room, rows, sun, show),
+                planted=_planted(room, beds, present) if show == "plants" else {},
+                sun=sun,
+                ground=lights[place.id].ground(room.day) if show == "sun" else None,
+                crowns=_crowns(room, beds, present, place),
+            )
+            for place in places
+        ]
+        squares = sum(len(b.grid(room.day).cells) for b in beds)
+        values = {
+            "maps": maps,
+            "rows": rows,
+            "show": show,
+            "shows": SHOWS,
+            "summary": words.joined([words.count(len(beds), "bed"), words.count(squares, "square")]),
+            "hatches": list(FAMILIES.values()),
+            "month": words.month_name(room.day),
+            "seasons": season_steps(room),
+            "notes": _notes(room, beds, features, places),
+            "panel": _panel(room, chosen, lights) if chosen and show == "sun" else None,
+        }
+        return frame.page(room, "garden", f"The garden in {words.month_name(room.day)}", values)
+
+
+@router.get("/garden/print")
+def print_map(desk: Look, empty: bool = False) -> Response:
+    """The season's map on one page, filled or empty for pencils."""
+    with desk.open() as room:
+        beds = garden.beds(room.connection)
+        present = [] if empty else garden.plantings(room.connection, since=room.day, until=room.day)
+        planted = _planted(room, beds, present)
+        _, season, _ = around(seasons(room.context.calendar), room.day)
+        maps = [
+            site_map_picture.draw(
+                place,
+                beds,
+                site_features.features(room.connection, room.day),
+                units=room.context.school.units,
+                words={str(b.id): "" for b in beds},
+                short={str(b.id): "" for b in beds},
+                planted=planted,
+            )
+            for place in garden.sites(room.connection)
+        ]
+        key = sorted(
+            {
+                (room.context.crops[p.crop].code, room.context.crops[p.crop].name.en)
+                for p in present
+                if p.status != "lost"
+            }
+        )
+        values = {
+            "maps": maps,
+            "hatches": list(FAMILIES.values()),
+            "empty": empty,
+            "key": key,
+            "season": season.name if season else words.month_name(room.day),
+        }
+        return frame.page(room, "garden", "The season's map", values, template="garden/print.html")
+
+
+def season_steps(room: Room) -> list[dict[str, str]]:
+    """The season before, the one on the table, and the next, with the day each is drawn by."""
+    before, now, after = around(seasons(room.context.calendar), room.day)
+    return [
+        {"name": season.name, "day": map_day(season, room.today).isoformat(), "current": "yes" if season is now else ""}
+        for season in (before, now, after)
+        if season
+    ]
+
+
+def season_of(room: Room) -> Season | None:
+    return around(seasons(room.context.calendar), room.day)[1]
+
+
+def _planted(room: Room, beds: list[Bed], present: list[Planting]) -> dict[str, dict[Any, tuple[str, str]]]:
+    return {
+        str(bed.id): {
+            cell: (family(room.context.crops[p.crop].family).fill, room.context.crops[p.crop].code)
+            for p in present
+            if p.bed_id == bed.id and p.status in ("in the ground", "finished", "planned")
+            for cell in p.cells
+        }
+        for bed in beds
+    }
+
+
+def _crowns(
+    room: Room, beds: list[Bed], present: list[Planting], place: Place
+) -> list[tuple[float, float, float, str]]:
+    """Planted trees and bushes on a site, as they will be when grown."""
+    by_id = {bed.id: bed for bed in beds if bed.site_id == place.id}
+    found = []
+    for planting in present:
+        crop = room.context.crops[planting.crop]
+        if (
+            planting.bed_id in by_id
+            and planting.status == "in the ground"
+            and crop.life == "perennial"
+            and crop.width_mm >= site.CROWN_MM
+        ):
+            bed = by_id[planting.bed_id]
+            places = bed.shape.to_site(list(layout_of(planting, bed, crop).positions_mm))
+            found += [(float(x), float(y), crop.width_mm / 2, crop.code) for x, y in places]
+    return found
+
+
+def _short(
+    room: Room, rows: list[dict[str, str]], sun: dict[str, dict[Any, float]] | None, show: str
+) -> dict[str, str]:
+    """What stands under a bed's name on the map."""
+    if show == "sun" and sun is not None:
+        return {
+            bed: f"{sum(hours.values()) / len(hours):.1f} h" if hours else "light not measured"
+            for bed, hours in sun.items()
+        }
+    if show == "who":
+        return {row["id"]: row["group"] or "nobody yet" for row in rows}
+    return {row["id"]: row["purpose"] for row in rows}
+
+
+def _notes(
+    room: Room, beds: list[Bed], features: list[site_features.FeatureRow], places: list[Place]
+) -> list[sheet_parts.NoteView]:
+    """What the map itself says: clearances, and beds that are closed or near their end."""
+    found = []
+    for place in places:
+        shapes = [b.shape for b in beds if b.site_id == place.id and not b.indoors]
+        here = [row.feature for row in features if row.site_id == place.id]
+        found += site.clearances(shapes, here, units=room.context.school.units)
+    found += sheet_parts.bed_ends(beds, room.day)
+    found += sheet_parts.closures(
+        room.context,
+        beds,
+        site_features.closures(room.connection),
+        garden.plantings(room.connection, since=room.day),
+        day=room.day,
+        today=room.today,
+    )
+    return [sheet_parts.note(finding, number, room.today) for number, finding in enumerate(worst_first(found), start=1)]
+
+
+def _panel(room: Room, bed: Bed, lights: dict[Any, sunlight.Light]) -> dict[str, Any]:
+    """The month-by-month table of a bed's sun."""
+    light = lights[bed.site_id]
+    hours = light.by_month(bed, room.day.year)
+    months = []
+    for number, value in enumerate(hours, start=1):
+        if value is not None:
+            day = room.day.replace(month=number, day=1)
+            months.append(
+                {
+                    "name": words.month(day),
+                    "hours": f"{value:.1f}",
+                    "words": shade.light_words(value),
+                    "now": number == room.day.month,
+                    "bar": round(min(value, LONGEST_BAR_H) / LONGEST_BAR_H * BAR_PX, 1),
+                }
+            )
+    hose = site.hose_words(
+        bed.shape, [row.feature for row in light.rows if row.stands_on(room.day)], room.context.school.units
+    )
+    return {
+        "id": str(bed.id),
+        "name": bed.name,
+        "purpose": bed.purpose,
+        "months": months,
+        "six": round(6 / LONGEST_BAR_H * BAR_PX, 1),
+        "width": BAR_PX,
+        "words": words.joined(
+            [size(room, bed), f"{format_length(bed.depth_mm, room.context.school.units, feet=False)} deep", hose]
+        ),
+        "year": room.day.year,
+        "indoors": bed.indoors,
+    }
+
+
+def bed_row(room: Room, bed: Bed, present: list[Planting]) -> dict[str, str]:
+    """A bed as the list beside the map shows it."""
+    crops = sorted({room.context.crops[p.crop].name.en.lower() for p in present if p.status == "in the ground"})
+    taken = {cell for p in present if p.status != "pencilled" for cell in p.cells}
+    free = len([cell for cell in bed.grid(room.day).cells if cell not in taken])
+    names = room.context.group_names(room.day)
+    return {
+        "id": str(bed.id),
+        "name": bed.name,
+        "purpose": bed.purpose,
+        "size": size(room, bed),
+        "crops": ", ".join(crops).capitalize() or "Nothing in the ground",
+        "free": words.count(free, "square") + " free",
+        "group": names.get(str(bed.class_group_id), ""),
+    }
+
+
+def size(room: Room, bed: Bed) -> str:
+    units = room.context.school.units
+    return f"{format_length(bed.length_mm, units)} × {format_length(bed.width_mm, units)}"

@@ -1,0 +1,278 @@
+"""The site at true scale: beds where they lie, what stands around them, how full each bed is, how much sun it gets.
+
+All values are pixels but those named `_mm`, which the page needs to move things.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from almanaque.commands.garden.sunlight import Ground
+from almanaque.core.garden.bed import Cell
+from almanaque.core.garden.outline import Shape
+from almanaque.core.garden.site import KINDS
+from almanaque.core.units import Units, format_length
+from almanaque.store.garden.garden import Bed, Site
+from almanaque.store.garden.site_features import FeatureRow
+
+WIDEST, HIGHEST = 800.0, 540.0
+TALL_KINDS = ("building", "wall", "shade roof", "tree")  # their height stands on the map
+SMALL = ("gate", "tap", "pole", "rain barrel", "trellis", "fence", "bench", "wall")  # they carry their name above
+LABEL_PX = 130.0  # about as wide as a bed's name with what stands beside it
+MOST_SUN_H = 9  # the tint's last step; more hours look the same
+
+
+@dataclass(frozen=True)
+class Lie:
+    """Where a shape lies: as the browser draws it, and as the form sends it."""
+
+    transform: str
+    path: str
+    x_mm: float
+    y_mm: float
+    length_mm: float
+    width_mm: float
+    turn_deg: float
+    label_x: float
+    label_y: float
+    label_ends: bool
+
+
+@dataclass(frozen=True)
+class FeatureShape:
+    id: str
+    kind: str
+    name: str
+    words: str
+    lie: Lie
+    round: bool
+    rx: float
+    ry: float
+    css: str
+    over: bool = False
+
+
+@dataclass(frozen=True)
+class Crown:
+    """A tree or bush that is a planting, at its grown width."""
+
+    x: float
+    y: float
+    r: float
+    code: str
+
+
+@dataclass(frozen=True)
+class FillShape:
+    """A square in its family's hatch, or tinted by its hours of sun (`tint` from 0 to 9)."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    fill: str = ""
+    tint: int = 0
+    code: str = ""
+    code_x: float = 0.0
+    code_y: float = 0.0
+
+
+@dataclass(frozen=True)
+class BedShape:
+    id: str
+    name: str
+    purpose: str
+    words: str
+    kind: str
+    lie: Lie
+    fills: list[FillShape]
+    lines: str
+    short: str
+
+
+@dataclass(frozen=True)
+class SiteMap:
+    id: str
+    name: str
+    width: float
+    height: float
+    scale: float
+    beds: list[BedShape]
+    features: list[FeatureShape]
+    ground: list[FillShape]
+    bar: float
+    bar_label: str
+    north_deg: float
+    units: Units
+    legend: list[tuple[int, str]] = field(default_factory=list)
+    crowns: list[Crown] = field(default_factory=list)
+
+
+def draw(
+    site: Site,
+    beds: Sequence[Bed],
+    features: Sequence[FeatureRow],
+    *,
+    units: Units,
+    words: Mapping[str, str],
+    short: Mapping[str, str],
+    planted: Mapping[str, Mapping[Cell, tuple[str, str]]],
+    sun: Mapping[str, Mapping[Cell, float]] | None = None,
+    ground: Ground | None = None,
+    crowns: Sequence[tuple[float, float, float, str]] = (),
+) -> SiteMap:
+    """Draw a site.
+
+    By bed id, `words` says what a voice reads, `short` what stands under its name, `planted` the fill and code of its taken
+    squares, `sun` the hours of its squares; `ground` tints the site itself. `crowns` are planted trees and bushes: place and
+    radius [mm], and code.
+    """
+    scale = min(WIDEST / site.width_mm, HIGHEST / site.depth_mm)
+    bar_mm = 20 * 304.8 if units == "us" else 5000.0
+    while bar_mm > site.width_mm / 2:
+        bar_mm /= 2
+    return SiteMap(
+        id=str(site.id),
+        name=site.name,
+        width=_px(site.width_mm * scale),
+        height=_px(site.depth_mm * scale),
+        scale=scale,
+        beds=[
+            _bed(
+                bed,
+                scale,
+                site.width_mm * scale,
+                words[str(bed.id)],
+                short[str(bed.id)],
+                planted.get(str(bed.id), {}),
+                (sun or {}).get(str(bed.id), {}),
+            )
+            for bed in beds
+            if bed.site_id == site.id
+        ],
+        features=[_feature(row, scale, units) for row in features if row.site_id == site.id],
+        ground=_tints(ground, scale) if ground else [],
+        bar=_px(bar_mm * scale),
+        bar_label=format_length(bar_mm, units),
+        north_deg=site.north_deg,
+        units=units,
+        legend=[(step, f"{step}{'+' if step == MOST_SUN_H else ''} h") for step in (0, 2, 4, 6, 8)]
+        if sun is not None
+        else [],
+        crowns=[Crown(_px(x * scale), _px(y * scale), _px(r * scale), code) for x, y, r, code in crowns],
+    )
+
+
+def tint(hours: float) -> int:
+    """The step of the tint: whole hours, and one for nine and more."""
+    return max(0, min(MOST_SUN_H, int(hours + 1e-9)))
+
+
+def lie(shape: Shape, scale: float, *, above: bool, width: float) -> Lie:
+    """A shape in the map's pixels; its label stands above its highest corner, or in its middle.
+
+    A label above that would run over the map's edge at `width` ends at the shape's right side in the place of beginning at its left.
+    """
+    xs, ys = [x * scale for x, _ in shape.on_site_mm], [y * scale for _, y in shape.on_site_mm]
+    path = "M" + "L".join(f"{_px(x * scale)} {_px(y * scale)}" for x, y in shape.own_corners_mm) + "Z"
+    turned = (
+        f" rotate({shape.turn_deg:g} {_px(shape.length_mm / 2 * scale)} {_px(shape.width_mm / 2 * scale)})"
+        if shape.turn_deg
+        else ""
+    )
+    ends = above and min(xs) > width - LABEL_PX
+    label_x = max(xs) if ends else min(xs) if above else (min(xs) + max(xs)) / 2
+    return Lie(
+        f"translate({_px(shape.x_mm * scale)} {_px(shape.y_mm * scale)}){turned}",
+        path,
+        round(shape.x_mm, 4),
+        round(shape.y_mm, 4),
+        round(shape.length_mm, 4),
+        round(shape.width_mm, 4),
+        shape.turn_deg,
+        _px(label_x),
+        _px(min(ys) if above else (min(ys) + max(ys)) / 2),
+        ends,
+    )
+
+
+def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
+    thing = row.feature
+    small = thing.kind in SMALL
+    where = lie(thing.shape, scale, above=False, width=WIDEST)
+    if small:
+        top = min(y for _, y in thing.shape.on_site_mm)
+        where = Lie(**{**vars(where), "label_y": _px(top * scale - 5)})
+    else:
+        where = Lie(**{**vars(where), "label_y": _px(where.label_y + 4)})
+    high = f", {format_length(thing.height_mm, units)} high" if thing.height_mm else ""
+    size = f"{format_length(thing.shape.length_mm, units)} × {format_length(thing.shape.width_mm, units)}"
+    name = thing.name if not high or thing.kind not in TALL_KINDS else f"{thing.name}{high}"
+    return FeatureShape(
+        str(row.id),
+        thing.kind,
+        name if thing.kind != "path" else "",
+        f"{thing.name}: {KINDS[thing.kind].words}, {size}{high}",
+        where,
+        thing.round,
+        _px(thing.shape.length_mm / 2 * scale),
+        _px(thing.shape.width_mm / 2 * scale),
+        thing.kind.replace(" ", "-"),
+        KINDS[thing.kind].over_bed,
+    )
+
+
+def _tints(ground: Ground, scale: float) -> list[FillShape]:
+    side = ground.side_mm * scale
+    return [
+        FillShape(_px(c * side), _px(r * side), _px(side + 0.3), _px(side + 0.3), tint=tint(float(hours)))
+        for r, row in enumerate(ground.hours)
+        for c, hours in enumerate(row)
+    ]
+
+
+def _bed(
+    bed: Bed,
+    scale: float,
+    width: float,
+    words: str,
+    short: str,
+    planted: Mapping[Cell, tuple[str, str]],
+    sun: Mapping[Cell, float],
+) -> BedShape:
+    grid = bed.grid()
+
+    def fill(cell: Cell, hatch: str = "", hours: float = 0.0, code: str = "") -> FillShape:
+        c, r = cell
+        x, y, w, h = (
+            c * grid.pitch_x_mm * scale,
+            r * grid.pitch_y_mm * scale,
+            grid.pitch_x_mm * scale,
+            grid.pitch_y_mm * scale,
+        )
+        return FillShape(_px(x), _px(y), _px(w), _px(h), hatch, tint(hours), code, _px(x + w / 2), _px(y + h / 2 + 4))
+
+    fills = [fill(cell, hours=hours) for cell, hours in sun.items()]
+    fills += [fill(cell, hatch, code=code) for cell, (hatch, code) in planted.items()]
+    inner = [
+        cell for cell in ((c, r) for r in range(grid.rows) for c in range(grid.columns)) if cell not in grid.outside
+    ]
+    lines = "".join(
+        f"M{_px(c * grid.pitch_x_mm * scale)} {_px(r * grid.pitch_y_mm * scale)}"
+        f"h{_px(grid.pitch_x_mm * scale)}v{_px(grid.pitch_y_mm * scale)}"
+        for c, r in inner
+    )
+    return BedShape(
+        id=str(bed.id),
+        name=bed.name,
+        purpose=bed.purpose,
+        words=words,
+        kind=bed.kind.replace(" ", "-"),
+        lie=lie(bed.shape, scale, above=True, width=width),
+        fills=fills,
+        lines=lines,
+        short=short,
+    )
+
+
+def _px(value: float) -> float:
+    return round(value, 1)

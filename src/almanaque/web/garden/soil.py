@@ -1,0 +1,236 @@
+"""Garden: a bed's soil — what a laboratory found, what was put on, and what the crops there would like."""
+
+from typing import Annotated, Any, Literal
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.core.errors import BadInput
+from almanaque.core.garden import site_suitability
+from almanaque.core.units import format_mass, format_volume, parse_mass
+from almanaque.store.garden import garden, soil
+from almanaque.store.garden.soil import AMENDMENTS, Amendment, SoilTest
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+AMOUNTS = (("", "not measured"), ("low", "low"), ("middling", "middling"), ("high", "high"))
+MOST_GRAMS = 10_000_000
+DRAINAGE = (("", "not looked at"), ("slow", "slow"), ("good", "good"), ("fast", "fast"))
+
+
+@router.get("/garden/beds/{bed_id}/soil")
+def page(desk: Look, bed_id: UUID) -> Response:
+    with desk.open() as room:
+        bed, units = garden.bed(room.connection, bed_id), room.context.school.units
+        tests, given = soil.tests(room.connection, bed_id), soil.amendments(room.connection, bed_id)
+        newest = soil.newest_test(room.connection, bed_id)
+        values = {
+            "bed": bed,
+            "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
+            "new_test": str(uuid4()),
+            "new_amendment": str(uuid4()),
+            "amounts": AMOUNTS,
+            "drainage": DRAINAGE,
+            "kinds": [(kind, kind) for kind in AMENDMENTS],
+            "tests": [_test(test) for test in tests],
+            "amendments": [
+                {
+                    "id": str(a.id),
+                    "day": words.short_day(a.on_day),
+                    "year": str(a.on_day.year),
+                    "kind": a.kind,
+                    "label": a.label,
+                    "amount": words.joined(
+                        [
+                            format_volume(a.litres, units) if a.litres else "",
+                            format_mass(a.grams, units) if a.grams else "",
+                        ]
+                    ),
+                    "wait": _wait(a),
+                }
+                for a in given
+            ],
+            "likes": _likes(room, bed_id, newest),
+            "school_feeds": room.context.school.feeding,
+            "lead": newest is not None
+            and newest.lead_ppm is not None
+            and newest.lead_ppm >= site_suitability.LEAD_CAUTION_PPM,
+        }
+        return frame.page(room, "garden", f"Soil of {bed.name}", values, template="garden/soil.html")
+
+
+@router.post("/garden/beds/{bed_id}/soil")
+def save_test(
+    desk: Plan,
+    bed_id: UUID,
+    id: Annotated[str, Form()] = "",
+    taken_on: Annotated[str, Form()] = "",
+    laboratory: Annotated[str, Form()] = "",
+    ph: Annotated[str, Form()] = "",
+    nitrogen: Annotated[str, Form()] = "",
+    phosphorus: Annotated[str, Form()] = "",
+    potassium: Annotated[str, Form()] = "",
+    texture: Annotated[str, Form()] = "",
+    drainage: Annotated[str, Form()] = "",
+    lead: Annotated[str, Form()] = "",
+    advice: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Keep a laboratory's result, or take one out that was entered by mistake."""
+    with desk.open() as room:
+        row_id = forms.row_id(id)
+        if action == "delete":
+            soil.delete(room.connection, "soil_test", row_id)
+            return frame.go(room, f"/garden/beds/{bed_id}/soil")
+        garden.bed(room.connection, bed_id)
+        day = parse_day(taken_on, field="taken_on")
+        if day > room.today:
+            raise BadInput("A sample cannot be taken in the future. Choose today or an earlier day.", field="taken_on")
+        if len(advice) > 1000:
+            raise BadInput("The laboratory's advice has at most 1,000 characters here. Shorten it.", field="advice")
+        n, p, k = (
+            _amount(text, field)
+            for text, field in ((nitrogen, "nitrogen"), (phosphorus, "phosphorus"), (potassium, "potassium"))
+        )
+        test = SoilTest(
+            row_id,
+            bed_id,
+            day,
+            forms.optional_name(laboratory, field="laboratory"),
+            forms.number(ph, field="ph", what="The pH", within=(2, 12)),
+            n,
+            p,
+            k,
+            forms.optional_name(texture, field="texture", most=40),
+            _drainage(drainage),
+            forms.number(lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)),
+            advice.strip(),
+        )
+        if (test.ph, test.lead_ppm) == (None, None) and not any((n, p, k, test.texture, test.drainage, test.advice)):
+            raise BadInput("The test holds no result yet. Fill in what the laboratory found.", field="ph")
+        soil.save_test(room.connection, room.context.school.id, test)
+        return frame.go(room, f"/garden/beds/{bed_id}/soil")
+
+
+@router.post("/garden/beds/{bed_id}/amendment")
+def save_amendment(
+    desk: Plan,
+    bed_id: UUID,
+    id: Annotated[str, Form()] = "",
+    on_day: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "compost",
+    volume: Annotated[str, Form()] = "",
+    weight: Annotated[str, Form()] = "",
+    label: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Log what was put on a bed, or take out what was logged by mistake."""
+    with desk.open() as room:
+        row_id, units = forms.row_id(id), room.context.school.units
+        if action == "delete":
+            soil.delete(room.connection, "amendment", row_id)
+            return frame.go(room, f"/garden/beds/{bed_id}/soil")
+        garden.bed(room.connection, bed_id)
+        which = next((known for known in AMENDMENTS if known == kind), None)
+        if which is None:
+            raise BadInput("Choose what was put on from the list.", field="kind")
+        try:
+            grams = float(parse_mass(weight, bare_unit="lb" if units == "us" else "kg")) if weight.strip() else None
+        except BadInput as error:
+            raise error.at("weight") from None
+        day = parse_day(on_day, field="on_day")
+        if day > room.today:
+            raise BadInput("What was put on cannot lie in the future. Choose today or an earlier day.", field="on_day")
+        given = Amendment(
+            row_id,
+            bed_id,
+            day,
+            which,
+            forms.volume(volume, units, field="volume"),
+            grams,
+            forms.optional_name(label, field="label", most=120),
+        )
+        if given.grams is not None and not 0 < given.grams <= MOST_GRAMS:
+            raise BadInput("A weight lies between nothing and 10 tonnes. Check the unit.", field="weight")
+        if given.litres is None and given.grams is None:
+            raise BadInput("Say how much, by volume or by weight.", field="volume")
+        soil.save_amendment(room.connection, room.context.school.id, given)
+        return frame.go(room, f"/garden/beds/{bed_id}/soil")
+
+
+def _test(test: SoilTest) -> dict[str, str]:
+    found = [
+        f"pH {test.ph:.1f}" if test.ph is not None else "",
+        *(
+            f"{name} {value}"
+            for name, value in (
+                ("nitrogen", test.nitrogen),
+                ("phosphorus", test.phosphorus),
+                ("potassium", test.potassium),
+            )
+            if value
+        ),
+        test.texture,
+        f"drains {'well' if test.drainage == 'good' else test.drainage}" if test.drainage else "",
+        f"lead {test.lead_ppm:g} ppm" if test.lead_ppm is not None else "",
+    ]
+    return {
+        "id": str(test.id),
+        "day": f"{words.short_day(test.taken_on)} {test.taken_on.year}",
+        "laboratory": test.laboratory,
+        "found": words.joined(found),
+        "advice": test.advice,
+    }
+
+
+def _wait(amendment: Amendment) -> str:
+    """The days that must pass after raw manure."""
+    return (
+        "nothing eaten raw for 120 days where it touches the soil, 90 where it does not"
+        if amendment.kind == "raw manure"
+        else ""
+    )
+
+
+def _likes(room: Room, bed_id: UUID, test: site_suitability.Soil | None) -> list[dict[str, Any]]:
+    """What the crops that stand or are planned here would like, beside what was measured."""
+    rows: dict[str, dict[str, Any]] = {}
+    for planting in garden.plantings(room.connection, bed_id=bed_id, since=room.day):
+        crop = room.context.crops[planting.crop]
+        if planting.status == "lost":
+            continue
+        sour = test is not None and test.ph is not None and test.ph < crop.ph[0] - 0.05
+        sweet = test is not None and test.ph is not None and test.ph > crop.ph[1] + 0.05
+        rows[crop.key] = {
+            "crop": crop.name.en,
+            "ph": f"{crop.ph[0]:g} – {crop.ph[1]:g}",
+            "feeding": crop.feeding,
+            "says": "the soil is sour for it"
+            if sour
+            else "the soil is sweet for it"
+            if sweet
+            else "suits it"
+            if test and test.ph is not None
+            else "no test yet",
+            "care": sour or sweet,
+        }
+    return sorted(rows.values(), key=lambda row: str(row["crop"]))
+
+
+def _amount(text: str, field: str) -> soil.Amount:
+    known: tuple[soil.Amount, ...] = ("", "low", "middling", "high")
+    found = next((value for value in known if value == text), None)
+    if found is None:
+        raise BadInput("Choose low, middling or high, or leave it.", field=field)
+    return found
+
+
+def _drainage(text: str) -> soil.Drainage:
+    known: tuple[soil.Drainage, ...] = ("", "slow", "good", "fast")
+    found = next((value for value in known if value == text), None)
+    if found is None:
+        raise BadInput("Drainage is slow, good or fast.", field="drainage")
+    return found

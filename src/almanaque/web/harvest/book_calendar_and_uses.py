@@ -1,0 +1,158 @@
+"""The book: when each crop was picked, month by month, and what became of the harvest."""
+
+from datetime import date, timedelta
+from decimal import Decimal
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.harvest import harvest_book
+from almanaque.commands.harvest.harvest_book import Book
+from almanaque.core.harvest import picking, yields
+from almanaque.core.units import GRAMS_PER_POUND, Units, format_mass
+from almanaque.store.harvest import pickings
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.harvest.harvest_book import MOST_SEASONS
+from almanaque.web.pictures import charts
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+
+
+@router.get("/harvest/calendar")
+def picking_calendar(desk: Look, season: str = "") -> Response:
+    """When each crop was picked: a square a month."""
+    with desk.open() as room:
+        seasons = harvest_book.seasons_of(room.context)
+        chosen = season if season in seasons else _season_now(room, seasons)
+        values = {
+            "season": chosen,
+            "seasons": [(name, name) for name in reversed(list(seasons))],
+            **calendar_picture(room, chosen, seasons),
+        }
+        return frame.page(room, "harvest", "Picking calendar", values, template="harvest/picking_calendar.html")
+
+
+def _season_now(room: Room, seasons: yields.Seasons) -> str:
+    return next(
+        (name for name, (first, last) in reversed(list(seasons.items())) if first <= room.day), next(iter(seasons), "")
+    )
+
+
+def calendar_picture(room: Room, season: str, seasons: yields.Seasons) -> dict[str, Any]:
+    """The picking calendar of a season with its table and sentence."""
+    if season not in seasons:
+        return {"chart": None, "sentence": "There is no school year on file yet.", "months": [], "rows": []}
+    units = room.context.school.units
+    first, last = seasons[season]
+    sums = pickings.months(room.connection, first, min(last, room.day))
+    months = _months(first, last)
+    cells: dict[str, dict[date, pickings.MonthSum]] = {}
+    for one in sums:
+        name = room.context.crops[one.crop].name.en if one.crop in room.context.crops else one.crop
+        cells.setdefault(name, {})[one.month] = one
+    order = sorted(cells, key=lambda name: (min(cells[name]), name))
+    names = [words.month(month) for month in months]
+    points = [
+        {
+            "name": name,
+            "month": words.month(month),
+            "value": float(one.grams),
+            "words": _short_mass(float(one.grams), units) if one.grams else f"{one.pickings}×",
+        }
+        for name in order
+        for month, one in sorted(cells[name].items())
+    ]
+    rows = [(name, [_cell(cells[name].get(month), units) for month in months]) for name in order]
+    if not points:
+        return {"chart": None, "sentence": f"Nothing was picked in {season} yet.", "months": names, "rows": []}
+    by_month: dict[date, int] = {}
+    for one in sums:
+        by_month[one.month] = by_month.get(one.month, 0) + one.pickings
+    busiest = max(by_month, key=lambda month: by_month[month])
+    sentence = (
+        f"Pickings of {season} by crop and month: {words.count(len(order), 'crop')} in {words.count(len(by_month), 'month')}, "
+        f"most in {words.month_name(busiest)} with {words.count(by_month[busiest], 'picking')}."
+    )
+    return {
+        "chart": charts.calendar(points, months=names, unit="g", description=sentence),
+        "sentence": sentence,
+        "months": names,
+        "rows": rows,
+    }
+
+
+def _months(first: date, last: date) -> list[date]:
+    found: list[date] = []
+    month = first.replace(day=1)
+    while month <= last and len(found) < 13:
+        found.append(month)
+        month = (month + timedelta(days=32)).replace(day=1)
+    return found[:12] if len(found) > 12 and found[0].month == found[-1].month else found
+
+
+def _short_mass(grams: float, units: Units) -> str:
+    value = grams / float(GRAMS_PER_POUND) if units == "us" else grams / 1000
+    return f"{value:.1f}" if value < 10 else f"{value:.0f}"
+
+
+def _cell(one: pickings.MonthSum | None, units: Units) -> str:
+    if one is None:
+        return ""
+    weight = format_mass(one.grams, units) if one.grams else ""
+    return words.joined([weight, f"{one.without_weight} without weight" if one.without_weight else ""])
+
+
+@router.get("/harvest/uses")
+def uses(desk: Look) -> Response:
+    """What became of the harvest, season by season."""
+    with desk.open() as room:
+        return frame.page(room, "harvest", "What became of it", uses_picture(room), template="harvest/uses.html")
+
+
+def uses_picture(room: Room, season: str = "", known: Book | None = None) -> dict[str, Any]:
+    """Uses by season with chart, table and sentence."""
+    units = room.context.school.units
+    found = known or harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+    seasons = found.seasons
+    rows = [
+        r for r in harvest_book.use_sums(room.connection, found, until=room.day) if not season or r.season == season
+    ]
+    sums: dict[tuple[str, str], Decimal] = {}
+    missing: dict[tuple[str, str], int] = {}
+    for row in rows:
+        sums[row.use, row.season] = sums.get((row.use, row.season), Decimal(0)) + row.grams
+        missing[row.use, row.season] = missing.get((row.use, row.season), 0) + row.without_weight
+    names = [s for s in seasons if any(key[1] == s for key in sums)][-MOST_SEASONS:]
+    factor = float(1 / GRAMS_PER_POUND) if units == "us" else 0.001
+    table = [
+        (use, [_use_cell(sums.get((use, s)), missing.get((use, s), 0), units) for s in names])
+        for use in picking.USES
+        if any((use, s) in sums for s in names)
+    ]
+    if not table:
+        return {"chart": None, "sentence": "Nothing has been picked yet.", "names": [], "table": []}
+    points = [
+        {"name": use, "season": s, "value": round(float(sums.get((use, s), 0)) * factor, 3)}
+        for use, _ in table
+        for s in names
+    ]
+    newest = names[-1]
+    total = sum((grams for (_, s), grams in sums.items() if s == newest), Decimal(0))
+    use, most = max(((u, g) for (u, s), g in sums.items() if s == newest), key=lambda pair: pair[1])
+    sentence = f"What became of the harvest by weight, {'lb' if units == 'us' else 'kg'}."
+    if total:
+        sentence += f" {newest}: {float(most / total):.0%} of what has a weight went to “{use}”."
+    return {
+        "chart": charts.bars(points, unit="lb" if units == "us" else "kg", description=sentence),
+        "sentence": sentence,
+        "names": names,
+        "table": table,
+    }
+
+
+def _use_cell(grams: Decimal | None, missing: int, units: Units) -> str:
+    if grams is None:
+        return "–"
+    return words.joined([format_mass(grams, units) if grams else "", f"{missing} without weight" if missing else ""])

@@ -1,0 +1,210 @@
+"""The book: first pickings against their forecast, and what worked, with a proposal for next year."""
+
+from functools import partial
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.harvest import harvest_book
+from almanaque.commands.harvest.harvest_book import Book
+from almanaque.core.errors import BadInput
+from almanaque.core.harvest import forecast_error, what_worked
+from almanaque.store import queue
+from almanaque.store.harvest import pickings
+from almanaque.store.journal import sightings
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.harvest.harvest_book import MOST_BARS
+from almanaque.web.pictures import charts
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+
+
+@router.get("/harvest/forecast")
+def forecast(desk: Look, error: str = "") -> Response:
+    """First pickings against what was forecast when they were started, and what next year's forecast can learn of them."""
+    with desk.open() as room:
+        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+        return frame.page(
+            room,
+            "harvest",
+            "Forecast and fact",
+            forecast_picture(room, found),
+            template="harvest/forecast_and_fact.html",
+        )
+
+
+@router.post("/harvest/forecast/{crop}")
+def correct(desk: Annotated[Desk, Depends(may("plan"))], crop: str, use: Annotated[str, Form()] = "") -> Response:
+    """Put a crop's own correction to use, or leave it again; all its dates are made anew."""
+    with desk.open() as room:
+        kind = room.context.crops[crop].kind
+        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.today)
+        error = next((e for e in harvest_book.errors(found) if e.crop == kind), None)
+        if use == "1" and (error is None or not error.usable):
+            raise BadInput(
+                "That takes pickings of at least three seasons that differ by two days or more from their forecast."
+            )
+        pickings.set_correction(
+            room.connection,
+            room.context.school.id,
+            kind,
+            days=error.usable if error and use == "1" else 0,
+            seasons=error.seasons if error else 0,
+            day=room.today,
+        )
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/harvest/forecast")
+
+
+def forecast_picture(room: Room, found: Book, season: str = "") -> dict[str, Any]:
+    """Forecast and fact with chart, table and sentence, and the errors crop by crop."""
+    facts = sorted(
+        (f for f in found.facts if not season or f.season == season),
+        key=lambda f: (f.first, f.crop, f.bed),
+        reverse=True,
+    )
+    in_use = {crop: (days, seasons) for crop, days, seasons in room.context.corrections}
+
+    def label(fact: forecast_error.Fact) -> str:
+        return f"{room.context.crops[fact.crop].name.en}, {fact.bed}, {words.short_day(fact.first)} {fact.first.year}"
+
+    points = [
+        {"name": label(f), "early": (f.early - f.forecast).days, "late": (f.late - f.forecast).days, "error": f.error}
+        for f in facts[:MOST_BARS]
+    ]
+    inside = sum(f.inside for f in facts)
+    sentence = (
+        f"First pickings against the range that was forecast at the start: {inside} of {len(facts)} fell into it."
+        if facts
+        else "No planting yet whose first picking can be measured against a forecast made when it was started."
+    )
+    return {
+        "chart": charts.forecast_and_fact(points, description=sentence) if points else None,
+        "sentence": sentence,
+        "facts": [
+            {
+                "name": label(f),
+                "season": f.season,
+                "started": words.short_day(f.started),
+                "forecast": words.span(f.early, f.late),
+                "first": words.short_day(f.first),
+                "error": _days_off(f.error),
+                "last": words.short_day(f.last),
+                "last_error": _days_off((f.last - f.last_forecast).days),
+            }
+            for f in facts[:200]
+        ],
+        "errors": [
+            {
+                "crop": e.crop,
+                "name": room.context.crops[e.crop].name.en,
+                "words": forecast_error.words(e),
+                "usable": e.usable,
+                "offer": f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
+                "in_use": in_use.get(e.crop),
+                "seasons": e.seasons,
+            }
+            for e in forecast_error.errors(facts)
+        ],
+        "left": [
+            (crop, room.context.crops[crop].name.en, days)
+            for crop, (days, _) in in_use.items()
+            if crop in room.context.crops
+        ],
+    }
+
+
+def _days_off(days: int) -> str:
+    return "on the day" if days == 0 else f"{words.count(abs(days), 'day')} {'later' if days > 0 else 'earlier'}"
+
+
+@router.get("/harvest/worked")
+def worked(desk: Look, crop: str = "") -> Response:
+    """What worked, per crop and bed, with a proposal for next year."""
+    with desk.open() as room:
+        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+        values = {
+            "rows": worked_rows(room, found, crop),
+            "crop": crop,
+            "crops": [
+                ("", "all crops"),
+                *sorted(
+                    {
+                        (c.key, c.name.en)
+                        for c in (room.context.crops[r.crop] for r in found.rows if r.crop in room.context.crops)
+                    },
+                    key=lambda p: p[1],
+                ),
+            ],
+        }
+        return frame.page(room, "harvest", "What worked", values, template="harvest/what_worked.html")
+
+
+def worked_rows(room: Room, found: Book, crop: str = "") -> list[dict[str, Any]]:
+    """A row for each crop and bed: when sown, what came, what was lost, which remedies helped, what to do next year."""
+    remedies = _remedies(room, found)
+    rows = []
+    calendar = room.context.calendar
+    by_crop = harvest_book.seasons_by_crop_and_bed(room.connection, found, until=room.day)
+    everywhere: dict[str, list[what_worked.Season]] = {}
+    for (kind, _), seasons in by_crop.items():
+        everywhere.setdefault(kind, []).extend(seasons)
+    for (kind, bed), seasons in sorted(by_crop.items(), key=lambda p: (room.context.crops[p[0][0]].name.en, p[0][1])):
+        if crop and crop != kind:
+            continue
+        here = found.once(("propose", kind, bed), partial(what_worked.propose, seasons, calendar))
+        over_all = (
+            found.once(("propose", kind), partial(what_worked.propose, everywhere[kind], calendar))
+            if len(everywhere[kind]) > len(seasons)
+            else None
+        )
+        proposal = here or over_all
+        lost = [s for s in seasons if s.lost or s.lost_share]
+        rows.append(
+            {
+                "crop": kind,
+                "name": room.context.crops[kind].name.en,
+                "bed": bed,
+                "n": len(seasons),
+                "sown": what_worked.sown_words(seasons[-4:]),
+                "lost": "; ".join(_lost(s) for s in lost),
+                "remedies": remedies.get((kind, bed), ""),
+                "proposal": proposal.sentence if proposal else "",
+                "for_all": bool(proposal and proposal is over_all),
+            }
+        )
+    return rows
+
+
+def _lost(season: what_worked.Season) -> str:
+    to = f" to {', '.join(season.lost_to)}" if season.lost_to else ""
+    share = "all" if season.lost else f"{season.lost_share:.0%}" if season.lost_share else "some"
+    return f"{season.season}: {share} lost{to}"
+
+
+def _remedies(room: Room, book_found: Book) -> dict[tuple[str, str], str]:
+    """What was done against what, and whether it helped, by crop and bed."""
+    found: dict[tuple[str, str], dict[tuple[str, str], list[str]]] = {}
+    for remedy, planting, crop in sightings.remedies(room.connection):
+        grown = book_found.grown.get(planting)
+        if grown is not None and crop in room.context.crops and remedy.applied_on <= room.day:
+            key = (room.context.crops[crop].kind, grown.bed)
+            found.setdefault(key, {}).setdefault((remedy.what, remedy.against), []).append(
+                remedy.outcome or "not answered yet"
+            )
+    return {
+        key: "; ".join(
+            f"{what} against {against or 'it'}: {_outcomes(outcomes)}"
+            for (what, against), outcomes in sorted(rows.items())
+        )
+        for key, rows in found.items()
+    }
+
+
+def _outcomes(outcomes: list[str]) -> str:
+    counts = {outcome: outcomes.count(outcome) for outcome in dict.fromkeys(outcomes)}
+    return ", ".join(
+        f"{outcome} {n} of {len(outcomes)}" if len(outcomes) > 1 else outcome for outcome, n in counts.items()
+    )

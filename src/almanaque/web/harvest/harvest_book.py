@@ -1,0 +1,300 @@
+"""The book: what the beds gave by bed, crop, variety, part, class, team and season, each way with chart, table and sentence."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.harvest import harvest_book
+from almanaque.commands.harvest.harvest_book import Book
+from almanaque.core.harvest import money, yields
+from almanaque.core.harvest.yields import Sum, Total
+from almanaque.core.units import (
+    GRAMS_PER_POUND,
+    SQUARE_METRES_PER_SQUARE_FOOT,
+    Units,
+    area_units,
+    format_mass,
+    format_yield,
+)
+from almanaque.formats import csv_table
+from almanaque.web import frame
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.harvest.picking_form import mass_range
+from almanaque.web.pictures import charts
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+MOST_BARS, MOST_SEASONS = 40, 4
+WAYS = {
+    "bed": "Bed",
+    "crop": "Crop",
+    "variety": "Variety",
+    "part": "Part",
+    "class": "Class",
+    "team": "Team",
+    "season": "School year",
+}
+
+
+@dataclass(frozen=True)
+class Line:
+    """One row of the book in finished words, with the total it comes from."""
+
+    name: str
+    season: str
+    total: Total
+    pickings: str
+    weight: str
+    estimated: str
+    per_area: str
+    per_plant: str
+    bed_days: str
+    usual: str
+    against: str
+    worth: str
+    servings: str
+
+
+@router.get("/harvest/book")
+def page(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Response:
+    """The book one way: a chart, its table, and a sentence that says what they show."""
+    way = by if by in WAYS else "bed"
+    with desk.open() as room:
+        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+        lines = book_lines(room, found, way, season, crop)
+        values = {
+            "by": way,
+            "ways": WAYS.items(),
+            "heading": WAYS[way],
+            "season": season,
+            "crop": crop,
+            "seasons": [("", "all school years"), *((s, s) for s in reversed(found.known_seasons))],
+            "crops": [("", "all crops"), *_crops_picked(found)],
+            "lines": lines,
+            "any_worth": any(line.worth for line in lines),
+            "together": book_lines(room, found, "season", season, crop),
+            "across": _across(room, found, crop),
+            **yield_picture(room, lines, way),
+        }
+        return frame.page(room, "harvest", "The book", values, template="harvest/harvest_book.html")
+
+
+@router.get("/harvest/book.csv")
+def as_csv(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Response:
+    """The same lines with units in the header."""
+    way = by if by in WAYS else "bed"
+    with desk.open() as room:
+        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+        header = [
+            WAYS[way].lower(),
+            "school_year",
+            "pickings",
+            "weighed_g",
+            "estimated_g",
+            "estimated_low_g",
+            "estimated_high_g",
+            "pickings_without_weight",
+            "ground_m2",
+            "plants",
+            "ground_days_m2_d",
+            "yield_g_per_m2",
+            "yield_g_per_plant",
+            "first",
+            "last",
+        ]
+        rows = [
+            [
+                line.name,
+                line.season,
+                t.pickings,
+                t.weighed_g,
+                t.estimated_g,
+                t.low_g,
+                t.high_g,
+                t.without_weight,
+                round(t.area_m2, 3),
+                t.plants,
+                round(t.area_days, 1),
+                _rounded(t.per_square_metre),
+                _rounded(t.per_plant_g),
+                t.first.isoformat(),
+                t.last.isoformat(),
+            ]
+            for line in book_lines(room, found, way, season, crop)
+            for t in [line.total]
+        ]
+        headers = {"Content-Disposition": f"attachment; filename=book-by-{way}.csv"}
+        return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _rounded(value: float | None) -> float | None:
+    return None if value is None else round(value, 1)
+
+
+def _crops_picked(found: Book) -> list[tuple[str, str]]:
+    crops = {found.crop_of(s).key: found.crop_of(s).name.en for s in found.sums}
+    return sorted(crops.items(), key=lambda pair: pair[1])
+
+
+def _key(room: Room, found: Book, way: str) -> Callable[[Sum], str]:
+    names = room.context.group_names(room.today)
+    grown = found.grown
+    keys: dict[str, Callable[[Sum], str]] = {
+        "bed": lambda s: grown[s.planting].bed,
+        "crop": lambda s: found.crop_of(s).name.en,
+        "variety": lambda s: f"{found.crop_of(s).name.en} {grown[s.planting].variety}".strip(),
+        "part": lambda s: f"{found.crop_of(s).name.en}, {s.part}",
+        "class": lambda s: names.get(s.group, "a class that has left") if s.group else "no class named",
+        "team": lambda s: s.team or "no team named",
+        "season": lambda s: "All beds",
+    }
+    return keys[way]
+
+
+def book_lines(room: Room, found: Book, way: str, season: str = "", crop: str = "") -> list[Line]:
+    """Lines of the book, in the order of the beds or by name, seasons oldest first."""
+    prices = harvest_book.values(room.connection, room.context)
+    asked = (
+        "lines",
+        way,
+        season,
+        crop,
+        room.today,
+        repr(sorted(prices.items())),
+        tuple(sorted(room.context.group_names(room.today).items())),
+    )
+    return found.once(asked, lambda: _book_lines(room, found, way, season, crop, prices))
+
+
+def _book_lines(room: Room, found: Book, way: str, season: str, crop: str, prices: Any) -> list[Line]:
+    key = _key(room, found, way)
+    sums = found.within(season, crop)
+    totals = found.totals(sums, lambda s: (key(s), s.season))
+    order = {row.bed: row.bed_ordinal for row in found.rows}
+    season_at = {name: number for number, name in enumerate(found.known_seasons)}
+    members: dict[tuple[str, str], list[Sum]] = {}
+    for one in sums:
+        members.setdefault((key(one), one.season), []).append(one)
+    ordered = sorted(totals, key=lambda k: (order.get(k[0], 0) if way == "bed" else 0, k[0], season_at.get(k[1], -1)))
+    return [_line(room, found, name, year, totals[name, year], members[name, year], prices) for name, year in ordered]
+
+
+def _line(room: Room, found: Book, name: str, season: str, total: Total, members: list[Sum], prices: Any) -> Line:
+    units = room.context.school.units
+    per_area, per_plant = total.per_square_metre, total.per_plant_g
+    least = "" if total.complete else "at least "
+    usual = against = ""
+    crops = {(found.crop_of(s).key, s.part) for s in members}
+    if len(crops) == 1:
+        ((crop_key, part),) = crops
+        crop = room.context.crops[crop_key]
+        if part == crop.part:
+            low, high = crop.yield_g_m2
+            usual = f"{format_yield(low, units).split()[0]} to {format_yield(high, units)}"
+            against = yields.against_usual(crop, total, part)
+    beds = {found.grown[s.planting].bed for s in members}
+    return Line(
+        name=name,
+        season=season,
+        total=total,
+        pickings=f"{total.pickings:,}" + (f", {total.without_weight} without weight" if total.without_weight else ""),
+        weight=f"{least}{format_mass(total.grams, units)}" if total.known else "no weight yet",
+        estimated=mass_range(float(total.low_g), float(total.high_g), room) if total.estimated_g else "–",
+        per_area=f"{least}{format_yield(per_area, units)}" if per_area is not None else "–",
+        per_plant=f"{least}{format_mass(per_plant, units)}" if per_plant is not None else "–",
+        bed_days=f"{total.area_days / total.area_m2:,.0f}"
+        if len(beds) == 1 and total.area_m2
+        else f"{area_units(total.area_days, units):,.0f}",
+        usual=usual,
+        against=against,
+        worth=_worth(room, found, members, prices),
+        servings=_servings(found, members),
+    )
+
+
+def _worth(room: Room, found: Book, members: list[Sum], prices: Any) -> str:
+    """What the pickings with a weight are worth by the local price list; only crops with a price, and said so."""
+    crops = {found.crop_of(s).key for s in members}
+    priced = crops & set(prices)
+    if not priced:
+        return ""
+    minor = 0
+    for one in members:
+        if (key := found.crop_of(one).key) in priced:
+            price_minor, grams, _ = prices[key]
+            minor += money.worth(one.weighed_g + one.estimated_g, price_minor=price_minor, grams_per_unit=grams)
+    part = f", {len(priced)} of {len(crops)} crops priced" if len(priced) < len(crops) else ""
+    return f"{money.write(minor, room.context.school.currency)}{part}"
+
+
+def _servings(found: Book, members: list[Sum]) -> str:
+    counts = [yields.servings(found.crop_of(s), s.weighed_g + s.estimated_g) for s in members]
+    known = [count for count in counts if count is not None]
+    return f"{sum(known):,}" if known else ""
+
+
+def _across(room: Room, found: Book, crop: str) -> str:
+    """The sentence on a crop over the seasons, like with like: the part that is usually picked."""
+    if not crop or crop not in room.context.crops:
+        return ""
+    chosen = room.context.crops[crop]
+    sums = [s for s in found.within("", crop) if s.part == chosen.part]
+    totals = found.totals(sums, lambda s: s.season)
+    rows = [(season, totals[season]) for season in found.known_seasons if season in totals]
+    units = room.context.school.units
+    return f"{chosen.name.en}, {chosen.part}, for the ground picked: {yields.across_seasons(rows, lambda v: format_yield(v, units))}"
+
+
+def yield_picture(room: Room, lines: list[Line], way: str) -> dict[str, Any]:
+    """The chart of some lines with its sentence: beds per area, like with like; everything else by weight."""
+    units = room.context.school.units
+    per_area = way in ("bed", "crop", "variety")
+    factor = area_factor(units) if per_area else float(1 / GRAMS_PER_POUND) if units == "us" else 0.001
+    unit = ("lb per sq ft" if units == "us" else "kg per m²") if per_area else ("lb" if units == "us" else "kg")
+    known = [line for line in lines if line.total.known and (line.total.per_square_metre is not None or not per_area)]
+    seasons = list(dict.fromkeys(sorted(line.season for line in known)))[-MOST_SEASONS:]
+    known = [line for line in known if line.season in seasons]
+    names = list(dict.fromkeys(line.name for line in known))
+    if len(names) > MOST_BARS:
+        best = sorted(known, key=lambda line: -_value(line, per_area))
+        names = list(dict.fromkeys(line.name for line in best))[:MOST_BARS]
+        known = [line for line in known if line.name in names]
+    if not known:
+        return {"chart": None, "sentence": "No picking with a weight yet, so there is nothing to draw."}
+    points = [_point(line, per_area, factor) for line in known]
+    what = f"Yield of the ground that was picked, {unit}" if per_area else f"Weight, {unit}"
+    sentence = f"{what}, by {WAYS[way].lower()}" + (" and school year." if way != "season" else ".")
+    newest = [line for line in known if line.season == seasons[-1]]
+    top = max(newest, key=lambda line: _value(line, per_area))
+    if way == "season":
+        sentence += f" {seasons[-1]} so far: {top.weight}."
+    else:
+        sentence += f" Most in {seasons[-1]}: {top.name}, {top.per_area if per_area else top.weight}."
+    if any(line.total.estimated_g for line in known):
+        sentence += " Thin lines show how far estimated weights may be off."
+    return {"chart": charts.bars(points, unit=unit, description=sentence), "sentence": sentence}
+
+
+def _value(line: Line, per_area: bool) -> float:
+    return (line.total.per_square_metre or 0.0) if per_area else float(line.total.grams)
+
+
+def _point(line: Line, per_area: bool, factor: float) -> dict[str, Any]:
+    total = line.total
+    over = total.area_m2 if per_area else 1.0
+    point: dict[str, Any] = {
+        "name": line.name,
+        "season": line.season,
+        "value": round(_value(line, per_area) * factor, 3),
+    }
+    if total.estimated_g:
+        low, high = total.range_g
+        point |= {"low": round(float(low) / over * factor, 3), "high": round(float(high) / over * factor, 3)}
+    return point
+
+
+def area_factor(units: Units) -> float:
+    """From g/m² to pounds a square foot, or kilograms a square metre."""
+    return float(SQUARE_METRES_PER_SQUARE_FOOT / GRAMS_PER_POUND) if units == "us" else 0.001

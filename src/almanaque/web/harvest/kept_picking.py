@@ -1,0 +1,355 @@
+"""Harvest: one picking, changed, taken back or hung up to cure; what hangs; what was tasted; what a unit weighs."""
+
+from decimal import Decimal
+from typing import Annotated, Any
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.harvest import pickings
+from almanaque.core.errors import BadInput
+from almanaque.core.harvest import picking
+from almanaque.core.units import Units, format_mass, parse_mass
+from almanaque.data import bushels_lb, planting_stock
+from almanaque.store.harvest import pickings as picking_rows
+from almanaque.store.harvest import tasting
+from almanaque.store.harvest.pickings import Picked
+from almanaque.store.harvest.tasting import Tasting
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.harvest import picking_form as room_of_pickings
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Pick = Annotated[Desk, Depends(may("pick"))]
+
+
+@router.get("/harvest/pickings/{picking_id}")
+def one(desk: Look, picking_id: UUID) -> Response:
+    with desk.open() as room:
+        return _page(room, picking_rows.one(room.connection, picking_id))
+
+
+@router.post("/harvest/pickings/{picking_id}")
+def change(desk: Pick, picking_id: UUID) -> Response:
+    """Write what is right, take it back, or bring it in again."""
+    form = {**room_of_pickings.typed(desk), "id": str(picking_id)}
+    action = str(desk.request.state.form.get("action", ""))
+    try:
+        with desk.open() as room:
+            known = picking_rows.one(room.connection, picking_id)
+            if action in ("take back", "bring in"):
+                pickings.take_back(room.connection, room.context, picking_id, room.hand(), back=action == "take back")
+            else:
+                wish = room_of_pickings.wish(room, {**form, "planting": str(known.planting_id)})
+                pickings.change(room.connection, room.context, wish, room.hand())
+            return frame.go(room, f"/harvest/pickings/{picking_id}")
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, picking_rows.one(room.connection, picking_id), form=form, error=error, status=422)
+
+
+@router.post("/harvest/pickings/{picking_id}/curing")
+def cure(
+    desk: Pick,
+    picking_id: UUID,
+    day: Annotated[str, Form()] = "",
+    place: Annotated[str, Form()] = "",
+    days: Annotated[str, Form()] = "",
+    cured_on: Annotated[str, Form()] = "",
+    weight: Annotated[str, Form()] = "",
+) -> Response:
+    """Say where it hangs and since when, or what it weighs now that it is cured."""
+    try:
+        with desk.open() as room:
+            if cured_on:
+                grams = mass(weight, room.context.school.units) if weight.strip() else None
+                pickings.cured(
+                    room.connection,
+                    picking_id,
+                    day=parse_day(cured_on, field="cured_on"),
+                    grams=grams,
+                    hand=room.hand(),
+                )
+            else:
+                wait = (
+                    forms.whole(days, field="days", least=0, most=200, what="The number of days")
+                    if days.strip()
+                    else None
+                )
+                pickings.hang(
+                    room.connection,
+                    room.context,
+                    picking_id,
+                    day=parse_day(day) if day else room.today,
+                    place=place,
+                    days=wait,
+                    hand=room.hand(),
+                )
+            return frame.go(room, f"/harvest/pickings/{picking_id}")
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, picking_rows.one(room.connection, picking_id), error=error, status=422)
+
+
+def _page(
+    room: Room, row: Picked, *, form: dict[str, Any] | None = None, error: BadInput | None = None, status: int = 200
+) -> Response:
+    crop = room.context.crops[row.crop]
+    copy = pickings.copy_of(row)
+    shown = form or {
+        "id": str(row.id),
+        "planting": str(row.planting_id),
+        "amount": copy.amount,
+        "unit": copy.unit,
+        "use": copy.use,
+        "day": copy.day.isoformat(),
+        "note": copy.note,
+        "part": copy.part,
+        "group": str(copy.class_group_id or ""),
+        "team": copy.team,
+        "quality": copy.quality,
+        "lost_to": copy.lost_to,
+        "parts": dict(copy.parts),
+    }
+    sign = crop.parts.get(row.part)
+    values = {
+        **room_of_pickings.form_values(room, shown, error=error),
+        "line": room_of_pickings.line(room, row),
+        "row": row,
+        "part_choices": picking.parts_of(crop),
+        "own_units": picking.units_of(crop, picking_rows.weighings(room.connection).get(crop.kind, ())),
+        "curing": curing_words(room, row),
+        "usual_days": crop.cure_days or 14,
+        "sign": (sign.sign, sign.how) if sign else (crop.ready_sign, crop.how_to_pick),
+        "stock": _stock(room, row),
+    }
+    return frame.page(room, "harvest", "A picking", values, template="harvest/kept_picking.html", status=status)
+
+
+def _stock(room: Room, row: Picked) -> str:
+    """What the picking could become when it is set again."""
+    crop = room.context.crops[row.crop]
+    found = planting_stock().get(crop.kind)
+    if found is None or row.part != crop.part:
+        return ""
+    low, high = found.pieces
+    many = f"{low} to {high}" if low != high else str(low)
+    plural = f"{found.piece}s" if high != 1 else found.piece
+    return f"One {found.unit} holds {many} {plural} to set again."
+
+
+def curing_words(room: Room, row: Picked) -> dict[str, str]:
+    """Where it hangs, until when, and what it lost."""
+    if row.hung_on is None or row.ready_on is None:
+        return {}
+    units = room.context.school.units
+    state = f"ready about {words.short_day(row.ready_on)}"
+    if row.cured_on is not None:
+        state = f"cured on {words.short_day(row.cured_on)}"
+    elif row.ready_on <= room.today:
+        state = f"should be ready since {words.short_day(row.ready_on)}"
+    loss = ""
+    if row.cured_g is not None:
+        loss = f"{format_mass(row.cured_g, units)} cured"
+        if row.grams is not None:
+            about = "about " if row.estimated else ""
+            loss += f", {about}{float(1 - row.cured_g / row.grams):.0%} less than the {format_mass(row.grams, units)} picked"
+    return {
+        "hung": words.short_day(row.hung_on),
+        "place": row.place or "",
+        "state": state,
+        "loss": loss,
+        "open": "1" if row.cured_on is None else "",
+        "due": "1" if row.cured_on is None and row.ready_on <= room.today else "",
+    }
+
+
+def mass(text: str, units: Units, *, field: str = "weight") -> Decimal:
+    """A mass [g] as typed; a bare number is ounces in a US school, else grams."""
+    try:
+        return parse_mass(text, bare_unit="oz" if units == "us" else "g")
+    except BadInput as error:
+        raise error.at(field) from None
+
+
+@router.get("/harvest/curing")
+def hanging(desk: Look, error: str = "") -> Response:
+    """What hangs or hung, and what was tasted."""
+    with desk.open() as room:
+        return _hanging(room)
+
+
+@router.post("/harvest/tastings")
+def taste(
+    desk: Pick,
+    id: Annotated[str, Form()] = "",
+    crop: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    group: Annotated[str, Form()] = "",
+    how: Annotated[str, Form()] = "",
+    tried: Annotated[str, Form()] = "",
+    liked: Annotated[str, Form()] = "",
+    note: Annotated[str, Form()] = "",
+) -> Response:
+    """Keep how many tried something and how many liked it."""
+    form = {
+        "id": id,
+        "crop": crop,
+        "day": day,
+        "group": group,
+        "how": how,
+        "tried": tried,
+        "liked": liked,
+        "note": note,
+    }
+    try:
+        with desk.open() as room:
+            on = parse_day(day) if day else room.today
+            if on > room.today:
+                raise BadInput("A tasting cannot lie in the future. Choose today or an earlier day.", field="day")
+            kept = Tasting(
+                forms.row_id(id),
+                room.context.crops[crop].key,
+                on,
+                room_of_pickings.group_of(room, group),
+                forms.optional_name(how, field="how", most=60),
+                forms.whole(tried, field="tried", least=1, most=2000, what="How many tried it"),
+                forms.whole(liked, field="liked", least=0, most=2000, what="How many liked it"),
+                forms.optional_name(note, field="note", most=400),
+            )
+            picking.tasted(kept.tried, kept.liked)
+            tasting.save(room.connection, room.context.school.id, kept, by=desk.visitor.account_id)
+            return frame.go(room, "/harvest/curing")
+    except BadInput as error:
+        with desk.open() as room:
+            return _hanging(room, form=form, error=error, status=422)
+
+
+def _hanging(
+    room: Room, *, form: dict[str, str] | None = None, error: BadInput | None = None, status: int = 200
+) -> Response:
+    rows = picking_rows.recent(room.connection, until=room.day, curing=True, limit=200)
+    names = room.context.group_names(room.today)
+    tasted = tasting.tastings(room.connection, until=room.day)
+    values = {
+        "rows": [{**room_of_pickings.line(room, row), **curing_words(room, row)} for row in rows],
+        "tastings": [_tasting(room, t, names) for t in tasted[:40]],
+        "liked": _liked(room, tasted),
+        "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "groups": [("", "everybody"), *names.items()],
+        "form": form
+        or {
+            "id": str(uuid4()),
+            "crop": "",
+            "day": room.today.isoformat(),
+            "group": "",
+            "how": "",
+            "tried": "",
+            "liked": "",
+            "note": "",
+        },
+        "error": error.message if error else "",
+    }
+    return frame.page(
+        room, "harvest", "Curing and tasting", values, template="harvest/curing_and_tasting.html", status=status
+    )
+
+
+def _tasting(room: Room, row: Tasting, names: dict[str, str]) -> dict[str, str]:
+    crop = room.context.crops[row.crop].name.en if row.crop in room.context.crops else row.crop
+    return {
+        "day": words.short_day(row.on_day),
+        "crop": crop,
+        "words": picking.tasted(row.tried, row.liked),
+        "facts": words.joined([names.get(str(row.class_group_id), ""), row.how, row.note]),
+    }
+
+
+def _liked(room: Room, rows: list[Tasting]) -> list[dict[str, str]]:
+    """All tastings of a crop together, the best liked first."""
+    sums: dict[str, tuple[int, int, int]] = {}
+    for row in rows:
+        tried, liked, times = sums.get(row.crop, (0, 0, 0))
+        sums[row.crop] = (tried + row.tried, liked + row.liked, times + 1)
+    return [
+        {
+            "crop": room.context.crops[crop].name.en if crop in room.context.crops else crop,
+            "words": picking.tasted(tried, liked),
+            "share": f"{liked / tried:.0%}",
+            "times": words.count(times, "tasting"),
+        }
+        for crop, (tried, liked, times) in sorted(sums.items(), key=lambda s: -s[1][1] / s[1][0])
+    ]
+
+
+@router.get("/harvest/weights")
+def weights(desk: Look, crop: str = "") -> Response:
+    """What one of each unit weighs, crop by crop, and where that comes from."""
+    with desk.open() as room:
+        return _weights(room, {"id": str(uuid4()), "crop": crop})
+
+
+@router.post("/harvest/weights")
+def weigh(
+    desk: Pick,
+    id: Annotated[str, Form()] = "",
+    crop: Annotated[str, Form()] = "",
+    amount: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    own_unit: Annotated[str, Form()] = "",
+    weight: Annotated[str, Form()] = "",
+) -> Response:
+    """Keep a weighing of a unit; pickings that were counted in it get their weight anew."""
+    form = {"id": id, "crop": crop, "amount": amount, "unit": unit, "own_unit": own_unit, "weight": weight}
+    try:
+        with desk.open() as room:
+            changed = pickings.weigh_unit(
+                room.connection,
+                room.context,
+                forms.row_id(id),
+                crop,
+                amount,
+                own_unit.strip() or unit,
+                mass(weight, room.context.school.units),
+                day=room.today,
+                hand=room.hand(),
+            )
+            return frame.go(room, "/harvest/weights", crop=crop, changed=str(changed))
+    except BadInput as error:
+        with desk.open() as room:
+            return _weights(room, form, error=error, status=422)
+
+
+def _weights(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
+    units = room.context.school.units
+    weighings = picking_rows.weighings(room.connection)
+    rows = []
+    for crop in sorted(room.context.crops, key=lambda c: c.name.en):
+        own = weighings.get(crop.kind, [])
+        found = [
+            {
+                "unit": unit,
+                "one": format_mass(one.grams, units),
+                "range": room_of_pickings.mass_range(one.low, one.high, room),
+                "source": one.source,
+            }
+            for unit in picking.units_of(crop, own)
+            if unit not in picking.WEIGHED
+            and (one := picking.unit_weight(crop, unit, own, bushels_lb())) is not None
+            and (unit in crop.weights_g or any(w.unit == unit for w in own) or unit == "bushel")
+        ]
+        if found:
+            rows.append({"key": crop.key, "crop": crop.name.en, "units": found, "own": bool(own)})
+    changed = room.desk.request.query_params.get("changed", "")
+    values = {
+        "rows": sorted(rows, key=lambda r: not r["own"]),
+        "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "unit_choices": [(unit, unit) for unit in picking.COUNTED],
+        "form": {"amount": "1", "unit": "bunch", "own_unit": "", "weight": "", **form},
+        "error": error.message if error else "",
+        "changed": f"Kept. {words.count(int(changed), 'picking')} in that unit got a new weight."
+        if changed.isdigit()
+        else "",
+    }
+    return frame.page(room, "harvest", "What a unit weighs", values, template="harvest/weights.html", status=status)

@@ -1,0 +1,174 @@
+"""Journal: letters to classes that are away; written by an educator, read by whoever has the address."""
+
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Request, Response
+
+from almanaque.commands.journal import letters as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.journal import letters as core
+from almanaque.core.journal.letters import Letter
+from almanaque.store import errors
+from almanaque.store.journal import letters, photos
+from almanaque.web import forms, frame, links, security, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.week import pdf_pages
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+
+
+@router.get("/journal/letters")
+def page(desk: Look, group: str = "") -> Response:
+    with desk.open() as room:
+        groups = _groups(room)
+        chosen = group if group in dict(groups) else (groups[0][0] if groups else "")
+        form = {"group": chosen, "since": "", "greeting": "", "task": "", "notes": ""}
+        if chosen:
+            form["since"] = commands.since_when(room.connection, UUID(chosen), room.today).isoformat()
+            form["task"] = commands.suggested_task(room.connection, room.context, UUID(chosen), room.today)
+            form["greeting"] = f"Dear {dict(groups)[chosen]}, this is how your garden is doing while you are away."
+        return _page(room, form)
+
+
+@router.post("/journal/letters")
+def write(
+    desk: Plan,
+    group: Annotated[str, Form()] = "",
+    since: Annotated[str, Form()] = "",
+    greeting: Annotated[str, Form()] = "",
+    task: Annotated[str, Form()] = "",
+    notes: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "look",
+) -> Response:
+    """Look at the letter, or keep it and get its address."""
+    form = {"group": group, "since": since, "greeting": greeting, "task": task, "notes": notes}
+    try:
+        with desk.open() as room:
+            letter, day = _compose(room, form)
+            if action != "send":
+                return _page(room, form, letter=letter)
+            token = security.new_token()
+            commands.send(
+                room.connection,
+                room.context,
+                uuid4(),
+                forms.row_id(group),
+                letter,
+                since=day,
+                today=room.today,
+                token_hash=security.token_hash(token),
+                now=desk.clock.now(),
+                by=desk.visitor.account_id,
+            )
+            return _page(room, form, letter=letter, made=links.address(desk.request, f"/letter/{token}"))
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, form, error=error, status=422)
+
+
+@router.post("/journal/letters/{letter_id}/delete")
+def take_back(desk: Plan, letter_id: UUID) -> Response:
+    with desk.open() as room:
+        letters.delete(room.connection, letter_id)
+        return frame.go(room, "/journal/letters")
+
+
+@router.post("/journal/letters/{letter_id}/pdf")
+def as_pdf(desk: Look, letter_id: UUID) -> Response:
+    """Ask for a letter as a PDF."""
+    with desk.open() as room:
+        letter = core.read(letters.letter(room.connection, letter_id).content)
+        paper = pdf_pages.usual_paper(room)
+        part = frame.paper_part(
+            room,
+            "journal/letter_paper.html",
+            f"A letter to {letter.group}",
+            {"letter": letter, "photo_base": "/journal/photos"},
+            paper=paper,
+        )
+        job_id = pdf_pages.ask(room, f"A letter to {letter.group}", [part], paper=paper)
+        return frame.go(room, f"/prints/{job_id}")
+
+
+@router.get("/letter/{secret}")
+def read(request: Request, secret: str) -> Response:
+    """The letter for whoever has its address."""
+    letter, _ = _found(request, secret)
+    return frame.bare_page(
+        request, "journal/letter_public.html", {"letter": letter, "photo_base": f"/letter/{secret}/photos"}
+    )
+
+
+@router.get("/letter/{secret}/photos/{photo_id}")
+def letter_photo(request: Request, secret: str, photo_id: UUID) -> Response:
+    """A photo of the letter; no other one."""
+    _, (school_id, allowed) = _found(request, secret)
+    if photo_id not in allowed:
+        raise errors.NotFound("That photo does not belong to this letter.")
+    with request.app.state.database.school(school_id) as connection:
+        body = photos.picture(connection, photo_id, "picture")
+    return Response(body, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+def _found(request: Request, secret: str) -> tuple[Letter, tuple[UUID, list[UUID]]]:
+    database = request.app.state.database
+    with database.transaction() as connection:
+        where = letters.find(connection, security.token_hash(secret))
+    if where is None:
+        raise errors.NotFound("This letter has ended or was taken back. Ask the school for a new one.")
+    with database.school(where[0]) as connection:
+        kept = letters.letter(connection, where[1])
+    return core.read(kept.content), (where[0], kept.photos)
+
+
+def _compose(room: Room, form: dict[str, str]) -> tuple[Letter, date]:
+    group_id, since = forms.row_id(form["group"]), parse_day(form["since"], field="since")
+    letter = commands.compose(
+        room.connection,
+        room.context,
+        group_id,
+        since=since,
+        today=room.today,
+        greeting=form["greeting"],
+        task=form["task"],
+        with_notes=bool(form["notes"]),
+    )
+    return letter, since
+
+
+def _groups(room: Room) -> list[tuple[str, str]]:
+    names = room.context.group_names(room.today)
+    return [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)]
+
+
+def _page(
+    room: Room,
+    form: dict[str, str],
+    *,
+    letter: Letter | None = None,
+    made: str = "",
+    error: BadInput | None = None,
+    status: int = 200,
+) -> Response:
+    values: dict[str, Any] = {
+        "groups": _groups(room),
+        "form": form,
+        "letter": letter,
+        "made": made,
+        "error": error.message if error else "",
+        "photo_base": "/journal/photos",
+        "letters": [
+            {
+                "id": str(k.id),
+                "group": k.content["group"],
+                "days": words.span(k.from_day, k.to_day),
+                "until": words.short_day(k.expires_at.date()),
+            }
+            for k in letters.letters(room.connection)
+        ],
+    }
+    return frame.page(room, "journal", "Letters to classes", values, template="journal/letters.html", status=status)

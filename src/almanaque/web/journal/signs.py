@@ -1,0 +1,156 @@
+"""Signs: codes for beds, plantings, stations and the garden, which of them everybody may see, and the sheets to print."""
+
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Form, Request, Response
+from fastapi.responses import RedirectResponse
+from psycopg import Connection
+
+from almanaque.commands import context as contexts
+from almanaque.commands.context import Context
+from almanaque.commands.garden import public_view
+from almanaque.core.errors import BadInput
+from almanaque.store import errors
+from almanaque.store.garden import garden
+from almanaque.store.journal import signs
+from almanaque.store.journal.signs import Kind, Where
+from almanaque.store.week import stations
+from almanaque.web import forms, frame, links
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.week import pdf_pages
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+MOST = 40
+
+
+@router.get("/garden/signs")
+def page(desk: Look) -> Response:
+    with desk.open() as room:
+        return frame.page(
+            room,
+            "garden",
+            "Signs",
+            {"rows": _rows(room), "papers": pdf_pages.PAPERS, "paper": pdf_pages.usual_paper(room)},
+            template="journal/signs.html",
+        )
+
+
+@router.post("/garden/signs")
+def change(
+    desk: Plan,
+    show: Annotated[list[str] | None, Form()] = None,
+    chosen: Annotated[list[str] | None, Form()] = None,
+    action: Annotated[str, Form()] = "save",
+    paper: Annotated[str, Form()] = "",
+) -> Response:
+    """Say which signs everybody may see; print the chosen ones."""
+    with desk.open() as room:
+        rows = {row["key"]: row for row in _rows(room)}
+        for key, row in rows.items():
+            wanted = key in (show or [])
+            if wanted or row["code"]:
+                code = signs.ensure(room.connection, room.context.school.id, row["kind"], row["id"])
+                signs.show(room.connection, code, wanted)
+        if action != "print":
+            return frame.go(room, "/garden/signs")
+        picked = [rows[key] for key in chosen or [] if key in rows]
+        if not 1 <= len(picked) <= MOST:
+            raise BadInput(f"Choose 1 to {MOST} signs to print.", field="chosen")
+        drawn = [
+            {"name": row["name"], "about": row["about"], "qr": links.qr_path(_address(room, row))} for row in picked
+        ]
+        sheet = forms.one_of(paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
+        part = frame.paper_part(
+            room, "journal/sign_sheets.html", "Signs", {"signs": drawn, "school": room.context.school.name}, paper=sheet
+        )
+        return frame.go(room, f"/prints/{pdf_pages.ask(room, 'Signs', [part], paper=sheet)}")
+
+
+@router.get("/s/{code}")
+def follow(request: Request, code: str) -> Response:
+    """Where a sign leads: to what everybody may see, else to its own page for those who are logged in."""
+    database = request.app.state.database
+    with database.transaction() as connection:
+        where = signs.find(connection, code[:20])
+    if where is None:
+        raise errors.NotFound("No sign has that code. Look at it again, or ask in the school garden.")
+    inside = {
+        "bed": f"/garden/beds/{where.subject_id}",
+        "planting": f"/garden/plantings/{where.subject_id}",
+        "station": f"/week/stations/{where.subject_id}",
+    }
+    to = inside.get(where.kind, "/garden")
+    if not where.shown:
+        return RedirectResponse(to, status_code=303)
+    with database.school(where.school_id) as connection:
+        context = contexts.load(connection)
+        today = request.app.state.clock.today(context.school.zone)
+        values = {"school": context.school.name, "inside": to, **_shown(connection, context, where, today)}
+    return frame.bare_page(request, "journal/public_page.html", values)
+
+
+def _shown(connection: Connection[Any], context: Context, where: Where, today: date) -> dict[str, Any]:
+    """What everybody may see of a sign's subject. Raises NotFound for one that is gone."""
+    if where.kind == "station":
+        return {
+            "title": (station := public_view.station(connection, where.subject_id)).name,
+            "station": station,
+            "beds": [],
+        }
+    if where.kind == "garden":
+        return {
+            "title": "The garden, bed by bed",
+            "station": None,
+            "beds": public_view.whole(connection, context, today=today),
+        }
+    find = public_view.bed if where.kind == "bed" else public_view.planting
+    found = find(connection, context, where.subject_id, today=today)
+    return {"title": found.bed, "station": None, "beds": [found]}
+
+
+def _address(room: Room, row: dict[str, Any]) -> str:
+    code = signs.ensure(room.connection, room.context.school.id, row["kind"], row["id"])
+    return links.address(room.desk.request, f"/s/{code}")
+
+
+def _rows(room: Room) -> list[dict[str, Any]]:
+    """Everything that can have a sign, with its code and whether it is shown."""
+    known = {(s.kind, s.subject_id): s for s in signs.signs(room.connection)}
+    beds = garden.beds(room.connection)
+    names = {bed.id: bed.name for bed in beds}
+    standing = [
+        p for p in garden.plantings(room.connection, since=room.today, until=room.today) if p.status == "in the ground"
+    ]
+    subjects: list[tuple[Kind, UUID, str, str]] = [
+        ("garden", room.context.school.id, "The whole garden", "every bed and what grows in it")
+    ]
+    subjects += [("bed", bed.id, bed.name, bed.purpose) for bed in beds]
+    subjects += [
+        (
+            "planting",
+            p.id,
+            room.context.crops[p.crop].name.en,
+            f"{names[p.bed_id]}{f', {p.variety}' if p.variety else ''}",
+        )
+        for p in standing
+    ]
+    subjects += [("station", s.id, s.name, s.about) for s in stations.stations(room.connection) if s.closed_on is None]
+    found = []
+    for kind, subject_id, name, about in subjects:
+        sign = known.get((kind, subject_id))
+        found.append(
+            {
+                "key": f"{kind}:{subject_id}",
+                "kind": kind,
+                "id": subject_id,
+                "name": name,
+                "about": about,
+                "code": sign.code if sign else "",
+                "shown": bool(sign and sign.shown),
+            }
+        )
+    return found

@@ -1,0 +1,312 @@
+"""School: the place and its climate, the year of this place, and what stands in for a weather record."""
+
+from datetime import date
+from typing import Annotated, Any
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
+
+from almanaque.core.errors import BadInput
+from almanaque.core.place.climate import THRESHOLDS_C, Climate
+from almanaque.core.place.sun import check_latitude
+from almanaque.core.place.typed_freezes import TypedFreezes, parse_day_of_year
+from almanaque.core.units import Units, format_rain, format_temperature
+from almanaque.data import places
+from almanaque.formats.place import planting_chart_csv
+from almanaque.standins.weather import SOURCE_NAME
+from almanaque.store import queue
+from almanaque.store.place import planting_chart, weather
+from almanaque.store.school import school as store
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.place import climate_picture
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Change = Annotated[Desk, Depends(may("calendar"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+PROBABILITIES = (0.1, 0.5, 0.9)
+CHART_WORDS = {"indoors": "start indoors", "sow": "sow in place", "set out": "set out", "pick": "pick"}
+CHART_MARKS = {"indoors": "I", "sow": "S", "set out": "O", "pick": "P"}
+
+
+@router.get("/school/climate")
+def year_of_this_place(desk: Look, compare: str = "") -> Response:
+    """Temperature band, rain, freeze risk and daylength over the school year, with this year's readings drawn over."""
+    with desk.open() as room:
+        context = room.context
+        sources = weather.sources(room.connection)
+        drawn = compare if compare in {s.name for s in sources} else _own_source(sources, context.school.weather_source)
+        year = context.calendar.year_of(room.day)
+        start = year.starts if year and room.day <= year.ends else date(room.day.year, 1, 1)
+        end = year.ends if year and room.day <= year.ends else date(room.day.year, 12, 31)
+        readings = weather.days(room.connection, drawn, start, min(end, room.today)) if drawn else []
+        values = {
+            "picture": climate_picture.draw(
+                context.climate,
+                start,
+                end,
+                readings,
+                calendar=context.calendar,
+                units=context.school.units,
+                latitude=context.school.latitude,
+            ),
+            "freezes": _freezes(context.climate, room.day, context.school.units)
+            if context.climate and context.climate.seasons
+            else None,
+            "months": _months(context.climate, context.school.units) if context.climate else [],
+            "typed": context.typed,
+            "source": context.school.weather_source,
+            "simulated": context.school.weather_source == SOURCE_NAME,
+            "sources": [s.name for s in sources],
+            "drawn": drawn,
+            "headers": _headers(context.school.units),
+        }
+        return frame.page(room, "school", "The year of this place", values, template="place/climate.html")
+
+
+@router.get("/school/place")
+def place(desk: Look, name: str = "") -> Response:
+    with desk.open() as room:
+        return _place_page(room, name)
+
+
+@router.get("/school/place/towns")
+def towns(desk: Look, name: str = "") -> Response:
+    """The towns whose name begins so, as a part."""
+    with desk.open() as room:
+        return frame.part(room, "place/_towns.html", _towns(name))
+
+
+@router.post("/school/place")
+def save_place(
+    desk: Change,
+    place_name: Annotated[str, Form()] = "",
+    latitude: Annotated[str, Form()] = "",
+    longitude: Annotated[str, Form()] = "",
+    zone: Annotated[str, Form()] = "",
+    units: Annotated[str, Form()] = "",
+    school_name: Annotated[str, Form()] = "",
+    setting: Annotated[str, Form()] = "",
+    theme: Annotated[str, Form()] = "",
+) -> Response:
+    """Where the school lies, how it measures, what it is called."""
+    with desk.open() as room:
+        north, east, zone = read_place(latitude, longitude, zone)
+        store.save_school(
+            room.connection,
+            {
+                "name": forms.name(school_name, field="school_name", most=120),
+                "setting": forms.optional_name(setting, field="setting", most=120),
+                "theme": forms.optional_name(theme, field="theme"),
+                "place_name": forms.optional_name(place_name, field="place_name", most=120),
+                "latitude": north,
+                "longitude": east,
+                "zone": zone,
+                "units": forms.one_of(units, ("us", "metric"), field="units"),
+            },
+        )
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/place")
+
+
+@router.post("/school/freezes")
+def save_freezes(
+    desk: Change,
+    last_usual: Annotated[str, Form()] = "",
+    last_late: Annotated[str, Form()] = "",
+    first_early: Annotated[str, Form()] = "",
+    first_usual: Annotated[str, Form()] = "",
+    from_whom: Annotated[str, Form()] = "",
+) -> Response:
+    """Freeze dates that somebody knows, for a school without a weather record; all empty forgets them."""
+    with desk.open() as room:
+        days = [
+            parse_day_of_year(text, field=field)
+            for field, text in (
+                ("last_usual", last_usual),
+                ("last_late", last_late),
+                ("first_early", first_early),
+                ("first_usual", first_usual),
+            )
+        ]
+        typed = (
+            TypedFreezes(
+                days[0], days[1], days[2], days[3], forms.optional_name(from_whom, field="from_whom", most=200)
+            )
+            if any(days)
+            else None
+        )
+        planting_chart.save_typed_freezes(room.connection, room.context.school.id, typed)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/place")
+
+
+@router.get("/school/chart")
+def chart(desk: Look) -> Response:
+    with desk.open() as room:
+        return _chart_page(room)
+
+
+@router.get("/school/chart.csv")
+def chart_file(desk: Look) -> Response:
+    with desk.open() as room:
+        text = planting_chart_csv.write((e.crop, e.month, e.what) for e in room.context.chart)
+        return Response(
+            text,
+            media_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="planting-chart.csv"'},
+        )
+
+
+@router.post("/school/chart/import")
+def import_chart(desk: Plan, file: UploadFile | None = None) -> Response:
+    """Put the chart of a file in the place of the one on file."""
+    name, body = forms.file(file)
+    with desk.open() as room:
+        entries = [planting_chart.Entry(*row) for row in planting_chart_csv.read(body, name)]
+        planting_chart.save_chart(room.connection, room.context.school.id, entries)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/chart")
+
+
+@router.post("/school/chart")
+def save_line(desk: Plan, request: Request, crop: Annotated[str, Form()] = "") -> Response:
+    """One crop's line of the chart, month by month; a line without months goes."""
+    with desk.open() as room:
+        plain = forms.name(crop, field="crop", most=60).lower()
+        entries = []
+        for month in range(1, 13):
+            for what in str(request.state.form.get(f"month_{month}", "")).upper().replace(",", "").split():
+                entries += [planting_chart.Entry(plain, month, kind) for kind in _marks(what, month)]
+        planting_chart.save_chart(room.connection, room.context.school.id, entries, only_crop=plain)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/chart")
+
+
+def read_place(latitude: str, longitude: str, zone: str) -> tuple[float, float, str]:
+    """Latitude, longitude and zone as typed. Raises BadInput for latitude 91 and for zones that do not exist."""
+    north = forms.number(latitude, field="latitude", what="Latitude")
+    east = forms.number(longitude, field="longitude", what="Longitude")
+    if north is None or east is None:
+        raise BadInput(
+            "Give latitude and longitude in degrees, south and west below zero, or choose a town.", field="latitude"
+        )
+    check_latitude(north)
+    if not -180 <= east <= 180:
+        raise BadInput(
+            f"A longitude of {east:g} is not on earth. It lies between −180 and 180 degrees; west is below zero.",
+            field="longitude",
+        )
+    try:
+        if not zone.strip() or zone.strip().startswith(("/", ".")):
+            raise ValueError
+        ZoneInfo(zone.strip())
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise BadInput(
+            f"“{zone.strip()[:40]}” is no time zone. Choose a town, or write it as Europe/Oslo.", field="zone"
+        ) from None
+    return north, east, zone.strip()
+
+
+def _marks(text: str, month: int) -> list[str]:
+    kinds = {mark: what for what, mark in CHART_MARKS.items()}
+    unknown = next((letter for letter in text if letter not in kinds), None)
+    if unknown:
+        raise BadInput(
+            f"“{unknown}” in {words.month_name(date(2001, month, 1))} is not known. Write I, S, O or P.",
+            field=f"month_{month}",
+        )
+    return [kinds[letter] for letter in text]
+
+
+def _own_source(sources: list[weather.Source], chosen: str) -> str:
+    """The source to draw over the climate: the garden's own, else the one that answers rest on."""
+    return next((s.name for s in sources if s.kind == "garden" and s.days), chosen)
+
+
+def _freezes(climate: Climate, day: date, units: Units) -> list[dict[str, Any]]:
+    """Quantiles of the last and first freeze at three thresholds, in words."""
+    start = climate.season_start(day)
+    rows = []
+    for threshold in THRESHOLDS_C:
+        found = climate.freezes(threshold)
+
+        def shown(quantile: Any) -> str:
+            at = climate.date_of(quantile, start)
+            return words.short_day(at) if at else "none"
+
+        last, first = [shown(found.last(p)) for p in PROBABILITIES], [shown(found.first(p)) for p in PROBABILITIES]
+        rows.append(
+            {
+                "threshold": format_temperature(threshold, units),
+                "last": last,
+                "first": first,
+                "seasons": found.seasons,
+                "without": f"{found.last_without} of {len(found.lasts)} years had none" if found.last_without else "",
+                "words": f"One year in ten still froze after {last[2]}." if last[2] != "none" else "",
+            }
+        )
+    return rows
+
+
+def _months(climate: Climate, units: Units) -> list[list[str]]:
+    rows = []
+    for m in climate.months:
+        rain = f"{format_rain(m.rain_mm, units)}" if m.rain_mm == m.rain_mm else "–"
+        rows.append(
+            [
+                words.month_name(date(2001, m.month, 1)),
+                format_temperature(m.tmin_c, units),
+                format_temperature(m.tmax_c, units),
+                rain,
+                format_rain(m.et0_mm, units),
+                format_temperature(m.soil_c, units),
+                f"{m.warmth * (1.8 if units == 'us' else 1):.0f}",
+                str(m.years),
+            ]
+        )
+    return rows
+
+
+def _headers(units: Units) -> list[str]:
+    base = "50 °F" if units == "us" else "10 °C"
+    return ["Month", "Night", "Day", "Rain", "Water use", "Soil", f"Warmth above {base}", "Years"]
+
+
+def _place_page(room: Room, name: str) -> Response:
+    school = room.context.school
+    typed = room.context.typed
+    values = {
+        "school": school,
+        "typed": {
+            f: _month_day(getattr(typed, f)) if typed else ""
+            for f in ("last_usual", "last_late", "first_early", "first_usual")
+        },
+        "from_whom": typed.from_whom if typed else "",
+        **_towns(name),
+        "has_record": bool(room.context.climate and room.context.climate.seasons),
+    }
+    return frame.page(room, "school", "Place", values, template="place/place.html")
+
+
+def _towns(name: str) -> dict[str, Any]:
+    return {"asked": name, "towns": places.find(name[:80]) if name.strip() else []}
+
+
+def _month_day(text: str | None) -> str:
+    return words.short_day(date(2028, int(text[:2]), int(text[3:]))) if text else ""
+
+
+def _chart_page(room: Room) -> Response:
+    crops: dict[str, list[list[str]]] = {}
+    for entry in room.context.chart:
+        crops.setdefault(entry.crop, [[] for _ in range(12)])[entry.month - 1].append(CHART_MARKS[entry.what])
+    values = {
+        "lines": [(crop, ["".join(sorted(cell)) for cell in months]) for crop, months in crops.items()],
+        "months": [(n, words.month(date(2001, n, 1))) for n in range(1, 13)],
+        "legend": [(CHART_MARKS[what], said) for what, said in CHART_WORDS.items()],
+        "empty_line": [""] * 12,
+        "has_record": bool(room.context.climate and room.context.climate.seasons),
+    }
+    return frame.page(room, "school", "The local chart", values, template="place/planting_chart.html")

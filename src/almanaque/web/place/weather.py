@@ -1,0 +1,413 @@
+"""School: daily weather by source, from a file with a preview, and by hand from thermometer, rain gauge and vane."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Annotated, Any, cast
+from uuid import uuid4
+
+from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
+
+from almanaque.core.errors import BadInput
+from almanaque.core.place import readings as rules
+from almanaque.core.place.readings import Checked, Reading
+from almanaque.core.units import Units, format_rain, format_temperature
+from almanaque.formats.place import weather_csv
+from almanaque.formats.place.weather_csv import MEANINGS, UNITS, Meaning, Order, Table, Unit
+from almanaque.standins import weather as standin
+from almanaque.standins.weather import SOURCE_NAME
+from almanaque.store import queue
+from almanaque.store.place import weather
+from almanaque.store.place.weather import SourceKind
+from almanaque.store.school import uploads
+from almanaque.store.school.uploads import Upload
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.place.weather_stations import device_values
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Note = Annotated[Desk, Depends(may("note"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+
+SHOWN_PROBLEMS, SHOWN_ROWS, SHOWN_GAPS = 40, 6, 20
+STATION_YEARS, STATION_FROM = 30, date(2001, 1, 1)  # the station begins on 1 January thirty years ago
+OWN_SOURCE = "garden weather hut"
+WIND_FROM = (
+    "",
+    "N",
+    "NNE",
+    "NE",
+    "ENE",
+    "E",
+    "ESE",
+    "SE",
+    "SSE",
+    "S",
+    "SSW",
+    "SW",
+    "WSW",
+    "W",
+    "WNW",
+    "NW",
+    "NNW",
+    "calm",
+)
+MEANING_WORDS: dict[Meaning, str] = {
+    "date": "day",
+    "year": "year",
+    "month": "month",
+    "day": "day of the month",
+    "tmin": "least temperature",
+    "tmax": "greatest temperature",
+    "rain": "rain",
+    "wind": "wind",
+    "soil": "soil temperature",
+    "ignored": "left out",
+}
+UNIT_WORDS: dict[Unit, str] = {
+    "C": "°C",
+    "F": "°F",
+    "mm": "mm",
+    "in": "inches",
+    "ms": "m/s",
+    "kmh": "km/h",
+    "mph": "mph",
+    "": "",
+}
+ORDER_WORDS: dict[Order, str] = {"ymd": "year, month, day", "dmy": "day, month, year", "mdy": "month, day, year"}
+
+
+@dataclass(frozen=True)
+class Mapped:
+    """A file read by a mapping: its table, what could be, and everything that was left out with the reason."""
+
+    table: Table
+    checked: Checked
+    problems: list[tuple[str, str]]
+
+
+@router.get("/school/weather")
+def sources(desk: Look, saved: str = "") -> Response:
+    with desk.open() as room:
+        return _page(room, saved=saved)
+
+
+@router.post("/school/weather/import")
+def send(desk: Plan, file: UploadFile | None = None, source: Annotated[str, Form()] = "") -> Response:
+    """Take a file and show how it would be read. Nothing is kept of the weather yet."""
+    name, body = forms.file(file)
+    with desk.open() as room:
+        kept_as = forms.name(source or name.rsplit(".", 1)[0], field="source", most=60)
+        upload_id = uuid4()
+        weather_csv.split(body, name, us=room.context.school.units == "us")
+        uploads.save(
+            room.connection, room.context.school.id, upload_id, "weather", name=name, body=body, source=kept_as
+        )
+        return frame.go(room, "/school/weather/preview", file=str(upload_id))
+
+
+@router.get("/school/weather/preview")
+def preview(desk: Plan, request: Request, file: str = "") -> Response:
+    """How the file is read with the columns and units chosen; choose others and look again."""
+    with desk.open() as room:
+        upload = uploads.get(room.connection, forms.row_id(file), "weather")
+        return _preview(room, upload, request.query_params)
+
+
+@router.post("/school/weather/save")
+def save(
+    desk: Plan,
+    request: Request,
+    upload: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "region",
+    use: Annotated[str, Form()] = "",
+) -> Response:
+    """Store the readings that can be, in one transaction, and let the school's answers rest on them if wanted."""
+    with desk.open() as room:
+        held = uploads.get(room.connection, forms.row_id(upload), "weather")
+        read = _read(room, held, request.state.form)
+        if read.checked.swapped:
+            raise BadInput(
+                f"{held.name}: on most days the least temperature is above the greatest. Swap what the two columns are taken for, then keep it."
+            )
+        if not read.checked.readings:
+            raise BadInput(f"{held.name} holds no reading that can be. Look at the list of what was left out.")
+        _keep(room, held.source, cast(SourceKind, forms.one_of(kind, ("garden", "region"), field="kind")), read)
+        if use == "yes" or not room.context.school.weather_source:
+            weather.choose(room.connection, held.source)
+        uploads.delete(room.connection, held.id)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/weather", saved=held.source)
+
+
+@router.post("/school/weather/by-hand")
+def by_hand(
+    desk: Note,
+    day: Annotated[str, Form()] = "",
+    tmin: Annotated[str, Form()] = "",
+    tmax: Annotated[str, Form()] = "",
+    rain: Annotated[str, Form()] = "",
+    wind: Annotated[str, Form()] = "",
+    wind_from: Annotated[str, Form()] = "",
+    soil: Annotated[str, Form()] = "",
+) -> Response:
+    """One day read at the garden's own thermometer, rain gauge and vane."""
+    with desk.open() as room:
+        us = room.context.school.units == "us"
+        low, high, ground = (
+            _celsius(forms.number(text, field=field, what=what), us)
+            for text, field, what in (
+                (tmin, "tmin", "The least temperature"),
+                (tmax, "tmax", "The greatest temperature"),
+                (soil, "soil", "The soil temperature"),
+            )
+        )
+        fell = forms.number(rain, field="rain", what="Rain")
+        speed = forms.number(wind, field="wind", what="Wind")
+        reading = Reading(
+            parse_day(day),
+            low,
+            high,
+            None if fell is None else fell * (25.4 if us else 1),
+            None if speed is None else round(speed * (0.44704 if us else 1 / 3.6), 2),
+            ground,
+            "the form",
+        )
+        vane = forms.one_of(wind_from, WIND_FROM, field="wind_from") or None
+        problems = rules.check([reading], today=room.today).problems
+        if problems and not (vane and "no value" in problems[0].message):
+            raise BadInput(f"That cannot be: {problems[0].message}.", field="tmin")
+        source = next((s.name for s in weather.sources(room.connection) if s.kind == "garden"), OWN_SOURCE)
+        if source == OWN_SOURCE:
+            weather.save_source(
+                room.connection, room.context.school.id, source, "garden", "Read by hand in the garden."
+            )
+        weather.save_by_hand(room.connection, room.context.school.id, source, reading, wind_from=vane)
+        if source == room.context.school.weather_source:
+            queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/weather", saved=source)
+
+
+@router.post("/school/weather/station")
+def station(desk: Plan) -> Response:
+    """Take readings from the simulated station, up to yesterday; in the demo only, where nobody takes them for real."""
+    if desk.clock.demo_day is None:
+        raise BadInput("There is no station here. Bring in a file, or read by hand.")
+    with desk.open() as room:
+        school = room.context.school
+        known = next((s for s in weather.sources(room.connection) if s.name == SOURCE_NAME), None)
+        if known is not None and known.last_day is not None and known.last_day >= room.today - timedelta(days=1):
+            raise BadInput("The station's readings are on file up to yesterday already.")
+        first = STATION_FROM.replace(year=room.today.year - STATION_YEARS)
+        made = standin.make(standin.place_at(school.latitude, school.longitude), first, room.today - timedelta(days=1))
+        weather.save_source(
+            room.connection, school.id, SOURCE_NAME, "simulated", "Made up by latitude, for trying things out."
+        )
+        weather.copy_in(
+            room.connection, school.id, SOURCE_NAME, weather.from_arrays(first, made.tmin_c, made.tmax_c, made.rain_mm)
+        )
+        if not school.weather_source:
+            weather.choose(room.connection, SOURCE_NAME)
+        queue.recompute_school(room.connection, school.id)
+        return frame.go(room, "/school/weather", saved=SOURCE_NAME)
+
+
+@router.post("/school/weather/use")
+def use(desk: Plan, source: Annotated[str, Form()] = "") -> Response:
+    """Let the school's answers rest on another source."""
+    with desk.open() as room:
+        forms.one_of(source, [s.name for s in weather.sources(room.connection)], field="source")
+        weather.choose(room.connection, source)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/weather")
+
+
+@router.post("/school/weather/delete")
+def delete(desk: Plan, source: Annotated[str, Form()] = "", sure: Annotated[str, Form()] = "") -> Response:
+    """Take a source out with its readings; the one that answers rest on is kept until another is chosen."""
+    with desk.open() as room:
+        if source == room.context.school.weather_source:
+            raise BadInput("The school's answers rest on this source. Choose another one first.")
+        if sure != "yes":
+            raise BadInput(f"Tick the box to say that all readings of {source[:60]} may go.", field="sure")
+        weather.delete_source(room.connection, source)
+        return frame.go(room, "/school/weather")
+
+
+def _read(room: Room, upload: Upload, given: Mapping[str, Any]) -> Mapped:
+    """The file by the mapping in a form or an address."""
+    table = weather_csv.split(upload.body, upload.name, us=room.context.school.units == "us")
+    meanings: dict[int, Meaning] = {}
+    units: dict[int, Unit] = {}
+    for index in range(len(table.columns)):
+        if f"column_{index}" in given:
+            meanings[index] = cast(
+                Meaning, forms.one_of(str(given[f"column_{index}"]), MEANINGS, field=f"column_{index}")
+            )
+        if f"unit_{index}" in given:
+            units[index] = cast(Unit, forms.one_of(str(given[f"unit_{index}"]), [*UNIT_WORDS], field=f"unit_{index}"))
+    order = (
+        cast(Order, forms.one_of(str(given["order"]), [*ORDER_WORDS], field="order")) if given.get("order") else None
+    )
+    table = table.mapped(meanings, units, order)
+    found, unread = table.readings()
+    checked = rules.check(found, today=room.today)
+    problems = sorted(
+        [*unread, *((p.where, p.message) for p in checked.problems)], key=lambda row: int(row[0].split()[-1])
+    )
+    return Mapped(table, checked, problems)
+
+
+def _keep(room: Room, source: str, kind: SourceKind, read: Mapped) -> None:
+    known = next((s for s in weather.sources(room.connection) if s.name == source), None)
+    if source == SOURCE_NAME:
+        raise BadInput("That name belongs to the simulated station. Give the source another name.")
+    weather.save_source(
+        room.connection, room.context.school.id, source, known.kind if known else kind, f"From {read.table.name}."
+    )
+    weather.copy_in(room.connection, room.context.school.id, source, read.checked.readings)
+
+
+def _preview(room: Room, upload: Upload, given: Mapping[str, Any]) -> Response:
+    error = ""
+    read: Mapped | None = None
+    try:
+        read = _read(room, upload, given)
+        table = read.table
+    except BadInput as problem:
+        error = problem.message
+        table = weather_csv.split(upload.body, upload.name, us=room.context.school.units == "us")
+    if read and read.checked.swapped:
+        error = "On most days the least temperature is above the greatest: the two columns look swapped. Choose for each what it is taken for."
+    known = next((s for s in weather.sources(room.connection) if s.name == upload.source), None)
+    columns = [
+        {
+            "index": i,
+            "header": c.header,
+            "meaning": c.meaning,
+            "unit": c.unit,
+            "units": [(u, UNIT_WORDS[u]) for u in UNITS.get(c.meaning, ())],
+            "stated": c.stated,
+            "sample": ", ".join(cells[i] for _, cells in table.rows[:3] if i < len(cells)),
+        }
+        for i, c in enumerate(table.columns)
+    ]
+    values = {
+        "upload": str(upload.id),
+        "file_name": upload.name,
+        "source": upload.source,
+        "columns": columns,
+        "meanings": [(m, MEANING_WORDS[m]) for m in MEANINGS],
+        "orders": list(ORDER_WORDS.items()),
+        "order": table.order,
+        "ambiguous": table.ambiguous,
+        "has_dates": any(c.meaning == "date" for c in table.columns),
+        "error": error,
+        "result": _result(read, room.context.school.units) if read else None,
+        "can_keep": read is not None and not read.checked.swapped and bool(read.checked.readings),
+        "known": known,
+        "first": not room.context.school.weather_source,
+    }
+    return frame.page(room, "school", "How the file is read", values, template="place/weather_preview.html", status=200)
+
+
+def _result(read: Mapped, units: Units) -> dict[str, Any]:
+    """What would be kept, and what would not, in words."""
+    kept = read.checked.readings
+    gaps = read.checked.gaps
+    years = (kept[-1].day - kept[0].day).days / 365.25 if kept else 0
+    return {
+        "summary": f"{words.count(len(kept), 'day')} can be kept, {words.long_day(kept[0].day)} to {words.long_day(kept[-1].day)} ({years:.1f} years)."
+        if kept
+        else "No day can be kept.",
+        "rows": [
+            (
+                words.long_day(r.day),
+                *(format_temperature(v, units) if v is not None else "–" for v in (r.tmin_c, r.tmax_c)),
+                format_rain(r.rain_mm, units) if r.rain_mm is not None else "–",
+            )
+            for r in kept[:SHOWN_ROWS]
+        ],
+        "problems": read.problems[:SHOWN_PROBLEMS],
+        "problem_count": words.count(len(read.problems), "line is left out", "lines are left out"),
+        "more_problems": max(0, len(read.problems) - SHOWN_PROBLEMS),
+        "gaps": [_gap(start, end) for start, end in gaps[:SHOWN_GAPS]],
+        "more_gaps": max(0, len(gaps) - SHOWN_GAPS),
+        "gap_count": f"{words.count(len(gaps), 'gap')}, {words.count(read.checked.missing_days, 'day')} in all; a gap stays a gap"
+        if gaps
+        else "",
+    }
+
+
+def _gap(start: Any, end: Any) -> str:
+    return words.long_day(start) if start == end else f"{words.long_day(start)} to {words.long_day(end)}"
+
+
+def _celsius(value: float | None, us: bool) -> float | None:
+    return None if value is None else round((value - 32) / 1.8, 2) if us else value
+
+
+def _page(room: Room, *, saved: str) -> Response:
+    school = room.context.school
+    found = weather.sources(room.connection)
+    us = school.units == "us"
+    values = {
+        "sources": [
+            {
+                "name": s.name,
+                "kind": {"garden": "the garden's own", "region": "regional record", "simulated": "made up from a seed"}[
+                    s.kind
+                ],
+                "about": s.about,
+                "days": words.count(s.days, "day"),
+                "span": f"{words.long_day(s.first_day)} to {words.long_day(s.last_day)}"
+                if s.first_day and s.last_day
+                else "",
+                "missing": words.count(s.missing, "day missing", "days missing") if s.missing else "",
+                "used": s.name == school.weather_source,
+                "gaps": [_gap(*gap) for gap in weather.gaps(room.connection, s.name)[:SHOWN_GAPS]] if s.missing else [],
+                "by_hand": words.count(s.by_hand, "day by hand", "days by hand") if s.by_hand else "",
+            }
+            for s in found
+        ],
+        "wind_unit": "mph" if us else "km/h",
+        "degree": "°F" if us else "°C",
+        "rain_unit": "in" if us else "mm",
+        "winds": WIND_FROM,
+        "today_text": room.today.isoformat(),
+        "saved": saved if saved in {s.name for s in found} else "",
+        "recent": _side_by_side(room, found),
+        "typed": room.context.typed,
+        **device_values(room),
+    }
+    return frame.page(room, "school", "Weather", values, template="place/weather.html")
+
+
+def _side_by_side(room: Room, found: list[weather.Source]) -> dict[str, Any]:
+    """The last seven days of every source beside each other."""
+    units, start = room.context.school.units, room.day - timedelta(days=6)
+    names = [s.name for s in found if s.days]
+    by_day: dict[Any, dict[str, weather.WeatherDay]] = {}
+    for name in names:
+        for row in weather.days(room.connection, name, start, room.day):
+            by_day.setdefault(row.day, {})[name] = row
+    lines = []
+    for day in sorted(by_day, reverse=True):
+        cells = []
+        for name in names:
+            found_row = by_day[day].get(name)
+            shown = (
+                []
+                if found_row is None
+                else [
+                    f"{format_temperature(found_row.tmin_c, units)} to {format_temperature(found_row.tmax_c, units)}"
+                    if found_row.tmin_c is not None and found_row.tmax_c is not None
+                    else "",
+                    f"{format_rain(found_row.rain_mm, units)} rain" if found_row.rain_mm else "",
+                    f"wind {found_row.wind_from}" if found_row.wind_from else "",
+                ]
+            )
+            cells.append(words.joined(shown) or "–")
+        lines.append((words.weekday_day(day), cells))
+    return {"names": names, "lines": lines}

@@ -1,0 +1,187 @@
+"""School: ballots on what to grow next, with crops that fit, and the votes of each class."""
+
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.school import turn_of_year as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import short_day
+from almanaque.core.school import turn_of_year as rules
+from almanaque.store.school import turn_of_year
+from almanaque.store.school.turn_of_year import Ballot
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+Note = Annotated[Desk, Depends(may("note"))]
+VOTES_EACH = 2
+
+
+@router.get("/school/ballots")
+def page(desk: Look) -> Response:
+    with desk.open() as room:
+        return _list(room)
+
+
+@router.post("/school/ballots")
+def begin(
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
+    to_day: Annotated[str, Form()] = "",
+) -> Response:
+    """Begin a ballot on what can be started in some weeks."""
+    form = {"name": name, "from_day": from_day, "to_day": to_day}
+    try:
+        with desk.open() as room:
+            ballot = Ballot(
+                forms.row_id(id),
+                forms.name(name),
+                parse_day(from_day, field="from_day"),
+                parse_day(to_day, field="to_day"),
+                None,
+            )
+            if ballot.to_day < ballot.from_day:
+                raise BadInput("The season ends before it starts. Swap the two dates or correct one.", field="to_day")
+            commands.begin_ballot(room.connection, room.context, ballot, today=room.today)
+            return frame.go(room, f"/school/ballots/{ballot.id}")
+    except BadInput as error:
+        with desk.open() as room:
+            return _list(room, form, error=error, status=422)
+
+
+@router.get("/school/ballots/{ballot_id}")
+def one(desk: Look, ballot_id: UUID) -> Response:
+    with desk.open() as room:
+        return _page(room, ballot_id)
+
+
+@router.post("/school/ballots/{ballot_id}")
+def vote(
+    desk: Note, ballot_id: UUID, group: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "vote"
+) -> Response:
+    """Keep a class's votes; end the ballot, or open it again."""
+    sent = {key: str(value) for key, value in desk.request.state.form.items()}
+    try:
+        with desk.open() as room:
+            if action in ("end", "open"):
+                turn_of_year.ballot(room.connection, ballot_id)
+                turn_of_year.end_ballot(room.connection, ballot_id, room.today if action == "end" else None)
+            else:
+                counts = {
+                    crop: forms.whole(
+                        sent.get(f"votes-{crop}", "").strip() or "0",
+                        field="votes",
+                        least=0,
+                        most=500,
+                        what="A number of votes",
+                    )
+                    for crop, _ in turn_of_year.ballot_crops(room.connection, ballot_id)
+                }
+                commands.vote(
+                    room.connection, room.context, ballot_id, forms.row_id(group), counts, most_each=VOTES_EACH
+                )
+            return frame.go(room, f"/school/ballots/{ballot_id}")
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, ballot_id, error=error, sent=sent, status=422)
+
+
+def _list(
+    room: Room, form: dict[str, str] | None = None, *, error: BadInput | None = None, status: int = 200
+) -> Response:
+    following = next((year for year in room.context.calendar.years if year.starts > room.today), None)
+    first = following.starts if following else room.today
+    usual = {
+        "name": f"What we grow in {following.name}" if following else "",
+        "from_day": max(first, room.today).isoformat(),
+        "to_day": "",
+    }
+    values = {
+        "ballots": [
+            {
+                "id": str(b.id),
+                "name": b.name,
+                "days": words.span(b.from_day, b.to_day),
+                "ended": words.short_day(b.closed_on) if b.closed_on else "",
+                "votes": sum(count for _, _, count in turn_of_year.votes(room.connection, b.id)),
+            }
+            for b in turn_of_year.ballots(room.connection)
+        ],
+        "form": {**usual, **(form or {})},
+        "new_id": str(uuid4()),
+        "error": error.message if error else "",
+    }
+    return frame.page(room, "school", "Ballots", values, template="school/ballots.html", status=status)
+
+
+def _page(
+    room: Room, ballot_id: UUID, *, error: BadInput | None = None, sent: dict[str, str] | None = None, status: int = 200
+) -> Response:
+    ballot = turn_of_year.ballot(room.connection, ballot_id)
+    crops = dict(turn_of_year.ballot_crops(room.connection, ballot_id))
+    votes = turn_of_year.votes(room.connection, ballot_id)
+    names = room.context.group_names(room.today)
+    groups = [g for g in room.context.groups_on(room.today) if g.kind in ("class", "club", "mixed", "special")]
+    given: dict[str, dict[str, int]] = {}
+    for group, crop, count in votes:
+        given.setdefault(group, {})[crop] = count
+    tallies = rules.tally(votes, crops)
+    most = max((t.total for t in tallies), default=0)
+    values: dict[str, Any] = {
+        "ballot": {
+            "id": str(ballot.id),
+            "name": ballot.name,
+            "days": words.span(ballot.from_day, ballot.to_day),
+            "ended": words.short_day(ballot.closed_on) if ballot.closed_on else "",
+        },
+        "rows": [
+            {
+                "key": t.crop,
+                "name": _name(room, t.crop),
+                "code": room.context.crops[t.crop].code if t.crop in room.context.crops else "",
+                "total": t.total,
+                "why": _why(crops[t.crop]),
+                "share": round(100 * t.total / most) if most else 0,
+                "by_class": ", ".join(f"{names.get(g, 'a class')} {n}" for g, n in t.by_class.items() if n),
+            }
+            for t in tallies
+        ],
+        "ordered": [(crop, _name(room, crop)) for crop in sorted(crops, key=lambda c: _name(room, c))],
+        "groups": [
+            {
+                "id": str(g.id),
+                "name": names.get(str(g.id), g.name),
+                "heads": g.head_count,
+                "given": given.get(str(g.id), {}),
+                "voted": str(g.id) in given,
+                "typed": {c: (sent or {}).get(f"votes-{c}", "") for c in crops}
+                if sent and sent.get("group") == str(g.id)
+                else None,
+            }
+            for g in groups
+        ],
+        "each": VOTES_EACH,
+        "error": error.message if error else "",
+    }
+    return frame.page(room, "school", ballot.name, values, template="school/ballot.html", status=status)
+
+
+def _name(room: Room, crop: str) -> str:
+    return room.context.crops[crop].name.en if crop in room.context.crops else crop
+
+
+def _why(text: str) -> str:
+    """`picked from 2027-10-01 on` with the day in words."""
+    head, _, rest = text.partition("picked from ")
+    day, _, tail = rest.partition(" on")
+    try:
+        return f"{head}picked from {short_day(date.fromisoformat(day))} on{tail}"
+    except ValueError:
+        return text

@@ -1,0 +1,321 @@
+"""School: the calendar with its years, terms, breaks, half days and dates to serve, and the closure nobody planned."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Annotated, Any, Literal
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.school import calendar as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.school import unplanned_closure
+from almanaque.core.school.school_year import SUDDEN, HalfDay, Span
+from almanaque.store import errors
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Change = Annotated[Desk, Depends(may("calendar"))]
+Look = Annotated[Desk, Depends(may("look"))]
+
+RowKind = Literal["term", "closure", "half_day", "feast"]
+SAVED = "Saved. Dates and jobs that depend on it are being worked out again in the background."
+TERM_KINDS = (("term", "term"), ("summer programme", "summer programme"))
+CLOSURE_KINDS = (("break", "break"), ("holiday", "closed day"), ("training day", "training day"))
+
+
+@dataclass(frozen=True)
+class RowForm:
+    """One row of the calendar as the template draws it, filled with what was typed when that was refused."""
+
+    id: str
+    name: str
+    starts: str
+    ends: str
+    kind: str
+    until: str
+    new: bool
+    wrong: bool
+
+
+@dataclass(frozen=True)
+class Block:
+    """A list of the calendar: what its rows are called, which fields they have, and the rows."""
+
+    table: RowKind
+    title: str
+    word: str
+    kinds: tuple[tuple[str, str], ...]
+    has_end: bool
+    has_time: bool
+    rows: list[RowForm]
+
+
+@router.get("/school")
+def school(desk: Look) -> Response:
+    with desk.open() as room:
+        return _page(room, {})
+
+
+@router.post("/school/years")
+def save_year(
+    desk: Change,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    starts: Annotated[str, Form()] = "",
+    ends: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Add, change or delete a school year."""
+    with desk.open() as room:
+        year_id = forms.row_id(id)
+        if action == "delete":
+            commands.delete_year(room.connection, room.context, year_id)
+            return frame.go(room, "/school", changed="yes")
+        first = parse_day(starts, field="starts")
+        last = forms.optional_day(ends, field="ends") or _year_later(first)
+        commands.save_year(room.connection, room.context, year_id, name, first, last)
+        return frame.go(room, "/school", changed="yes", day=max(first, min(room.today, last)).isoformat())
+
+
+@router.post("/school/spans")
+def save_span(
+    desk: Change,
+    kind: Annotated[RowKind, Form()],
+    year: Annotated[UUID, Form()],
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    starts: Annotated[str, Form()] = "",
+    ends: Annotated[str, Form()] = "",
+    sort: Annotated[str, Form()] = "",
+    until: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Add, change or delete a term, break, half day or feast. What cannot be kept stays in the form with the reason."""
+    try:
+        with desk.open() as room:
+            row_id = forms.row_id(id)
+            if action == "delete":
+                commands.delete_row(room.connection, room.context, kind, row_id)
+                return frame.go(room, "/school", changed="yes")
+            first = parse_day(starts, field="starts")
+            last = parse_day(ends or starts, field="ends")
+            match kind:
+                case "half_day":
+                    half = HalfDay(name.strip(), first, forms.clock_time(until or "12:00", field="until"))
+                    commands.save_half_day(room.connection, room.context, year, row_id, half)
+                case "feast":
+                    commands.save_feast(room.connection, room.context, year, row_id, name.strip(), first)
+                case "term" | "closure":
+                    allowed = [value for value, _ in (TERM_KINDS if kind == "term" else CLOSURE_KINDS)]
+                    sort = forms.one_of(sort, [*allowed, *SUDDEN], field="sort") if sort else _usual(kind, first, last)
+                    span = Span(name.strip(), first, last, sort)
+                    commands.save_span(room.connection, room.context, kind, year, row_id, span)
+            return frame.go(room, "/school", changed="yes")
+    except BadInput as error:
+        with desk.open() as room:
+            typed = {
+                "kind": kind,
+                "year": str(year),
+                "id": id,
+                "name": name,
+                "starts": starts,
+                "ends": ends,
+                "sort": sort,
+                "until": until,
+            }
+            return _page(room, typed, error=error.message, status=422)
+
+
+@router.post("/school/closures")
+def close(
+    desk: Change,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    starts: Annotated[str, Form()] = "",
+    ends: Annotated[str, Form()] = "",
+    why: Annotated[str, Form()] = "until further notice",
+) -> Response:
+    """Close the school at once, and show what that does."""
+    with desk.open() as room:
+        closure_id = forms.row_id(id)
+        forms.one_of(why, SUDDEN, field="why")
+        first = parse_day(starts, field="starts")
+        last = forms.optional_day(ends, field="ends")
+        commands.close_suddenly(room.connection, room.context, closure_id, name=name, starts=first, ends=last, why=why)
+        return frame.go(room, f"/school/closures/{closure_id}")
+
+
+@router.post("/school/closures/{closure_id}/reopen")
+def reopen(desk: Change, closure_id: UUID, day: Annotated[str, Form()] = "") -> Response:
+    with desk.open() as room:
+        commands.reopen(room.connection, room.context, closure_id, parse_day(day))
+        return frame.go(room, "/school", changed="yes")
+
+
+@router.get("/school/closures/{closure_id}")
+def closure(desk: Look, closure_id: UUID) -> Response:
+    """What a closure does: jobs without people, seedbeds at risk, pickings that move to carers."""
+    with desk.open() as room:
+        span = next((r.span for y in room.context.years for r in y.closures if r.id == closure_id), None)
+        if span is None:
+            raise errors.NotFound("That closure is not in the calendar.")
+        found = commands.effects_of(room.connection, room.context, span)
+        open_end = span.kind == "until further notice"
+        values = {
+            "closure": span,
+            "closure_id": str(closure_id),
+            "until": "until further notice" if open_end else f"until {words.long_day(span.ends)}",
+            "lost_days": words.count(unplanned_closure.days_lost(room.context.calendar.years, span), "school day"),
+            "effects": found,
+            "summary": words.joined(
+                [
+                    words.count(len(found.jobs), "job wants somebody", "jobs want somebody"),
+                    words.count(len(found.seedbeds), "seedbed at risk", "seedbeds at risk"),
+                    words.count(len(found.pickings), "picking moves to carers", "pickings move to carers"),
+                ]
+            ),
+            "can_reopen": span.kind in SUDDEN,
+            "reopen_on": room.today.isoformat(),
+        }
+        return frame.page(room, "school", span.name, values, template="school/unplanned_closure.html")
+
+
+def _page(room: Room, typed: dict[str, str], *, error: str = "", status: int = 200) -> Response:
+    context = room.context
+    shown = next((row for row in context.years if row.starts <= room.day <= row.ends), None)
+    last = context.years[-1] if context.years else None
+    values: dict[str, Any] = {
+        "year": shown,
+        "years": [(row.name, row.starts.isoformat(), row is shown) for row in context.years],
+        "blocks": _blocks(shown, typed) if shown else [],
+        "error": error,
+        "saved": SAVED if room.desk.request.query_params.get("changed") == "yes" else "",
+        "facts": _facts(room),
+        "closure_id": str(uuid4()),
+        "sudden": [row for row in shown.closures if row.span.kind in SUDDEN] if shown else [],
+        "new_year": {"id": str(uuid4()), "starts": (last.ends + timedelta(days=1)).isoformat() if last else ""},
+        "steps": _steps(room),
+    }
+    return frame.page(room, "school", "School", values, status=status)
+
+
+def _blocks(year: Any, typed: dict[str, str]) -> list[Block]:
+    """The four lists of a year."""
+    planned = [row for row in year.closures if row.span.kind not in SUDDEN]
+    spans: tuple[tuple[RowKind, str, str, tuple[tuple[str, str], ...], bool, list[Any]], ...] = (
+        ("term", "Terms", "term", TERM_KINDS, True, year.terms),
+        ("closure", "Breaks and closed days", "break", CLOSURE_KINDS, True, planned),
+        ("feast", "Dates to serve", "date", (), False, year.feasts),
+    )
+    found = []
+    for table, title, word, kinds, has_end, rows in spans:
+        drawn = [
+            RowForm(
+                str(r.id),
+                r.span.name,
+                r.span.starts.isoformat(),
+                r.span.ends.isoformat(),
+                r.span.kind,
+                "",
+                False,
+                False,
+            )
+            for r in rows
+        ]
+        found.append(Block(table, title, word, kinds, has_end, False, _with_typed(drawn, typed, table)))
+    halves = [
+        RowForm(
+            str(r.id), r.half_day.name, r.half_day.day.isoformat(), "", "", f"{r.half_day.until:%H:%M}", False, False
+        )
+        for r in year.half_days
+    ]
+    found.insert(2, Block("half_day", "Half days", "half day", (), False, True, _with_typed(halves, typed, "half_day")))
+    return found
+
+
+def _with_typed(rows: list[RowForm], typed: dict[str, str], table: RowKind) -> list[RowForm]:
+    """The rows and an empty one for a new entry, with what was typed and refused in its place."""
+    mine = typed if typed.get("kind") == table else {}
+
+    def filled(row: RowForm) -> RowForm:
+        return RowForm(row.id, mine["name"], mine["starts"], mine["ends"], mine["sort"], mine["until"], row.new, True)
+
+    shown = [filled(row) if mine.get("id") == row.id else row for row in rows]
+    blank = RowForm(mine.get("id") or str(uuid4()), "", "", "", "", "12:00" if table == "half_day" else "", True, False)
+    is_new = bool(mine) and mine["id"] not in {row.id for row in rows}
+    return [*shown, filled(blank) if is_new else RowForm(str(uuid4()), "", "", "", "", blank.until, True, False)]
+
+
+def _facts(room: Room) -> list[tuple[str, str]]:
+    """The day's place in the school year, counted."""
+    calendar, day = room.context.calendar, room.day
+    year = calendar.year_of(day)
+    if year is None or day > year.ends:
+        return []
+    half = calendar.half_day(day)
+    state = (
+        "School is in"
+        if calendar.in_session(day)
+        else "The summer programme meets"
+        if calendar.children_here(day)
+        else "No school"
+    )
+    week = calendar.week_number(day)
+    rows = [
+        (
+            words.weekday_day(day),
+            words.joined([f"{state}{f' until {words.clock(half)}' if half else ''}", f"week {week}" if week else ""]),
+        )
+    ]
+    total, left = len(year.school_days), calendar.school_days_left(day)
+    rows.append(("School days", f"{left} left of {total}"))
+    gap = calendar.next_break(day)
+    if gap is not None:
+        until = calendar.school_days_between(day, gap.starts)
+        rows.append(
+            (
+                "Next break",
+                f"{gap.name}, {words.span(gap.starts, gap.ends)}"
+                + (f"; {words.count(until, 'school day')} before it" if day < gap.starts else ""),
+            )
+        )
+        names = room.context.group_names(day)
+        lessons = [
+            f"{names[str(group.id)]} {calendar.lessons_before(day, gap.starts, group_id=str(group.id))}"
+            for group in room.context.groups_on(day)
+            if group.slots
+        ]
+        if lessons and day < gap.starts:
+            rows.append(("Lessons until then", ", ".join(lessons)))
+    return rows
+
+
+def _steps(room: Room) -> list[tuple[str, str, str]]:
+    """What a new school still wants, as (words, address, what it is good for); empty once it has everything."""
+    context = room.context
+    wanted = []
+    if not context.years:
+        wanted.append(
+            (
+                "Bring in the school calendar",
+                "/school/import",
+                "An .ics or CSV file from the school office, or type the terms below.",
+            )
+        )
+    if not context.groups:
+        wanted.append(("Add the classes", "/school/groups", "With their weekly garden lessons."))
+    if context.climate is None and context.typed is None:
+        wanted.append(
+            ("Bring in the weather", "/school/weather", "Daily readings of a station near by, or typed freeze dates.")
+        )
+    return wanted
+
+
+def _usual(kind: str, first: date, last: date) -> str:
+    return "term" if kind == "term" else "break" if last > first else "holiday"
+
+
+def _year_later(first: date) -> date:
+    return first + timedelta(days=363)

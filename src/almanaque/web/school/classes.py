@@ -1,0 +1,313 @@
+"""School: classes that move up by themselves, and groups that do not: their lessons, flags and teams."""
+
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Annotated, Any, Literal, cast
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.core.errors import BadInput
+from almanaque.core.school import classes
+from almanaque.core.school.classes import FLAG_KINDS, GROUP_KINDS, GroupKind
+from almanaque.core.school.school_year import WEEKDAYS, Slot
+from almanaque.store import errors, queue
+from almanaque.store.school import school as store
+from almanaque.store.school.school import Group
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Change = Annotated[Desk, Depends(may("calendar"))]
+MOST_CHILDREN = 500
+
+
+@dataclass(frozen=True)
+class SlotView:
+    id: str
+    words: str
+
+
+@dataclass(frozen=True)
+class GroupView:
+    """A group as the list shows it; `when` says since when or until when it is here, when that is not now."""
+
+    id: str
+    label: str
+    name: str
+    facts: str
+    when: str
+    slots: list[SlotView]
+    flags: list[tuple[str, str]]
+    teams: list[tuple[str, str]]
+
+
+@router.get("/school/groups")
+def groups(desk: Look, open: str = "") -> Response:
+    with desk.open() as room:
+        return _page(room, open)
+
+
+@router.post("/school/groups")
+def save(
+    desk: Change,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "class",
+    grade: Annotated[str, Form()] = "",
+    entry_year: Annotated[str, Form()] = "",
+    head_count: Annotated[str, Form()] = "",
+    led_by: Annotated[str, Form()] = "",
+    closed_on: Annotated[str, Form()] = "",
+    action: Annotated[Literal["save", "delete"], Form()] = "save",
+) -> Response:
+    """Add, change or delete a group. A class says its grade now, or its year of entry."""
+    with desk.open() as room:
+        group_id = forms.row_id(id)
+        if action == "delete":
+            store.delete_group(room.connection, group_id)
+        else:
+            known = next((g for g in room.context.groups if g.id == group_id), None)
+            chosen = cast(GroupKind, forms.one_of(kind, GROUP_KINDS, field="kind"))
+            entered = _entry_year(room, grade, entry_year) if chosen == "class" else None
+            new = Group(
+                group_id,
+                forms.name(name, what="a name of its own that it keeps, such as Alders"),
+                chosen,
+                entered,
+                forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children"),
+                led_by.strip(),
+                forms.optional_day(closed_on, field="closed_on"),
+                [],
+                [],
+                [],
+            )
+            store.save_group(room.connection, room.context.school.id, replace(known, **_plain(new)) if known else new)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/groups", **({} if action == "delete" else {"open": str(group_id)}))
+
+
+@router.post("/school/groups/arriving")
+def arriving(
+    desk: Change,
+    year: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    head_count: Annotated[str, Form()] = "",
+) -> Response:
+    """Add the class that enters in a school year, with the lessons of the class that entered before it."""
+    with desk.open() as room:
+        entered = forms.whole(year, field="year", least=1950, most=2150, what="The year of entry")
+        new_id = uuid4()
+        heads = forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children")
+        new = Group(new_id, forms.name(name), "class", entered, heads, "", None, [], [], [])
+        store.save_group(room.connection, room.context.school.id, new)
+        before = next((g for g in room.context.groups if g.entry_year == entered - 1), None)
+        for slot in before.slots if before else []:
+            store.save_slot(room.connection, room.context.school.id, uuid4(), replace(slot, group_id=str(new_id)))
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/groups", open=str(new_id))
+
+
+@router.post("/school/groups/{group_id}/slots")
+def save_slot(
+    desk: Change,
+    group_id: UUID,
+    weekday: Annotated[str, Form()] = "",
+    starts_at: Annotated[str, Form()] = "",
+    minutes: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
+    to_day: Annotated[str, Form()] = "",
+    held: Annotated[str, Form()] = "terms",
+) -> Response:
+    """Add a weekly lesson."""
+    with desk.open() as room:
+        group = _group(room, group_id)
+        held = forms.one_of(held, ("terms", "programme", "both"), field="held")
+        first, last = forms.optional_day(from_day, field="from_day"), forms.optional_day(to_day, field="to_day")
+        if first and last and last < first:
+            raise BadInput("The lesson's last day is before its first. Swap the two dates.", field="to_day")
+        slot = Slot(
+            str(group.id),
+            forms.whole(weekday, field="weekday", least=0, most=6, what="The weekday"),
+            forms.clock_time(starts_at, field="starts_at"),
+            forms.whole(minutes, field="minutes", least=5, most=480, what="The length of a lesson in minutes"),
+            first,
+            last,
+            held != "programme",
+            held != "terms",
+        )
+        store.save_slot(room.connection, room.context.school.id, uuid4(), slot)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/groups", open=str(group_id))
+
+
+@router.post("/school/groups/{group_id}/flags")
+def save_flag(
+    desk: Change, group_id: UUID, kind: Annotated[str, Form()] = "", what: Annotated[str, Form()] = ""
+) -> Response:
+    """Note what the group may not handle, or what someone in it must not touch or eat."""
+    with desk.open() as room:
+        _group(room, group_id)
+        kind = forms.one_of(kind, FLAG_KINDS, field="kind")
+        thing = forms.name(what, field="what", what="a word for what it is, never a child's name", most=60)
+        store.save_flag(room.connection, room.context.school.id, group_id, flag_id=uuid4(), kind=kind, what=thing)
+        return frame.go(room, "/school/groups", open=str(group_id))
+
+
+@router.post("/school/groups/{group_id}/teams")
+def save_team(desk: Change, group_id: UUID, name: Annotated[str, Form()] = "") -> Response:
+    with desk.open() as room:
+        _group(room, group_id)
+        made_up = forms.name(name, what="a made-up name, such as The Moles", most=60)
+        store.save_team(room.connection, room.context.school.id, group_id, team_id=uuid4(), name=made_up)
+        return frame.go(room, "/school/groups", open=str(group_id))
+
+
+@router.post("/school/groups/{group_id}/{table}/{row_id}/delete")
+def delete_part(desk: Change, group_id: UUID, table: Literal["slots", "flags", "teams"], row_id: UUID) -> Response:
+    tables: dict[str, Literal["slot", "group_flag", "team"]] = {"slots": "slot", "flags": "group_flag", "teams": "team"}
+    with desk.open() as room:
+        store.delete_of_group(room.connection, tables[table], group_id, row_id)
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/groups", open=str(group_id))
+
+
+@router.post("/school/grades")
+def save_grades(
+    desk: Change,
+    word: Annotated[str, Form()] = "",
+    first: Annotated[str, Form()] = "",
+    last: Annotated[str, Form()] = "",
+) -> Response:
+    """How the school calls its grades, the first and the last."""
+    with desk.open() as room:
+        begins = forms.whole(first, field="first", least=0, most=13, what="The number of the first grade")
+        ends = forms.whole(last, field="last", least=begins, most=13, what="The number of the last grade")
+        store.save_school(
+            room.connection,
+            {"grade_word": forms.name(word, field="word", most=20), "first_grade": begins, "last_grade": ends - begins},
+        )
+        queue.recompute_school(room.connection, room.context.school.id)
+        return frame.go(room, "/school/groups")
+
+
+def _plain(group: Group) -> dict[str, Any]:
+    return {
+        "name": group.name,
+        "kind": group.kind,
+        "entry_year": group.entry_year,
+        "head_count": group.head_count,
+        "led_by": group.led_by,
+        "closed_on": group.closed_on,
+    }
+
+
+def _group(room: Room, group_id: UUID) -> Group:
+    found = next((g for g in room.context.groups if g.id == group_id), None)
+    if found is None:
+        raise errors.NotFound("There is no such group in this school.")
+    return found
+
+
+def _entry_year(room: Room, grade: str, entry_year: str) -> int:
+    """The year of entry, given as such or by the grade of the school year shown."""
+    if entry_year.strip():
+        return forms.whole(entry_year, field="entry_year", least=1950, most=2150, what="The year of entry")
+    at = forms.whole(
+        grade, field="grade", least=0, most=room.context.school.last_grade, what="The grade, counted from the first,"
+    )
+    year = room.context.calendar.year_of(room.day)
+    return (year.starts.year if year else room.day.year) - at
+
+
+def _page(room: Room, opened: str) -> Response:
+    context, day = room.context, room.day
+    here = context.groups_on(day)
+    names = context.group_names(day)
+    others = [g for g in context.groups if g not in here]
+    grades = context.school.grades
+    shown = next((g for g in context.groups if str(g.id) == opened), None)
+    year = context.calendar.year_of(day)
+    grade_now = classes.grade_on(shown.cohort, day, context.calendar, grades) if shown else None
+    heads = sum(g.head_count for g in here if g.kind == "class")
+    values = {
+        "groups": [_view(room, g, names, day) for g in here],
+        "others": [_view(room, g, names, day) for g in others],
+        "summary": f"{words.count(len([g for g in here if g.kind == 'class']), 'class', 'classes')}, {words.count(heads, 'child', 'children')}, on {words.long_day(day)}",
+        "shown": _view(room, shown, names, day) if shown else None,
+        "group": shown,
+        "new_id": str(uuid4()),
+        "kind_options": [(kind, kind) for kind in GROUP_KINDS],
+        "flag_kinds": FLAG_KINDS,
+        "weekdays": list(enumerate(WEEKDAYS)),
+        "grades": [(n, grades.name(n)) for n in range(grades.last + 1)],
+        "grade_now": grade_now,
+        "grade_form": {"word": grades.word, "first": grades.first_number, "last": grades.first_number + grades.last},
+        "year_name": year.name if year else "this school year",
+        "turn": _turn(room),
+    }
+    return frame.page(room, "school", "Groups", values, template="school/classes.html")
+
+
+def _view(room: Room, group: Group, names: dict[str, str], day: date) -> GroupView:
+    facts = [
+        group.kind if group.kind != "class" else f"entered {group.entry_year}",
+        words.count(group.head_count, "child", "children"),
+        f"brought by {group.led_by}" if group.led_by else "",
+    ]
+    enters, leaves = classes.stay(group.cohort, room.context.calendar, room.context.school.grades)
+    when = ""
+    if group.closed_on and group.closed_on < day:
+        when = f"closed on {words.long_day(group.closed_on)}"
+    elif enters and enters > day:
+        when = f"arrives on {words.long_day(enters)}"
+    elif leaves and leaves < day:
+        when = f"left on {words.long_day(leaves)}"
+    slots = [SlotView(str(r.id), _slot_words(r.slot)) for r in group.slot_rows]
+    flags = list(
+        zip([str(f.id) for f in group.flags], classes.flag_words([(f.kind, f.what) for f in group.flags]), strict=True)
+    )
+    return GroupView(
+        str(group.id),
+        names[str(group.id)],
+        group.name,
+        words.joined(facts),
+        when,
+        slots,
+        flags,
+        [(str(team.id), team.name) for team in group.teams],
+    )
+
+
+def _slot_words(slot: Slot) -> str:
+    held = "" if not slot.in_programme else "summer programme" if not slot.in_terms else "terms and summer programme"
+    span = ""
+    if slot.from_day or slot.to_day:
+        span = " ".join(
+            [
+                f"from {words.short_day(slot.from_day)}" if slot.from_day else "",
+                f"to {words.short_day(slot.to_day)}" if slot.to_day else "",
+            ]
+        ).strip()
+    return words.joined([f"{WEEKDAYS[slot.weekday]} {words.clock(slot.starts_at)}, {slot.minutes} min", held, span])
+
+
+def _turn(room: Room) -> dict[str, Any] | None:
+    """What the first day of the next school year changes."""
+    context = room.context
+    following = next((y for y in context.calendar.years if y.starts > room.day), None)
+    if following is None or not context.groups:
+        return None
+    turn = classes.turn_of_year(following, [g.cohort for g in context.groups], context.school.grades)
+    names = {str(g.id): g.name for g in context.groups}
+    return {
+        "day": words.long_day(following.starts),
+        "year": following.starts.year,
+        "name": following.name,
+        "moving": [(names[i], before, after) for i, before, after in turn.moving],
+        "leaving": [names[i] for i in turn.leaving],
+        "arriving": [names[i] for i in turn.arriving],
+        "entry_missing": turn.entry_missing,
+        "entry_grade": context.school.grades.name(0),
+    }

@@ -1,0 +1,217 @@
+"""School: plans of stages for a new garden or project, with dates from the calendar, progress and print."""
+
+from datetime import date
+from typing import Annotated, Any, cast
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.school import project_plans as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.school.project_plans import ItemKind, state
+from almanaque.data import plan_templates
+from almanaque.store import errors
+from almanaque.store.school import project_plans
+from almanaque.store.school.project_plans import Item, Project, StageRow
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+KIND_WORDS: dict[ItemKind, str] = {"to do": "To do", "material": "Materials", "tool": "Tools", "person": "People"}
+
+
+@router.get("/school/plans")
+def plans(desk: Look) -> Response:
+    with desk.open() as room:
+        stages, items = project_plans.stages(room.connection), project_plans.items(room.connection)
+        values = {
+            "plans": [
+                _summary(room, p, [s for s in stages if s.project_id == p.id], items)
+                for p in project_plans.projects(room.connection)
+            ],
+            "templates": [
+                {
+                    "key": t.key,
+                    "name": t.name,
+                    "about": t.about,
+                    "facts": words.joined(
+                        [words.count(len(t.stages), "stage"), words.count(sum(s.weeks for s in t.stages), "week")]
+                    ),
+                }
+                for t in plan_templates().values()
+            ],
+            "new_id": str(uuid4()),
+            "starts": room.day.isoformat(),
+        }
+        return frame.page(room, "school", "Plans of stages", values, template="school/project_plans.html")
+
+
+@router.post("/school/plans")
+def begin(
+    desk: Plan,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    template: Annotated[str, Form()] = "",
+    starts: Annotated[str, Form()] = "",
+) -> Response:
+    with desk.open() as room:
+        project_id = forms.row_id(id)
+        commands.begin(
+            room.connection,
+            room.context,
+            project_id=project_id,
+            name=name,
+            template=template,
+            starts=parse_day(starts, field="starts"),
+        )
+        return frame.go(room, f"/school/plans/{project_id}")
+
+
+@router.get("/school/plans/{project_id}")
+def plan(desk: Look, project_id: UUID) -> Response:
+    with desk.open() as room:
+        project = project_plans.project(room.connection, project_id)
+        stages, items = (
+            project_plans.stages(room.connection, project_id),
+            project_plans.items(room.connection, project_id),
+        )
+        template = plan_templates().get(project.template)
+        values = {
+            "plan": project,
+            "about": template.about if template else "",
+            "stages": [_stage(room, s, items) for s in stages],
+            "summary": _summary(room, project, stages, items)["facts"],
+            "kinds": list(KIND_WORDS.items()),
+        }
+        return frame.page(room, "school", project.name, values, template="school/project_plan.html")
+
+
+@router.post("/school/plans/{project_id}/delete")
+def delete(desk: Plan, project_id: UUID) -> Response:
+    with desk.open() as room:
+        project_plans.delete(room.connection, project_id)
+        return frame.go(room, "/school/plans")
+
+
+@router.post("/school/plans/{project_id}/stages/{stage_id}")
+def move_stage(
+    desk: Plan, project_id: UUID, stage_id: UUID, starts: Annotated[str, Form()] = "", ends: Annotated[str, Form()] = ""
+) -> Response:
+    """Give a stage other days."""
+    with desk.open() as room:
+        stage = _found(project_plans.stages(room.connection, project_id), stage_id)
+        first, last = parse_day(starts, field="starts"), parse_day(ends or starts, field="ends")
+        if last < first:
+            raise BadInput(f"“{stage.name}” would end before it starts. Swap the two dates.", field="ends")
+        moved = StageRow(stage.id, project_id, stage.ordinal, stage.name, first, last, stage.caution)
+        project_plans.save_stage(room.connection, room.context.school.id, moved)
+        return frame.go(room, f"/school/plans/{project_id}")
+
+
+@router.post("/school/plans/{project_id}/stages/{stage_id}/items")
+def add_item(
+    desk: Plan,
+    project_id: UUID,
+    stage_id: UUID,
+    kind: Annotated[str, Form()] = "to do",
+    what: Annotated[str, Form()] = "",
+    who: Annotated[str, Form()] = "",
+) -> Response:
+    with desk.open() as room:
+        stage = _found(project_plans.stages(room.connection, project_id), stage_id)
+        mine = [i for i in project_plans.items(room.connection, project_id) if i.stage_id == stage.id]
+        item = Item(
+            uuid4(),
+            stage.id,
+            len(mine) + 100,
+            cast(ItemKind, forms.one_of(kind, [*KIND_WORDS], field="kind")),
+            forms.name(what, field="what", what="words for what it is", most=200),
+            who.strip(),
+            None,
+        )
+        project_plans.save_item(room.connection, room.context.school.id, item)
+        return frame.go(room, f"/school/plans/{project_id}")
+
+
+@router.post("/school/plans/{project_id}/items/{item_id}")
+def change_item(desk: Plan, project_id: UUID, item_id: UUID, action: Annotated[str, Form()] = "done") -> Response:
+    """Tick something off, open it again, or take it out."""
+    with desk.open() as room:
+        item = next((i for i in project_plans.items(room.connection, project_id) if i.id == item_id), None)
+        if item is None:
+            raise errors.NotFound("That is not in the plan any more.")
+        action = forms.one_of(action, ("done", "open", "delete"), field="action")
+        if action == "delete":
+            project_plans.delete_item(room.connection, item_id)
+        else:
+            done = room.today if action == "done" else None
+            project_plans.save_item(
+                room.connection,
+                room.context.school.id,
+                Item(item.id, item.stage_id, item.ordinal, item.kind, item.what, item.who, done),
+            )
+        return frame.go(room, f"/school/plans/{project_id}")
+
+
+def _found(stages: list[StageRow], stage_id: UUID) -> StageRow:
+    found = next((s for s in stages if s.id == stage_id), None)
+    if found is None:
+        raise errors.NotFound("That stage is not in the plan any more.")
+    return found
+
+
+def _summary(room: Room, project: Project, stages: list[StageRow], items: list[Item]) -> dict[str, Any]:
+    mine = {s.id for s in stages}
+    to_do = [i for i in items if i.stage_id in mine and i.kind == "to do"]
+    done = sum(i.done_on is not None for i in to_do)
+    now = next(
+        (s for s in stages if any(i.stage_id == s.id and i.done_on is None and i.kind == "to do" for i in items)), None
+    )
+    end = max((s.ends for s in stages), default=project.starts)
+    facts = [
+        f"{words.long_day(project.starts)} to {words.long_day(end)}",
+        f"{done} of {words.count(len(to_do), 'to-do')} done",
+        f"now: {now.name}, {words.span(now.starts, now.ends)}" if now else "all done",
+        "late" if now and state(now.starts, now.ends, done=0, to_do=1, day=room.day) == "late" else "",
+    ]
+    return {"id": str(project.id), "name": project.name, "facts": words.joined(facts)}
+
+
+def _stage(room: Room, stage: StageRow, items: list[Item]) -> dict[str, Any]:
+    mine = [i for i in items if i.stage_id == stage.id]
+    to_do = [i for i in mine if i.kind == "to do"]
+    done = sum(i.done_on is not None for i in to_do)
+    standing = state(stage.starts, stage.ends, done=done, to_do=len(to_do), day=room.day)
+    left = room.context.calendar.school_days_between(stage.starts, stage.ends)
+    return {
+        "id": str(stage.id),
+        "name": stage.name,
+        "days": _span(stage.starts, stage.ends),
+        "starts": stage.starts.isoformat(),
+        "ends": stage.ends.isoformat(),
+        "caution": stage.caution,
+        "state": standing,
+        "facts": words.joined([words.count(left, "school day"), f"{done} of {len(to_do)} done" if to_do else ""]),
+        "lists": [
+            (
+                word,
+                kind,
+                [
+                    {"id": str(i.id), "what": i.what, "who": i.who, "done": i.done_on is not None}
+                    for i in mine
+                    if i.kind == kind
+                ],
+            )
+            for kind, word in KIND_WORDS.items()
+        ],
+    }
+
+
+def _span(starts: date, ends: date) -> str:
+    return (
+        f"{words.short_day(starts)} {starts.year} to {words.short_day(ends)} {ends.year}"
+        if starts.year != ends.year
+        else f"{words.span(starts, ends)} {ends.year}"
+    )

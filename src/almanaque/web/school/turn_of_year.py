@@ -1,0 +1,288 @@
+"""School: the turn of the year, step by step, and the book closed with a sentence for each bed."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.school import turn_of_year as commands
+from almanaque.commands.seeds import seed_box as seed_commands
+from almanaque.core.errors import BadInput
+from almanaque.core.school import classes
+from almanaque.core.school import turn_of_year as rules
+from almanaque.store.garden import garden
+from almanaque.store.school import turn_of_year
+from almanaque.store.school.school import YearRow
+from almanaque.store.school.turn_of_year import BedYear
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+Head = Annotated[Desk, Depends(may("calendar"))]
+TITLES = {
+    "plantings": "Plantings finished",
+    "beds": "Beds, with a sentence for each",
+    "seed": "Seed in",
+    "book": "The book",
+    "groups": "Groups move up",
+    "calendar": "Next year's calendar",
+    "map": "Next season's map in pencil",
+}
+
+
+@router.get("/school/turn")
+def page(desk: Look, year: str = "") -> Response:
+    with desk.open() as room:
+        return _page(room, year)
+
+
+@router.post("/school/turn/plantings")
+def plantings(desk: Plan, year: Annotated[str, Form()] = "", day: Annotated[str, Form()] = "") -> Response:
+    """Note the chosen plantings as cleared."""
+    chosen = [str(value) for value in desk.request.state.form.getlist("planting")]
+    try:
+        with desk.open() as room:
+            if not chosen:
+                raise BadInput("Choose the plantings that are out of their beds.", field="planting")
+            on = parse_day(day) if day else room.today
+            commands.finish(room.connection, room.context, [forms.row_id(c) for c in chosen], on, room.hand())
+            return _back(room, year)
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, year, error=error, status=422)
+
+
+@router.post("/school/turn/beds")
+def beds(desk: Plan, year: Annotated[str, Form()] = "") -> Response:
+    """Keep the state of each bed and its sentence."""
+    sent = {key: str(value) for key, value in desk.request.state.form.items()}
+    try:
+        with desk.open() as room:
+            chosen = _year(room, year)
+            rows = [
+                BedYear(bed.id, sent.get(f"state-{bed.id}", ""), " ".join(sent.get(f"sentence-{bed.id}", "").split()))
+                for bed in garden.beds(room.connection)
+                if f"sentence-{bed.id}" in sent
+            ]
+            commands.keep_beds(room.connection, room.context, chosen, rows)
+            return _back(room, year)
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, year, error=error, status=422)
+
+
+@router.post("/school/turn/step")
+def step(
+    desk: Plan, year: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", done: Annotated[str, Form()] = ""
+) -> Response:
+    """Tick a step off, or open it again."""
+    with desk.open() as room:
+        chosen = _year(room, year)
+        turn_of_year.set_step(
+            room.connection,
+            room.context.school.id,
+            chosen.id,
+            forms.one_of(name, rules.STEPS, field="name"),
+            day=room.today if done == "1" else None,
+            by=desk.visitor.account_id,
+        )
+        return _back(room, year)
+
+
+@router.post("/school/turn/calendar")
+def calendar(desk: Head, year: Annotated[str, Form()] = "") -> Response:
+    """Make next year's calendar from this one's."""
+    try:
+        with desk.open() as room:
+            commands.make_next_year(room.connection, room.context, _year(room, year))
+            return _back(room, year)
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, year, error=error, status=422)
+
+
+@router.post("/school/turn/map")
+def pencil(
+    desk: Plan,
+    year: Annotated[str, Form()] = "",
+    ballot: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+) -> Response:
+    """Pencil next season's map from rotation and wishes into a draft of its own."""
+    try:
+        with desk.open() as room:
+            chosen = _year(room, year)
+            made = commands.pencil_next(
+                room.connection,
+                room.context,
+                chosen,
+                ballot_id=forms.optional_id(ballot),
+                name=forms.optional_name(name, field="name") or "Next season, from rotation and wishes",
+                hand=room.hand(),
+            )
+            return _page(room, year, made=made)
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, year, error=error, status=422)
+
+
+@router.post("/school/turn/close")
+def close(desk: Head, year: Annotated[str, Form()] = "") -> Response:
+    """Close the year's book."""
+    try:
+        with desk.open() as room:
+            commands.close(
+                room.connection,
+                room.context,
+                _year(room, year),
+                today=room.today,
+                at=desk.clock.now(),
+                by=desk.visitor.account_id,
+            )
+            return _back(room, year)
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, year, error=error, status=422)
+
+
+@router.post("/school/turn/reopen")
+def reopen(
+    desk: Head,
+    closing: Annotated[str, Form()] = "",
+    why: Annotated[str, Form()] = "",
+    year: Annotated[str, Form()] = "",
+) -> Response:
+    """Open a closed book again, with the reason."""
+    try:
+        with desk.open() as room:
+            commands.reopen(
+                room.connection,
+                forms.row_id(closing),
+                today=room.today,
+                at=desk.clock.now(),
+                by=desk.visitor.account_id,
+                why=why,
+            )
+            return _back(room, year)
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, year, error=error, status=422)
+
+
+def _year(room: Room, text: str) -> YearRow:
+    return commands.year_of(room.context, forms.optional_id(text), room.today)
+
+
+def _back(room: Room, year: str) -> Response:
+    return frame.go(room, "/school/turn", **({"year": year} if year else {}))
+
+
+def _page(
+    room: Room, text: str, *, error: BadInput | None = None, made: commands.Map | None = None, status: int = 200
+) -> Response:
+    if not any(year.starts <= room.today for year in room.context.years):
+        return frame.page(room, "school", "Turn of the year", {"year": None}, template="school/turn_of_year.html")
+    try:
+        year = _year(room, text)
+    except BadInput:
+        year = commands.year_of(room.context, None, room.today)
+    after = commands.following(room.context, year)
+    done = turn_of_year.steps(room.connection, year.id)
+    kept = turn_of_year.bed_years(room.connection, year.id)
+    suggested = commands.suggested(room.connection, room.context, year, room.today)
+    standing = commands.still_in(room.connection, room.context, year, room.today)
+    closings = [c for c in turn_of_year.closed_times(room.connection) if c.school_year_id == year.id]
+    last = room.context.calendar.last_school_day(year.core())
+    values: dict[str, Any] = {
+        "year": {"id": str(year.id), "name": year.name},
+        "years": [(str(y.id), y.name) for y in reversed(room.context.years) if y.starts <= room.today],
+        "error": error.message if error else "",
+        "steps": [_step(key, done.get(key)) for key in rules.STEPS],
+        "going": [_open(o) for o in standing if not o.stays],
+        "staying": [_open(o) for o in standing if o.stays],
+        "beds": [
+            {
+                "id": str(bed.id),
+                "name": bed.name,
+                "state": kept[bed.id].state if bed.id in kept else "",
+                "sentence": kept[bed.id].sentence if bed.id in kept else suggested.get(bed.id, ""),
+                "kept": bed.id in kept,
+            }
+            for bed in garden.beds(room.connection)
+        ],
+        "states": [(state, state or "not said yet") for state in rules.STATES],
+        "seed": [
+            s.crop.name.en + ", " + s.bed.name
+            for s in seed_commands.savable(room.connection, room.context, room.today)
+            if s.good
+        ],
+        "without_weight": commands.without_weight(room.connection, room.context, year, room.today),
+        "turn": _groups(room, after),
+        "next": {"id": str(after.id), "name": after.name, "starts": words.long_day(after.starts)} if after else None,
+        "ballots": [("", "no votes"), *((str(b.id), b.name) for b in turn_of_year.ballots(room.connection))],
+        "closings": [
+            {
+                "id": str(c.id),
+                "days": f"{words.short_day(c.from_day)} {c.from_day.year} – {words.short_day(c.to_day)} {c.to_day.year}",
+                "closed": words.long_day(c.closed_on),
+                "reopened": words.long_day(c.reopened_on) if c.reopened_on else "",
+                "why": c.why,
+            }
+            for c in closings
+        ],
+        "last_school_day": words.long_day(last) if last else "",
+        "summer_to": words.long_day(commands.last_day(room.context, year)),
+        "may_close": last is None or room.today > last,
+        "made": {
+            "draft": str(made.draft_id),
+            "placed": [
+                (
+                    room.context.crops[p.wish.crop].name.en,
+                    p.name,
+                    words.count(len(p.cells), "square"),
+                    words.short_day(p.wish.start),
+                    p.wish.why,
+                    "new to this bed" if p.rested is None else f"rested {words.count(p.rested, 'year')}",
+                )
+                for p in made.placed
+            ],
+            "left": [(room.context.crops[w.wish.crop].name.en, w.wish.why, w.reason) for w in made.left],
+        }
+        if made
+        else None,
+    }
+    return frame.page(room, "school", "Turn of the year", values, template="school/turn_of_year.html", status=status)
+
+
+def _step(key: str, done: Any) -> dict[str, str]:
+    return {"key": key, "title": TITLES[key], "done": words.short_day(done) if done else ""}
+
+
+def _open(row: commands.Open) -> dict[str, str]:
+    to = row.planting.dates.clear_by if row.planting.dates else None
+    return {
+        "id": str(row.planting.id),
+        "name": row.crop.name.en,
+        "bed": row.bed.name,
+        "until": "stays for years"
+        if row.crop.life == "perennial"
+        else f"until {words.short_day(to)} {to.year}"
+        if to
+        else "",
+    }
+
+
+def _groups(room: Room, after: YearRow | None) -> dict[str, Any] | None:
+    """What the first day of the next year changes for the classes."""
+    if after is None or not room.context.groups:
+        return None
+    found = classes.turn_of_year(after.core(), [g.cohort for g in room.context.groups], room.context.school.grades)
+    names = {str(g.id): g.name for g in room.context.groups}
+    return {
+        "moving": [(names[i], before, now) for i, before, now in found.moving],
+        "leaving": [names[i] for i in found.leaving],
+        "arriving": [names[i] for i in found.arriving],
+        "entry_missing": found.entry_missing,
+        "entry_grade": room.context.school.grades.name(0),
+    }

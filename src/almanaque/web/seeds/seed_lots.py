@@ -1,0 +1,427 @@
+"""Seeds: the box with its lots; a lot with its age, tests, what was taken from it, where it came from, and packets to give away."""
+
+from typing import Annotated, Any, cast
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.seeds import seed_box as commands
+from almanaque.core.errors import BadInput
+from almanaque.core.harvest import money as rules_of_money
+from almanaque.core.seeds import seed_lots as rules
+from almanaque.core.units import format_length
+from almanaque.store.garden import garden
+from almanaque.store.seeds import seed_box
+from almanaque.store.seeds.seed_box import Count, GerminationTest, Lot, Taken
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.harvest.kept_picking import mass
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+Note = Annotated[Desk, Depends(may("note"))]
+LOT = (
+    "id",
+    "crop",
+    "variety",
+    "origin",
+    "whom",
+    "from_planting",
+    "year",
+    "weight",
+    "seeds",
+    "pelleted",
+    "hybrid",
+    "place",
+    "where_kept",
+    "packets",
+    "price",
+    "note",
+    "got_on",
+    "closed_why",
+)
+MOST_LABELS = 60
+
+
+@router.get("/seeds/box")
+def box(desk: Look, crop: str = "", planting: str = "") -> Response:
+    """Every lot with its age, its test and what is left."""
+    with desk.open() as room:
+        form = {"crop": crop}
+        if forms.is_id(planting):
+            source = garden.planting(room.connection, UUID(planting))
+            form = {"crop": source.crop, "origin": "saved", "from_planting": planting, "variety": source.variety}
+        return _box(room, form)
+
+
+@router.post("/seeds/box")
+def keep(desk: Plan) -> Response:
+    """Put a lot into the box, or put one right."""
+    sent = desk.request.state.form
+    form = {name: str(sent.get(name, "")) for name in LOT}
+    try:
+        with desk.open() as room:
+            lot = _lot(room, form)
+            commands.keep_lot(room.connection, room.context, lot, today=room.today)
+            return frame.go(room, f"/seeds/lots/{lot.id}")
+    except BadInput as error:
+        with desk.open() as room:
+            known = next((lot for lot in seed_box.lots(room.connection) if str(lot.id) == form["id"]), None)
+            return (
+                _page(room, known, form=form, error=error, status=422)
+                if known
+                else _box(room, form, error=error, status=422)
+            )
+
+
+def _lot(room: Room, form: dict[str, str]) -> Lot:
+    crop = room.context.crops[form["crop"]]
+    grams = mass(form["weight"], room.context.school.units) if form["weight"].strip() else None
+    count = (
+        forms.whole(form["seeds"].replace(",", ""), field="seeds", least=1, most=100_000_000, what="A number of seeds")
+        if form["seeds"].strip()
+        else None
+    )
+    got_on = parse_day(form["got_on"], field="got_on") if form["got_on"] else room.today
+    closed = forms.one_of(form["closed_why"], ("", "used up", "thrown away", "given away"), field="closed_why")
+    packets = (
+        forms.whole(form["packets"], field="packets", least=1, most=10_000, what="A number of packets")
+        if form["packets"].strip()
+        else None
+    )
+    if count is None and grams is None and packets and crop.packet_seeds:
+        count = packets * crop.packet_seeds
+    known = next((lot for lot in seed_box.lots(room.connection) if str(lot.id) == form["id"]), None)
+    return Lot(
+        forms.row_id(form["id"]),
+        crop.key,
+        forms.optional_name(form["variety"], field="variety"),
+        cast(rules.Origin, forms.one_of(form["origin"], rules.ORIGINS, field="origin")),
+        forms.optional_name(form["whom"], field="whom"),
+        forms.optional_id(form["from_planting"]),
+        forms.whole(form["year"], field="year", least=1950, most=2150, what="The year of the seed"),
+        grams,
+        count,
+        form["pelleted"] == "1",
+        form["hybrid"] == "1",
+        cast(rules.Place, forms.one_of(form["place"], rules.PLACES, field="place")),
+        forms.optional_name(form["where_kept"], field="where_kept"),
+        packets,
+        rules_of_money.parse(form["price"], room.context.school.currency, field="price")
+        if form["price"].strip()
+        else None,
+        forms.optional_name(form["note"], field="note", most=400),
+        got_on,
+        (known.closed_on if known and known.closed_on else room.today) if closed else None,
+        closed,
+    )
+
+
+def _box(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
+    lots = [lot for lot in seed_box.lots(room.connection) if lot.crop in room.context.crops]
+    values = {
+        "rows": [line(room, lot) for lot in lots if lot.closed_on is None],
+        "closed": [line(room, lot) for lot in lots if lot.closed_on is not None],
+        "due": [
+            {
+                "id": str(lot.id),
+                "name": commands.name_of(room.context, lot),
+                "day": words.short_day(day),
+                "late": day <= room.today,
+                "started": words.short_day(test.started_on),
+            }
+            for lot, test, day in commands.due(room.context, lots)
+        ],
+        "making": error is not None or bool(form.get("crop")),
+        **lot_form(room, form, error=error),
+    }
+    return frame.page(room, "seeds", "The seed box", values, template="seeds/seed_box.html", status=status)
+
+
+def lot_form(room: Room, form: dict[str, str], *, error: BadInput | None = None) -> dict[str, Any]:
+    """What the form of a lot needs."""
+    usual = {
+        "id": str(uuid4()),
+        "origin": "bought",
+        "year": str(room.today.year),
+        "place": "cool and dry",
+        "got_on": room.today.isoformat(),
+    }
+    return {
+        "form": {**dict.fromkeys(LOT, ""), **usual, **form},
+        "error": error.message if error else "",
+        "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "origins": [(o, o) for o in rules.ORIGINS],
+        "places": [(p, p) for p in rules.PLACES],
+        "currency": room.context.school.currency,
+        "plantings": [("", "no planting of ours"), *_sources(room)],
+    }
+
+
+def _sources(room: Room) -> list[tuple[str, str]]:
+    """Plantings that seed may have been saved from: all that were ever in the ground, the newest first."""
+    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    rows = [
+        p
+        for p in garden.plantings(room.connection)
+        if p.status in ("in the ground", "finished") and p.crop in room.context.crops
+    ]
+    return [
+        (str(p.id), f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {p.bed_from.year}")
+        for p in sorted(rows, key=lambda p: p.bed_from, reverse=True)
+    ]
+
+
+def line(room: Room, lot: Lot) -> dict[str, str]:
+    """A lot in finished words: what is left, how old, what its test says."""
+    crop = room.context.crops[lot.crop]
+    left, rate, life = (
+        commands.left_of(crop, lot),
+        commands.rate_of(lot),
+        commands.life_of(room.context, lot, room.today),
+    )
+    running = any(test.ended_on is None for test in lot.tests)
+    said = rules.told(rate, crop.germination).sentence if rate else "" if running else "not tested"
+    return {
+        "id": str(lot.id),
+        "name": commands.name_of(room.context, lot),
+        "origin": lot.origin + (f", {lot.whom}" if lot.whom else ""),
+        "left": "–" if lot.closed_on else f"{left:,} seeds" if left is not None else "number not known",
+        "life": life.sentence,
+        "state": life.state,
+        "test": f"{said} {'A test is running.' if running else ''}".strip(),
+        "where": words.joined([lot.place, lot.where_kept]),
+        "facts": words.joined(
+            [
+                "pelleted" if lot.pelleted else "",
+                "hybrid" if lot.hybrid else "",
+                f"{lot.closed_why} {words.short_day(lot.closed_on)}" if lot.closed_on else "",
+                lot.note,
+            ]
+        ),
+    }
+
+
+@router.get("/seeds/lots/{lot_id}")
+def one(desk: Look, lot_id: UUID) -> Response:
+    with desk.open() as room:
+        return _page(room, seed_box.lot(room.connection, lot_id))
+
+
+@router.post("/seeds/lots/{lot_id}/taken")
+def take(
+    desk: Note,
+    lot_id: UUID,
+    id: Annotated[str, Form()] = "",
+    planting: Annotated[str, Form()] = "",
+    count: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    what: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "",
+) -> Response:
+    """Note seed taken for a planting or given away; or that it was not."""
+    try:
+        with desk.open() as room:
+            lot = seed_box.lot(room.connection, lot_id)
+            if back:
+                seed_box.put_back(room.connection, forms.row_id(back))
+            else:
+                number = forms.whole(
+                    count.replace(",", ""), field="count", least=1, most=100_000_000, what="A number of seeds"
+                )
+                taken = Taken(
+                    forms.row_id(id),
+                    lot.id,
+                    forms.optional_id(planting),
+                    parse_day(day) if day else room.today,
+                    number,
+                    forms.optional_name(what, field="what"),
+                )
+                commands.take(room.connection, room.context, taken, today=room.today)
+            return frame.go(room, f"/seeds/lots/{lot_id}")
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, seed_box.lot(room.connection, lot_id), error=error, status=422)
+
+
+@router.post("/seeds/lots/{lot_id}/tests")
+def try_out(
+    desk: Note,
+    lot_id: UUID,
+    id: Annotated[str, Form()] = "",
+    sown: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    place: Annotated[str, Form()] = "",
+    test_id: Annotated[str, Form()] = "",
+    up: Annotated[str, Form()] = "",
+    end: Annotated[str, Form()] = "",
+) -> Response:
+    """Begin a germination test, or count one."""
+    try:
+        with desk.open() as room:
+            on = parse_day(day) if day else room.today
+            if test_id:
+                counted = Count(on, forms.whole(up, field="up", least=0, most=10_000, what="The number that are up"))
+                commands.count(
+                    room.connection,
+                    room.context,
+                    lot_id,
+                    forms.row_id(test_id),
+                    counted,
+                    today=room.today,
+                    end=end == "1",
+                )
+            else:
+                number = forms.whole(sown, field="sown", least=1, most=10_000, what="The number sown")
+                begun = GerminationTest(
+                    forms.row_id(id), lot_id, on, number, forms.optional_name(place, field="place"), None
+                )
+                commands.start_test(room.connection, room.context, begun, use_id=begun.id, today=room.today)
+            return frame.go(room, f"/seeds/lots/{lot_id}")
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, seed_box.lot(room.connection, lot_id), error=error, status=422)
+
+
+def _page(
+    room: Room, lot: Lot, *, form: dict[str, str] | None = None, error: BadInput | None = None, status: int = 200
+) -> Response:
+    crop = room.context.crops[lot.crop]
+    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    rate = commands.rate_of(lot)
+    told = rules.told(rate, crop.germination) if rate else None
+    typed = form or {
+        "id": str(lot.id),
+        "crop": lot.crop,
+        "variety": lot.variety,
+        "origin": lot.origin,
+        "whom": lot.whom,
+        "from_planting": str(lot.from_planting or ""),
+        "year": str(lot.year),
+        "weight": f"{lot.grams.normalize():f} g" if lot.grams else "",
+        "seeds": str(lot.seeds or ""),
+        "pelleted": "1" if lot.pelleted else "",
+        "hybrid": "1" if lot.hybrid else "",
+        "place": lot.place,
+        "where_kept": lot.where_kept,
+        "packets": str(lot.packets or ""),
+        "price": f"{lot.price_minor / 100:.2f}" if lot.price_minor else "",
+        "note": lot.note,
+        "got_on": lot.got_on.isoformat(),
+        "closed_why": lot.closed_why,
+    }
+    open_plantings = [
+        p
+        for p in garden.plantings(room.connection, crops=_kin(room, crop.kind))
+        if p.status in ("planned", "in the ground") and p.start_on.toordinal() > room.today.toordinal() - 400
+    ]
+    values = {
+        **lot_form(room, typed, error=error),
+        "lot": line(room, lot),
+        "crop_name": crop.name.en,
+        "told": told.sentence if told else "",
+        "advice": told.advice if told else "",
+        "tests": [_test(crop.germination, t) for t in reversed(lot.tests)],
+        "taken": [
+            {
+                "id": str(t.id),
+                "day": words.short_day(t.on_day),
+                "seeds": f"{t.seeds:,}",
+                "what": t.what,
+                "planting": _planting(room, t.planting_id, beds) if t.planting_id else None,
+            }
+            for t in seed_box.taken(room.connection, lot_id=lot.id)
+        ],
+        "choices": [
+            ("", "no planting"),
+            *(
+                (
+                    str(p.id),
+                    f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.start_on)} {p.start_on.year}",
+                )
+                for p in open_plantings
+            ),
+        ],
+        "descent": [_ancestor(room, a) for a in commands.descent(room.connection, lot)],
+        "usual": f"{crop.germination:.0%}",
+        "emerges": f"{crop.emerges[0]} to {crop.emerges[1]}",
+        "new_id": str(uuid4()),
+        "test_new_id": str(uuid4()),
+        "closed_whys": [
+            ("", "in use"),
+            ("used up", "used up"),
+            ("thrown away", "thrown away"),
+            ("given away", "given away"),
+        ],
+    }
+    return frame.page(
+        room, "seeds", commands.name_of(room.context, lot), values, template="seeds/seed_lot.html", status=status
+    )
+
+
+def _kin(room: Room, kind: str) -> list[str]:
+    return [crop.key for crop in room.context.crops if crop.kind == kind]
+
+
+def _planting(room: Room, planting_id: UUID, beds: dict[UUID, str]) -> dict[str, str]:
+    planting = garden.planting(room.connection, planting_id)
+    return {"id": str(planting.id), "name": f"{room.context.crops[planting.crop].name.en}, {beds[planting.bed_id]}"}
+
+
+def _test(usual: float, test: GerminationTest) -> dict[str, Any]:
+    result = ""
+    if test.up is not None and test.ended_on is not None:
+        result = rules.told(rules.wilson(test.up, test.sown), usual).sentence
+    return {
+        "id": str(test.id),
+        "sown": test.sown,
+        "place": test.place,
+        "started": words.short_day(test.started_on),
+        "running": test.ended_on is None,
+        "counts": [f"{c.up} by {words.short_day(c.on_day)}" for c in test.counts],
+        "result": result,
+    }
+
+
+def _ancestor(room: Room, step: commands.Ancestor) -> dict[str, str]:
+    source = ""
+    if step.planting is not None:
+        source = f"from {room.context.crops[step.planting.crop].name.en.lower()} in {step.bed}, {step.planting.bed_from.year}"
+    return {
+        "id": str(step.lot.id),
+        "name": commands.name_of(room.context, step.lot),
+        "how": words.joined([step.lot.origin, step.lot.whom]),
+        "source": source,
+    }
+
+
+@router.get("/seeds/lots/{lot_id}/packets")
+def packets(desk: Look, lot_id: UUID, count: str = "12", each: str = "") -> Response:
+    """Labels for packets to give away, with how to sow."""
+    with desk.open() as room:
+        lot = seed_box.lot(room.connection, lot_id)
+        crop = room.context.crops[lot.crop]
+        number = int(count) if count.isascii() and count.isdigit() and 1 <= int(count) <= MOST_LABELS else 12
+        seeds_each = int(each) if each.isascii() and each.isdigit() and 0 < int(each) <= 100_000 else None
+        units = room.context.school.units
+        rate = commands.rate_of(lot)
+        label = [
+            words.joined([f"{seeds_each:,} seeds" if seeds_each else "", f"seed of {lot.year}"]),
+            f"Sow {format_length(crop.depth_mm, units, feet=False)} deep, {format_length(crop.in_row_mm, units, feet=False)} apart; up in {crop.emerges[0]} to {crop.emerges[1]} days.",
+            f"{rate.up} of {rate.sown} came up when we tried." if rate else "",
+            "From hybrid plants: its children will all differ." if lot.hybrid else "",
+            crop.poisonous or crop.caution,
+        ]
+        values = {
+            "lot": line(room, lot),
+            "name": f"{crop.name.en} {lot.variety}".strip(),
+            "labels": range(number),
+            "words": [w for w in label if w],
+            "count": number,
+            "each": seeds_each or "",
+            "from_school": room.context.school.name,
+        }
+        return frame.page(
+            room, "seeds", f"Packets: {commands.name_of(room.context, lot)}", values, template="seeds/packets.html"
+        )

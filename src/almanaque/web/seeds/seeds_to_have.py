@@ -1,0 +1,227 @@
+"""Seeds: what the plans ask for by date, what to buy, which plantings give seed, how much planting stock to keep."""
+
+from typing import Annotated, Any
+from uuid import uuid4
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.seeds import seed_box as commands
+from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.spacing import seeds_needed
+from almanaque.core.harvest import money
+from almanaque.core.seeds import planting_stock
+from almanaque.core.seeds import seed_lots as rules
+from almanaque.data import planting_stock as stock_table
+from almanaque.data import seed_saving
+from almanaque.formats import csv_table
+from almanaque.store.garden import garden
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+
+
+@router.get("/seeds")
+def seeds(desk: Look) -> Response:
+    """What the plans ask for, by date."""
+    with desk.open() as room:
+        garden.beds(room.connection)
+        rows = []
+        totals: dict[tuple[str, str], int] = {}
+        for plan in commands.asked(room.connection, room.context, since=room.day):
+            crop, method = plan.crop, plan.planting.method
+            need = (
+                seeds_needed(plan.plants, germination=crop.germination, survival=crop.survival)
+                if plan.sown
+                else plan.plants
+            )
+            key = (crop.name.en, _kind(crop, method))
+            totals[key] = totals.get(key, 0) + need
+            rows.append(
+                {
+                    "by": words.short_day(plan.planting.start_on),
+                    "crop": crop.name.en,
+                    "bed": plan.bed.name,
+                    "bed_id": str(plan.bed.id),
+                    "status": plan.planting.status,
+                    "plants": f"{plan.plants:,}",
+                    "need": f"{need:,} {_kind(crop, method)}",
+                    "why": f"{crop.germination:.0%} come up, {crop.survival:.0%} of those stay"
+                    if plan.sown
+                    else "one each",
+                }
+            )
+        sums = [(crop, f"{need:,} {kind}") for (crop, kind), need in sorted(totals.items())]
+        return frame.page(room, "seeds", "Seeds and starts to have", {"rows": rows, "sums": sums})
+
+
+def _kind(crop: Crop, method: Method) -> str:
+    return {"direct": "seeds", "indoors": "seeds", "starts": "starts", "cloves": crop.stock}[method]
+
+
+@router.get("/seeds/order")
+def order(desk: Look) -> Response:
+    """What to buy for the pencilled season, less what is in the box."""
+    with desk.open() as room:
+        lines = commands.order(room.connection, room.context, since=room.day, today=room.today)
+        total = sum(line.price_minor or 0 for line in lines)
+        unpriced = sum(line.buy > 0 and line.price_minor is None for line in lines)
+        currency = room.context.school.currency
+        cost = f"{money.write(total, currency)} at the prices last paid" if total else ""
+        if cost and unpriced:
+            cost += f"; {words.count(unpriced, 'line')} without a price"
+        values = {"rows": [_line(room, line) for line in lines], "cost": cost}
+        return frame.page(room, "seeds", "What to buy", values, template="seeds/what_to_buy.html")
+
+
+@router.get("/seeds/order.csv")
+def order_as_csv(desk: Look) -> Response:
+    """The lines to buy, by crop, with units in the header."""
+    with desk.open() as room:
+        currency = room.context.school.currency
+        header = [
+            "crop",
+            "botanical_name",
+            "plants",
+            "seeds_needed",
+            "seeds_there",
+            "seeds_to_buy",
+            "packets",
+            "seeds_in_packet",
+            "grams",
+            f"price_{currency}",
+            "by",
+        ]
+        rows = [
+            [
+                line.crop.name.en,
+                line.crop.botanical,
+                line.plants,
+                line.need,
+                line.have,
+                line.buy,
+                line.packets,
+                line.crop.packet_seeds,
+                line.grams,
+                f"{line.price_minor / 100:.2f}" if line.price_minor else "",
+                line.by,
+            ]
+            for line in commands.order(room.connection, room.context, since=room.day, today=room.today)
+            if line.buy
+        ]
+        headers = {"Content-Disposition": "attachment; filename=seed-order.csv"}
+        return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _line(room: Room, line: rules.Line) -> dict[str, Any]:
+    packets = "–" if not line.buy else words.count(line.packets, "packet") if line.packets else "by weight"
+    if line.buy and line.packets and line.crop.packet_seeds:
+        packets += f" of {line.crop.packet_seeds}"
+    return {
+        "key": line.crop.key,
+        "crop": line.crop.name.en,
+        "plants": f"{line.plants:,}",
+        "need": f"{line.need:,}",
+        "have": f"{line.have:,}",
+        "buy": f"{line.buy:,}" if line.buy else "enough",
+        "packets": packets,
+        "grams": f"{line.grams:g} g" if line.buy and line.grams else "",
+        "why": line.why,
+        "price": money.write(line.price_minor, room.context.school.currency) if line.price_minor else "",
+        "by": line.by,
+        "bought": line.buy > 0,
+    }
+
+
+@router.get("/seeds/saving")
+def saving(desk: Look) -> Response:
+    """Which plantings in the ground give seed worth saving, and how."""
+    with desk.open() as room:
+        rows = [
+            {
+                "id": str(s.planting.id),
+                "name": s.crop.name.en + (f" {s.planting.variety}" if s.planting.variety else ""),
+                "bed": s.bed.name,
+                "sign": s.saving.sign,
+                "how": s.saving.how,
+                "good": s.good,
+                "fault": s.findings[0].severity == "fault",
+                "findings": s.findings,
+                "crop": s.crop.key,
+                "ending": s.planting.status,
+            }
+            for s in commands.savable(room.connection, room.context, room.day)
+        ]
+        table = seed_saving()
+        others = sorted(
+            crop.name.en
+            for crop in room.context.crops
+            if crop.kind in table and crop.key == crop.kind and table[crop.kind].pollinated == "self"
+        )
+        return frame.page(
+            room,
+            "seeds",
+            "Saving seed",
+            {"rows": rows, "easy": others, "new_id": str(uuid4())},
+            template="seeds/seed_saving.html",
+        )
+
+
+@router.get("/seeds/stock")
+def stock(desk: Look, crop: str = "garlic", wanted: str = "", per_unit: str = "", growing: str = "") -> Response:
+    """How many bulbs or tubers to keep for next year's head count."""
+    with desk.open() as room:
+        table = stock_table()
+        kind = room.context.crops[crop].kind if crop in room.context.crops else "garlic"
+        chosen = kind if kind in table else "garlic"
+        multiplies = table[chosen]
+        heads = sum(g.head_count for g in room.context.groups_on(room.today) if g.kind == "class")
+        form = {
+            "crop": chosen,
+            "wanted": wanted or str(heads or 20),
+            "per_unit": per_unit or str(multiplies.pieces[0]),
+            "growing": growing or "90",
+        }
+        said, error = "", ""
+        try:
+            kept = planting_stock.keep(
+                _whole(form["wanted"]), per_unit=_whole(form["per_unit"]), survival=_whole(form["growing"]) / 100
+            )
+            unit = multiplies.unit if kept.units == 1 else f"{multiplies.unit}s"
+            again = planting_stock.from_pieces(kept.pieces, table, chosen)
+            said = f"Keep {kept.units:,} {unit} with {kept.per_unit} {multiplies.piece}s each: {kept.pieces:,} to set, so that {form['wanted']} grow."
+            if again:
+                said += (
+                    f" From those a next harvest gives about {again[0]:,} to {again[1]:,} {multiplies.piece}s to set."
+                )
+        except BadInput as refused:
+            error = refused.message
+        values = {
+            "form": form,
+            "said": said,
+            "error": error,
+            "unit": multiplies.unit,
+            "piece": multiplies.piece,
+            "usual": f"{multiplies.pieces[0]} to {multiplies.pieces[1]}"
+            if multiplies.pieces[0] != multiplies.pieces[1]
+            else str(multiplies.pieces[0]),
+            "crops": [(key, room.context.crops[key].name.en) for key in table if key in room.context.crops],
+            "heads": heads,
+            "groups": [
+                (room.context.group_names(room.today)[str(g.id)], g.head_count)
+                for g in room.context.groups_on(room.today)
+                if g.kind == "class"
+            ],
+        }
+        return frame.page(
+            room, "seeds", "Planting stock", values, template="seeds/planting_stock.html", status=422 if error else 200
+        )
+
+
+def _whole(text: str) -> int:
+    plain = text.strip().replace(",", "")
+    if not (plain.isascii() and plain.isdigit()) or len(plain) > 7:
+        raise BadInput("Write whole numbers, such as 24.")
+    return int(plain)

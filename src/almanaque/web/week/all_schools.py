@@ -1,0 +1,81 @@
+"""All schools of a person side by side: what this week has in each, and the way into one."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands import context as contexts
+from almanaque.commands.week.carer_rounds import rota
+from almanaque.core.school.school_year import week_of
+from almanaque.store.accounts import accounts
+from almanaque.store.accounts.accounts import SchoolChoice
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.week.carer_rounds import gaps
+from almanaque.web.week.week_page import ROTA_SHOWN, ready, week_view
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+MOST_READY = 4
+
+
+@dataclass(frozen=True)
+class SchoolWeek:
+    """A school's week in short; `lessons` are (day, words), each with the jobs of that lesson."""
+
+    choice: SchoolChoice
+    here: bool
+    summary: str
+    lessons: list[tuple[str, str, str]]
+    facts: list[str]
+
+
+@router.get("/schools")
+def schools(desk: Look) -> Response:
+    """The schools of the account behind this session, and of no other, each read in a transaction of its own."""
+    with desk.database.transaction() as connection:
+        choices = accounts.schools(connection, desk.token_hash)
+    # One after the other: whoever waits for a second connection while holding one can wait for ever.
+    shown = [_week(desk, choice) for choice in choices]
+    with desk.open() as room:
+        return frame.page(room, "schools", "Your schools", {"schools": shown}, template="week/all_schools.html")
+
+
+def _week(desk: Desk, choice: SchoolChoice) -> SchoolWeek:
+    with desk.database.school(choice.school_id) as connection:
+        context = contexts.load(connection)
+        today = desk.clock.today(context.school.zone)
+        return _short(
+            Room(desk, connection, context, today, today, ""), choice, here=choice.school_id == desk.visitor.school_id
+        )
+
+
+def _short(room: Room, choice: SchoolChoice, *, here: bool) -> SchoolWeek:
+    monday = week_of(room.today)[0]
+    found = week_view(room, monday)
+    lessons = [
+        (
+            day.title,
+            f"{lesson.at} {lesson.name}",
+            _jobs(len(lesson.jobs), sum(job.status == "done" for job in lesson.jobs)),
+        )
+        for day in found.days
+        for lesson in day.lessons
+    ]
+    picked = [f"{item.crop}, {item.bed}" for item in ready(room)]
+    more = f" and {len(picked) - MOST_READY} more" if len(picked) > MOST_READY else ""
+    open_rounds = gaps(room, rota(room.connection, room.context, room.today, room.today + ROTA_SHOWN))
+    facts = [
+        f"Ready to pick: {'; '.join(picked[:MOST_READY])}{more}." if picked else "",
+        f"{words.count(len(found.nobody), 'job')} nobody has yet." if found.nobody else "",
+        f"{words.count(len(found.left_over), 'job')} left from earlier weeks." if found.left_over else "",
+        f"Carers' rounds: {open_rounds}." if open_rounds else "",
+    ]
+    return SchoolWeek(choice, here, found.summary, lessons, [fact for fact in facts if fact])
+
+
+def _jobs(number: int, done: int) -> str:
+    if not number:
+        return "free"
+    return words.joined([words.count(number, "job"), f"{done} done" if done else ""])

@@ -1,0 +1,176 @@
+"""Week: one job, with who does it and why, another lesson for it, and what became of it; and sharing all of them out anew."""
+
+from datetime import date, timedelta
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.week import jobs
+from almanaque.commands.week.jobs import Told
+from almanaque.core.errors import BadInput
+from almanaque.store.garden import garden
+from almanaque.store.week import tasks
+from almanaque.store.week.tasks import Task
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Tick = Annotated[Desk, Depends(may("tick"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+AROUND = timedelta(days=14)  # lessons so long before and after a job's days are offered
+WHAT = ("done", "partly", "not needed", "open")
+
+
+@router.get("/tasks/{task_id}")
+def page(desk: Look, task_id: UUID) -> Response:
+    with desk.open() as room:
+        task = tasks.task(room.connection, task_id)
+        return frame.page(room, "week", task.title, _values(room, task), template="week/job.html")
+
+
+@router.post("/tasks/{task_id}/told")
+def told(
+    desk: Tick,
+    task_id: UUID,
+    what: Annotated[str, Form()] = "done",
+    day: Annotated[str, Form()] = "",
+    minutes: Annotated[str, Form()] = "",
+    amount: Annotated[str, Form()] = "",
+    note: Annotated[str, Form()] = "",
+) -> Response:
+    """What became of a job, how long it took, and how much it was."""
+    with desk.open() as room:
+        said = forms.one_of(what, WHAT, field="what")
+        status: tasks.TaskStatus = "done" if said == "done" else "not needed" if said == "not needed" else "open"
+        took = (
+            forms.whole(minutes, field="minutes", least=0, most=1000, what="The minutes it took")
+            if minutes.strip()
+            else None
+        )
+        told = Told(
+            status,
+            said == "partly",
+            took,
+            forms.optional_name(amount, field="amount", most=80),
+            forms.optional_name(note, field="note", most=400),
+        )
+        jobs.tell(
+            room.connection, room.context, task_id, told, parse_day(day) if day.strip() else room.today, room.hand()
+        )
+        return frame.go(room, f"/tasks/{task_id}")
+
+
+@router.post("/tasks/{task_id}/lesson")
+def lesson(
+    desk: Plan, task_id: UUID, lesson: Annotated[str, Form()] = "", back: Annotated[str, Form()] = ""
+) -> Response:
+    """Another lesson for a job: a day and a class, the carers, nobody yet, or what the rules find."""
+    with desk.open() as room:
+        if lesson == "rules":
+            jobs.leave_to_rules(room.connection, room.context, task_id, today=room.today)
+        elif lesson in ("carers", "nobody"):
+            jobs.set_by_hand(
+                room.connection, room.context, task_id, None, None, carer=lesson == "carers", hand=room.hand()
+            )
+        else:
+            day, _, group = lesson.partition("|")
+            if not group:
+                raise BadInput("Choose a lesson from the list.", field="lesson")
+            jobs.set_by_hand(
+                room.connection,
+                room.context,
+                task_id,
+                parse_day(day, field="lesson"),
+                _group(room, group),
+                carer=False,
+                hand=room.hand(),
+            )
+        return frame.go(room, "/week" if back == "week" else f"/tasks/{task_id}")
+
+
+@router.post("/week/share")
+def share(desk: Plan) -> Response:
+    """Share all open jobs out anew; those set by hand stay."""
+    with desk.open() as room:
+        changed = jobs.share_out(room.connection, room.context, today=room.today)
+        return frame.go(room, f"/week?shared={changed}")
+
+
+def _group(room: Room, text: str) -> UUID:
+    group_id = forms.row_id(text)
+    if group_id not in {group.id for group in room.context.groups}:
+        raise BadInput("There is no such class. Choose a lesson from the list.", field="lesson")
+    return group_id
+
+
+def _values(room: Room, task: Task) -> dict[str, Any]:
+    names = room.context.group_names(task.on_day or task.from_day)
+    crop = ""
+    if task.planting_id:
+        planting = garden.planting(room.connection, task.planting_id)
+        crop = room.context.crops[planting.crop].name.en
+    what = "partly" if task.part_done_on and task.status == "open" else task.status
+    return {
+        "job": task,
+        "crop": crop,
+        "who": _who(task, names),
+        "window": words.span(task.from_day, task.to_day),
+        "facts": words.joined(
+            [task.bed_name or "", f"{task.minutes} min", f"due {words.span(task.from_day, task.to_day)}", _state(task)]
+        ),
+        "lessons": _lessons(room, task, names),
+        "chosen": f"{task.on_day}|{task.class_group_id}"
+        if task.class_group_id
+        else "carers"
+        if task.carer
+        else "nobody",
+        "what": what,
+        "whats": (
+            ("done", "done"),
+            ("partly", "done in part; the rest comes again"),
+            ("not needed", "not needed"),
+            ("open", "still to do"),
+        ),
+        "on_day": min(task.done_on or task.part_done_on or task.on_day or room.today, room.today).isoformat(),
+        "latest": room.today.isoformat(),
+        "begun": task.from_day <= room.today,
+    }
+
+
+def _state(task: Task) -> str:
+    if task.status == "done" and task.done_on:
+        return f"done {words.short_day(task.done_on)}"
+    if task.status == "open" and task.part_done_on:
+        return f"done in part {words.short_day(task.part_done_on)}"
+    return task.status if task.status != "open" else ""
+
+
+def _who(task: Task, names: dict[str, str]) -> str:
+    if task.class_group_id and task.on_day:
+        return f"{names.get(str(task.class_group_id), 'A class')}, {words.weekday_day(task.on_day)}"
+    return "Carers" if task.carer else "Nobody yet"
+
+
+def _lessons(room: Room, task: Task, names: dict[str, str]) -> list[tuple[str, str]]:
+    """Lessons from today on around the job's days; those in its days are marked by what stands behind them."""
+    start = max(room.today, task.from_day - AROUND)
+    found = room.context.calendar.lessons(start, max(start, task.to_day + AROUND))
+    given: dict[tuple[date, str], int] = {}
+    for other in tasks.tasks(room.connection, start=start, status="open"):
+        if other.on_day and other.class_group_id and other.id != task.id:
+            key = (other.on_day, str(other.class_group_id))
+            given[key] = given.get(key, 0) + other.minutes
+    return [
+        (
+            f"{x.day.isoformat()}|{x.group_id}",
+            f"{words.weekday_day(x.day)} {words.clock(x.starts_at)}, {names[x.group_id]}: {_free(x.minutes - given.get((x.day, x.group_id), 0))}"
+            + ("" if task.from_day <= x.day <= task.to_day else ", outside its days"),
+        )
+        for x in found
+    ]
+
+
+def _free(minutes: int) -> str:
+    return f"{minutes} min free" if minutes > 0 else "full" if minutes == 0 else f"{-minutes} min too full"

@@ -1,0 +1,211 @@
+"""Week: lesson outlines, what suits which class this week, a lesson on one page, and lessons of the school's own."""
+
+import re
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Form, Response
+
+from almanaque.commands.week import lessons as commands
+from almanaque.core.findings import MONTH_NAMES
+from almanaque.core.school.school_year import week_of
+from almanaque.core.week.lesson_outlines import BECAUSE, Lesson
+from almanaque.store.week import lessons, tasks
+from almanaque.store.week.lessons import Held
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Tick = Annotated[Desk, Depends(may("tick"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+BLANK = Lesson(key="new", title="New lesson", aim="--", doing=("--",))
+LISTS = ("words", "materials", "crops", "groups")
+
+
+@dataclass(frozen=True)
+class Suggested:
+    """An outline that suits a class's lesson of the week, with the reason."""
+
+    href: str
+    title: str
+    why: str
+
+
+@router.get("/week/lessons")
+def page(desk: Look) -> Response:
+    """The outlines that suit each class this week, and all of them."""
+    with desk.open() as room:
+        days = week_of(room.day)
+        slots = room.context.calendar.lessons(days[0], days[-1])
+        found = commands.offered(
+            room.connection, room.context, slots, tasks.tasks(room.connection, start=days[0], end=days[-1])
+        )
+        names = room.context.group_names(room.day)
+        values = {
+            "week": [
+                {
+                    "when": f"{words.weekday(slot.day)} {words.clock(slot.starts_at)}",
+                    "who": names[slot.group_id],
+                    "offers": suggested(room, slot.day, slot.group_id, found[slot.day, slot.group_id]),
+                }
+                for slot in slots
+            ],
+            "all": [
+                _row(lesson)
+                for lesson in sorted(
+                    commands.outlines(room.connection).values(), key=lambda lesson: (not lesson.own, lesson.title)
+                )
+            ],
+            "facts": words.span(days[0], days[4]),
+        }
+        return frame.page(room, "week", "Lessons", values, template="week/lessons.html")
+
+
+@router.get("/week/lessons/new")
+def new(desk: Plan) -> Response:
+    with desk.open() as room:
+        return _form(room, BLANK, "")
+
+
+@router.get("/week/lessons/{key}")
+def one(desk: Look, key: str, group: str = "", on: str = "") -> Response:
+    """A lesson on one page, for a class on a day if they are named."""
+    with desk.open() as room:
+        lesson = commands.outline(room.connection, key)
+        day = parse_day(on, field="on") if on.strip() else room.today
+        names = room.context.group_names(day)
+        year = room.context.calendar.year_of(day)
+        had = [
+            h
+            for h in lessons.held(room.connection, year.starts if year else day - timedelta(days=365), room.today)
+            if h.lesson == key
+        ]
+        values = {
+            "lesson": lesson,
+            "about": _row(lesson),
+            "group": group if group in names else "",
+            "who": names.get(group, ""),
+            "day_words": words.weekday_day(day) if on.strip() else "",
+            "held_on": min(day, room.today).isoformat(),
+            "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(day)],
+            "had": [
+                {
+                    "who": names.get(str(h.class_group_id), "a class"),
+                    "when": words.short_day(h.on_day),
+                    "group": str(h.class_group_id),
+                    "day": h.on_day.isoformat(),
+                }
+                for h in had
+            ],
+        }
+        return frame.page(room, "week", lesson.title, values, template="week/lesson.html")
+
+
+@router.get("/week/lessons/{key}/edit")
+def edit(desk: Plan, key: str) -> Response:
+    with desk.open() as room:
+        return _form(room, commands.outline(room.connection, key), key)
+
+
+@router.post("/week/lessons")
+def save(desk: Plan) -> Response:
+    """Keep a lesson of the school's own: a new one, or its version of one that ships."""
+    form = desk.request.state.form
+    typed = {name: str(value).strip() for name, value in form.items()}
+    values: dict[str, object] = {
+        name: typed.get(name, "")
+        for name in ("title", "aim", "question", "notebook", "subject", "curriculum", "caution")
+    }
+    values |= {name: _listed(typed.get(name, "")) for name in LISTS}
+    values["doing"] = [line for line in (part.strip(" -•\t\r") for part in typed.get("doing", "").split("\n")) if line]
+    values["steps"] = [str(value) for value in form.getlist("steps")]
+    values["months"] = [
+        forms.whole(month, field="months", least=1, most=12, what="A month")
+        for month in _listed(typed.get("months", ""))
+    ]
+    values["minutes"] = forms.whole(
+        typed.get("minutes", ""), field="minutes", least=5, most=180, what="The minutes of a lesson"
+    )
+    values["ages_from"] = forms.whole(typed.get("ages_from", ""), field="ages_from", least=3, most=18, what="The age")
+    with desk.open() as room:
+        key = commands.save(room.connection, room.context, typed.get("key", ""), values)
+        return frame.go(room, f"/week/lessons/{key}")
+
+
+@router.post("/week/lessons/{key}/delete")
+def delete(desk: Plan, key: str) -> Response:
+    with desk.open() as room:
+        lessons.delete(room.connection, key)
+        return frame.go(room, "/week/lessons")
+
+
+@router.post("/week/lessons/{key}/held")
+def held(
+    desk: Tick,
+    key: str,
+    group: Annotated[str, Form()] = "",
+    day: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "note",
+) -> Response:
+    """Note that a class had this lesson, or take that back."""
+    with desk.open() as room:
+        group_id, on_day = forms.row_id(group), parse_day(day)
+        if action == "forget":
+            lessons.forget_held(room.connection, Held(key, group_id, on_day))
+        else:
+            commands.note_held(room.connection, room.context, key, group_id, on_day, today=room.today)
+        return frame.go(room, f"/week/lessons/{key}")
+
+
+def suggested(room: Room, day: date, group_id: str, found: list[Any]) -> list[Suggested]:
+    """Offers as links that carry the class and the day."""
+    return [
+        Suggested(
+            frame.address(room, f"/week/lessons/{offer.lesson.key}", group=group_id, on=day.isoformat()),
+            offer.lesson.title,
+            offer.why,
+        )
+        for offer in found
+    ]
+
+
+def _row(lesson: Lesson) -> dict[str, Any]:
+    due = [BECAUSE[step] for step in lesson.steps] + (
+        [", ".join(MONTH_NAMES[month - 1][:3] for month in lesson.months)] if lesson.months else []
+    )
+    return {
+        "key": lesson.key,
+        "title": lesson.title,
+        "aim": lesson.aim,
+        "own": lesson.own,
+        "due": "; ".join(dict.fromkeys(due)),
+        "facts": words.joined(
+            [f"{lesson.minutes} min", f"from age {lesson.ages_from}", lesson.subject, "your own" if lesson.own else ""]
+        ),
+    }
+
+
+def _form(room: Room, lesson: Lesson, key: str) -> Response:
+    blank = not key
+    values = {
+        "lesson": lesson,
+        "key": key,
+        "blank": blank,
+        "doing": "" if blank else "\n".join(lesson.doing),
+        "lists": {name: ", ".join(getattr(lesson, name)) for name in LISTS},
+        "months": ", ".join(str(month) for month in lesson.months),
+        "steps": [(step, because, step in lesson.steps) for step, because in BECAUSE.items()],
+    }
+    return frame.page(
+        room,
+        "week",
+        "A lesson of your own" if blank else f"Change “{lesson.title}”",
+        values,
+        template="week/lesson_form.html",
+    )
+
+
+def _listed(text: str) -> list[str]:
+    return [part.strip() for part in re.split(r"[,;\n]", text) if part.strip()]

@@ -1,0 +1,153 @@
+"""What is asked for as a PDF: the pack for a planting day; the page that waits for it, and the file."""
+
+from collections.abc import Sequence
+from datetime import timedelta
+from typing import Annotated, Any
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+from markupsafe import Markup
+
+from almanaque.commands.week import planting_day as commands
+from almanaque.core.errors import BadInput
+from almanaque.store import print_jobs, queue
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.week import planting_day
+from almanaque.web.week import planting_day_prints as sheets
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+PAPERS = (("letter", "Letter"), ("a4", "A4"))
+PARTS = (("run", "run sheet"), ("mats", "seed mats"), ("labels", "labels"), ("sums", "sums about the bed"))
+MOST_BEDS = 12
+SOON = timedelta(days=14)
+ROWS = {"letter": 10, "a4": 7}  # rows of three labels on a common sheet of each paper: from memory
+
+
+@router.get("/garden/prints")
+def page(desk: Look, bed: str = "", on: str = "") -> Response:
+    """Choose the beds and what to print for them."""
+    with desk.open() as room:
+        return _page(room, {bed} if bed else set(), on)
+
+
+@router.post("/garden/prints")
+def make(
+    desk: Look,
+    beds: Annotated[list[str] | None, Form()] = None,
+    parts: Annotated[list[str] | None, Form()] = None,
+    paper: Annotated[str, Form()] = "",
+    on: Annotated[str, Form()] = "",
+) -> Response:
+    """Ask for the pack; the worker makes it."""
+    with desk.open() as room:
+        chosen = [forms.row_id(text) for text in beds or []]
+        if not 1 <= len(chosen) <= MOST_BEDS:
+            raise BadInput(f"Choose 1 to {MOST_BEDS} beds for one pack.", field="beds")
+        wanted = [key for key, _ in PARTS if key in (parts or [])]
+        if not wanted:
+            raise BadInput("Choose what to print: the run sheet, mats, labels or sums.", field="parts")
+        sheet = forms.one_of(paper, [key for key, _ in PAPERS], field="paper")
+        drawn = [part for bed_id in chosen for part in _parts(room, bed_id, on, wanted, sheet)]
+        if not drawn:
+            raise BadInput("Nothing is to go into those beds on that day, so there is nothing to print.", field="beds")
+        job_id = ask(
+            room,
+            "Planting day" if len(chosen) == 1 else f"Planting day, {words.count(len(chosen), 'bed')}",
+            drawn,
+            paper=sheet,
+        )
+        return frame.go(room, f"/prints/{job_id}")
+
+
+def ask(room: Room, title: str, parts: Sequence[Markup], *, paper: str) -> UUID:
+    """Keep a document and ask the worker to make a PDF of it; return the job's id."""
+    job_id = uuid4()
+    html = frame.paper_document(title, parts, paper=paper)
+    print_jobs.ask(
+        room.connection, room.context.school.id, job_id, title=title, html=html, by=room.desk.visitor.account_id
+    )
+    queue.make_pdf(room.connection, room.context.school.id, job_id)
+    return job_id
+
+
+def usual_paper(room: Room) -> str:
+    return "letter" if room.context.school.units == "us" else "a4"
+
+
+@router.get("/prints/{job_id}.pdf")
+def pdf(desk: Look, job_id: UUID) -> Response:
+    with desk.open() as room:
+        title, body = print_jobs.pdf(room.connection, job_id)
+        name = "".join(c if c.isalnum() and c.isascii() else "-" for c in title).strip("-").lower()
+        return Response(
+            body, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+        )
+
+
+@router.get("/prints/{job_id}")
+def wait(desk: Look, job_id: UUID) -> Response:
+    """The page that waits until the PDF is there."""
+    with desk.open() as room:
+        job = print_jobs.job(room.connection, job_id)
+        pages = words.count(job.pages, "page") if job.pages else ""
+        return frame.page(room, "garden", job.title, {"job": job, "pages": pages}, template="paper/wait.html")
+
+
+def _page(room: Room, chosen: set[str], on: str) -> Response:
+    values = {
+        "beds": [_choice(room, b, chosen) for b in garden.beds(room.connection)],
+        "parts": PARTS,
+        "papers": PAPERS,
+        "paper": usual_paper(room),
+        "on": on,
+    }
+    return frame.page(room, "garden", "Print a pack", values, template="week/print_pack.html")
+
+
+def _choice(room: Room, bed: Bed, chosen: set[str]) -> dict[str, Any]:
+    """A bed with its next planting day; those due soon are chosen at first."""
+    days = commands.days(room.connection, bed.id, room.today)
+    soon = not chosen and bool(days) and days[0] <= room.today + SOON
+    return {
+        "id": str(bed.id),
+        "name": bed.name,
+        "when": words.weekday_day(days[0]) if days else "nothing to come",
+        "chosen": str(bed.id) in chosen or soon,
+    }
+
+
+def _parts(room: Room, bed_id: UUID, on: str, wanted: Sequence[str], paper: str) -> list[Markup]:
+    """The sheets of one bed, those with nothing on them left out."""
+    drawn = []
+
+    def draw(template: str, title: str, values: dict[str, Any], paper_class: str = "") -> None:
+        drawn.append(frame.paper_part(room, template, title, values, paper=paper, paper_class=paper_class))
+
+    if "run" in wanted:
+        bed, values = planting_day.page_values(room, bed_id, on)
+        if values["sheet"]:
+            draw("week/planting_day.html", f"Planting day, {bed.name}", values)
+    if "mats" in wanted:
+        bed, values = sheets.mats_values(room, bed_id, on)
+        if values["mats"]:
+            draw("week/seed_mats.html", f"Seed mats, {bed.name}", values)
+    if "labels" in wanted:
+        labels = sheets.label_rows(room, bed_id, on)
+        if labels:
+            draw("paper/labels.html", "Labels", {"label_sheets": label_sheets(labels, paper)}, "has-labels")
+    if "sums" in wanted:
+        bed, values = sheets.sums_values(room, bed_id)
+        if values["sums"]:
+            draw("week/sheet_of_sums.html", f"Sums about {bed.name}", values)
+    return drawn
+
+
+def label_sheets(labels: Sequence[dict[str, Any]], paper: str) -> list[list[list[dict[str, Any]]]]:
+    """Labels in rows of three, rows in sheets."""
+    rows = [list(labels[at : at + 3]) for at in range(0, len(labels), 3)]
+    a_sheet = ROWS[paper]
+    return [rows[at : at + a_sheet] for at in range(0, len(rows), a_sheet)]

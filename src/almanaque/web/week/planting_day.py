@@ -1,0 +1,250 @@
+"""Garden: the run sheet of a bed's planting day, and how the day came out."""
+
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.week import planting_day as commands
+from almanaque.commands.week.planting_day import Goes, RunSheet
+from almanaque.core.crops.crop import Crop
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import cell_name
+from almanaque.core.garden.needs import Need
+from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.school import classes
+from almanaque.core.units import Units, format_length, format_water
+from almanaque.core.week.planting_day import MEANWHILE, Share
+from almanaque.core.year.steps import SOIL_CAUTION
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed
+from almanaque.store.week.planting_day_results import Planted
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.week import planting_day_picture as pictures
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Tick = Annotated[Desk, Depends(may("tick"))]
+MEASURED = 5  # distances that a class measures
+
+
+@router.get("/garden/beds/{bed_id}/planting-day")
+def page(desk: Look, bed_id: UUID, on: str = "") -> Response:
+    """The run sheet for one day, the next on which something goes in if none is named."""
+    with desk.open() as room:
+        bed, values = page_values(room, bed_id, on)
+        return frame.page(room, "garden", f"Planting day, {bed.name}", values, template="week/planting_day.html")
+
+
+def page_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+    """What the run sheet shows, on the page and on paper."""
+    bed = garden.bed(room.connection, bed_id)
+    known = commands.days(room.connection, bed.id, room.today)
+    day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
+    found = commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
+    return bed, {
+        "bed": bed,
+        "days": [(d.isoformat(), words.weekday_day(d)) for d in known],
+        "on": day.isoformat(),
+        "sheet": _values(room, found) if found else None,
+        "day_words": words.weekday_day(day),
+    }
+
+
+@router.post("/garden/beds/{bed_id}/planting-day")
+def came_out(desk: Tick, bed_id: UUID) -> Response:
+    """How many really went in, what is left over, and the distances measured; from then on they are in the ground."""
+    form = {key: str(value) for key, value in desk.request.state.form.items()}
+    with desk.open() as room:
+        bed = garden.bed(room.connection, bed_id)
+        day = parse_day(form.get("on_day", ""), field="on_day")
+        mine = {str(p.id): p for p in garden.plantings(room.connection, bed_id=bed.id)}
+        rows = []
+        for name, value in form.items():
+            key = name.removeprefix("plants-")
+            if key == name or not value.strip():
+                continue
+            if key not in mine:
+                raise BadInput(forms.INCOMPLETE)
+            rows.append(_row(room, mine[key].id, value, form.get(f"left-{key}", ""), form.get(f"apart-{key}", "")))
+        commands.came_out(room.connection, room.context, rows, day, room.hand())
+        return frame.leave(room, f"/garden/beds/{bed_id}")
+
+
+def _row(room: Room, planting_id: UUID, plants: str, left: str, apart: str) -> Planted:
+    measured = [text for text in apart.replace(";", ",").split(",") if text.strip()]
+    if len(measured) > 20:
+        raise BadInput("Five distances are enough; at most 20 are kept.", field="apart")
+    return Planted(
+        planting_id,
+        forms.whole(plants, field="plants", least=0, most=100_000, what="How many went in"),
+        forms.whole(left, field="left", least=0, most=100_000, what="How many are left over") if left.strip() else None,
+        tuple(forms.length(text, room.context.school.units, field="apart") for text in measured),
+    )
+
+
+def _values(room: Room, found: RunSheet) -> dict[str, Any]:
+    units = room.context.school.units
+    crops = {g.to_plant.key: room.context.crops[g.planting.crop] for g in found.goes}
+    names = room.context.group_names(found.day)
+    who = names[str(found.group.id)] if found.group else "nobody's class yet"
+    sown = [crops[g.to_plant.key] for g in found.goes if g.planting.method in ("direct", "cloves")]
+    cautions = [SOIL_CAUTION, *(c.caution for c in crops.values() if c.caution)]
+    return {
+        "facts": words.joined(
+            [
+                words.weekday_day(found.day),
+                who,
+                words.count(found.children, "child", "children"),
+                f"{found.minutes} min",
+                words.count(len({s.cell for s in found.order}), "square"),
+                words.count(sum(s.holes for s in found.order), "hole"),
+            ]
+        ),
+        "parts": _parts(found, units),
+        "whole": sum(part.minutes for part in found.parts),
+        "finding": found.finding,
+        "plan": pictures.plan(found, {crop.name.en: crop.code for crop in crops.values()}),
+        "groups": [_group(share, found, crops) for share in found.shares],
+        "crops": [_crop(g, crops[g.to_plant.key], found.bed, units) for g in found.goes],
+        "gauge": pictures.gauge(_by_depth(sown), units),
+        "needs": [
+            {"what": n.what, "amount": _amount(n), "lacking": f"{n.to_get:g} to get" if n.to_get else "in the shed"}
+            for n in found.needs
+        ],
+        "cautions": list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])),
+        "meanwhile": MEANWHILE,
+        "begun": found.day <= room.today,
+        "can_note": found.day <= room.today,
+        "latest": min(found.day, room.today).isoformat(),
+        "unit": "in" if units == "us" else "cm",
+    }
+
+
+def _amount(need: Need) -> str:
+    unit = need.unit.removesuffix("s") if need.amount == 1 else need.unit
+    return f"{need.amount:g} {unit}".strip()
+
+
+def _by_depth(crops: list[Crop]) -> list[Crop]:
+    """Each depth once by crop, the shallowest first."""
+    return sorted({crop.key: crop for crop in crops}.values(), key=lambda crop: (crop.depth_mm, crop.name.en))
+
+
+def _parts(found: RunSheet, units: Units) -> list[dict[str, str]]:
+    """The parts of the day in words, with the minute at which each begins in the lesson, if it is done in it."""
+    said = {
+        "gather": ("Gather at the bed", "Say what goes in and why here; make the groups; hand out what each carries."),
+        "prepare": ("Clear and prepare", "Old roots out, leaves raked, compost worked into the top."),
+        "soak": ("Soak the ground", f"{format_water(found.soak_l, units)} before anything goes in."),
+        "string": ("String the grid", _strings(found, units)),
+        "lay out": (
+            "Lay the plan out",
+            "First on the floor or the path, one crop and one row at a time; then on the bed.",
+        ),
+        "plant": ("Plant", _turns(found)),
+        "measure": (
+            "Measure",
+            f"Five distances between neighbours, written down, and held against the plan ({_distances(found, units)}).",
+        ),
+        "label": ("Label", f"{words.count(len(found.goes), 'label')}: crop, day, class or group."),
+        "water": ("Water in", f"{format_water(found.water_l, units)}, gently, the rose turned up.{_moist(found)}"),
+        "clean up": (
+            "Clean up",
+            "Tools counted and brushed, strings off or left until all is up; hands washed with soap.",
+        ),
+    }
+    at, rows = 0, []
+    for part in found.parts:
+        title, text = said[part.key]
+        rows.append(
+            {
+                "at": f"0:{at:02}" if at < 60 else f"{at // 60}:{at % 60:02}",
+                "minutes": f"{part.minutes} min",
+                "title": title,
+                "words": text,
+                "beforehand": "can be done beforehand" if part.beforehand else "",
+            }
+        )
+        at += part.minutes
+    return rows
+
+
+def _strings(found: RunSheet, units: Units) -> str:
+    if found.strung is None:
+        return ""
+    along, down = (
+        ", ".join(format_length(mark, units) for mark in marks)
+        for marks in (found.strung.along_mm, found.strung.down_mm)
+    )
+    return f"Mark the long sides at {along or 'no place'}; the short ones at {down or 'no place'}. {words.count(found.strung.strings, 'string')}, long ones first."
+
+
+def _turns(found: RunSheet) -> str:
+    who = found.crew
+    each = f"{words.count(who.groups, 'group')} of about {round(who.children / who.groups)}, each with its squares, row by row, two children at a square."
+    if not who.waiting:
+        return each
+    return f"{each} {who.at_once} groups reach the bed at once, so there are {who.turns} turns; the others wait: {', '.join(MEANWHILE[:3])}."
+
+
+def _distances(found: RunSheet, units: Units) -> str:
+    return ", ".join(f"{g.to_plant.name.lower()} {_meant(g, found.bed, units)}" for g in found.goes)
+
+
+def _meant(goes: Goes, bed: Bed, units: Units) -> str:
+    along = goes.layout.reading.along
+    return format_length(bed.grid().pitch_x_mm / along, units, feet=False) if along else goes.layout.words
+
+
+def _moist(found: RunSheet) -> str:
+    last = max((dates.emerge_to for dates in _sown(found) if dates.emerge_to), default=None)
+    return f" Then keep it moist every day until the seed is up, about {words.short_day(last)}." if last else ""
+
+
+def _sown(found: RunSheet) -> list[GrowthDates]:
+    return [g.planting.dates for g in found.goes if g.planting.dates and g.planting.method == "direct"]
+
+
+def _group(share: Share, found: RunSheet, crops: dict[str, Crop]) -> dict[str, str]:
+    runs: dict[str, list[str]] = {}
+    for square in share.squares:
+        runs.setdefault(square.key, []).append(cell_name(square.cell))
+    turn = (share.number - 1) // found.crew.at_once + 1
+    return {
+        "number": str(share.number),
+        "turn": f"turn {turn}" if found.crew.turns > 1 else "",
+        "carries": "; ".join(f"{crops[key].name.en} in {', '.join(cells)}" for key, cells in runs.items()),
+        "holes": words.count(share.holes, "hole"),
+        "minutes": f"about {max(1, round(share.seconds / 60))} min",
+    }
+
+
+def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
+    seed = goes.planting.method in ("direct", "cloves")
+    thin = (
+        format_length(crop.thin_to_mm, units, feet=False)
+        if crop.thin_to_mm and goes.planting.method == "direct"
+        else ""
+    )
+    return {
+        "id": str(goes.planting.id),
+        "name": crop.name.en,
+        "code": crop.code,
+        "stands": goes.layout.words,
+        "plants": words.count(goes.layout.plants, "plant"),
+        "deep": f"{format_length(crop.depth_mm, units, feet=False)} deep"
+        if seed
+        else "as deep as in the pot: soil level with soil level, roots loosened, firmed",
+        "thin": f"thin to {thin} when they are up" if thin else "",
+        "count": str(goes.layout.plants),
+        "meant": _meant(goes, bed, units),
+    }
+
+
+def next_day(room: Room, bed: Bed) -> date | None:
+    """The next day on which something goes into a bed; None when nothing is planned."""
+    known = commands.days(room.connection, bed.id, room.today)
+    return known[0] if known else None

@@ -1,0 +1,247 @@
+"""Garden, on paper: seed mats at true size, labels for what goes in, and a sheet of sums about the bed."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.growth import forecasts
+from almanaque.commands.week import planting_day as commands
+from almanaque.commands.week.planting_day import Goes, RunSheet
+from almanaque.core.garden.bed import cell_name
+from almanaque.core.units import Units, format_length
+from almanaque.core.week import seed_mats, sheet_of_sums
+from almanaque.core.week.seed_mats import Quarter
+from almanaque.core.week.sheet_of_sums import Grown
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed
+from almanaque.web import frame, links, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+TOWEL_MM = 279.4  # 11 in, as most towels measure: common practice, no source
+MOST_TILES = 12  # sheets of one crop: more are too many to keep in order
+MARGIN = 3.0  # millimetres around a quarter on paper
+
+
+@dataclass(frozen=True)
+class LabelSheet:
+    """A common sheet of labels; sizes in millimetres, from memory."""
+
+    key: str
+    name: str
+
+
+SHEETS = (
+    LabelSheet("letter", "letter, 30 labels of 2 5/8 × 1 in"),
+    LabelSheet("a4", "A4, 21 labels of 63.5 × 38.1 mm"),
+)
+
+
+@router.get("/garden/beds/{bed_id}/mats")
+def mats(desk: Look, bed_id: UUID, on: str = "") -> Response:
+    """Seed mats for what goes into a bed on a day: folded towels, and quarters of a square at true size."""
+    with desk.open() as room:
+        bed, values = mats_values(room, bed_id, on)
+        return frame.page(room, "garden", f"Seed mats, {bed.name}", values, template="week/seed_mats.html")
+
+
+def mats_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+    bed, day, found = _sheet(room, bed_id, on)
+    return bed, {
+        "bed": bed,
+        "day_words": words.weekday_day(day),
+        "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
+        "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        "ruler": [4 + n * 10 for n in range(11)],
+        "inches": [round(4 + n * 25.4, 1) for n in range(5)],
+    }
+
+
+@router.get("/garden/beds/{bed_id}/labels")
+def labels(desk: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response:
+    """Labels for what goes into a bed on a day, one for each group and crop, with a code that leads to the planting."""
+    with desk.open() as room:
+        bed, day, found = _sheet(room, bed_id, on)
+        chosen = next((s for s in SHEETS if s.key == sheet), SHEETS[0 if room.context.school.units == "us" else 1])
+        values = {
+            "bed": bed,
+            "day_words": words.weekday_day(day),
+            "labels": _labels(room, found) if found else [],
+            "chosen": chosen,
+            "sheets": [
+                (s.key, s.name, frame.address(room, f"/garden/beds/{bed.id}/labels", on=day.isoformat(), sheet=s.key))
+                for s in SHEETS
+            ],
+            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        }
+        return frame.page(room, "garden", f"Labels, {bed.name}", values, template="week/labels.html")
+
+
+@router.get("/garden/beds/{bed_id}/sums")
+def sums(desk: Look, bed_id: UUID) -> Response:
+    """Sums about the bed as it stands on the ribbon's day, with the answers on a sheet of their own."""
+    with desk.open() as room:
+        bed, values = sums_values(room, bed_id)
+        return frame.page(room, "garden", f"Sums about {bed.name}", values, template="week/sheet_of_sums.html")
+
+
+def sums_values(room: Room, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
+    bed = garden.bed(room.connection, bed_id)
+    grid, units = bed.grid(room.day), room.context.school.units
+    standing = [
+        p
+        for p in garden.plantings(room.connection, bed_id=bed.id, since=room.day, until=room.day)
+        if p.status in ("planned", "in the ground") and p.stands_on(room.day, room.today)
+    ]
+    laid = forecasts.layouts(standing, bed, room.context.crops, units)
+    grown: dict[str, Grown] = {}
+    for planting in standing:
+        name, layout = room.context.crops[planting.crop].name.en, laid[planting.id]
+        if name not in grown and planting.arrangement == "squares" and layout.plants:
+            along = layout.reading.along
+            grown[name] = Grown(
+                name,
+                along,
+                layout.reading.per_square,
+                len(planting.cells),
+                layout.plants,
+                commands.meant_mm(room.context, planting, bed),
+            )
+    found = []
+    if grid.cells and not bed.pockets:
+        found = sheet_of_sums.sums(
+            bed.length_mm,
+            bed.width_mm,
+            bed.cell_mm,
+            grid.columns,
+            grid.rows,
+            len(grid.cells),
+            list(grown.values()),
+            units,
+        )
+    return bed, {"bed": bed, "sums": found, "day_words": words.weekday_day(room.day), "whole": not bed.outline_mm}
+
+
+def _sheet(room: Room, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet | None]:
+    """The bed, the day (the next on which something goes in if none is named), and its run sheet."""
+    bed = garden.bed(room.connection, bed_id)
+    known = commands.days(room.connection, bed.id, room.today)
+    day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
+    return bed, day, commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
+
+
+def _mat(room: Room, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
+    """A crop's mats in words and drawn; quarters only where a quarter of the square fits on a sheet."""
+    units, crop = room.context.school.units, room.context.crops[goes.planting.crop]
+    cell, holes = max(goes.to_plant.holes.items(), key=lambda item: (item[1], -item[0][1], -item[0][0]))
+    found = seed_mats.mat(holes, len(goes.to_plant.holes), germination=crop.germination, lay_on=day)
+    seeded = goes.planting.method == "direct"
+    return {
+        "name": crop.name.en,
+        "seeded": seeded,
+        "squares": ", ".join(cell_name(c) for c in sorted(goes.to_plant.holes, key=lambda c: (c[1], c[0]))),
+        "facts": words.joined(
+            [
+                f"{words.count(found.squares, 'mat')} of {words.count(holes, 'dot')}",
+                f"{found.seeds} seeds with one in ten to spare"
+                if seeded
+                else "as a template: poked through and taken off",
+                f"{found.seeds_a_dot} seeds on a dot" if seeded and found.seeds_a_dot > 1 else "",
+                f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else "",
+            ]
+        ),
+        "days": f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, lay them on {words.short_day(found.lay_on)}."
+        if seeded
+        else "",
+        "fold": _fold(found.folds, units),
+        "quarters": _quarters(goes, bed, cell, units),
+    }
+
+
+def _fold(times: int | None, units: Units) -> str:
+    if times is None:
+        return "No folding makes so many parts: use the quarters below."
+    if times == 0:
+        return "One dot in the middle: fold twice to find it."
+    columns, rows, length, width = seed_mats.towel_parts(times, TOWEL_MM, TOWEL_MM)
+    size = f"{format_length(length, units, feet=False)} × {format_length(width, units, feet=False)}"
+    return (
+        f"Fold {words.count(times, 'time')} in half: {columns} × {rows} parts, {size} each on a towel of {format_length(TOWEL_MM, units, feet=False)}. "
+        "Lay it in the middle of its square, by the strings."
+    )
+
+
+def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list[dict[str, Any]]:
+    grid = bed.grid()
+    x, y = cell[0] * grid.pitch_x_mm, cell[1] * grid.pitch_y_mm
+    dots = [
+        (px - x, py - y)
+        for px, py in goes.layout.positions_mm
+        if x < px <= x + grid.pitch_x_mm + 1e-6 and y < py <= y + grid.pitch_y_mm + 1e-6
+    ]
+    try:
+        return [_drawn(quarter, units) for quarter in seed_mats.quarters(dots, grid.pitch_x_mm)]
+    except ValueError:
+        pass  # a larger square is cut into tiles
+    try:
+        found = seed_mats.tiles(dots, grid.pitch_x_mm)
+    except ValueError:
+        return []
+    return [_drawn(tile, units, tile=True) for tile in found] if len(found) <= MOST_TILES else []
+
+
+def _drawn(quarter: Quarter, units: Units, *, tile: bool = False) -> dict[str, Any]:
+    """A quarter as a drawing whose unit is a millimetre on paper; dots on a cut lie on the line."""
+    side = round(quarter.side_mm, 2)
+    return {
+        "side": side,
+        "size": format_length(quarter.side_mm, units, feet=False),
+        "box": round(side + 2 * MARGIN, 2),
+        "margin": MARGIN,
+        "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
+        "use": _use(quarter, tile),
+        "words": f"{'A tile' if tile else 'A quarter'} of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
+    }
+
+
+def _use(quarter: Quarter, tile: bool) -> str:
+    """Where in the square it is laid."""
+    if tile:
+        return f"Lay it, upright, at {'; '.join(quarter.where)}."
+    if quarter.times == 4:
+        return "Use it four times, with its marked corner in each corner of the square."
+    return f"Use it with its marked corner {', then '.join(quarter.where)}."
+
+
+def label_rows(room: Room, bed_id: UUID, on: str) -> list[dict[str, Any]]:
+    """The labels for what goes into a bed on a day."""
+    _, _, found = _sheet(room, bed_id, on)
+    return _labels(room, found) if found else []
+
+
+def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:
+    names = room.context.group_names(found.day)
+    who = names[str(found.group.id)] if found.group else ""
+    rows = []
+    for share in found.shares:
+        runs: dict[str, list[str]] = {}
+        for square in share.squares:
+            runs.setdefault(square.key, []).append(cell_name(square.cell))
+        for key, cells in runs.items():
+            planting = next(g.planting for g in found.goes if g.to_plant.key == key)
+            crop = room.context.crops[planting.crop]
+            rows.append(
+                {
+                    "crop": crop.name.en,
+                    "variety": planting.variety,
+                    "when": f"{words.short_day(found.day)} {found.day.year}",
+                    "who": words.joined([who, f"group {share.number}"]),
+                    "where": f"{found.bed.name}: {', '.join(cells)}",
+                    "qr": links.qr_path(links.address(room.desk.request, f"/garden/plantings/{planting.id}")),
+                }
+            )
+    return rows

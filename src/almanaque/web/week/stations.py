@@ -1,0 +1,342 @@
+"""Week: stations beside the beds, each with its routine, readings, how it is done, who looks after it, and its supplies."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+from typing import Annotated, Any, cast
+from uuid import UUID, uuid4
+
+from fastapi import APIRouter, Depends, Form, Response
+from starlette.datastructures import UploadFile
+
+from almanaque.commands.journal import photos as photo_commands
+from almanaque.commands.journal.photos import Sent
+from almanaque.commands.week import stations as commands
+from almanaque.commands.week.stations import Value
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding
+from almanaque.core.week.stations import EVERY_WORDS, Every, Reading, Routine, asleep_in
+from almanaque.data import station_kinds
+from almanaque.store.garden import shed
+from almanaque.store.garden.shed import Supply
+from almanaque.store.week import stations, tasks
+from almanaque.store.week.stations import Noted, Station
+from almanaque.web import forms, frame, links, words
+from almanaque.web.desk import Desk, Room, may, parse_day
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Write = Annotated[Desk, Depends(may("note"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+SHOWN = 12  # readings of each kind on the page
+ROUTINES = 6  # rows for routines in the form
+
+
+@router.get("/week/stations")
+def page(desk: Look) -> Response:
+    with desk.open() as room:
+        return _list(room)
+
+
+@router.post("/week/stations")
+def make(desk: Plan, kind: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
+    """Make a station from its kind."""
+    with desk.open() as room:
+        station = commands.new(kind, forms.optional_name(name, field="name", most=60))
+        commands.save(room.connection, room.context, station, today=room.today)
+        return frame.go(room, f"/week/stations/{station.id}")
+
+
+@router.get("/week/stations/{station_id}")
+def one(desk: Look, station_id: UUID) -> Response:
+    with desk.open() as room:
+        return _page(room, stations.station(room.connection, station_id))
+
+
+@router.post("/week/stations/{station_id}/readings")
+def read(desk: Write, station_id: UUID) -> Response:
+    """Note readings of one day."""
+    form = {key: str(value) for key, value in desk.request.state.form.items()}
+    try:
+        with desk.open() as room:
+            station = stations.station(room.connection, station_id)
+            day = parse_day(form["day"]) if form.get("day") else room.today
+            values = [
+                v
+                for n, reading in enumerate(station.readings)
+                if (v := _value(reading, form.get(f"r{n}", ""))) is not None
+            ]
+            found = commands.read(
+                room.connection,
+                room.context,
+                station_id,
+                values,
+                day=day,
+                today=room.today,
+                note=form.get("note", ""),
+                by=desk.visitor.account_id,
+            )
+            return frame.go(room, f"/week/stations/{station_id}", **({"kept": "1"} if not found else {}))
+    except BadInput as error:
+        with desk.open() as room:
+            return _page(room, stations.station(room.connection, station_id), error=error, form=form, status=422)
+
+
+@router.post("/week/stations/{station_id}/adopt")
+def adopt(
+    desk: Plan,
+    station_id: UUID,
+    group: Annotated[str, Form()] = "",
+    from_day: Annotated[str, Form()] = "",
+    to_day: Annotated[str, Form()] = "",
+    end: Annotated[str, Form()] = "",
+) -> Response:
+    """Give it to a class for some time, or end that."""
+    with desk.open() as room:
+        if end:
+            commands.end_adoption(room.connection, room.context, station_id, forms.row_id(end), today=room.today)
+        else:
+            first, last = parse_day(from_day, field="from_day"), parse_day(to_day, field="to_day")
+            commands.adopt(
+                room.connection, room.context, station_id, forms.row_id(group), first, last, today=room.today
+            )
+        return frame.go(room, f"/week/stations/{station_id}")
+
+
+@router.post("/week/stations/{station_id}")
+def change(desk: Plan, station_id: UUID) -> Response:
+    """Change words, routines and limits; close it or open it again; a picture of how it is done."""
+    form = {key: value for key, value in desk.request.state.form.items() if isinstance(value, str)}
+    sent = desk.request.state.form.get("file")
+    with desk.open() as room:
+        station = stations.station(room.connection, station_id)
+        closed = form.get("open") != "1"
+        changed = replace(
+            station,
+            name=forms.name(form.get("name", ""), most=60),
+            about=form.get("about", "").strip(),
+            how_to=form.get("how_to", "").strip(),
+            caution=form.get("caution", "").strip(),
+            closed_on=(station.closed_on or room.today) if closed else None,
+            asleep=tuple(n for n in range(1, 13) if form.get(f"asleep-{n}")),
+            routines=tuple(enumerate(_routines(form), start=1)),
+            readings=tuple(_limits(reading, n, form) for n, reading in enumerate(station.readings))
+            + _new_reading(form),
+        )
+        if isinstance(sent, UploadFile) and sent.filename:
+            name, body = forms.file(sent)
+            assert desk.visitor.account_id is not None
+            picture = Sent(
+                uuid4(), body, name, None, None, f"How it is done: {changed.name}", room.today, desk.clock.now()
+            )
+            photo_commands.keep(room.connection, room.context, picture, by=desk.visitor.account_id, today=room.today)
+            changed = replace(changed, photo_id=picture.id)
+        commands.save(room.connection, room.context, changed, today=room.today)
+        return frame.go(room, f"/week/stations/{station_id}")
+
+
+@router.post("/week/stations/{station_id}/supplies")
+def supply(
+    desk: Write,
+    station_id: UUID,
+    id: Annotated[str, Form()] = "",
+    name: Annotated[str, Form()] = "",
+    have: Annotated[str, Form()] = "",
+    unit: Annotated[str, Form()] = "",
+    low: Annotated[str, Form()] = "",
+    told: Annotated[str, Form()] = "",
+) -> Response:
+    """How much of a supply is left, where its mark is, and who is told."""
+    with desk.open() as room:
+        stations.station(room.connection, station_id)
+        amount = forms.number(have, field="have", what="How much is left", within=(0, 1_000_000))
+        mark = forms.number(low, field="low", what="The mark", within=(0, 1_000_000))
+        known = next((s for s in shed.supplies(room.connection) if str(s.id) == id), None)
+        if known is None:
+            known = Supply(
+                uuid4(), "material", forms.name(name), forms.optional_name(unit, field="unit", most=30), 0.0, None
+            )
+        changed = replace(
+            known, have=amount or 0.0, low=mark, told=forms.optional_name(told, field="told"), station_id=station_id
+        )
+        shed.save(room.connection, room.context.school.id, changed)
+        return frame.go(room, f"/week/stations/{station_id}")
+
+
+def station_notes(room: Room) -> list[Finding]:
+    """What stations and supplies want somebody to do, for Week."""
+    return commands.notes(room.connection, room.today)
+
+
+def _value(reading: Reading, text: str) -> Value | None:
+    if not text.strip():
+        return None
+    if reading.choices:
+        return Value(reading.name, None, text)
+    return Value(reading.name, forms.number(text, field=reading.name, what=reading.name.capitalize()))
+
+
+def _routines(form: dict[str, str]) -> list[Routine]:
+    found = []
+    for n in range(1, ROUTINES + 1):
+        what = form.get(f"what-{n}", "").strip()
+        if what:
+            every = cast(Every, forms.one_of(form.get(f"every-{n}", "week"), list(EVERY_WORDS), field=f"every-{n}"))
+            minutes = forms.whole(
+                form.get(f"minutes-{n}", "10"), field=f"minutes-{n}", least=1, most=240, what="The minutes of a routine"
+            )
+            found.append(Routine(what[:120], every, minutes, bool(form.get(f"resting-{n}"))))
+    return found
+
+
+def _limits(reading: Reading, n: int, form: dict[str, str]) -> Reading:
+    if reading.choices:
+        return reading
+    least = forms.number(form.get(f"least-{n}", ""), field=f"least-{n}", what="The lower limit")
+    most = forms.number(form.get(f"most-{n}", ""), field=f"most-{n}", what="The upper limit")
+    if least is not None and most is not None and least > most:
+        raise BadInput(f"The limits of {reading.name} are the wrong way round. Swap them.", field=f"least-{n}")
+    return replace(reading, least=least, most=most)
+
+
+def _new_reading(form: dict[str, str]) -> tuple[Reading, ...]:
+    name = form.get("reading-new", "").strip()
+    return (Reading(name[:60], form.get("unit-new", "").strip()[:20] or "count"),) if name else ()
+
+
+def _list(room: Room) -> Response:
+    noted = stations.readings(room.connection, until=room.today)
+    adopted = stations.adoptions(room.connection)
+    names = room.context.group_names(room.today)
+    rows = []
+    for station in stations.stations(room.connection):
+        mine = [n for n in noted if n.station_id == station.id]
+        whose = next(
+            (
+                names.get(str(a.class_group_id), "")
+                for a in adopted
+                if a.station_id == station.id and a.from_day <= room.today <= a.to_day
+            ),
+            "",
+        )
+        rows.append(
+            {
+                "id": str(station.id),
+                "name": station.name,
+                "about": station.about,
+                "closed": station.closed_on is not None,
+                "whose": whose,
+                "state": "closed" if station.closed_on else "asleep" if _sleeps(room, station) else "",
+                "routines": words.joined(
+                    [
+                        f"{r.what}, {EVERY_WORDS[r.every]}"
+                        for _, r in station.routines
+                        if r.resting == _sleeps(room, station)
+                    ]
+                ),
+                "last": f"read {words.short_day(mine[-1].on_day)}" if mine else "not read yet",
+                "findings": commands.findings(station, mine, room.today) if not station.closed_on else [],
+            }
+        )
+    values = {
+        "rows": rows,
+        "kinds": [(k.key, k.name) for k in station_kinds().values()],
+        "low": [f for f in commands.notes(room.connection, room.today) if f.code == "running_low"],
+    }
+    return frame.page(room, "week", "Stations", values, template="week/stations.html")
+
+
+def _sleeps(room: Room, station: Station) -> bool:
+    return asleep_in(station.asleep, room.today, southern=room.context.school.latitude < 0)
+
+
+def _page(
+    room: Room,
+    station: Station,
+    *,
+    error: BadInput | None = None,
+    form: dict[str, str] | None = None,
+    status: int = 200,
+) -> Response:
+    noted = stations.readings(room.connection, until=room.day, station_id=station.id)
+    names = room.context.group_names(room.today)
+    step = commands.step_of(station)
+    due = [
+        t
+        for t in tasks.tasks(room.connection, start=room.today - timedelta(days=7), end=room.today + timedelta(days=13))
+        if t.step.startswith(step)
+    ]
+    blanks = [("", "week", "10", False)] * (ROUTINES - len(station.routines))
+    values: dict[str, Any] = {
+        "station": station,
+        "asleep_now": _sleeps(room, station),
+        "findings": commands.findings(station, noted, room.today),
+        "error": error.message if error else "",
+        "readings": [_reading(n, r, noted, (form or {}).get(f"r{n}", "")) for n, r in enumerate(station.readings)],
+        "form_note": (form or {}).get("note", ""),
+        "jobs": [
+            {
+                "title": t.title,
+                "when": words.weekday_day(t.on_day or t.from_day),
+                "status": t.status,
+                "id": str(t.id),
+                "who": names.get(str(t.class_group_id), "")
+                if t.class_group_id
+                else "carers"
+                if t.carer
+                else "nobody yet",
+            }
+            for t in due
+        ],
+        "adoptions": [
+            {
+                "id": str(a.id),
+                "who": names.get(str(a.class_group_id), "a class that has left"),
+                "days": words.span(a.from_day, a.to_day),
+            }
+            for a in stations.adoptions(room.connection, station.id)
+            if a.to_day >= room.today
+        ],
+        "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)],
+        "until": _term_end(room).isoformat(),
+        "supplies": [s for s in shed.supplies(room.connection) if s.station_id == station.id],
+        "usual": station_kinds()[station.kind].supplies if station.kind in station_kinds() else (),
+        "routine_rows": [(r.what, r.every, str(r.minutes), r.resting) for _, r in station.routines] + blanks,
+        "every": list(EVERY_WORDS.items()),
+        "months": [(n, words.month_name(date(2027, n, 1)), n in station.asleep) for n in range(1, 13)],
+        "weather": station.kind == "weather corner",
+        "kept": room.desk.request.query_params.get("kept") == "1",
+        "qr": links.qr_path(links.address(room.desk.request, f"/week/stations/{station.id}")),
+    }
+    return frame.page(room, "week", station.name, values, template="week/station.html", status=status)
+
+
+def _term_end(room: Room) -> date:
+    year = room.context.calendar.year_of(room.today)
+    return (
+        next((t.ends for t in year.terms if t.starts <= room.today <= t.ends), room.today + timedelta(days=60))
+        if year
+        else room.today + timedelta(days=60)
+    )
+
+
+def _reading(n: int, reading: Reading, noted: list[Noted], typed: str) -> dict[str, Any]:
+    mine = [x for x in noted if x.name == reading.name][-SHOWN:]
+    limits = ""
+    if reading.least is not None or reading.most is not None:
+        low = f"{reading.least:g}" if reading.least is not None else "…"
+        limits = f"right: {low} to {f'{reading.most:g}' if reading.most is not None else '…'}"
+    return {
+        "n": n,
+        "name": reading.name,
+        "label": f"{reading.name[:1].upper()}{reading.name[1:]}",
+        "unit": "" if reading.unit == "count" else reading.unit,
+        "choices": reading.choices,
+        "limits": limits,
+        "typed": typed,
+        "least": "" if reading.least is None else f"{reading.least:g}",
+        "most": "" if reading.most is None else f"{reading.most:g}",
+        "rows": [
+            {"day": words.short_day(x.on_day), "value": x.choice or f"{x.value:g}", "note": x.note}
+            for x in reversed(mine)
+        ],
+    }

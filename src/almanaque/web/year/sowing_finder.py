@@ -1,0 +1,382 @@
+"""Year: when to sow a crop. All candidate weeks against the school year, back from a day, and from a week to a pencil planting."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Annotated, Any, cast
+
+import numpy as np
+from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
+
+from almanaque.commands.garden import plantings
+from almanaque.commands.garden.plantings import Paint
+from almanaque.commands.growth import forecasts
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.errors import BadInput
+from almanaque.core.growth import nearest_fit, school_fit
+from almanaque.core.growth.covers import COVERS, Covering, CoverKey
+from almanaque.core.growth.crop_runs import SCHOOL_WORDS
+from almanaque.core.growth.nearest_fit import Aim
+from almanaque.core.growth.school_fit import Fit
+from almanaque.core.growth.sowing_days import Setting, Weighed, weigh
+from almanaque.core.units import format_temperature
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.garden import picked_squares, sheet_parts
+from almanaque.web.garden.paint_form import FIRST_CROP, read_method
+from almanaque.web.htmx import vary
+from almanaque.web.pictures.families import family
+from almanaque.web.year import finder_picture as picture
+from almanaque.web.year.short_reasons import SHORT, short_reason
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+Plan = Annotated[Desk, Depends(may("plan"))]
+LINES, WEEKS = 22, 56  # lines on a page, and weeks looked at for them
+HOPELESS = 0.05  # a week whose sowings ripen in fewer years than this share is left out and said in words
+AIMS: dict[Aim, str] = {"ready": "ready for", "picked": "picked before", "set out": "big enough to set out by"}
+
+
+class FinderForm(BaseModel):
+    """What the page is asked: crop, way, place, and perhaps a day to be ready for."""
+
+    crop: str = FIRST_CROP
+    method: str = ""
+    bed: str = ""
+    cover: str = ""
+    aim: str = "ready"
+    by: str = ""
+    sow: str = ""
+    starts: str = ""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """The question, read."""
+
+    crop: Crop
+    method: Method
+    bed: Bed | None
+    cover: CoverKey | None
+    setting: Setting
+    aim: Aim
+    goal: date | None
+    sow: date | None
+    first: date
+
+
+@dataclass(frozen=True)
+class Row:
+    """One sowing week as the table shows it. `told` says in words what the picture shows."""
+
+    day: str
+    iso: str
+    verdict: str
+    verdict_class: str
+    short: str
+    years: str
+    told: str
+    mark: str
+    line: picture.Line
+
+
+@router.get("/year/finder")
+def finder(desk: Look, form: Annotated[FinderForm, Depends()]) -> Response:
+    with desk.open() as room:
+        return _page(room, form)
+
+
+@router.get("/year/finder/day")
+def chosen_day(desk: Look, form: Annotated[FinderForm, Depends()]) -> Response:
+    """The part of the page about the chosen day."""
+    with desk.open() as room:
+        asked = _read(room, form)
+        return vary(frame.part(room, "year/_sowing_chosen.html", _chosen(room, asked, form)))
+
+
+@router.post("/year/finder")
+def pencil(
+    desk: Plan,
+    form: Annotated[FinderForm, Form()],
+    squares_: Annotated[str, Form(alias="squares")] = "",
+    group: Annotated[str, Form()] = "",
+) -> Response:
+    """Pencil the crop into a bed for the chosen week."""
+    with desk.open() as room:
+        asked = _read(room, form)
+        if asked.bed is None:
+            raise BadInput("Choose the bed it goes into.", field="bed")
+        if asked.sow is None:
+            raise BadInput("Choose a week first.", field="sow")
+        chosen = squares_.strip() or picked_squares.free(room, asked.bed, asked.crop, asked.method, asked.sow)
+        wish = Paint(
+            chosen,
+            asked.crop.key,
+            asked.method,
+            asked.sow,
+            False,
+            cover=asked.cover,
+            class_group_id=forms.optional_id(group),
+        )
+        plantings.paint(room.connection, room.context, asked.bed.id, wish, room.hand())
+        return frame.leave(room, f"/garden/beds/{asked.bed.id}", day=max(asked.sow, room.today).isoformat())
+
+
+def _read(room: Room, form: FinderForm) -> Asked:
+    crop = room.context.crops[form.crop or FIRST_CROP]
+    method = read_method(form.method) if form.method and form.method in crop.methods else crop.methods[0]
+    bed = garden.bed(room.connection, forms.row_id(form.bed)) if form.bed.strip() else None
+    cover = cast(CoverKey | None, forms.one_of(form.cover, list(COVERS), field="cover") if form.cover else None)
+    aim = cast(Aim, forms.one_of(form.aim or "ready", list(AIMS), field="aim"))
+    sow = forms.optional_day(form.sow, field="sow")
+    first = forms.optional_day(form.starts, field="starts") or max(room.day, room.today)
+    setting = forecasts.setting_in(room.context, bed, first, cover) if bed else _open(room, cover)
+    return Asked(crop, method, bed, cover, setting, aim, forms.optional_day(form.by, field="by"), sow, first)
+
+
+def _open(room: Room, cover: CoverKey | None) -> Setting:
+    return room.context.setting_for(covering=Covering(cover) if cover else None)
+
+
+def _page(room: Room, form: FinderForm) -> Response:
+    asked = _read(room, form)
+    monday = asked.first - timedelta(days=asked.first.weekday())
+    mondays = [monday + timedelta(weeks=n) for n in range(WEEKS)]
+    days = [_day_in_week(room, day) for day in mondays]
+    weighed = weigh(asked.crop, asked.method, days, asked.setting)
+    hopeful = np.flatnonzero(weighed.ripe > HOPELESS * np.maximum(weighed.of, 1))
+    rows = [int(row) for row in hopeful[:LINES]]
+    drawn = picture.draw(weighed, rows, asked.setting.calendar, day=room.day, goal=asked.goal)
+    deadline = _deadline(room, asked)
+    chosen = asked.sow or _proposed(room, weighed, rows, deadline)
+    asked_for = form.model_copy(
+        update={"sow": chosen.isoformat() if chosen else "", "method": asked.method, "crop": asked.crop.key}
+    )
+    following = days[rows[-1]] + timedelta(weeks=1) if len(hopeful) > LINES else None
+    values = {
+        "asked": asked,
+        "form": asked_for,
+        "crops": [(c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "methods": sheet_parts.method_choices(asked.crop),
+        "covers": [("", "in the open"), *((key, cover.words) for key, cover in COVERS.items())],
+        "beds": [("", "any bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))],
+        "aims": list(AIMS.items()),
+        "feasts": _feasts(room),
+        "facts": _facts(room, asked, weighed),
+        "drawn": drawn,
+        "rows": [
+            _row(room, asked, weighed, row, line, deadline, chosen) for row, line in zip(rows, drawn.lines, strict=True)
+        ],
+        "hatch": family(asked.crop.family),
+        "left_out": _left_out(room, asked, weighed, rows),
+        "deadline": deadline,
+        "later": _address(room, asked_for, starts=following.isoformat(), sow="") if following else "",
+        "back_from": [(_address(room, asked_for, by=iso, sow=""), name) for iso, name in _feasts(room)[:3]],
+        **_chosen(room, _with(asked, chosen), asked_for),
+    }
+    return frame.page(
+        room, "year", f"When to sow {asked.crop.name.en.lower()}", values, template="year/sowing_finder.html"
+    )
+
+
+def _with(asked: Asked, chosen: date | None) -> Asked:
+    return Asked(
+        asked.crop, asked.method, asked.bed, asked.cover, asked.setting, asked.aim, asked.goal, chosen, asked.first
+    )
+
+
+def _address(room: Room, form: FinderForm, **change: str) -> str:
+    """The address of this page with some of its fields changed."""
+    fields = form.model_copy(update={"starts": "", **change}).model_dump()
+    return frame.address(room, "/year/finder", **{key: value for key, value in fields.items() if value})
+
+
+def _day_in_week(room: Room, monday: date) -> date:
+    """The first day of a week, from today on, on which children are here; its first day when there is none."""
+    first = max(monday, room.today) if room.today < monday + timedelta(days=7) else monday
+    here = room.context.setting.calendar.next_day_here(first)
+    return here if here is not None and here < monday + timedelta(days=7) else first
+
+
+def _proposed(room: Room, weighed: Weighed, rows: list[int], deadline: dict[str, Any] | None) -> date | None:
+    """The week to begin with: the best one for the day asked for, else the first that fits, else the first that needs care."""
+    if deadline and deadline["best"]:
+        return cast(date, deadline["best_day"])
+    for grade in (0, 1):
+        found = next((row for row in rows if weighed.verdict[row] == grade), None)
+        if found is not None:
+            return date.fromordinal(int(weighed.days[found]))
+    return date.fromordinal(int(weighed.days[rows[0]])) if rows else None
+
+
+def _row(
+    room: Room,
+    asked: Asked,
+    weighed: Weighed,
+    row: int,
+    line: picture.Line,
+    deadline: dict[str, Any] | None,
+    chosen: date | None,
+) -> Row:
+    judged = school_fit.at(weighed, row, asked.crop, asked.method, asked.setting)
+    day = judged.dates.start
+    told = [
+        f"up {words.span(judged.dates.emerge_from, judged.dates.emerge_to)}"
+        if judged.dates.emerge_from and judged.dates.emerge_to
+        else "",
+        f"first picking {words.span(judged.dates.first_pick_early, judged.dates.first_pick_late)}"
+        if line.ripens
+        else "does not ripen",
+    ]
+    mark = ""
+    if deadline:
+        week = {day - timedelta(days=day.weekday())}
+        mark = next(
+            (
+                word
+                for word, key in (("best", "best_day"), ("latest", "latest_day"))
+                if deadline[key] and deadline[key] - timedelta(days=deadline[key].weekday()) in week
+            ),
+            "",
+        )
+    return Row(
+        words.short_day(day),
+        day.isoformat(),
+        _verdict(judged),
+        sheet_parts.VERDICT_CLASS[judged.verdict],
+        short_reason(judged.findings),
+        f"{judged.n} of {judged.of}" if judged.of else "",
+        words.joined(told),
+        mark,
+        line,
+    )
+
+
+def _verdict(judged: Fit) -> str:
+    return "no school" if any(f.code == "sow_no_school" for f in judged.findings) else judged.verdict
+
+
+def _left_out(room: Room, asked: Asked, weighed: Weighed, rows: list[int]) -> str:
+    """Which of the weeks on the page are left out, in a sentence."""
+    if not rows:
+        judged = school_fit.at(weighed, 0, asked.crop, asked.method, asked.setting)
+        reason = next((f for f in judged.findings if f.severity == "fault"), None)
+        return f"No week of the coming year lets it ripen here. {reason.message if reason else ''} {reason.reason if reason else ''}".strip()
+    gone = [row for row in range(rows[0], rows[-1]) if row not in rows]
+    if not gone:
+        return ""
+    first, last = (date.fromordinal(int(weighed.days[row])) for row in (gone[0], gone[-1]))
+    judged = school_fit.at(weighed, gone[0], asked.crop, asked.method, asked.setting)
+    reason = next((f for f in judged.findings if f.severity == "fault"), None)
+    why = f": {SHORT.get(reason.code, '')}" if reason else ""
+    return (
+        f"{words.month_name(first)} to {words.month_name(last)} left out{why}."
+        if first.month != last.month
+        else f"{words.month_name(first)} left out{why}."
+    )
+
+
+def _facts(room: Room, asked: Asked, weighed: Weighed) -> str:
+    years = int(weighed.of.max()) if weighed.measured else 0
+    place = asked.bed.name if asked.bed else ""
+    cover = asked.setting.covering.cover.words if asked.setting.covering else ""
+    indoors = (
+        f"indoors at {format_temperature(asked.setting.indoors_c, room.context.school.units)}"
+        if asked.setting.indoors_c is not None
+        else ""
+    )
+    own = "by your own figures" if asked.crop.own else ""
+    return words.joined(
+        [
+            METHOD_WORDS[asked.method],
+            place,
+            cover,
+            indoors,
+            f"ready {SCHOOL_WORDS[asked.setting.school]}" if years else "ready by packet days",
+            f"{years} years of weather" if years else "no weather on file, so rougher",
+            own,
+        ]
+    )
+
+
+def _feasts(room: Room) -> list[tuple[str, str]]:
+    """Days to be ready for: feasts and last days of school to come."""
+    found = []
+    for year in room.context.calendar.years:
+        found += [(f.starts, f.name) for f in year.feasts if f.starts >= room.today]
+        last = room.context.calendar.last_school_day(year)
+        if last is not None and last >= room.today and not any(day == last for day, _ in found):
+            found.append((last, "Last day of school"))
+    return [(day.isoformat(), f"{name}, {words.short_day(day)} {day.year}") for day, name in sorted(found)]
+
+
+def _deadline(room: Room, asked: Asked) -> dict[str, Any] | None:
+    """The answer to “by when must I sow?”, in a sentence; None when no day was asked for."""
+    if asked.goal is None:
+        return None
+    found = nearest_fit.back_from(
+        asked.crop, asked.method, asked.goal, asked.setting, not_before=room.today, aim=asked.aim
+    )
+    years = f" ({found.latest_years} of {found.of} years)" if found.of else ""
+    best = f" ({found.best_years} of {found.of} years)" if found.of else ""
+    verb = {"direct": "Sow", "indoors": "Sow indoors", "starts": "Set out", "cloves": "Set"}[asked.method]
+    goal = f"{AIMS[asked.aim]} {words.short_day(asked.goal)}"
+    if found.latest and found.best:
+        sentence = f"{verb} by {words.short_day(found.latest)}{years} at the latest to have it {goal}; best on {words.short_day(found.best)}{best}."
+    elif found.best:
+        sentence = f"No day makes it {goal} in four years of five. The best is {words.short_day(found.best)}{best}."
+    else:
+        sentence = f"No day from today on makes it {goal}."
+    return {
+        "sentence": sentence,
+        "best": words.short_day(found.best) if found.best else "",
+        "best_day": found.best,
+        "latest_day": found.latest,
+    }
+
+
+def _chosen(room: Room, asked: Asked, form: FinderForm) -> dict[str, Any]:
+    """The chosen day in full: dates, verdict, findings, what would mend it, and the form that pencils it in."""
+    if asked.sow is None:
+        return {"chosen": None}
+    judged = school_fit.judge(asked.crop, asked.method, asked.sow, asked.setting)
+    notes = [sheet_parts.note(finding, number, room.today) for number, finding in enumerate(judged.findings, start=1)]
+    mends = (
+        []
+        if judged.verdict == "fits"
+        else [
+            {"label": mend.label, "href": _mended(room, form, mend.action, mend.value)}
+            for mend in nearest_fit.mends(judged, asked.setting, not_before=room.today)
+        ]
+    )
+    names = room.context.group_names(asked.sow)
+    return {
+        "chosen": {
+            "day": words.long_day(asked.sow),
+            "iso": asked.sow.isoformat(),
+            "short": words.short_day(asked.sow),
+            "dates": sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None),
+            "verdict": school_fit.VERDICT_WORDS[judged.verdict],
+            "verdict_class": sheet_parts.VERDICT_CLASS[judged.verdict],
+            "years": f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
+            "notes": notes,
+            "mends": mends,
+            "past": asked.sow < room.today,
+            "groups": [
+                ("", "the bed's own class"),
+                *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(asked.sow)),
+            ],
+            "beds": [("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))],
+            "bed": form.bed,
+        },
+        "form": form,
+    }
+
+
+def _mended(room: Room, form: FinderForm, action: str, value: str) -> str:
+    """The address of the same page with the change made; empty where it is none of this page."""
+    if action.startswith("start:"):
+        return _address(room, form, method=action.removeprefix("start:"), sow=value)
+    return _address(room, form, cover=value) if action == "cover" else ""

@@ -1,0 +1,148 @@
+"""What to sow this month: every crop that can be started while children are here, with the beds that can take it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.growth import forecasts
+from almanaque.commands.year import shortlist
+from almanaque.core.crops.crop import METHOD_WORDS, Crop
+from almanaque.core.errors import BadInput
+from almanaque.core.findings import MONTH_NAMES
+from almanaque.core.year.shortlist import Places, Sowable, not_to_sow, places_for, to_sow
+from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed
+from almanaque.web import forms, frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.year.short_reasons import short_reason
+
+router = APIRouter()
+Look = Annotated[Desk, Depends(may("look"))]
+COLUMNS = (("fits", "Fits"), ("with care", "Fits with care"))
+BEDS_SHOWN = 3  # names of beds in a line before they are counted
+
+
+@dataclass(frozen=True)
+class Row:
+    """A crop that can be started, as the page shows it."""
+
+    verdict: str
+    group: str
+    name: str
+    method: str
+    when: str
+    picking: str
+    years: str
+    why: str
+    beds: str
+    all_beds: str
+    finder: str
+
+
+@router.get("/year/sow")
+def sow(desk: Look, month: str = "", show: str = "", bed: str = "") -> Response:
+    """What can be started in a month while children are here, in any bed or in one."""
+    with desk.open() as room:
+        first = _month(month, room.day)
+        following = (first + timedelta(days=32)).replace(day=1)
+        starts = max(first, room.today) if first <= room.today < following else first
+        ends = following - timedelta(days=1)
+        beds = garden.beds(room.connection)
+        chosen = garden.bed(room.connection, forms.row_id(bed)) if bed.strip() else None
+        shown, others = _lists(room, chosen, beds, starts, ends)
+        here = room.context.calendar.days_here_between(starts, ends)
+        values = {
+            "columns": [
+                (title, [row for row in shown if row.verdict == key and show in ("", row.group)])
+                for key, title in COLUMNS
+            ],
+            "others": [
+                {"key": crop.key, "name": crop.name.en, "why": why} for crop, why in others if show in ("", crop.group)
+            ],
+            "before": _step(first - timedelta(days=1)),
+            "after": _step(following),
+            "month": first.strftime("%Y-%m"),
+            "show": show,
+            "groups": [("", "all kinds"), *((g, g) for g in sorted({crop.group for crop in room.context.crops}))],
+            "beds": [("", "any bed with room"), *((str(b.id), b.name) for b in beds if not b.indoors or b == chosen)],
+            "bed": bed.strip(),
+            "facts": words.joined(
+                [
+                    f"{words.span(starts, ends)} {ends.year}",
+                    chosen.name if chosen else "",
+                    f"{len(shown)} of {len(room.context.crops)} crops",
+                    words.count(here, "school day"),
+                ]
+            ),
+            "nobody": "" if here else "Nobody is at school in this month.",
+        }
+        return frame.page(
+            room, "year", f"What to sow in {MONTH_NAMES[first.month - 1]}", values, template="year/what_to_sow.html"
+        )
+
+
+def _lists(
+    room: Room, chosen: Bed | None, beds: Sequence[Bed], starts: date, ends: date
+) -> tuple[list[Row], list[tuple[Crop, str]]]:
+    """The crops that can be started, and the others with the one reason against each."""
+    context = room.context
+    setting = forecasts.setting_in(context, chosen, starts, None) if chosen else context.setting
+    spaces = shortlist.free_spaces(
+        room.connection, context, starts, today=room.today, beds=[chosen] if chosen else beds
+    )
+    found = to_sow(context.crops, starts, ends, setting)
+    placed = [(item, places_for(item.fit, spaces, context.school.units)) for item in found]
+    shown = [_row(room, item, places, chosen, len(spaces)) for item, places in placed if places.names]
+    nowhere = [(item.crop, places.against) for item, places in placed if not places.names]
+    others = [*nowhere, *not_to_sow(context.crops, found, starts, ends, setting)]
+    return shown, sorted(others, key=lambda other: other[0].name.en)
+
+
+def _row(room: Room, item: Sowable, places: Places, chosen: Bed | None, of: int) -> Row:
+    dates, crop = item.fit.dates, item.crop
+    verdict = "with care" if places.against else item.verdict
+    names = list(places.names)
+    everywhere = len(names) == of and of > 1
+    more = f" and {len(names) - BEDS_SHOWN} more" if len(names) > BEDS_SHOWN else ""
+    beds = "any bed with room" if everywhere else "" if chosen else ", ".join(names[:BEDS_SHOWN]) + more
+    return Row(
+        verdict,
+        crop.group,
+        crop.name.en,
+        METHOD_WORDS[item.method],
+        words.span(item.first, item.last),
+        words.span(dates.first_pick, dates.last_pick)
+        + ("" if dates.first_pick.year == item.first.year else f" {dates.first_pick.year}"),
+        f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
+        places.against or short_reason(item.fit.findings),
+        beds,
+        ", ".join(names) if more and not everywhere else "",
+        frame.address(
+            room,
+            "/year/finder",
+            crop=crop.key,
+            method=item.method,
+            sow=item.first.isoformat(),
+            **({"bed": str(chosen.id)} if chosen else {}),
+        ),
+    )
+
+
+def _month(text: str, day: date) -> date:
+    if not text.strip():
+        return day.replace(day=1)
+    try:
+        found = date.fromisoformat(f"{text.strip()}-01")
+    except ValueError:
+        raise BadInput(f"“{text.strip()[:12]}” is not a month. Write it as 2027-04.", field="month") from None
+    if not 1950 <= found.year <= 2150:
+        raise BadInput(f"The year {found.year} is too far away. Check the month.", field="month")
+    return found
+
+
+def _step(day: date) -> tuple[str, str]:
+    """A month as the address writes it, and its name."""
+    return day.strftime("%Y-%m"), MONTH_NAMES[day.month - 1]

@@ -1,0 +1,165 @@
+"""Year: the beds by weeks of the school year or of a term, filtered, with what ripens in a break; steps can be dragged."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Response
+
+from almanaque.commands.garden import drafts
+from almanaque.commands.week.carer_rounds import rota
+from almanaque.commands.year import schedule
+from almanaque.core.findings import lead
+from almanaque.core.school.school_year import SchoolYear
+from almanaque.core.year.moon import phases
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.year import promises_and_themes
+from almanaque.web import frame, words
+from almanaque.web.desk import Desk, Room, may
+from almanaque.web.week.carer_rounds import gaps
+from almanaque.web.year import year_picture
+
+router = APIRouter()
+OPEN = ("pencilled", "planned", "in the ground")
+VERDICTS = {"fits": "fits", "with care": "with care", "misses": "misses"}
+DAY = timedelta(days=1)
+NOTES_SHOWN = 6
+
+
+@dataclass(frozen=True)
+class Filter:
+    """What of the year is shown; empty for all of it."""
+
+    term: str = ""
+    group: str = ""
+    crop: str = ""
+    verdict: str = ""
+
+    @property
+    def any(self) -> bool:
+        return bool(self.group or self.crop or self.verdict)
+
+
+@router.get("/year")
+def year(
+    desk: Annotated[Desk, Depends(may("look"))], term: str = "", group: str = "", crop: str = "", verdict: str = ""
+) -> Response:
+    with desk.open() as room:
+        shown = room.context.calendar.year_of(room.day)
+        if shown is None:
+            values: dict[str, Any] = {
+                "chart": None,
+                "summary": "",
+                "groups": [],
+                "rows": [],
+                "terms": [],
+                "filter": Filter(),
+                "choices": {},
+            }
+            return frame.page(room, "year", "School year", values)
+        wanted = Filter(term, group, crop, verdict)
+        starts, ends, name = _span(room, shown, term)
+        beds = garden.beds(room.connection)
+        present = drafts.on_table(room.connection, garden.plantings(room.connection, since=starts, until=ends))
+        seen = [p for p in present if _wanted(p, beds, wanted)]
+        values = _values(room, shown, wanted, starts, ends, beds, present, seen)
+        return frame.page(room, "year", f"School year {shown.name}{f', {name.lower()}' if name else ''}", values)
+
+
+def _span(room: Room, shown: SchoolYear, term: str) -> tuple[date, date, str]:
+    """The whole year, or one of its terms with two weeks around it."""
+    for number, found in enumerate(shown.terms, start=1):
+        if term == str(number):
+            return found.starts - 14 * DAY, found.ends + 21 * DAY, found.name
+    return shown.starts, shown.ends, ""
+
+
+def _wanted(planting: Planting, beds: list[Bed], wanted: Filter) -> bool:
+    if wanted.crop and planting.crop != wanted.crop:
+        return False
+    if wanted.verdict and planting.verdict != wanted.verdict:
+        return False
+    if not wanted.group:
+        return True
+    bed = next(bed for bed in beds if bed.id == planting.bed_id)
+    return wanted.group == str(planting.class_group_id or bed.class_group_id)
+
+
+def _values(
+    room: Room,
+    shown: SchoolYear,
+    wanted: Filter,
+    starts: date,
+    ends: date,
+    beds: list[Bed],
+    present: list[Planting],
+    seen: list[Planting],
+) -> dict[str, Any]:
+    shown_beds = [bed for bed in beds if not wanted.any or any(p.bed_id == bed.id for p in seen)]
+    movable = frozenset(p.id for p in seen if _movable(p)) if room.desk.may("plan") else frozenset[UUID]()
+    extras = year_picture.Shown(
+        site_features.closures(room.connection),
+        promises_and_themes.promises(room.connection),
+        list(phases(starts, ends)) if room.context.school.moon else (),
+        movable,
+    )
+    chart = year_picture.draw(
+        room.context, starts, ends, shown_beds, seen, day=room.day, today=room.today, shown=extras
+    )
+    judged = [p for p in seen if p.status in OPEN and p.dates and p.dates.last_pick >= room.day]
+    fits = sum(p.verdict == "fits" for p in judged)
+    over = sum(p.status in ("finished", "lost") for p in seen)
+    names = room.context.group_names(room.day)
+    crops = sorted({(p.crop, room.context.crops[p.crop].name.en) for p in present}, key=lambda pair: pair[1])
+    return {
+        "chart": chart,
+        "filter": wanted,
+        "groups": _notes(room, beds, judged),
+        "summary": words.joined(
+            [words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]
+        ),
+        "rounds": gaps(room, rota(room.connection, room.context, max(starts, room.today), ends))
+        if ends >= room.today
+        else "",
+        "rows": [(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
+        "terms": [("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
+        "choices": {
+            "groups": [("", "all classes"), *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day))],
+            "crops": [("", "all crops"), *crops],
+            "verdicts": [("", "any verdict"), *VERDICTS.items()],
+        },
+    }
+
+
+def _movable(planting: Planting) -> bool:
+    """True where a step can be dragged: the first day of an open plan, or the setting out of what was sown indoors."""
+    indoors = planting.method == "indoors" and "started" in planting.events and "set out" not in planting.events
+    return schedule.is_open(planting) or (planting.status == "planned" and indoors)
+
+
+def _notes(room: Room, beds: list[Bed], judged: list[Planting]) -> list[dict[str, Any]]:
+    """What misses and what needs a hand, each with the first thing to do about it."""
+    names = {bed.id: bed.name for bed in beds}
+    groups = []
+    for verdict, title in (("misses", "In a break, or lost"), ("with care", "Needs a hand")):
+        items = [
+            {
+                "id": str(p.id),
+                "bed": names[p.bed_id],
+                "bed_id": str(p.bed_id),
+                "crop": room.context.crops[p.crop].name.en,
+                "lead": lead(p.findings),
+                "fix": _fix(p),
+            }
+            for p in judged
+            if p.verdict == verdict
+        ]
+        groups.append({"title": title, "items": items[:NOTES_SHOWN], "more": items[NOTES_SHOWN:]})
+    return groups
+
+
+def _fix(planting: Planting) -> str:
+    fixes = [fix for finding in planting.findings if finding.severity != "note" for fix in finding.fixes]
+    return fixes[0].label if fixes else ""

@@ -1,0 +1,88 @@
+import pytest
+
+from almanaque.core.crops.own_crops import OwnCrop, key_of, with_own
+from almanaque.core.errors import BadInput
+from almanaque.data import catalogue
+
+CROPS = catalogue()
+
+
+def test_own_figures_go_before_the_catalogues_and_say_whose_they_are() -> None:
+    mine = with_own(CROPS, [OwnCrop("radish", None, {"days": {"direct": [20, 24]}, "in_row_mm": 60.0})])
+    radish = mine["radish"]
+    assert radish.days["direct"] == (20, 24)
+    assert radish.own == {"days", "in_row_mm"}
+    assert mine.sources[radish.source_of("days")] == "the school's own figure"
+    assert radish.row_mm == CROPS["radish"].row_mm
+    assert mine["carrot"] is CROPS["carrot"]
+    assert CROPS["radish"].own == frozenset()
+
+
+def test_a_variety_is_a_crop_of_its_own_that_stays_of_its_kind() -> None:
+    mine = with_own(
+        CROPS, [OwnCrop("early-pumpkin", "pumpkin", {"name": "Early pumpkin", "days": {"direct": [80, 90]}})]
+    )
+    early = mine["early-pumpkin"]
+    assert (early.name.en, early.kind, early.family) == ("Early pumpkin", "pumpkin", "Cucurbitaceae")
+    assert early.days["direct"] == (80, 90)
+    assert early.days["starts"] == CROPS["pumpkin"].days["starts"]
+    keys = [crop.key for crop in mine]
+    assert keys.index("early-pumpkin") == keys.index("pumpkin") + 1
+    assert early.digest != CROPS["pumpkin"].digest
+
+
+def test_days_of_ones_own_go_before_a_catalogues_figure_in_warmth() -> None:
+    mine = with_own(CROPS, [OwnCrop("pea", None, {"days": {"direct": [50, 55]}})])
+    assert "direct" not in mine["pea"].degree_days
+    both = with_own(CROPS, [OwnCrop("pea", None, {"days": {"direct": [50, 55]}, "degree_days": {"direct": 600.0}})])
+    assert both["pea"].degree_days == {"direct": 600.0}
+
+
+@pytest.mark.parametrize(
+    ("figures", "says"),
+    [
+        ({"days": {"direct": [30, 20]}}, "two whole numbers in order"),
+        ({"in_row_mm": -3.0}, "distance in the row"),
+        ({"bears_c": 99.0}, "coldest night"),
+        ({"key": "xx"}, "cannot be set"),
+        ({"germination": 4.0}, "share that comes up"),
+    ],
+)
+def test_a_figure_that_cannot_be_is_refused_with_crop_and_field(figures: dict[str, object], says: str) -> None:
+    with pytest.raises(BadInput, match=says):
+        with_own(CROPS, [OwnCrop("radish", None, figures)])
+
+
+def test_keys_are_made_from_names_and_never_twice() -> None:
+    assert key_of("Red Ball, early!", CROPS) == "red-ball-early"
+    assert key_of("Radish", CROPS) == "radish-2"
+    with pytest.raises(BadInput, match="letters"):
+        key_of("?!", CROPS)
+
+
+def test_a_crop_of_ones_own_with_a_botanical_name_of_its_own_is_no_variety() -> None:
+    figures = {"name": "Oca", "es": "Oca", "botanical": "Oxalis tuberosa", "family": "Oxalidaceae"}
+    mine = with_own(CROPS, [OwnCrop("oca", "potato", figures)])["oca"]
+    assert (mine.kind, mine.family, mine.name.es) == ("oca", "Oxalidaceae", "Oca")
+    assert mine.days == CROPS["potato"].days
+
+
+def test_ways_of_starting_that_are_given_up_take_their_figures_with_them() -> None:
+    mine = with_own(CROPS, [OwnCrop("beet", None, {"methods": ["direct"]})])["beet"]
+    assert (mine.methods, set(mine.days)) == (("direct",), {"direct"})
+    assert {window.method for window in mine.windows} == {"direct"}
+    with pytest.raises(BadInput, match="days has no range for"):
+        with_own(CROPS, [OwnCrop("radish", None, {"methods": ["direct", "indoors"]})])
+
+
+def test_figures_of_the_seed_go_before_the_published_table() -> None:
+    mine = with_own(CROPS, [OwnCrop("radish", None, {"emerges": [5, 20]})])["radish"]
+    assert (mine.emergence, mine.emergence_days) == ("", ())
+    assert CROPS["radish"].emergence_days
+
+
+def test_support_follows_its_kind() -> None:
+    mine = with_own(
+        CROPS, [OwnCrop("radish", None, {"support_kind": "stake"}), OwnCrop("pea", None, {"support_kind": ""})]
+    )
+    assert (mine["radish"].support, mine["pea"].support) == (True, False)

@@ -1,0 +1,361 @@
+"""Steps set by hand, covers, series, promises, themes and a school's own crops, against a real database."""
+
+from collections.abc import Iterator
+from datetime import date, timedelta
+from uuid import UUID, uuid4
+
+import psycopg
+import pytest
+from psycopg import Connection
+
+from almanaque.commands import context
+from almanaque.commands.context import Context
+from almanaque.commands.crops import own_crops as crop_commands
+from almanaque.commands.garden import bed_findings, planting_events, plantings
+from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.growth import forecasts
+from almanaque.commands.year import schedule, shortlist
+from almanaque.core.errors import BadInput
+from almanaque.core.garden.site import Feature
+from almanaque.store import errors
+from almanaque.store.crops import own_crops
+from almanaque.store.db import Database
+from almanaque.store.garden import garden, site_features
+from almanaque.store.garden.garden import Planting
+from almanaque.store.garden.site_features import FeatureRow
+from almanaque.store.school import school as school_store
+from almanaque.store.week import tasks
+from almanaque.store.year import promises_and_themes
+from tests.database import NORTH, bed_id
+
+TODAY = date(2027, 4, 14)
+HAND = Hand(None, TODAY)
+BED_3, BED_4, BED_6, SILL = (bed_id(name) for name in ("Bed 3", "Bed 4", "Bed 6", "Sill"))
+Room = tuple[Connection, Context]
+
+
+@pytest.fixture
+def room(database: Database) -> Iterator[Room]:
+    with database.school(NORTH) as connection:
+        yield connection, context.load(connection)
+
+
+def paint(
+    room: Room,
+    squares: str,
+    crop: str = "radish",
+    start: date = TODAY,
+    *,
+    bed: UUID = BED_4,
+    ink: bool = False,
+    **more: object,
+) -> Planting:
+    wish = Paint(squares, crop, room[1].crops[crop].methods[0], start, ink, **more)  # type: ignore[arg-type]
+    return garden.planting(room[0], plantings.paint(room[0], room[1], bed, wish, HAND))
+
+
+def tomato(room: Room) -> Planting:
+    return next(p for p in garden.plantings(room[0], bed_id=BED_6) if p.crop == "tomato" and p.status == "planned")
+
+
+def test_a_planting_keeps_dates_verdict_and_years(room: Room) -> None:
+    made = paint(room, "A4")
+    assert made.dates is not None
+    assert made.dates.of_years >= 37
+    assert 0 < made.dates.fit_years <= made.dates.of_years
+    assert made.dates.first_pick_early <= made.dates.first_pick <= made.dates.first_pick_late
+
+
+def test_a_setting_out_set_by_hand_moves_what_follows_and_stays_set(room: Room) -> None:
+    connection, school = room
+    before = tomato(room)
+    assert before.dates is not None
+    later = before.dates.bed_from + timedelta(days=14)
+    schedule.set_step(connection, school, before.id, "transplant", later, HAND)
+    after = tomato(room)
+    assert after.dates is not None
+    assert after.steps == {"transplant": later}
+    assert after.dates.bed_from == later
+    assert after.dates.first_pick > before.dates.first_pick
+    forecasts.refresh(connection, school, after, garden.bed(connection, BED_6), today=TODAY, force=True)
+    assert tomato(room).dates == after.dates
+    jobs = {job.step: job for job in tasks.tasks(connection, planting_id=after.id)}
+    assert jobs["transplant"].from_day == later
+    assert plantings.undo(connection, school, BED_6, hand=HAND) == "transplant of tomato"
+    assert tomato(room).steps == {}
+    plantings.redo(connection, school, BED_6, hand=HAND)
+    assert tomato(room).steps == {"transplant": later}
+    schedule.set_step(connection, school, before.id, "transplant", None, HAND)
+    assert tomato(room).dates == before.dates
+
+
+def test_a_day_to_clear_set_by_hand_ends_the_stay(room: Room) -> None:
+    made = paint(room, "A4", "chard")
+    assert made.dates is not None
+    day = made.dates.first_pick + timedelta(days=10)
+    schedule.set_step(room[0], room[1], made.id, "clear", day, HAND)
+    after = garden.planting(room[0], made.id)
+    assert after.dates is not None
+    assert (after.dates.clear_by, after.bed_to(TODAY)) == (day, day)
+    assert after.dates.last_pick <= day
+
+
+@pytest.mark.parametrize(
+    ("step", "day", "says"),
+    [
+        ("first picking", date(2027, 6, 1), "follows from the others"),
+        ("clear", date(2027, 4, 1), "has passed"),
+        ("start", None, "a date"),
+        ("transplant", date(2027, 5, 1), "not waiting to be set out"),
+        ("clear", date(2027, 4, 15), "after it came into the bed"),
+    ],
+)
+def test_a_step_that_cannot_be_set_is_refused(room: Room, step: str, day: date | None, says: str) -> None:
+    made = paint(room, "A4", start=date(2027, 4, 20))
+    with pytest.raises(BadInput, match=says):
+        schedule.set_step(room[0], room[1], made.id, step, day, HAND)
+    assert garden.planting(room[0], made.id).steps == {}
+
+
+def test_dragging_the_first_day_knows_what_every_day_would_give(room: Room) -> None:
+    made = paint(room, "A4", start=date(2027, 4, 20))
+    choices = schedule.choices(room[1], made, garden.bed(room[0], BED_4), schedule.START, today=TODAY)
+    assert [choice.day for choice in choices] == [TODAY + timedelta(days=n) for n in range(schedule.DRAG_DAYS)]
+    chosen = next(c for c in choices if c.day == date(2027, 5, 25))
+    schedule.set_step(room[0], room[1], made.id, schedule.START, chosen.day, HAND)
+    moved = garden.planting(room[0], made.id)
+    assert moved.dates is not None
+    assert (moved.verdict, moved.dates.first_pick, moved.dates.fit_years) == (
+        chosen.verdict,
+        chosen.first_pick,
+        chosen.n,
+    )
+    out = schedule.choices(room[1], tomato(room), garden.bed(room[0], BED_6), "transplant", today=TODAY)
+    chosen = next(c for c in out if c.day == date(2027, 6, 1))
+    schedule.set_step(room[0], room[1], tomato(room).id, "transplant", chosen.day, HAND)
+    dates = tomato(room).dates
+    assert dates is not None
+    assert dates.first_pick == chosen.first_pick
+
+
+def test_a_cover_over_a_planting_or_over_its_bed_warms_it(room: Room) -> None:
+    connection, school = room
+    bare = paint(room, "A4", "lettuce", start=date(2027, 4, 15))
+    schedule.set_cover(connection, school, bare.id, "tunnel", HAND)
+    covered = garden.planting(connection, bare.id)
+    assert bare.dates is not None
+    assert covered.dates is not None
+    assert covered.dates.first_pick < bare.dates.first_pick
+    schedule.set_cover(connection, school, bare.id, None, HAND)
+    bed = garden.bed(connection, BED_4)
+    over = FeatureRow(uuid4(), bed.site_id, Feature("tunnel", "Tunnel", bed.shape), date(2027, 3, 1), date(2027, 6, 1))
+    site_features.save_feature(connection, NORTH, over)
+    under = context.load(connection)
+    assert forecasts.setting_in(under, bed, TODAY, None).covering is not None
+    assert forecasts.setting_in(under, garden.bed(connection, BED_3), TODAY, None).covering is None
+    forecasts.refresh(connection, under, garden.planting(connection, bare.id), bed, today=TODAY)
+    dates = garden.planting(connection, bare.id).dates
+    assert dates is not None
+    assert dates.first_pick < bare.dates.first_pick
+
+
+def test_plants_on_the_sill_feel_its_warmth(room: Room) -> None:
+    sill = garden.bed(room[0], SILL)
+    setting = forecasts.setting_in(room[1], sill, TODAY, None)
+    assert setting.indoors_c == sill.warmth_c == 19.0
+    made = paint(room, "A1", "basil", bed=SILL)
+    assert not {"frost_risk", "not_up"} & {f.code for f in made.findings}
+
+
+def test_what_was_seen_moves_what_follows(room: Room) -> None:
+    carrot = next(
+        p
+        for p in garden.plantings(room[0], bed_id=bed_id("Bed 5"))
+        if p.crop == "carrot" and p.status == "in the ground"
+    )
+    assert carrot.dates is not None
+    assert carrot.dates.emerge_to is not None
+    assert carrot.dates.emerge_to > TODAY
+    planting_events.happened(room[0], room[1], carrot.id, "emerged", TODAY, HAND)
+    seen = garden.planting(room[0], carrot.id).dates
+    assert seen is not None
+    assert (seen.emerge_from, seen.emerge_to) == (TODAY, TODAY)
+    assert seen.first_pick < carrot.dates.first_pick
+
+
+def test_no_lesson_is_given_more_than_it_has_time_for_before_the_first_day_either(room: Room) -> None:
+    """The bed is prepared before the plan's own first day, so what a class has to do then counts as well."""
+    connection, school = room
+    for square in ("A4", "B4", "C4", "D4"):
+        paint(room, square, "chard", date(2027, 4, 29), ink=True)
+    load: dict[tuple[date | None, str], int] = {}
+    for job in tasks.tasks(connection, start=TODAY, end=date(2027, 5, 12), status="open"):
+        if job.class_group_id and job.planting_id:
+            key = (job.on_day, str(job.class_group_id))
+            load[key] = load.get(key, 0) + job.minutes
+    minutes = {
+        (lesson.day, lesson.group_id): lesson.minutes for lesson in school.calendar.lessons(TODAY, date(2027, 5, 12))
+    }
+    assert load
+    assert all(taken <= minutes[key] for key, taken in load.items() if key in minutes)  # type: ignore[index]
+
+
+def test_the_school_of_packet_days_gives_other_dates(room: Room) -> None:
+    connection, school = room
+    made = paint(room, "A4", "spinach", start=date(2027, 4, 15), bed=BED_4)
+    found = school.school
+    school_store.save_practice(
+        connection,
+        rest_years=found.rest_years,
+        neighbours=found.neighbours,
+        feeding=found.feeding,
+        hand_span_mm=None,
+        invasive_here="",
+        currency="USD",
+        ready_by="packet",
+        moon=True,
+    )
+    by_packet = context.load(connection)
+    assert (by_packet.school.ready_by, by_packet.school.moon) == ("packet", True)
+    assert forecasts.refresh_school(connection, by_packet, today=TODAY) > 10
+    dates = garden.planting(connection, made.id).dates
+    assert dates is not None
+    least, most = school.crops["spinach"].days["direct"]
+    assert (dates.first_pick_late - dates.first_pick_early).days == most - least
+
+
+def test_sowings_that_follow_take_their_own_squares_when_they_are_free_again(room: Room) -> None:
+    connection, school = room
+    made = paint(room, "A4", start=date(2027, 4, 15))
+    bed = garden.bed(connection, BED_4)
+    wanted = schedule.sowings(school, made, bed, "every", 14, until=None, today=TODAY)
+    assert len(wanted) >= 2
+    count = schedule.make_series(connection, school, made.id, wanted, HAND)
+    assert count >= 2
+    series = garden.planting(connection, made.id).series_id
+    mine = [p for p in garden.plantings(connection, bed_id=BED_4) if p.series_id == series]
+    assert len(mine) == count + 1
+    for first in mine:
+        for second in mine:
+            apart = first.bed_to(TODAY) < second.bed_from or second.bed_to(TODAY) < first.bed_from
+            assert first.id == second.id or apart or not first.cells & second.cells
+
+
+def test_a_full_bed_refuses_a_series_and_nothing_is_written(room: Room) -> None:
+    connection, school = room
+    made = paint(room, "A4", start=date(2027, 4, 15))
+    paint(room, "B1-F4", "chard", start=date(2027, 4, 15), with_others=True)
+    paint(room, "A1-A3", "chard", start=date(2027, 4, 16), with_others=True)
+    bed = garden.bed(connection, BED_4)
+    wanted = [
+        s
+        for s in schedule.sowings(school, made, bed, "every", 10, until=None, today=TODAY)
+        if s.day < date(2027, 5, 20)
+    ]
+    before = len(garden.plantings(connection, bed_id=BED_4))
+    with pytest.raises(BadInput, match="no free squares"):
+        schedule.make_series(connection, school, made.id, wanted, HAND)
+    assert len(garden.plantings(connection, bed_id=BED_4)) == before
+
+
+def test_a_promise_speaks_on_the_sheet_of_its_bed(room: Room) -> None:
+    connection, school = room
+    made = paint(room, "A4", "chard")
+    present = [made]
+    laid = forecasts.layouts(present, garden.bed(connection, BED_4), school.crops)
+    _, found = bed_findings.of_sheet(connection, school, garden.bed(connection, BED_4), present, laid, today=TODAY)
+    assert "bed_promised" in {f.code for f in found[made.id]}
+    with pytest.raises(errors.NotFound):
+        promises_and_themes.delete_promise(connection, uuid4())
+
+
+def test_a_bed_is_promised_once_from_a_day(room: Room) -> None:
+    twice = [promises_and_themes.Promise(uuid4(), BED_3, date(2027, 6, 1), "melons") for _ in range(2)]
+    promises_and_themes.save_promise(room[0], NORTH, twice[0])
+    with pytest.raises((errors.Refused, psycopg.errors.UniqueViolation)):
+        promises_and_themes.save_promise(room[0], NORTH, twice[1])
+
+
+def test_a_space_ends_where_something_is_planned_promised_or_closed(room: Room) -> None:
+    connection, school = room
+    space = shortlist.space_of(
+        connection, school, garden.bed(connection, BED_4), [(0, 3)], TODAY, until=None, today=TODAY
+    )
+    assert space.free_to == date(2027, 6, 7)  # promised from the 8th
+    closed = shortlist.space_of(
+        connection, school, garden.bed(connection, bed_id("Bed 2")), [(0, 0)], TODAY, until=None, today=TODAY
+    )
+    assert closed.free_to == date(2027, 6, 6)
+    assert space.youngest == 5
+    assert all(hours is None or 0 <= hours <= 24 for hours in space.sun_h)
+    assert len(shortlist.for_space(school, garden.bed(connection, BED_4), space, TODAY)) == len(school.crops)
+
+
+def test_own_figures_change_every_plan_and_back_again(room: Room) -> None:
+    connection, school = room
+    made = paint(room, "A4")
+    assert made.dates is not None
+    crop_commands.save(
+        connection,
+        school,
+        "radish",
+        {"days": "45 to 50", "note": "Our beds are slow."},
+        new=False,
+        row_id=uuid4(),
+        today=TODAY,
+    )
+    changed = context.load(connection)
+    assert changed.crops["radish"].own == {"days"}
+    slow = garden.planting(connection, made.id).dates
+    assert slow is not None
+    assert slow.first_pick > made.dates.first_pick
+    crop_commands.forget(connection, changed, "radish", today=TODAY)
+    assert garden.planting(connection, made.id).dates == made.dates
+
+
+def test_a_variety_can_be_planted_and_then_stays(room: Room) -> None:
+    connection, school = room
+    key = crop_commands.save(
+        connection, school, "radish", {"name": "Snow ball", "days": "21 to 24"}, new=True, row_id=uuid4(), today=TODAY
+    )
+    assert key == "snow-ball"
+    with_it = context.load(connection)
+    assert with_it.crops[key].kind == "radish"
+    paint((connection, with_it), "A4", key)
+    with pytest.raises(errors.Refused, match="stays with its history"):
+        crop_commands.forget(connection, with_it, key, today=TODAY)
+    with pytest.raises(BadInput, match="name of its own"):
+        crop_commands.save(connection, school, "radish", {"days": "21 to 24"}, new=True, row_id=uuid4(), today=TODAY)
+    with pytest.raises(BadInput, match="one range for each way"):
+        crop_commands.save(connection, school, "beet", {"days": "50 to 60"}, new=False, row_id=uuid4(), today=TODAY)
+
+
+@pytest.mark.parametrize(
+    ("field", "text"),
+    [
+        ("name", "n" * 61),
+        ("days", "soon"),
+        ("germination", "many"),
+        ("in_row_mm", "4 parsecs"),
+        ("bears_c", "cold"),
+        ("yield_g_m2", "9"),
+    ],
+)
+def test_a_figure_that_cannot_be_read_is_refused_at_its_field(room: Room, field: str, text: str) -> None:
+    if field == "yield_g_m2":
+        text = "x to y"
+    with pytest.raises(BadInput) as refused:
+        crop_commands.save(room[0], room[1], "radish", {field: text}, new=False, row_id=uuid4(), today=TODAY)
+    assert refused.value.field == field
+    assert own_crops.rows(room[0]) == []
+
+
+def test_a_theme_goes_and_its_plantings_stay(room: Room) -> None:
+    theme = promises_and_themes.Theme(uuid4(), "Bread", date(2027, 6, 10), "")
+    promises_and_themes.save_theme(room[0], NORTH, theme)
+    made = paint(room, "A4", theme_id=theme.id)
+    assert made.theme_id == theme.id
+    promises_and_themes.delete_theme(room[0], theme.id)
+    assert garden.planting(room[0], made.id).theme_id is None
+    with pytest.raises(errors.NotFound):
+        promises_and_themes.theme(room[0], theme.id)
