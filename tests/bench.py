@@ -34,7 +34,7 @@ from almanaque.store.db import Database
 from almanaque.store.place import weather
 from tests import bench_book, bench_fit, bench_outdoors
 from tests.browser.conftest import serve
-from tests.database import DEMO, NORTH, _prepare, bed_id, fresh_copy, test_cluster
+from tests.database import DEMO, NORTH, bed_id, enter_cluster, fresh_copy, leave_cluster
 
 ROUNDS, WARM_UP = 60, 8
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
@@ -68,8 +68,7 @@ PAGES = (
 
 
 def main() -> int:
-    cluster = test_cluster()
-    _prepare(cluster, f"bench {os.getpid()}")
+    cluster = enter_cluster()
     print(
         f"machine: {processor()}, {os.cpu_count()} cores, Python {platform.python_version()}, PostgreSQL {cluster.home.name[2:]}"
     )
@@ -86,7 +85,7 @@ def main() -> int:
     sun()
     bench_fit.growth()
     bench_outdoors.jobs()
-    cluster.stop()
+    leave_cluster()
     return 0
 
 

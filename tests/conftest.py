@@ -7,10 +7,9 @@ from argon2 import PasswordHasher
 from hypothesis import HealthCheck, settings
 
 from almanaque import passwords
-from almanaque.host import postgres
-from tests.database import CLONE, cluster, database, demo, empty, test_cluster
+from tests.database import cluster, database, demo, empty, leave_cluster, shared_demo
 
-__all__ = ["cluster", "database", "demo", "empty"]
+__all__ = ["cluster", "database", "demo", "empty", "shared_demo"]
 
 # Nearly every test logs in; a hash as slow as the application's would be a third of the whole run.
 passwords._hasher = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
@@ -33,7 +32,6 @@ def pytest_collection_finish(session: pytest.Session) -> None:
         raise pytest.UsageError(f"These test files yield no test: {', '.join(silent)}")
 
 
-def pytest_unconfigure(config: pytest.Config) -> None:
-    """Stop the tests' database server at the end of the run; workers leave that to their controller."""
-    if not hasattr(config, "workerinput") and (postgres.state_folder(CLONE, "test") / "prepared-for").exists():
-        test_cluster().stop()
+def pytest_unconfigure() -> None:
+    """The last process that uses the tests' database server stops it."""
+    leave_cluster()

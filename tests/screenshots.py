@@ -1,6 +1,5 @@
 """Take the pictures of docs/screenshots from a fresh demo: `./almanaque screenshots`."""
 
-import os
 import sys
 import time
 from pathlib import Path
@@ -9,7 +8,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from almanaque.demo import load
 from tests.browser.conftest import DESK, FLAGS, PHONE, serve
-from tests.database import DEMO, _prepare, bed_id, fresh_copy, test_cluster
+from tests.database import DEMO, bed_id, enter_cluster, fresh_copy, leave_cluster
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
@@ -37,8 +36,7 @@ SHOTS = (
 
 
 def main() -> int:
-    cluster = test_cluster()
-    _prepare(cluster, f"pictures {os.getpid()}")
+    cluster = enter_cluster()
     FOLDER.mkdir(parents=True, exist_ok=True)
     for addresses in fresh_copy(cluster, DEMO):
         for base in serve(addresses.app):
@@ -49,7 +47,7 @@ def main() -> int:
                     shoot(context.new_page(), base, path, FOLDER / f"{name}.png")
                     context.close()
                 browser.close()
-    cluster.stop()
+    leave_cluster()
     print(f"{len(SHOTS)} pictures in {FOLDER.name}/")
     return 0
 

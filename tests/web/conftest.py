@@ -5,45 +5,69 @@ from fastapi.testclient import TestClient
 
 from almanaque import logs
 from almanaque.clock import Clock
+from almanaque.commands.harvest import harvest_book
 from almanaque.demo import DEMO_DAY
 from almanaque.host.postgres import Addresses, Cluster
 from almanaque.settings import Settings
+from almanaque.store.db import Database
 from almanaque.web.app import create_app
-from tests.database import DEMO, fresh_copy
-from tests.web.pages import log_in
+from tests.database import DEMO, HeldDatabase, fresh_copy
+from tests.web.pages import enter
 
 logs.configure()  # as the web process does: traces without the values of variables
 
 
+SETTINGS = Settings(secret="s" * 40, demo_day=DEMO_DAY)
+
+
 def client_for(addresses: Addresses) -> TestClient:
-    settings = Settings(database_url=addresses.app, secret="s" * 40, demo_day=DEMO_DAY)
+    """A visitor without a session in a database of a test's own."""
+    return _visitor(Database(addresses.app))
+
+
+def _visitor(database: Database) -> TestClient:
     return TestClient(
-        create_app(settings, Clock(DEMO_DAY)), base_url="http://testserver", raise_server_exceptions=False
+        create_app(SETTINGS, Clock(DEMO_DAY), database), base_url="http://testserver", raise_server_exceptions=False
     )
 
 
-@pytest.fixture
-def client(demo: Addresses) -> Iterator[TestClient]:
-    with client_for(demo) as client:
+@pytest.fixture(scope="session")
+def shared_client(shared_demo: HeldDatabase) -> Iterator[TestClient]:
+    """One application for all tests that keep nothing."""
+    with _visitor(shared_demo) as client:
         yield client
 
 
 @pytest.fixture
+def client(request: pytest.FixtureRequest) -> Iterator[TestClient]:
+    """A visitor without a session: in the shared demo, or in that of a test that asks for `demo`."""
+    if "demo" in request.fixturenames:
+        with client_for(request.getfixturevalue("demo")) as own:
+            yield own
+        return
+    shared: TestClient = request.getfixturevalue("shared_client")
+    request.getfixturevalue("shared_demo").begin()
+    harvest_book._books = harvest_book._Books()  # a version may come again after what led to it was undone
+    shared.cookies.clear()
+    yield shared
+
+
+@pytest.fixture
 def coordinator(client: TestClient) -> TestClient:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     return client
 
 
 @pytest.fixture
 def viewer(client: TestClient) -> TestClient:
-    log_in(client, "viewer")
+    enter(client, "viewer")
     return client
 
 
 def _coordinator_once(cluster: Cluster) -> Iterator[TestClient]:
     for addresses in fresh_copy(cluster, DEMO):
         with client_for(addresses) as client:
-            log_in(client, "coordinator")
+            enter(client, "coordinator")
             yield client
 
 

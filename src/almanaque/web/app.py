@@ -34,9 +34,12 @@ class VersionedFiles(StaticFiles):
         return response
 
 
-def create_app(settings: Settings, clock: Clock) -> FastAPI:
-    """Put the application together. It opens its database when it starts, and does not start on an unsafe or foreign one."""
-    database = Database(settings.database_url)
+def create_app(settings: Settings, clock: Clock, database: Database | None = None) -> FastAPI:
+    """Put the application together. It opens its database when it starts, and does not start on an unsafe or foreign one.
+
+    `database` stands in for the one that the settings name.
+    """
+    database = database or Database(settings.database_url)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
