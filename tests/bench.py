@@ -73,7 +73,7 @@ def main() -> int:
         f"machine: {processor()}, {os.cpu_count()} cores, Python {platform.python_version()}, PostgreSQL {cluster.home.name[2:]}"
     )
     for addresses in fresh_copy(cluster, DEMO):
-        for base in serve(addresses.app):
+        for base in serve(addresses):
             pages(base)
         rules(addresses)
         files_and_calendar(addresses)

@@ -73,7 +73,7 @@ def book(addresses: postgres.Addresses) -> None:
                 owner.execute(statement.encode(), values)
         counted = owner.execute("SELECT count(*) FROM harvest WHERE school_id = %s", [NORTH]).fetchone()
     print(f"the book: {YEARS} years, {BEDS} beds, {counted[0] if counted else 0:,} pickings")
-    for base in serve(addresses.app):
+    for base in serve(addresses):
         with httpx2.Client(base_url=base, follow_redirects=True) as client:
             token = client.get("/login").text.split('name="form_token" value="')[1].split('"')[0]
             client.post("/login", data={"form_token": token, "login": "educator", "password": load.PASSWORD})

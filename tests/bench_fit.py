@@ -163,7 +163,7 @@ def large_year(addresses: postgres.Addresses) -> None:
             wish = Paint(cell_name(cell), crop.key, crop.methods[0], start, True)
             plantings.paint(connection, school, bed.id, wish, Hand(None, today))
     database.close()
-    for base in serve(addresses.app):
+    for base in serve(addresses):
         with httpx2.Client(base_url=base, follow_redirects=True) as client:
             token = client.get("/login").text.split('name="form_token" value="')[1].split('"')[0]
             client.post("/login", data={"form_token": token, "login": "educator", "password": load.PASSWORD})

@@ -63,7 +63,7 @@ def pack(addresses: Addresses) -> None:
     """Run sheet, mats, labels and sums of four beds as one PDF, from asking to the file, beside an empty page as a PDF."""
     database = Database(addresses.app, max_size=2)
     database.open()
-    for base in serve(addresses.app):
+    for base in serve(addresses):
         with httpx2.Client(base_url=base, follow_redirects=True) as client:
             field = re.compile(r'name="form_token" value="([^"]+)"')
             token = field.findall(client.get("/login").text)[0]

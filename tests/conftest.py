@@ -1,5 +1,7 @@
 """What all tests share: a derandomised Hypothesis and the proof that every test file ran something."""
 
+import json
+import os
 from pathlib import Path
 
 import pytest
@@ -35,3 +37,16 @@ def pytest_collection_finish(session: pytest.Session) -> None:
 def pytest_unconfigure() -> None:
     """The last process that uses the tests' database server stops it."""
     leave_cluster()
+
+
+_took: dict[str, float] = {}
+
+
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    _took[report.nodeid] = _took.get(report.nodeid, 0.0) + report.duration
+
+
+def pytest_sessionfinish() -> None:
+    """Tell the run as a whole how long each test took."""
+    if told := os.environ.get("ALMANAQUE_TEST_TIMES"):
+        Path(told).write_text(json.dumps(_took), encoding="utf-8")

@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from almanaque.demo import load
-from tests.browser.conftest import DESK, FLAGS, PHONE, serve
+from tests.browser.conftest import CHROMIUM, DESK, FLAGS, PHONE, serve
 from tests.database import DEMO, bed_id, enter_cluster, fresh_copy, leave_cluster
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
@@ -39,9 +39,9 @@ def main() -> int:
     cluster = enter_cluster()
     FOLDER.mkdir(parents=True, exist_ok=True)
     for addresses in fresh_copy(cluster, DEMO):
-        for base in serve(addresses.app):
+        for base in serve(addresses):
             with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+                browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
                 for name, path, viewport in SHOTS:
                     context = browser.new_context(viewport=viewport, locale="en-GB")
                     shoot(context.new_page(), base, path, FOLDER / f"{name}.png")

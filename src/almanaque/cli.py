@@ -71,7 +71,8 @@ def _parser() -> argparse.ArgumentParser:
     invite.add_argument("label", help="whom it is for")
     add("reset-demo", _reset_demo, "throw the demo's database away; the next demo starts afresh")
     test = add("test", _test, "run every test")
-    test.add_argument("only", nargs="*", help="folders or files under tests/, all if left out")
+    test.add_argument("only", nargs="*", help="packages (harvest), or folders and files under tests/; all if left out")
+    test.add_argument("--measure", action="store_true", help="keep how long each file took, for sharing them out")
     add("check", _check, "run the linters and type checks")
     add("bench", _bench, "measure server times beside a baseline of the same run")
     add("screenshots", _screenshots, "take the pictures of docs/screenshots from a fresh demo")
@@ -254,7 +255,7 @@ def _reset_demo(_: argparse.Namespace) -> None:
 def _test(given: argparse.Namespace) -> int:
     from almanaque.host import testing
 
-    return testing.run_tests(CLONE, given.only)
+    return testing.run_tests(CLONE, given.only, measure=given.measure)
 
 
 def _check(_: argparse.Namespace) -> int:

@@ -91,7 +91,7 @@ def test_two_pages_that_send_the_same_queue_enter_it_once(working: Visit) -> Non
         one.evaluate("window.dispatchEvent(new Event('online'))")
     for one in (page, other):
         one.get_by_role("button", name=re.compile("waiting|sent|Sending")).click()
-        expect(one.locator(".field-pill")).to_have_text("All sent", timeout=10_000)
+        expect(one.locator(".field-pill")).to_have_text("All sent")
     other.close()
     working.faults.clear()
     page = working.go("/journal?search=worms")

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from almanaque.demo import load
-from tests.browser.conftest import DESK, PHONE, Visit
+from tests.browser.conftest import DESK, PHONE, Visit, settle
 from tests.browser.test_new_school import found_school
 from tests.database import bed_id
 
@@ -19,7 +19,7 @@ def demo_day(page: Page, day: str) -> None:
     page.locator(".demo-day summary").click()
     page.fill("#demo-day", day)
     page.get_by_role("button", name="Move the day").click()
-    page.wait_for_load_state("networkidle")
+    settle(page)
 
 
 @COORDINATOR

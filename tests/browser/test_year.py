@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import PHONE, Visit
+from tests.browser.conftest import PHONE, Visit, settle
 from tests.database import bed_id
 
 BED_4 = bed_id("Bed 4")
@@ -59,7 +59,7 @@ def test_the_soup_day_is_planned_backward_and_pencilled_in(working: Visit) -> No
     best = page.locator("tr", has=page.locator(".finder-mark", has_text="best")).get_by_role("radio")
     best.check()
     expect(page.locator("#chosen")).to_contain_text("fits the school year")
-    page.wait_for_load_state("networkidle")
+    settle(page)
     page.locator("#c-bed").select_option(label="Bed 5")
     page.get_by_role("button", name=re.compile("Pencil in")).click()
     expect(page.locator("h1")).to_contain_text("Bed 5")

@@ -7,11 +7,11 @@ from almanaque import logs
 from almanaque.clock import Clock
 from almanaque.commands.harvest import harvest_book
 from almanaque.demo import DEMO_DAY
-from almanaque.host.postgres import Addresses, Cluster
+from almanaque.host.postgres import Addresses
 from almanaque.settings import Settings
 from almanaque.store.db import Database
 from almanaque.web.app import create_app
-from tests.database import DEMO, HeldDatabase, fresh_copy
+from tests.database import HeldDatabase
 from tests.web.pages import enter
 
 logs.configure()  # as the web process does: traces without the values of variables
@@ -64,20 +64,13 @@ def viewer(client: TestClient) -> TestClient:
     return client
 
 
-def _coordinator_once(cluster: Cluster) -> Iterator[TestClient]:
-    for addresses in fresh_copy(cluster, DEMO):
-        with client_for(addresses) as client:
-            enter(client, "coordinator")
-            yield client
+@pytest.fixture
+def reader(coordinator: TestClient) -> TestClient:
+    """The coordinator, for tests that only look."""
+    return coordinator
 
 
-@pytest.fixture(scope="session")
-def reader(cluster: Cluster) -> Iterator[TestClient]:
-    """The coordinator in a demo that tests only look at; it is made once."""
-    yield from _coordinator_once(cluster)
-
-
-@pytest.fixture(scope="session")
-def anvil(cluster: Cluster) -> Iterator[TestClient]:
-    """The coordinator in a demo that is there to be beaten on: what one test leaves behind must not hurt the next."""
-    yield from _coordinator_once(cluster)
+@pytest.fixture
+def anvil(coordinator: TestClient) -> TestClient:
+    """The coordinator, for tests that beat on whatever takes a form."""
+    return coordinator

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.host.postgres import Addresses
 from tests.database import bed_id
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 BED_4, BARREL = bed_id("Bed 4"), bed_id("Half barrel")
 PENCIL = {"command": "pencil", "squares": "A4-B4", "crop": "radish", "method": "direct", "start_on": "2027-04-14"}
@@ -389,7 +389,7 @@ def test_a_class_is_called_by_its_grade_of_the_year_shown(reader: TestClient) ->
 
 
 def test_the_southern_school_reads_in_metric(client: TestClient) -> None:
-    log_in(client, "educator")
+    enter(client, "educator")
     post(client, "/schools", school=open_page(client, "/schools").form("/schools").fields["school"])
     page = open_page(client, f"/garden/beds/{bed_id('Bed A', 'Tallowbank School')}")
     assert "2.4 m × 1.2 m inside (2.9 m²)" in page.text

@@ -14,7 +14,7 @@ from tests import policy
 from tests.database import bed_id
 from tests.web.addresses import FIELDS, LOT, NOBODYS, PAGES, TRAY, USUAL
 from tests.web.conftest import client_for
-from tests.web.pages import log_in, open_page, post, token
+from tests.web.pages import enter, log_in, open_page, post, token
 
 
 def test_every_answer_carries_the_policy_and_no_style_or_script_of_its_own(reader: TestClient) -> None:
@@ -69,7 +69,7 @@ def theirs_group() -> UUID:
 
 
 def test_another_schools_rows_are_not_there(client: TestClient) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     theirs = bed_id("Bed A", "Tallowbank School")
     assert open_page(client, f"/garden/beds/{theirs}").status == 404
     for path, data in (
@@ -173,7 +173,7 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
 def test_a_role_without_the_right_is_told_what_it_would_take(
     client: TestClient, path: str, data: dict, who: str
 ) -> None:
-    log_in(client, who)
+    enter(client, who)
     page = post(client, path, **data)
     assert page.status == 403
     assert re.search(rf"An? {who} cannot", page.text)
@@ -181,7 +181,7 @@ def test_a_role_without_the_right_is_told_what_it_would_take(
 
 @pytest.mark.parametrize("who", ["coordinator", "educator", "helper", "viewer"])
 def test_every_role_can_look_at_every_page(client: TestClient, who: str) -> None:
-    log_in(client, who)
+    enter(client, who)
     assert {path: status for path in PAGES if (status := open_page(client, path).status) != 200} == {}
 
 
@@ -387,7 +387,7 @@ def test_an_unexpected_error_shows_a_number_and_no_trace(
 
 def test_a_lost_database_says_so_and_gives_back_what_was_written(demo: Addresses) -> None:
     with client_for(demo) as client:
-        log_in(client, "coordinator")
+        enter(client, "coordinator")
         right = token(client)
         client.app.state.database.pool.timeout = 0.3
         with psycopg.connect(demo.owner.rsplit("/", 1)[0] + "/postgres", autocommit=True) as owner:

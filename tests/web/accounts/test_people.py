@@ -10,7 +10,7 @@ from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from tests.database import SOUTH, bed_id
 from tests.web.conftest import client_for
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, log_in, open_page, post
 
 
 def test_a_class_before_and_after_it_moved_up(coordinator: TestClient) -> None:
@@ -135,11 +135,11 @@ def test_roles_change_and_people_are_let_go_and_erased(coordinator: TestClient, 
     post(coordinator, f"/school/people/{educator}/role", role="none")
     assert "Ivo Tarn" not in open_page(coordinator, "/school/people").text
     with client_for(demo) as client:
-        assert log_in(client, "helper").status == 401
+        assert enter(client, "helper").status == 401
 
 
 def test_ones_own_account_is_changed_and_erased_with_the_password(client: TestClient) -> None:
-    log_in(client, "viewer")
+    enter(client, "viewer")
     assert (
         "not right" in post(client, "/account", name="Pell M.", password="wrong", new_password="long enough words").text
     )

@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 from almanaque.host.postgres import Addresses
 from tests.database import bed_id
 from tests.web.conftest import client_for
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 BED_1, BED_3, BED_4 = bed_id("Bed 1"), bed_id("Bed 3"), bed_id("Bed 4")
 NEW = {
@@ -195,6 +195,6 @@ def test_a_new_school_gets_its_ground_with_its_first_bed(demo: Addresses) -> Non
 
 
 def test_a_helper_does_not_change_beds(client: TestClient) -> None:
-    log_in(client, "helper")
+    enter(client, "helper")
     assert open_page(client, "/garden/beds/new").status == 403
     assert post(client, "/garden/beds", id=str(uuid4()), **NEW).status == 403

@@ -11,7 +11,7 @@ from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from tests.database import bed_id
 from tests.web.conftest import client_for
-from tests.web.pages import Page, log_in, open_page, post, upload
+from tests.web.pages import Page, enter, open_page, post, upload
 
 BED_1, BED_2, BED_3, BED_4, BED_6 = (bed_id(f"Bed {n}") for n in (1, 2, 3, 4, 6))
 HERBS = bed_id("Herb corner")
@@ -249,8 +249,8 @@ def test_findings_are_live_before_anything_is_painted(reader: TestClient) -> Non
 
 def test_two_people_on_one_bed_see_each_others_change_and_neither_loses_work(demo: Addresses) -> None:
     with client_for(demo) as one, client_for(demo) as two:
-        log_in(one, "coordinator")
-        log_in(two, "educator")
+        enter(one, "coordinator")
+        enter(two, "educator")
         version = re.search(r'name="version" value="(\d+)"', open_page(two, f"/garden/beds/{BED_4}").response.text)[1]  # type: ignore[index]
         assert two.get(f"/garden/beds/{BED_4}/news?version={version}").status_code == 204
         paint(one, BED_4, "A4-B4", "lettuce")
@@ -492,7 +492,7 @@ def test_the_map_goes_out_and_comes_in(coordinator: TestClient) -> None:
 
 
 def test_the_southern_school_sees_its_garden_in_metres(client: TestClient) -> None:
-    log_in(client, "educator")
+    enter(client, "educator")
     page = open_page(client, "/schools")
     other = next(a["value"] for tag, a in page.tags if tag in ("input", "button") and a.get("name") == "school")
     post(client, "/schools", school=other)

@@ -16,7 +16,7 @@ from almanaque.store.journal import signs
 from almanaque.worker import pdfs
 from tests.database import NORTH, bed_id
 from tests.web.journal.test_phone import entry, send_photo, sync
-from tests.web.pages import Page, log_in, open_page, post, token
+from tests.web.pages import Page, enter, open_page, post, token
 
 GRADE_2 = str(load.demo_id("Brindlecombe School", "group", "Grade 2"))
 
@@ -68,7 +68,7 @@ def test_a_letter_tells_of_the_classs_own_beds_what_changed_and_what_comes(coord
 
 
 def test_a_letter_is_read_by_whoever_has_its_address_and_names_nobody(client: TestClient) -> None:
-    log_in(client, "helper")
+    enter(client, "helper")
     photo = uuid4()
     assert (
         send_photo(client, _picture(), photo, bed=str(bed_id("Bed 2")), caption="Pea seedlings").json()["is"] == "kept"
@@ -81,7 +81,7 @@ def test_a_letter_is_read_by_whoever_has_its_address_and_names_nobody(client: Te
         ][0]["is"]
         == "kept"
     )
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     key = next(k for k in groups(client).values() if "Bed 2" in write(client, k, "look").text)
     where = address(write(client, key))
     client.cookies.clear()
@@ -96,7 +96,7 @@ def test_a_letter_is_read_by_whoever_has_its_address_and_names_nobody(client: Te
 
 
 def test_a_letter_stays_as_it_was_sent_becomes_a_pdf_and_is_taken_back(client: TestClient, demo: Addresses) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     key = next(k for k in groups(client).values() if "Bed 2" in write(client, k, "look").text)
     where = address(write(client, key))
     post(client, "/journal", id=str(uuid4()), bed=str(bed_id("Bed 2")), body="Written after the letter")
@@ -153,7 +153,7 @@ def code_of(client: TestClient, key: str) -> str:
 
 
 def test_a_sign_is_seen_by_everybody_only_while_it_is_shown(client: TestClient) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     bed = f"bed:{bed_id('Bed 2')}"
     show(client, bed)
     code = code_of(client, bed)
@@ -175,7 +175,7 @@ def test_a_sign_is_seen_by_everybody_only_while_it_is_shown(client: TestClient) 
 
 
 def test_the_whole_garden_is_off_at_first_and_tells_no_person_when_it_is_on(client: TestClient) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     garden = f"garden:{NORTH}"
     assert "checked" not in client.get("/garden/signs").text
     show(client, garden)
@@ -187,7 +187,7 @@ def test_the_whole_garden_is_off_at_first_and_tells_no_person_when_it_is_on(clie
 
 
 def test_a_stations_sign_tells_how_it_is_done_and_ends_when_it_closes(client: TestClient) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     worms = load.demo_id("Brindlecombe School", "station", "Worm box")
     show(client, f"station:{worms}")
     code = code_of(client, f"station:{worms}")
@@ -206,7 +206,7 @@ def test_codes_are_hard_to_guess_and_to_misread(coordinator: TestClient) -> None
 
 
 def test_signs_are_printed_with_their_codes(client: TestClient, demo: Addresses) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     keys = [f"bed:{bed_id(n)}" for n in ("Bed 1", "Bed 2", "Bed 3")]
     answer = client.post(
         "/garden/signs", data={"form_token": token(client), "chosen": keys, "action": "print", "paper": "a4"}

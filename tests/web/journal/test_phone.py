@@ -11,7 +11,7 @@ from PIL import Image
 from almanaque.demo import load
 from almanaque.web import security
 from tests.database import NORTH, SOUTH, bed_id
-from tests.web.pages import log_in, open_page, token
+from tests.web.pages import enter, open_page, token
 
 
 def snapshot(client: TestClient) -> dict[str, Any]:
@@ -35,7 +35,7 @@ def sync(
 
 @pytest.fixture
 def helper(client: TestClient) -> TestClient:
-    log_in(client, "helper")
+    enter(client, "helper")
     return client
 
 
@@ -60,7 +60,7 @@ def send_photo(client: TestClient, body: bytes, id: UUID, **more: str) -> Any:
 
 def test_the_page_is_the_same_for_everybody_and_tells_nothing(client: TestClient) -> None:
     before = client.get("/field/").text
-    log_in(client, "helper")
+    enter(client, "helper")
     assert client.get("/field/").text == before
     assert "Brindlecombe" not in before
     assert client.get("/field/", headers={}).headers["content-security-policy"] == security.CONTENT_SECURITY_POLICY
@@ -73,9 +73,9 @@ def test_the_page_is_the_same_for_everybody_and_tells_nothing(client: TestClient
 
 def test_the_snapshot_is_for_those_who_may_note_and_of_their_school(client: TestClient) -> None:
     assert client.get("/field/snapshot", follow_redirects=False).status_code == 303
-    log_in(client, "viewer")
+    enter(client, "viewer")
     assert client.get("/field/snapshot").status_code == 403
-    log_in(client, "helper")
+    enter(client, "helper")
     snap = snapshot(client)
     assert snap["school"]["id"] == str(NORTH)
     assert [s["name"] for s in snap["stops"]][:2] == ["Bed 1", "Bed 2"]
@@ -148,15 +148,15 @@ def test_another_schools_rows_are_refused_one_by_one(helper: TestClient) -> None
 
 def test_sending_needs_the_token_a_login_and_no_more_than_fits(client: TestClient) -> None:
     assert sync(client, form_token="x").status_code == 403
-    log_in(client, "helper")
+    enter(client, "helper")
     assert sync(client, entry("note", body="x"), form_token="forged").status_code == 403
     assert sync(client, *[entry("note", body=str(n)) for n in range(51)]).status_code == 422
-    log_in(client, "viewer")
+    enter(client, "viewer")
     assert sync(client, entry("note", body="x")).status_code == 403
 
 
 def test_a_photo_is_kept_once_shown_to_its_school_and_taken_away(client: TestClient) -> None:
-    log_in(client, "helper")
+    enter(client, "helper")
     id = uuid4()
     for _ in range(2):
         assert send_photo(client, picture(), id, bed=str(bed_id("Bed 2")), caption="Pea seedlings").json() == {
@@ -169,11 +169,11 @@ def test_a_photo_is_kept_once_shown_to_its_school_and_taken_away(client: TestCli
     assert (shown.headers["content-type"], Image.open(io.BytesIO(shown.content)).size) == ("image/jpeg", (300, 200))
     assert client.get(f"/journal/photos/{id}?size=small").status_code == 200
     assert open_page(client, "/journal").text.count("Pea seedlings") == 1
-    log_in(client, "educator")
+    enter(client, "educator")
     client.post("/schools", data={"form_token": token(client), "school": str(SOUTH)})
     assert client.get(f"/journal/photos/{id}").status_code == 404
     assert client.post(f"/journal/photos/{id}/delete", data={"form_token": token(client)}).status_code == 404
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     client.post(f"/journal/photos/{id}/delete", data={"form_token": token(client)})
     assert client.get(f"/journal/photos/{id}").status_code == 404
 

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from tests.database import NORTH
-from tests.web.pages import Page, log_in, open_page, post, upload
+from tests.web.pages import Page, enter, open_page, post, upload
 
 WEATHER = Path(__file__).parents[2] / "reference/data/seattle-2012-2015.csv"
 
@@ -44,7 +44,7 @@ def test_swapped_columns_are_said_and_not_kept(coordinator: TestClient) -> None:
 
 
 def test_a_reading_by_hand_is_kept_in_the_schools_units(client: TestClient, demo: Addresses) -> None:
-    log_in(client, "helper")
+    enter(client, "helper")
     page = post(
         client,
         "/school/weather/by-hand",
@@ -136,7 +136,7 @@ def test_typed_freezes_and_a_chart_stand_in_for_a_record(coordinator: TestClient
 
 
 def test_the_southern_school_has_its_year_from_february_and_freezes_in_winter(client: TestClient) -> None:
-    log_in(client, "educator")
+    enter(client, "educator")
     southern = str(load.school_id(load.SCHOOLS[1]))
     post(client, "/schools", school=southern)
     page = open_page(client, "/school")

@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.host.postgres import Addresses
 from tests.web.conftest import client_for
-from tests.web.pages import Page, log_in, open_page, post, upload
+from tests.web.pages import Page, enter, open_page, post, upload
 
 ICS = """BEGIN:VCALENDAR
 VERSION:2.0
@@ -254,7 +254,7 @@ def test_years_half_days_and_feasts_are_added_and_deleted(coordinator: TestClien
 
 
 def test_who_may_not_change_the_calendar_reads_each_list_once(client: TestClient) -> None:
-    log_in(client, "educator")
+    enter(client, "educator")
     text = open_page(client, "/school").response.text
     for title in ("Terms", "Breaks and closed days", "Half days", "Dates to serve"):
         assert text.count(f"<h3>{title}</h3>") == 1, title

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 from almanaque.host.postgres import Addresses
 from almanaque.passwords import hash_password
 from tests.web.conftest import client_for
-from tests.web.pages import Page, log_in, open_page, post, token
+from tests.web.pages import Page, enter, log_in, open_page, post, token
 
 
 def send(client: TestClient, path: str, name: str, body: bytes, **data: str) -> Page:
@@ -105,7 +105,7 @@ def test_a_spreadsheet_is_looked_at_put_right_and_brought_in(coordinator: TestCl
 
 
 def test_only_the_coordinator_takes_the_school_out_or_brings_one_in(client: TestClient) -> None:
-    log_in(client, "educator")
+    enter(client, "educator")
     for path in ("/school/formats/school.json", "/school/formats/tables.zip", "/school/formats/tables/bed.csv"):
         assert client.get(path).status_code == 403
     for path in ("/school/formats/school", "/school/formats/past", "/school/formats/past/save"):

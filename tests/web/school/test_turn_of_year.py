@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from tests.database import bed_id
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 SCHOOL = "Brindlecombe School"
 
@@ -70,7 +70,7 @@ def test_the_book_is_closed_refuses_changes_and_is_opened_again_with_a_reason(su
 
 
 def test_only_the_coordinator_closes_and_reopens(client: TestClient) -> None:
-    log_in(client, "educator")
+    enter(client, "educator")
     for path in ("/school/turn/close", "/school/turn/reopen", "/school/turn/calendar"):
         assert post(client, path).status == 403
     assert not any(f.action == "/school/turn/close" for f in Page(client.get("/school/turn")).forms)

@@ -7,7 +7,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from almanaque.demo import load
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 
 def jobs_of_week(client: TestClient, day: str = "") -> dict[str, str]:
@@ -113,7 +113,7 @@ def test_a_class_without_a_lesson_that_day_is_refused(coordinator: TestClient) -
 
 
 def test_a_helper_tells_what_became_of_it_but_moves_nothing(client: TestClient) -> None:
-    log_in(client, "helper")
+    enter(client, "helper")
     path = job(client, "Keep the radish seedbed moist")
     page = open_page(client, path)
     assert "What became of it" in page.text

@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
-from tests.web.pages import log_in, open_page, post
+from tests.web.pages import enter, open_page, post
 
 DOCKS = str(load.demo_id("Brindlecombe School", "group", "Docks"))
 NEW = {
@@ -146,7 +146,7 @@ def test_a_lesson_that_cannot_be_is_refused_and_nothing_is_kept(
 
 
 def test_a_helper_notes_what_was_held_and_writes_no_lesson(client: TestClient) -> None:
-    log_in(client, "helper")
+    enter(client, "helper")
     assert "We held it" in open_page(client, "/week/lessons/compost").text
     assert "Change it" not in open_page(client, "/week/lessons/compost").text
     assert post(client, "/week/lessons", **NEW).status == 403

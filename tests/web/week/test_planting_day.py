@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.database import bed_id
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 BED_1, BED_3, BED_4, BED_7, SILL = (bed_id(name) for name in ("Bed 1", "Bed 3", "Bed 4", "Bed 7", "Sill"))
 
@@ -171,7 +171,7 @@ def test_a_bed_without_anything_to_plant_says_so(reader: TestClient) -> None:
 
 
 def test_a_viewer_reads_the_sheet_and_writes_nothing(client: TestClient) -> None:
-    log_in(client, "viewer")
+    enter(client, "viewer")
     page = day_of(client, BED_7)
     assert "Squares and groups" in page.text
     assert "Afterwards" not in page.text

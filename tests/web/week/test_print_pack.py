@@ -15,7 +15,7 @@ from almanaque.host.postgres import Addresses
 from almanaque.store.db import Database
 from almanaque.worker import pdfs
 from tests.database import NORTH, SOUTH, bed_id
-from tests.web.pages import log_in, open_page, token
+from tests.web.pages import enter, open_page, token
 
 MM = 72 / 25.4
 
@@ -198,13 +198,13 @@ def test_what_goes_wrong_is_said_to_whoever_waits(
 
 
 def test_another_schools_pdf_is_not_there(client: TestClient, worker: Database) -> None:
-    log_in(client, "coordinator")
+    enter(client, "coordinator")
     answer = client.post(
         "/garden/prints",
         data={"form_token": token(client), "beds": [str(bed_id("Bed 4"))], "parts": ["run"], "paper": "a4", "on": ""},
     )
     path = answer.url.path
-    log_in(client, "educator")
+    enter(client, "educator")
     assert client.get(path).status_code == 200  # of the same school
     client.post("/schools", data={"form_token": token(client), "school": str(SOUTH)})
     assert client.get(path).status_code == 404

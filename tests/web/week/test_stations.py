@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from almanaque.demo import load
-from tests.web.pages import Page, log_in, open_page, post, token
+from tests.web.pages import Page, enter, open_page, post, token
 
 WORMS = load.demo_id("Brindlecombe School", "station", "Worm box")
 PATH = f"/week/stations/{WORMS}"
@@ -139,11 +139,11 @@ def test_the_shed_keeps_a_mark_when_its_other_figures_change(coordinator: TestCl
 
 
 def test_those_who_only_look_and_other_schools_change_nothing(client: TestClient) -> None:
-    log_in(client, "viewer")
+    enter(client, "viewer")
     assert open_page(client, PATH).status == 200
     for path in ("/week/stations", PATH, f"{PATH}/readings", f"{PATH}/adopt", f"{PATH}/supplies"):
         assert post(client, path, kind="compost").status == 403, path
-    log_in(client, "educator")
+    enter(client, "educator")
     client.post("/schools", data={"form_token": token(client), "school": str(load.demo_id("Tallowbank School"))})
     assert open_page(client, PATH).status == 404
     assert post(client, f"{PATH}/readings", r0="right").status == 404

@@ -11,7 +11,7 @@ from almanaque.host.postgres import Addresses
 from tests.database import bed_id
 from tests.web.accounts.test_people import make_pass
 from tests.web.conftest import client_for
-from tests.web.pages import Page, log_in, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 JULY = "/week/rounds/2027-07-12/1"
 
@@ -233,7 +233,7 @@ def test_a_sudden_closure_is_turned_into_rounds(coordinator: TestClient) -> None
 
 def test_the_southern_school_waters_by_use_in_litres_and_walks_in_its_summer(demo: Addresses) -> None:
     with client_for(demo) as client:
-        log_in(client, "educator")
+        enter(client, "educator")
         post(client, "/schools", school=open_page(client, "/schools").form("/schools").fields["school"])
         page = open_page(client, "/week/water")
         assert re.search(r"\d+ L this week", page.text)
