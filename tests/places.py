@@ -44,7 +44,7 @@ def made(
     *, mean_c: float, swing_c: float, latitude: float, seed: int = 7, years: int = 30, warmest: int = 203
 ) -> Record:
     """Decades of made-up weather from 1990 on."""
-    place = weather.Place(
+    place = weather.SimulatedPlace(
         seed=seed,
         mean_c=mean_c,
         swing_c=swing_c,

@@ -194,12 +194,12 @@ def _worker(_: argparse.Namespace) -> None:
 
 def _station(given: argparse.Namespace) -> None:
     from almanaque.standins import station
-    from almanaque.standins.weather import Place
+    from almanaque.standins.weather import SimulatedPlace
 
     told = json.loads(os.environ.get("ALMANAQUE_STATIONS", "{}"))
     devices = {
-        key: station.Device(
-            Place(**row["place"]), *(date.fromisoformat(row[name]) for name in ("first_day", "last_day"))
+        key: station.SimulatedStation(
+            SimulatedPlace(**row["place"]), *(date.fromisoformat(row[name]) for name in ("first_day", "last_day"))
         )
         for key, row in told.items()
     }

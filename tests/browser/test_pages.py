@@ -4,12 +4,12 @@ import pytest
 from playwright.sync_api import expect
 
 from almanaque.demo import load
-from almanaque.web.frame import ROOMS
+from almanaque.web.frame import TOP_BAR
 from tests.browser.conftest import DESK, PHONE, Visit, settle
 from tests.database import bed_id
 
 PAGES = [
-    *(room.path for room in ROOMS),
+    *(link.path for link in TOP_BAR),
     f"/garden/beds/{bed_id('Bed 3')}",
     f"/garden/beds/{bed_id('Fence strip')}",
     "/patterns",
@@ -124,7 +124,7 @@ def test_on_the_phone_what_is_pressed_is_large(looking: Visit) -> None:
     page = looking.go("/week")
     for control in (
         *page.locator(".tick:not(.is-still)").all(),
-        *page.locator(".rooms a").all(),
+        *page.locator(".top-bar a").all(),
         *page.locator(".button").all(),
     ):
         if control.is_visible():

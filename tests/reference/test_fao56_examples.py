@@ -55,7 +55,7 @@ def test_a_worked_example_comes_out_as_printed(example: str, found: float, print
 
 
 def test_example_18_a_day_in_july_with_a_full_station() -> None:
-    day = et.Station(12.3, 21.5, 1.409, 2.078, 22.07, BRUSSELS, 100, JULY_6)
+    day = et.StationSite(12.3, 21.5, 1.409, 2.078, 22.07, BRUSSELS, 100, JULY_6)
     assert et.net_radiation(day) == pytest.approx(13.28, abs=0.005)
     assert et.penman_monteith(day) == pytest.approx(3.88, abs=0.005)
 
@@ -65,7 +65,7 @@ def test_example_17_a_month_with_soil_heat() -> None:
     rs = et.radiation_from_sunshine(8.5, BANGKOK, APRIL_15)
     assert rs == pytest.approx(22.65, abs=0.005)
     soil_heat = 0.14 * (30.2 - 29.2)
-    day = et.Station(25.6, 34.8, 2.85, 2.0, rs, BANGKOK, 2, APRIL_15, soil_heat)
+    day = et.StationSite(25.6, 34.8, 2.85, 2.0, rs, BANGKOK, 2, APRIL_15, soil_heat)
     assert et.penman_monteith(day) == pytest.approx(5.72, abs=0.005)
 
 

@@ -15,7 +15,7 @@ DATA = Path(__file__).parent / "data"
 CHAMPION, SEATTLE = DATA / "champion-nebraska-1982-2018.csv", DATA / "seattle-2012-2015.csv"
 
 
-def load(path: Path, latitude: float) -> tuple[readings.Checked, Climate, weather_csv.Table]:
+def load(path: Path, latitude: float) -> tuple[readings.Checked, Climate, weather_csv.WeatherTable]:
     table = weather_csv.split(path.read_bytes(), path.name, us=False)
     found, unread = table.readings()
     assert unread == []

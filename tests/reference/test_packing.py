@@ -14,7 +14,7 @@ from scipy.spatial import KDTree
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle, grid_of
 from almanaque.core.garden.bed_rebuild import BOARDS
-from almanaque.core.garden.layout import Wish, lay_out
+from almanaque.core.garden.layout import LayoutWish, lay_out
 from almanaque.core.garden.outline import inside, l_shape
 from almanaque.core.garden.rows_and_staggered import place_in_rows, place_staggered
 from almanaque.data import catalogue
@@ -76,7 +76,7 @@ def test_never_two_plants_too_near_and_none_outside(
     kept = (Rectangle(min(kept_at, columns - 1) * FT, 0, FT, FT, "old bush"),)
     grid = grid_of(length, width, FT, kept, outline)
     cells = data.draw(st.sets(st.sampled_from(grid.cells), min_size=1)) if grid.cells else set()
-    wish = Wish(arrangement, "figures")  # type: ignore[arg-type]
+    wish = LayoutWish(arrangement, "figures")  # type: ignore[arg-type]
     try:
         laid = lay_out(cells, grid, crop, wish, kept=kept, outline_mm=outline)
     except BadInput:

@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 
 from almanaque.core.place.climate import Climate
-from almanaque.standins.weather import Place, make
+from almanaque.standins.weather import SimulatedPlace, make
 
-PLACE = Place(seed=11, mean_c=6, swing_c=13, daily_range_c=11, warmest_day_of_year=203, wet_share=0.3, rain_mm=6)
+PLACE = SimulatedPlace(
+    seed=11, mean_c=6, swing_c=13, daily_range_c=11, warmest_day_of_year=203, wet_share=0.3, rain_mm=6
+)
 
 
 @pytest.mark.parametrize("probability", [0.1, 0.25, 0.5, 0.9])

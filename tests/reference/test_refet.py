@@ -24,7 +24,7 @@ def test_penman_monteith_agrees(latitude: float) -> None:
     """Same inputs into both; the constants of ASCE and FAO-56 (900 and 0.34) are the same for a day of short grass."""
     for day in DAYS:
         radiation = 0.6 * float(sun.extraterrestrial_radiation(latitude, day))
-        mine = et.penman_monteith(et.Station(9.0, 23.0, 1.1, 2.4, radiation, latitude, 320, day))
+        mine = et.penman_monteith(et.StationSite(9.0, 23.0, 1.1, 2.4, radiation, latitude, 320, day))
         theirs = float(
             refet.Daily(
                 tmin=9.0,

@@ -4,7 +4,7 @@ from uuid import UUID
 
 from almanaque.core.crops import crop_form
 from almanaque.demo import load
-from almanaque.web.frame import ROOMS
+from almanaque.web.frame import TOP_BAR
 from tests.database import NORTH, bed_id
 
 NOBODYS = UUID(int=7)  # fixed, so that every worker collects the same tests
@@ -13,7 +13,7 @@ PICKED = load.demo_id("Brindlecombe School", "more", 0)
 BATCH = load.demo_id("Brindlecombe School", "product", 1)
 LOT = load.demo_id("Brindlecombe School", "lot", "radish", 2026)
 TRAY = load.demo_id("Brindlecombe School", "tray", "Tray by the window")
-PAGES = [room.path for room in ROOMS] + [
+PAGES = [link.path for link in TOP_BAR] + [
     "/patterns",
     "/schools",
     "/school/groups",

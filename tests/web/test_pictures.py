@@ -16,7 +16,7 @@ from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.school.school_year import SchoolYear, Span
 from almanaque.data import catalogue
 from almanaque.store.garden.garden import Bed, Planting, Site
-from almanaque.store.garden.site_features import FeatureRow, Found
+from almanaque.store.garden.site_features import FeatureRow, VolunteerPlant
 from almanaque.store.place.weather import WeatherDay
 from almanaque.store.school.school import School, SpanRow, YearRow
 from almanaque.web.garden import bed_picture, site_map_picture
@@ -77,7 +77,7 @@ def make_planting(
     )
 
 
-def show(bed: Bed, *plantings: Planting, day: date = TODAY) -> list[bed_picture.Shown]:
+def show(bed: Bed, *plantings: Planting, day: date = TODAY) -> list[bed_picture.PlantingPicture]:
     return bed_picture.shown_on(plantings, bed, CROPS, day=day, today=TODAY)
 
 
@@ -313,7 +313,7 @@ def test_only_the_draft_on_the_table_is_drawn_beside_the_ink() -> None:
 
 def test_an_unknown_plant_is_a_question_mark() -> None:
     bed = make_bed()
-    found = Found(uuid4(), bed.id, FT, FT, 200, "", TODAY, None, "undecided")
+    found = VolunteerPlant(uuid4(), bed.id, FT, FT, 200, "", TODAY, None, "undecided")
     drawn = bed_picture.draw(bed, [], units="us", day=TODAY, found=[found, replace(found, name="sunflower")])
     assert [plant.code for plant in drawn.found] == ["?", "Su"]
 

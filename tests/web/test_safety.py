@@ -239,7 +239,7 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         .replace("/rounds/2027-07-12/1", "/rounds/*/*")
         for path in FIELDS
     }
-    # One button each, without a field of its own; those of a pass want a pass (see the rooms' tests).
+    # One button each, without a field of its own; those of a pass want a pass (see the passes' tests).
     buttons = {
         "/logout",
         "/week/lessons/*/delete",
@@ -255,7 +255,7 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         "/journal/letters/*/delete",
         "/journal/letters/*/pdf",
     }
-    buttons.add("/field/sync")  # takes JSON, whose every field is tried in its own room's tests
+    buttons.add("/field/sync")  # takes JSON, whose every field is tried in the phone's tests
     assert len(writes) > 30
     assert {path for path in writes if not path.startswith("/pass/")} - tried - buttons == set()
 

@@ -5,8 +5,8 @@ import pytest
 
 from almanaque import passwords
 from almanaque.clock import Clock
+from almanaque.core.accounts.permissions import RIGHTS, WORDS
 from almanaque.web import words
-from almanaque.web.rights import RIGHTS, WORDS
 
 
 def test_days_and_spans_are_written_shortly() -> None:

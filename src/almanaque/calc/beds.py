@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from almanaque.calc.given import body_of, day_of, number
+from almanaque.calc.arguments import body_of, day_of, number
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import rows_and_staggered, spacing
 from almanaque.core.garden.bed import Rectangle, grid_of, soil_litres

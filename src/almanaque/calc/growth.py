@@ -5,7 +5,7 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
-from almanaque.calc.given import body_of, climate_of, day_of, number
+from almanaque.calc.arguments import body_of, climate_of, day_of, number
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import nearest_fit, school_fit

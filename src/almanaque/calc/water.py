@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from almanaque.calc.given import climate_of, day_of, number
+from almanaque.calc.arguments import climate_of, day_of, number
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import growth_dates
 from almanaque.core.units import LITRES_PER_GALLON, parse_length, parse_size

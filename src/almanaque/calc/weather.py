@@ -6,10 +6,10 @@ from typing import Any
 
 import numpy as np
 
-from almanaque.calc.given import climate_of, day_of, number, plain
+from almanaque.calc.arguments import climate_of, day_of, number, plain
 from almanaque.core.errors import BadInput
 from almanaque.core.place import evapotranspiration, sun
-from almanaque.core.place.evapotranspiration import Station
+from almanaque.core.place.evapotranspiration import StationSite
 from almanaque.core.place.freezes import FreezeDate
 from almanaque.core.units import parse_temperature
 
@@ -65,7 +65,7 @@ def et0(given: argparse.Namespace) -> dict[str, Any]:
         )
     else:
         value = evapotranspiration.penman_monteith(
-            Station(
+            StationSite(
                 low,
                 high,
                 _vapour(given, low, high),

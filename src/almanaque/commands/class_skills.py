@@ -9,10 +9,10 @@ from almanaque.core.school import classes
 from almanaque.core.week import class_skills
 from almanaque.store.school.school import Group
 
-Able = Callable[[str, Crop | None, date], frozenset[str] | None]
+CanDo = Callable[[str, Crop | None, date], frozenset[str] | None]
 
 
-def asker(context: Context) -> Able:
+def asker(context: Context) -> CanDo:
     """A function from step, crop and day to the ids of the groups that can do it; None when all of them can."""
     known: dict[tuple[str, str, object], frozenset[str] | None] = {}
 

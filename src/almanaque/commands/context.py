@@ -43,7 +43,7 @@ class Context:
     record: Record | None
     crops: Catalogue
     typed: TypedFreezes | None = None
-    chart: tuple[planting_chart.Entry, ...] = ()
+    chart: tuple[planting_chart.ChartEntry, ...] = ()
     over_beds: tuple[FeatureRow, ...] = ()
     corrections: tuple[tuple[str, int, int], ...] = ()
 

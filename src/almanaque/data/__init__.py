@@ -12,7 +12,7 @@ from almanaque.core.school.project_plans import Template
 from almanaque.core.seeds.planting_stock import Multiplies
 from almanaque.core.seeds.seed_saving import Saving
 from almanaque.core.week import lesson_outlines as lesson_files
-from almanaque.core.week.stations import Kind, Reading, Routine
+from almanaque.core.week.stations import Routine, StationKind, StationReading
 
 
 @cache
@@ -30,7 +30,7 @@ def plan_templates() -> dict[str, Template]:
 
 
 @cache
-def lessons() -> dict[str, lesson_files.Lesson]:
+def lessons() -> dict[str, lesson_files.LessonOutline]:
     """Lesson outlines by key. Raises BadInput for one that cannot be, ValueError for a crop that the catalogue lacks."""
     found = lesson_files.read(_text("lessons.toml"))
     strange = {crop for lesson in found.values() for crop in lesson.crops} - set(catalogue().crops)
@@ -46,15 +46,15 @@ def kinds_of_place() -> dict[str, KindOfPlace]:
 
 
 @cache
-def station_kinds() -> dict[str, Kind]:
+def station_kinds() -> dict[str, StationKind]:
     """Kinds of station, by key."""
     return {row["key"]: _kind(row) for row in tomllib.loads(_text("stations.toml"))["kind"]}
 
 
-def _kind(row: dict[str, Any]) -> Kind:
-    readings = tuple(Reading(**{**r, "choices": tuple(r.get("choices", ()))}) for r in row.pop("readings", ()))
+def _kind(row: dict[str, Any]) -> StationKind:
+    readings = tuple(StationReading(**{**r, "choices": tuple(r.get("choices", ()))}) for r in row.pop("readings", ()))
     routines = tuple(Routine(**r) for r in row.pop("routine", ()))
-    return Kind(
+    return StationKind(
         **{
             **row,
             "readings": readings,

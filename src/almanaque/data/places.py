@@ -16,7 +16,7 @@ SHOWN = 12
 
 
 @dataclass(frozen=True)
-class Place:
+class Town:
     """A town: latitude and longitude [°], IANA time zone; `region` is the state in the United States, empty elsewhere."""
 
     name: str
@@ -33,7 +33,7 @@ class Place:
         return ", ".join(part for part in (self.name, self.region, str(country)) if part)
 
 
-def find(text: str, *, most: int = SHOWN) -> list[Place]:
+def find(text: str, *, most: int = SHOWN) -> list[Town]:
     """Towns whose name begins with the text, accents aside, the largest first; a comma narrows by region or country.
 
     >>> [place.zone for place in find("reykjav")][:1]
@@ -60,13 +60,13 @@ def zones() -> frozenset[str]:
 
 
 @cache
-def _table() -> tuple[list[Place], list[str], list[int]]:
+def _table() -> tuple[list[Town], list[str], list[int]]:
     """Places by size, and their folded names in order of the alphabet with the rank of each."""
     text = gzip.decompress((files("almanaque.data") / "places.tsv.gz").read_bytes()).decode()
     places = []
     for line in text.splitlines():
         name, region, country, latitude, longitude, zone = line.split("\t")
-        places.append(Place(name, region, country, float(latitude), float(longitude), zone))
+        places.append(Town(name, region, country, float(latitude), float(longitude), zone))
     ordered = sorted((_fold(place.name), rank) for rank, place in enumerate(places))
     return places, [key for key, _ in ordered], [rank for _, rank in ordered]
 

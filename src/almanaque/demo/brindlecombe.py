@@ -5,25 +5,25 @@ from datetime import date, time
 from almanaque.core.school.classes import Grades
 from almanaque.core.school.school_year import SUMMER_PROGRAMME, HalfDay, Span
 from almanaque.demo.shapes import (
-    Bed,
     BedFact,
-    Crop,
-    Draft,
-    Feature,
-    Group,
+    DemoBed,
+    DemoCrop,
+    DemoDraft,
+    DemoFeature,
+    DemoGroup,
+    DemoPartner,
+    DemoProject,
+    DemoPromise,
+    DemoSchool,
+    DemoSighting,
+    DemoStation,
+    DemoSupply,
+    DemoTheme,
     Note,
-    Partner,
     PlaceScores,
-    Project,
-    Promise,
-    School,
-    Seen,
-    Station,
-    Supply,
-    Theme,
     Year,
 )
-from almanaque.standins.weather import Place
+from almanaque.standins.weather import SimulatedPlace
 
 
 def _d(text: str) -> date:
@@ -113,10 +113,10 @@ YEARS = (
 )
 
 GROUPS = (
-    Group("Alders", 2021, 25, ((3, time(14, 0), 45),)),
-    Group("Birches", 2022, 22, ((1, time(13, 10), 40),), teams=("The Moles", "The Wrens", "The Snails")),
-    Group("Cedars", 2023, 24, ((4, time(9, 20), 45),), flags=(("must not eat", "strawberries"),)),
-    Group(
+    DemoGroup("Alders", 2021, 25, ((3, time(14, 0), 45),)),
+    DemoGroup("Birches", 2022, 22, ((1, time(13, 10), 40),), teams=("The Moles", "The Wrens", "The Snails")),
+    DemoGroup("Cedars", 2023, 24, ((4, time(9, 20), 45),), flags=(("must not eat", "strawberries"),)),
+    DemoGroup(
         "Docks",
         2024,
         24,
@@ -124,12 +124,12 @@ GROUPS = (
         flags=(("must not touch", "tomato leaves"),),
         teams=("Red barrow", "Blue barrow"),
     ),
-    Group("Elders", 2025, 23, ((3, time(9, 40), 45),), flags=(("may not handle", "hammers"),)),
-    Group(
+    DemoGroup("Elders", 2025, 23, ((3, time(9, 40), 45),), flags=(("may not handle", "hammers"),)),
+    DemoGroup(
         "Ferns", 2026, 18, ((2, time(10, 20), 30),), flags=(("may not handle", "knives"), ("may not handle", "hammers"))
     ),
-    Group("Gentians", 2027, 20, ((2, time(10, 20), 30),)),
-    Group(
+    DemoGroup("Gentians", 2027, 20, ((2, time(10, 20), 30),)),
+    DemoGroup(
         "Garden club",
         None,
         12,
@@ -142,11 +142,13 @@ GROUPS = (
 
 LEAFLESS = (1, 2, 3, 4, 11, 12)
 FEATURES = (
-    Feature("building", "School", "2 ft x 1 ft", "21 ft x 5 ft", height="14 ft"),
-    Feature("path", "Main path", "0 ft x 30 ft", "52 ft x 4 ft"),
-    Feature("path", "Middle path", "30 ft x 1 ft", "3 ft x 29 ft"),
-    Feature("tree", "Old maple", "41 ft x 1 ft", "10 ft x 10 ft", height="36 ft", base="7 ft", months_bare=LEAFLESS),
-    Feature(
+    DemoFeature("building", "DemoSchool", "2 ft x 1 ft", "21 ft x 5 ft", height="14 ft"),
+    DemoFeature("path", "Main path", "0 ft x 30 ft", "52 ft x 4 ft"),
+    DemoFeature("path", "Middle path", "30 ft x 1 ft", "3 ft x 29 ft"),
+    DemoFeature(
+        "tree", "Old maple", "41 ft x 1 ft", "10 ft x 10 ft", height="36 ft", base="7 ft", months_bare=LEAFLESS
+    ),
+    DemoFeature(
         "tree",
         "Ash",
         "46 ft x 14 ft",
@@ -156,13 +158,15 @@ FEATURES = (
         months_bare=LEAFLESS,
         to_day=_d("2026-10-30"),
     ),
-    Feature("building", "Tool shed", "44 ft x 21 ft", "6 ft x 4 ft", height="8 ft", turn=10, from_day=_d("2025-08-20")),
-    Feature("gate", "Gate", "1 ft x 30 ft", "4 in x 4 ft"),
-    Feature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft", hose="30 ft"),
-    Feature("rain barrel", "Rain barrel", "24 ft x 2 ft", "2 ft x 2 ft", height="4 ft"),
-    Feature("compost", "Compost", "34 ft x 2 ft", "4 ft x 3 ft", height="3 ft 6 in"),
-    Feature("bench", "Bench", "27 ft x 19 ft", "1 ft 4 in x 4 ft"),
-    Feature(
+    DemoFeature(
+        "building", "Tool shed", "44 ft x 21 ft", "6 ft x 4 ft", height="8 ft", turn=10, from_day=_d("2025-08-20")
+    ),
+    DemoFeature("gate", "Gate", "1 ft x 30 ft", "4 in x 4 ft"),
+    DemoFeature("tap", "Tap", "28 ft x 27 ft", "1 ft x 1 ft", hose="30 ft"),
+    DemoFeature("rain barrel", "Rain barrel", "24 ft x 2 ft", "2 ft x 2 ft", height="4 ft"),
+    DemoFeature("compost", "Compost", "34 ft x 2 ft", "4 ft x 3 ft", height="3 ft 6 in"),
+    DemoFeature("bench", "Bench", "27 ft x 19 ft", "1 ft 4 in x 4 ft"),
+    DemoFeature(
         "tepee",
         "Bean tepee",
         "34 ft x 7 ft",
@@ -174,9 +178,13 @@ FEATURES = (
 )
 
 BEDS = (
-    Bed("Bed 1", "Roots", "raised", "8 ft x 4 ft", "11 in", "3 ft x 9 ft", "larch boards", 2021, adopted_by="Birches"),
-    Bed("Bed 2", "Leaves", "raised", "8 ft x 4 ft", "11 in", "14 ft x 9 ft", "larch boards", 2021, adopted_by="Docks"),
-    Bed(
+    DemoBed(
+        "Bed 1", "Roots", "raised", "8 ft x 4 ft", "11 in", "3 ft x 9 ft", "larch boards", 2021, adopted_by="Birches"
+    ),
+    DemoBed(
+        "Bed 2", "Leaves", "raised", "8 ft x 4 ft", "11 in", "14 ft x 9 ft", "larch boards", 2021, adopted_by="Docks"
+    ),
+    DemoBed(
         "Bed 3",
         "Mixed",
         "raised",
@@ -188,9 +196,13 @@ BEDS = (
         adopted_by="Cedars",
         kept=(("Rosemary", "6 ft", "0 in", "2 ft", "2 ft"),),
     ),
-    Bed("Bed 4", "Summer", "raised", "6 ft x 4 ft", "14 in", "14 ft x 16 ft", "larch boards", 2023, adopted_by="Ferns"),
-    Bed("Bed 5", "Soup", "raised", "8 ft x 3 ft", "11 in", "3 ft x 23 ft", "larch boards", 2021, adopted_by="Docks"),
-    Bed(
+    DemoBed(
+        "Bed 4", "Summer", "raised", "6 ft x 4 ft", "14 in", "14 ft x 16 ft", "larch boards", 2023, adopted_by="Ferns"
+    ),
+    DemoBed(
+        "Bed 5", "Soup", "raised", "8 ft x 3 ft", "11 in", "3 ft x 23 ft", "larch boards", 2021, adopted_by="Docks"
+    ),
+    DemoBed(
         "Bed 6",
         "Tomatoes",
         "raised",
@@ -202,8 +214,10 @@ BEDS = (
         adopted_by="Alders",
         drip_l_h=60.0,
     ),
-    Bed("Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "37 ft x 13 ft", "larch boards", 2021, adopted_by="Elders"),
-    Bed(
+    DemoBed(
+        "Bed 7", "Salad", "raised", "4 ft x 4 ft", "10 in", "37 ft x 13 ft", "larch boards", 2021, adopted_by="Elders"
+    ),
+    DemoBed(
         "Bed 8",
         "Berries",
         "raised",
@@ -214,7 +228,7 @@ BEDS = (
         2021,
         adopted_by="Garden club",
     ),
-    Bed(
+    DemoBed(
         "Half barrel",
         "Early salad",
         "container",
@@ -225,10 +239,10 @@ BEDS = (
         2024,
         adopted_by="Elders",
     ),
-    Bed(
+    DemoBed(
         "Trough", "Window salad", "container", "3 ft x 1 ft", "9 in", "25 ft x 16 ft", "zinc", 2024, adopted_by="Ferns"
     ),
-    Bed(
+    DemoBed(
         "Fence strip",
         "Climbers and bees",
         "ground",
@@ -239,7 +253,7 @@ BEDS = (
         None,
         adopted_by="Garden club",
     ),
-    Bed(
+    DemoBed(
         "Herb corner",
         "Herbs",
         "raised",
@@ -253,7 +267,7 @@ BEDS = (
         corners=("0 ft x 0 ft", "5 ft x 0 ft", "5 ft x 5 ft", "3 ft x 5 ft", "3 ft x 2 ft", "0 ft x 2 ft"),
         sections=(("Tea herbs", "0 ft", "0 ft", "3 ft", "2 ft"), ("Kitchen herbs", "3 ft", "0 ft", "2 ft", "5 ft")),
     ),
-    Bed(
+    DemoBed(
         "Sill",
         "Trays",
         "sill",
@@ -270,7 +284,7 @@ BEDS = (
 
 PLANTINGS = (
     # 2024–25
-    Crop(
+    DemoCrop(
         "Bed 5",
         "kale",
         "starts",
@@ -284,7 +298,7 @@ PLANTINGS = (
             (_d("2025-03-06"), "2", "bunch", "taken home"),
         ),
     ),
-    Crop(
+    DemoCrop(
         "Bed 2",
         "spinach",
         "direct",
@@ -293,7 +307,7 @@ PLANTINGS = (
         cleared=_d("2024-12-05"),
         pickings=((_d("2024-10-17"), "1.4", "lb", "eaten in class"), (_d("2024-11-07"), "1.1", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 1",
         "garlic",
         "cloves",
@@ -302,7 +316,7 @@ PLANTINGS = (
         cleared=_d("2025-06-12"),
         pickings=((_d("2025-06-11"), "68", "count", "taken home"),),
     ),
-    Crop(
+    DemoCrop(
         "Bed 4",
         "radish",
         "direct",
@@ -311,7 +325,7 @@ PLANTINGS = (
         cleared=_d("2025-05-16"),
         pickings=((_d("2025-05-06"), "44", "count", "eaten in class"), (_d("2025-05-13"), "2.6", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 2",
         "pea",
         "direct",
@@ -320,7 +334,7 @@ PLANTINGS = (
         cleared=_d("2025-06-13"),
         pickings=((_d("2025-06-03"), "2", "pint", "eaten in class"), (_d("2025-06-10"), "3", "pint", "eaten in class")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 5",
         "carrot",
         "direct",
@@ -329,7 +343,7 @@ PLANTINGS = (
         cleared=_d("2025-07-02"),
         pickings=((_d("2025-06-12"), "5.2", "lb", "eaten in class"),),
     ),
-    Crop(
+    DemoCrop(
         "Bed 7",
         "lettuce",
         "starts",
@@ -338,7 +352,7 @@ PLANTINGS = (
         cleared=_d("2025-06-06"),
         pickings=((_d("2025-05-15"), "6", "head", "kitchen"), (_d("2025-05-29"), "3.2", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 6",
         "pumpkin",
         "direct",
@@ -348,7 +362,7 @@ PLANTINGS = (
         pickings=((_d("2025-09-18"), "7", "count", "kitchen"), (_d("2025-10-02"), "19.5", "lb", "sold")),
     ),
     # 2025–26
-    Crop(
+    DemoCrop(
         "Bed 8",
         "strawberry",
         "starts",
@@ -357,7 +371,7 @@ PLANTINGS = (
         group="Garden club",
         pickings=((_d("2026-06-03"), "5", "pint", "eaten in class"), (_d("2026-06-10"), "6.4", "lb", "eaten in class")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 5",
         "kale",
         "starts",
@@ -370,7 +384,7 @@ PLANTINGS = (
             (_d("2026-03-10"), "1.2", "lb", "compost"),
         ),
     ),
-    Crop(
+    DemoCrop(
         "Bed 2",
         "spinach",
         "direct",
@@ -379,7 +393,7 @@ PLANTINGS = (
         cleared=_d("2025-12-04"),
         pickings=((_d("2025-10-16"), "1.9", "lb", "eaten in class"), (_d("2025-11-06"), "1.3", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 1",
         "garlic",
         "cloves",
@@ -388,7 +402,7 @@ PLANTINGS = (
         cleared=_d("2026-06-11"),
         pickings=((_d("2026-06-09"), "9.7", "lb", "taken home"),),
     ),
-    Crop(
+    DemoCrop(
         "Bed 3",
         "winter-wheat",
         "direct",
@@ -397,7 +411,7 @@ PLANTINGS = (
         cleared=_d("2026-06-12"),
         pickings=((_d("2026-06-12"), "2", "lb", "kept as seed"),),
     ),
-    Crop(
+    DemoCrop(
         "Bed 4",
         "radish",
         "direct",
@@ -406,7 +420,7 @@ PLANTINGS = (
         cleared=_d("2026-05-15"),
         pickings=((_d("2026-05-06"), "3.4", "lb", "eaten in class"), (_d("2026-05-12"), "2.2", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 2",
         "pea",
         "direct",
@@ -415,7 +429,7 @@ PLANTINGS = (
         cleared=_d("2026-06-12"),
         pickings=((_d("2026-06-02"), "4", "pint", "eaten in class"), (_d("2026-06-09"), "2.1", "lb", "eaten in class")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 5",
         "carrot",
         "direct",
@@ -424,7 +438,7 @@ PLANTINGS = (
         cleared=_d("2026-07-01"),
         pickings=((_d("2026-06-11"), "7.9", "lb", "eaten in class"),),
     ),
-    Crop(
+    DemoCrop(
         "Bed 7",
         "lettuce",
         "starts",
@@ -433,7 +447,7 @@ PLANTINGS = (
         cleared=_d("2026-06-05"),
         pickings=((_d("2026-05-14"), "3.3", "lb", "kitchen"), (_d("2026-05-28"), "2.9", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Bed 6",
         "tomato",
         "indoors",
@@ -447,7 +461,7 @@ PLANTINGS = (
             (_d("2026-09-24"), "6.3", "lb", "given away"),
         ),
     ),
-    Crop(
+    DemoCrop(
         "Bed 1",
         "potato",
         "cloves",
@@ -457,7 +471,7 @@ PLANTINGS = (
         pickings=((_d("2026-09-01"), "17.6", "lb", "kitchen"), (_d("2026-09-08"), "6.1", "lb", "kitchen")),
     ),
     # 2026–27, up to the demo day
-    Crop(
+    DemoCrop(
         "Bed 5",
         "kale",
         "starts",
@@ -471,7 +485,7 @@ PLANTINGS = (
             (_d("2027-03-09"), "1.8", "lb", "taken home"),
         ),
     ),
-    Crop(
+    DemoCrop(
         "Bed 2",
         "spinach",
         "direct",
@@ -480,7 +494,7 @@ PLANTINGS = (
         cleared=_d("2026-12-03"),
         pickings=((_d("2026-10-15"), "2.2", "lb", "eaten in class"), (_d("2026-11-10"), "1.6", "lb", "kitchen")),
     ),
-    Crop(
+    DemoCrop(
         "Half barrel",
         "lettuce",
         "direct",
@@ -489,15 +503,15 @@ PLANTINGS = (
         cleared=_d("2026-11-12"),
         pickings=((_d("2026-10-22"), "14", "handful", "eaten in class"),),
     ),
-    Crop("Bed 1", "garlic", "cloves", _d("2026-10-06"), "A1-D4", group="Birches"),
-    Crop("Bed 3", "winter-wheat", "direct", _d("2026-10-01"), "A1-C4", group="Cedars"),
-    Crop("Bed 7", "spinach", "direct", _d("2027-03-30"), "A1-D2", group="Elders"),
-    Crop("Bed 2", "pea", "direct", _d("2027-03-30"), "E1-H2"),
-    Crop("Bed 5", "carrot", "direct", _d("2027-03-30"), "A1-D3"),
-    Crop("Bed 4", "radish", "direct", _d("2027-04-07"), "A1-C2"),
-    Crop("Bed 2", "lettuce", "direct", _d("2027-04-06"), "A3-D4"),
-    Crop("Trough", "lettuce", "starts", _d("2027-04-07"), "A1-C1"),
-    Crop(
+    DemoCrop("Bed 1", "garlic", "cloves", _d("2026-10-06"), "A1-D4", group="Birches"),
+    DemoCrop("Bed 3", "winter-wheat", "direct", _d("2026-10-01"), "A1-C4", group="Cedars"),
+    DemoCrop("Bed 7", "spinach", "direct", _d("2027-03-30"), "A1-D2", group="Elders"),
+    DemoCrop("Bed 2", "pea", "direct", _d("2027-03-30"), "E1-H2"),
+    DemoCrop("Bed 5", "carrot", "direct", _d("2027-03-30"), "A1-D3"),
+    DemoCrop("Bed 4", "radish", "direct", _d("2027-04-07"), "A1-C2"),
+    DemoCrop("Bed 2", "lettuce", "direct", _d("2027-04-06"), "A3-D4"),
+    DemoCrop("Trough", "lettuce", "starts", _d("2027-04-07"), "A1-C1"),
+    DemoCrop(
         "Half barrel",
         "radish",
         "direct",
@@ -506,21 +520,21 @@ PLANTINGS = (
         cover="frame",
         pickings=((_d("2027-04-13"), "31", "count", "eaten in class"),),
     ),
-    Crop("Bed 6", "tomato", "indoors", _d("2027-03-30"), "A1-H2", status="started"),
-    Crop("Bed 3", "beet", "starts", _d("2027-04-20"), "D1-F2", status="planned"),
-    Crop("Bed 1", "potato", "cloves", _d("2027-05-25"), "E1-H4", status="planned"),
-    Crop("Bed 7", "lettuce", "starts", _d("2027-04-22"), "A3-B4", status="planned", theme="Salad bowl"),
-    Crop("Bed 7", "scallion", "starts", _d("2027-04-22"), "D3-D4", status="planned", theme="Salad bowl"),
-    Crop("Bed 4", "pumpkin", "direct", _d("2027-06-08"), "D1-F3", status="planned"),
-    Crop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
-    Crop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
-    Crop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
+    DemoCrop("Bed 6", "tomato", "indoors", _d("2027-03-30"), "A1-H2", status="started"),
+    DemoCrop("Bed 3", "beet", "starts", _d("2027-04-20"), "D1-F2", status="planned"),
+    DemoCrop("Bed 1", "potato", "cloves", _d("2027-05-25"), "E1-H4", status="planned"),
+    DemoCrop("Bed 7", "lettuce", "starts", _d("2027-04-22"), "A3-B4", status="planned", theme="Salad bowl"),
+    DemoCrop("Bed 7", "scallion", "starts", _d("2027-04-22"), "D3-D4", status="planned", theme="Salad bowl"),
+    DemoCrop("Bed 4", "pumpkin", "direct", _d("2027-06-08"), "D1-F3", status="planned"),
+    DemoCrop("Bed 3", "chard", "starts", _d("2027-04-23"), "D3-H4", status="pencilled"),
+    DemoCrop("Bed 5", "cabbage", "starts", _d("2027-04-20"), "E1-H2", status="pencilled"),
+    DemoCrop("Fence strip", "bush-bean", "direct", _d("2027-05-12"), "A1-H2", status="pencilled"),
     # Three plans for the empty part of Bed 2, which is to be rebuilt in June
-    Crop("Bed 2", "radish", "direct", _d("2027-04-19"), "A1-D2", status="pencilled"),
-    Crop("Bed 2", "carrot", "direct", _d("2027-04-20"), "A1-D1", status="pencilled", draft="Birches' plan"),
-    Crop("Bed 2", "chard", "starts", _d("2027-04-22"), "A2-D2", status="pencilled", draft="Birches' plan"),
-    Crop("Bed 2", "sweet-corn", "direct", _d("2027-05-18"), "A1-D2", status="pencilled", draft="Ferns' plan"),
-    Crop(
+    DemoCrop("Bed 2", "radish", "direct", _d("2027-04-19"), "A1-D2", status="pencilled"),
+    DemoCrop("Bed 2", "carrot", "direct", _d("2027-04-20"), "A1-D1", status="pencilled", draft="Birches' plan"),
+    DemoCrop("Bed 2", "chard", "starts", _d("2027-04-22"), "A2-D2", status="pencilled", draft="Birches' plan"),
+    DemoCrop("Bed 2", "sweet-corn", "direct", _d("2027-05-18"), "A1-D2", status="pencilled", draft="Ferns' plan"),
+    DemoCrop(
         "Bed 2",
         "pole-bean",
         "direct",
@@ -531,13 +545,13 @@ PLANTINGS = (
         with_others=True,
     ),
     # For bees and butterflies, along the fence
-    Crop("Fence strip", "coneflower", "starts", _d("2026-05-05"), "I1-J2"),
-    Crop("Fence strip", "bee-balm", "starts", _d("2026-05-05"), "K1-L2"),
-    Crop("Fence strip", "milkweed", "starts", _d("2026-05-12"), "M1-N2"),
-    Crop("Fence strip", "aster", "starts", _d("2026-05-12"), "O1-P2"),
+    DemoCrop("Fence strip", "coneflower", "starts", _d("2026-05-05"), "I1-J2"),
+    DemoCrop("Fence strip", "bee-balm", "starts", _d("2026-05-05"), "K1-L2"),
+    DemoCrop("Fence strip", "milkweed", "starts", _d("2026-05-12"), "M1-N2"),
+    DemoCrop("Fence strip", "aster", "starts", _d("2026-05-12"), "O1-P2"),
     # Their parts of the salad for the last day of school
-    Crop("Bed 7", "calendula", "starts", _d("2027-04-27"), "C3-C4", status="pencilled", theme="Salad bowl"),
-    Crop("Herb corner", "mint", "starts", _d("2027-04-27"), "A1-B2", status="pencilled"),
+    DemoCrop("Bed 7", "calendula", "starts", _d("2027-04-27"), "C3-C4", status="pencilled", theme="Salad bowl"),
+    DemoCrop("Herb corner", "mint", "starts", _d("2027-04-27"), "A1-B2", status="pencilled"),
 )
 
 NOTES = (
@@ -590,7 +604,7 @@ NOTES = (
 )
 
 STATIONS = (
-    Station(
+    DemoStation(
         "worm box",
         "Worm box",
         "Elders",
@@ -601,9 +615,11 @@ STATIONS = (
             (_d("2027-04-13"), "warmth of the bedding", 17.0),
         ),
     ),
-    Station("weeding", "Paths, edges and wet spots", "Docks", ((_d("2027-04-08"), "barrows of weeds", 2.0),)),
-    Station("weather corner", "Weather corner", "Ferns", ((_d("2027-04-12"), "gauge and thermometer", "in order"),)),
-    Station(
+    DemoStation("weeding", "Paths, edges and wet spots", "Docks", ((_d("2027-04-08"), "barrows of weeds", 2.0),)),
+    DemoStation(
+        "weather corner", "Weather corner", "Ferns", ((_d("2027-04-12"), "gauge and thermometer", "in order"),)
+    ),
+    DemoStation(
         "compost",
         "Compost",
         "Garden club",
@@ -613,7 +629,7 @@ STATIONS = (
             (_d("2027-04-07"), "warmth in the middle", 51.0),
         ),
     ),
-    Station(
+    DemoStation(
         "feeders",
         "Bird feeders",
         "",
@@ -623,12 +639,12 @@ STATIONS = (
             (_d("2027-04-13"), "feed left", "little"),
         ),
     ),
-    Station("barrel", "Rain barrel", "", ((_d("2027-04-05"), "level", 70.0), (_d("2027-04-12"), "level", 55.0))),
+    DemoStation("barrel", "Rain barrel", "", ((_d("2027-04-05"), "level", 70.0), (_d("2027-04-12"), "level", 55.0))),
 )
 
 MM = 25.4
 SEEN = (
-    Seen(
+    DemoSighting(
         _d("2024-10-01"),
         "Bed 5",
         "kale",
@@ -639,7 +655,7 @@ SEEN = (
         remedy="Soap spray",
         outcome="cannot say",
     ),
-    Seen(
+    DemoSighting(
         _d("2025-10-14"),
         "Bed 5",
         "kale",
@@ -650,7 +666,7 @@ SEEN = (
         remedy="Soap spray",
         outcome="did not",
     ),
-    Seen(
+    DemoSighting(
         _d("2026-10-06"),
         "Bed 5",
         "kale",
@@ -661,7 +677,7 @@ SEEN = (
         remedy="Hosed off, three mornings",
         outcome="helped",
     ),
-    Seen(
+    DemoSighting(
         _d("2025-05-08"),
         "Bed 7",
         "lettuce",
@@ -672,7 +688,7 @@ SEEN = (
         remedy="Boards laid out, emptied each morning",
         outcome="helped",
     ),
-    Seen(
+    DemoSighting(
         _d("2026-05-07"),
         "Bed 7",
         "lettuce",
@@ -683,7 +699,7 @@ SEEN = (
         remedy="Boards laid out, emptied each morning",
         outcome="helped",
     ),
-    Seen(
+    DemoSighting(
         _d("2026-05-28"),
         "Bed 2",
         "pea",
@@ -694,11 +710,11 @@ SEEN = (
         remedy="Leaves with it picked off",
         outcome="did not",
     ),
-    Seen(_d("2026-08-25"), "Fence strip", "bee-balm", "visitors", "bees", 14),
-    Seen(_d("2027-03-09"), "Bed 3", "winter-wheat", "height", amount=5 * MM),
-    Seen(_d("2027-04-12"), "Bed 3", "winter-wheat", "height", amount=9 * MM),
+    DemoSighting(_d("2026-08-25"), "Fence strip", "bee-balm", "visitors", "bees", 14),
+    DemoSighting(_d("2027-03-09"), "Bed 3", "winter-wheat", "height", amount=5 * MM),
+    DemoSighting(_d("2027-04-12"), "Bed 3", "winter-wheat", "height", amount=9 * MM),
     *(
-        Seen(_d(day), "Bed 1", "garlic", "height", amount=inches * MM, team=team)
+        DemoSighting(_d(day), "Bed 1", "garlic", "height", amount=inches * MM, team=team)
         for day, heights in (
             ("2027-03-02", (6, 5, 7)),
             ("2027-03-16", (9, 7.5, 9)),
@@ -710,7 +726,7 @@ SEEN = (
 )
 
 PARTNERS = (
-    Partner(
+    DemoPartner(
         "Ostrel Growers' Circle",
         "advice",
         "Comes in March to look at the plan; knows the late frosts of the valley",
@@ -718,7 +734,7 @@ PARTNERS = (
         _d("2027-02-24"),
         "Came, moved the tomatoes a week",
     ),
-    Partner(
+    DemoPartner(
         "Parents' group",
         "hands",
         "Six to ten adults for a Saturday, twice a year",
@@ -726,7 +742,7 @@ PARTNERS = (
         _d("2026-09-12"),
         "Built the half barrel stand",
     ),
-    Partner(
+    DemoPartner(
         "Fold Lane sawmill",
         "materials",
         "Larch boards at cost, chips for nothing",
@@ -734,7 +750,7 @@ PARTNERS = (
         _d("2023-05-02"),
         "Boards for Beds 4 and 6",
     ),
-    Partner(
+    DemoPartner(
         "Valley fund for gardens",
         "money",
         "Up to 400 a year for something named",
@@ -745,9 +761,9 @@ PARTNERS = (
 )
 
 DRAFTS = (
-    Draft("Pencil plan", "Garden educator"),
-    Draft("Birches' plan", "", "Birches"),
-    Draft("Ferns' plan", "", "Ferns"),
+    DemoDraft("Pencil plan", "Garden educator"),
+    DemoDraft("Birches' plan", "", "Birches"),
+    DemoDraft("Ferns' plan", "", "Ferns"),
 )
 
 BED_FACTS = (
@@ -822,19 +838,19 @@ BED_FACTS = (
 )
 
 SUPPLIES = (
-    Supply("tool", "hand trowel", 10),
-    Supply("tool", "watering can", 5),
-    Supply("tool", "rake", 3),
-    Supply("tool", "bucket", 6),
-    Supply("tool", "depth gauge", 8),
-    Supply("material", "compost, bag of 2.0 cu ft", 3, "bags", 649),
-    Supply("material", "stick", 24),
-    Supply("material", "bird seed", 1, "kg", 399, low=2, told="the office"),
-    Supply("material", "string", 20, "yd", 12),
-    Supply("material", "Carrot seed, packet of 1000", 1, "packets", 295),
-    Supply("material", "2 × 12 board, 12 ft", 0, "", 3890),
-    Supply("material", "soil mix, bag of 2.0 cu ft", 0, "bags", 899),
-    Supply("material", "cage", 11, "", 420),
+    DemoSupply("tool", "hand trowel", 10),
+    DemoSupply("tool", "watering can", 5),
+    DemoSupply("tool", "rake", 3),
+    DemoSupply("tool", "bucket", 6),
+    DemoSupply("tool", "depth gauge", 8),
+    DemoSupply("material", "compost, bag of 2.0 cu ft", 3, "bags", 649),
+    DemoSupply("material", "stick", 24),
+    DemoSupply("material", "bird seed", 1, "kg", 399, low=2, told="the office"),
+    DemoSupply("material", "string", 20, "yd", 12),
+    DemoSupply("material", "Carrot seed, packet of 1000", 1, "packets", 295),
+    DemoSupply("material", "2 × 12 board, 12 ft", 0, "", 3890),
+    DemoSupply("material", "soil mix, bag of 2.0 cu ft", 0, "bags", 899),
+    DemoSupply("material", "cage", 11, "", 420),
 )
 
 RATERS = ("Grade 4, two years ago", "Garden educator", "Caretaker")
@@ -907,9 +923,9 @@ CHART = {
     "garlic": {"sow": (10,), "pick": (6, 7)},
 }
 
-PROJECTS = (Project("Pollinator strip by the gate", "pollinators", _d("2027-02-22"), _d("2027-04-02")),)
+PROJECTS = (DemoProject("Pollinator strip by the gate", "pollinators", _d("2027-02-22"), _d("2027-04-02")),)
 
-SCHOOL = School(
+SCHOOL = DemoSchool(
     name="Brindlecombe School",
     setting="Ostrel Valley · Kindergarten to Grade 5",
     zone="America/New_York",
@@ -925,7 +941,7 @@ SCHOOL = School(
         (_d("2027-06-28"), 1, "A family of the Docks"),
         (_d("2027-07-05"), 2, "Grounds staff"),
     ),
-    weather=Place(
+    weather=SimulatedPlace(
         seed=4127, mean_c=11.0, swing_c=12.4, daily_range_c=10.5, warmest_day_of_year=203, wet_share=0.33, rain_mm=8.0
     ),
     site_size="52 ft x 35 ft",
@@ -947,8 +963,8 @@ SCHOOL = School(
     projects=PROJECTS,
     chart=CHART,
     drafts=DRAFTS,
-    themes=(Theme("Salad bowl", _d("2027-06-11"), "Every class brings one thing to the bowl."),),
-    promises=(Promise("Bed 4", _d("2027-06-08"), "pumpkins"),),
+    themes=(DemoTheme("Salad bowl", _d("2027-06-11"), "Every class brings one thing to the bowl."),),
+    promises=(DemoPromise("Bed 4", _d("2027-06-08"), "pumpkins"),),
     bed_facts=BED_FACTS,
     supplies=SUPPLIES,
     north_deg=0.0,

@@ -9,7 +9,7 @@ from uuid import UUID
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import ledger as ledger
 from almanaque.commands.harvest import pickings
 from almanaque.commands.school import turn_of_year as turns
@@ -20,7 +20,7 @@ from almanaque.store.garden import garden
 from almanaque.store.harvest import ledger as ledger_rows
 from almanaque.store.harvest import pickings as picking_rows
 from almanaque.store.harvest import tasting
-from almanaque.store.harvest.ledger import Entry, Ingredient, Price, Product, Purpose
+from almanaque.store.harvest.ledger import Ingredient, LedgerEntry, Price, Product, Purpose
 from almanaque.store.harvest.tasting import Tasting
 from almanaque.store.school import turn_of_year
 from almanaque.store.school.turn_of_year import Ballot
@@ -107,13 +107,13 @@ def write(connection: Connection[Any], context: Context) -> None:
         if "group" in changes:
             more["class_group_id"] = demo_id(SCHOOL, "group", changes["group"])
         wish = replace(pickings.copy_of(row), **more)
-        pickings.change(connection, context, replace(wish, sure=True), Hand(None, day))
+        pickings.change(connection, context, replace(wish, sure=True), Actor(None, day))
     for number, (bed, crop, on, amount, unit, part, use) in enumerate(MORE):
         day = _d(on)
         wish = pickings.PickingWish(
             demo_id(SCHOOL, "more", number), planting(bed, crop, day), amount, unit, use, day, part=part
         )
-        pickings.pick(connection, context, wish, Hand(None, day))
+        pickings.pick(connection, context, wish, Actor(None, day))
     for bed, crop, on, hung, days, cured_on, grams in (
         ("Bed 1", "garlic", "2025-06-11", "2025-06-11", 24, "2025-07-08", "6.2 lb"),
         ("Bed 1", "garlic", "2026-06-09", "2026-06-10", 24, "2026-07-06", "6.9 lb"),
@@ -130,14 +130,14 @@ def write(connection: Connection[Any], context: Context) -> None:
             day=_d(hung),
             place="in the tool shed, under the roof",
             days=days,
-            hand=Hand(None, DEMO_DAY),
+            actor=Actor(None, DEMO_DAY),
         )
         pickings.cured(
             connection,
             row.id,
             day=_d(cured_on),
             grams=Decimal(grams.split()[0]) * Decimal("453.59237"),
-            hand=Hand(None, DEMO_DAY),
+            actor=Actor(None, DEMO_DAY),
         )
     _weigh(connection, context)
     for number, (crop, on, group, how, tried, liked) in enumerate(TASTED):
@@ -177,7 +177,7 @@ def _weigh(connection: Connection[Any], context: Context) -> None:
             unit,
             grams,
             day=_d("2026-10-20"),
-            hand=Hand(None, DEMO_DAY),
+            actor=Actor(None, DEMO_DAY),
         )
 
 
@@ -203,7 +203,7 @@ def _money(connection: Connection[Any], context: Context, tomatoes: UUID) -> Non
     ledger.make(connection, context, made, today=DEMO_DAY, by=None)
     for number, (kind, on, what, minor, whom, purpose) in enumerate(LEDGER):
         known: Kind = next(k for k in ("sale", "grant", "gift", "purchase") if k == kind)
-        entry = Entry(
+        entry = LedgerEntry(
             demo_id(SCHOOL, "ledger", number), demo_id(SCHOOL, "purpose", purpose), known, _d(on), what, minor, whom
         )
         ledger.enter(connection, context, entry, today=DEMO_DAY, by=None)

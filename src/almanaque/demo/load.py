@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
@@ -50,7 +50,7 @@ class Login:
     login: str
     name: str
     about: str
-    roles: tuple[tuple[shapes.School, str], ...]
+    roles: tuple[tuple[shapes.DemoSchool, str], ...]
 
 
 LOGINS = (
@@ -91,7 +91,7 @@ def ensure(owner_url: str, app_url: str) -> None:
         owner.execute("ANALYZE")
 
 
-def school_id(school: shapes.School) -> UUID:
+def school_id(school: shapes.DemoSchool) -> UUID:
     return demo_id(school.name)
 
 
@@ -112,7 +112,7 @@ def _write_logins(owner: Connection[Any]) -> None:
             )
 
 
-def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
+def _write_frame(owner: Connection[Any], school: shapes.DemoSchool) -> None:
     """School, calendar, classes, site and beds, and the decades of made-up weather."""
     sid = school_id(school)
 
@@ -234,7 +234,7 @@ def _write_frame(owner: Connection[Any], school: shapes.School) -> None:
         )
     for ordinal, bed in enumerate(school.beds, start=1):
         _write_bed(insert, school, bed, site, ordinal)
-    for number, draft in enumerate(school.drafts or (shapes.Draft("Pencil plan"),)):
+    for number, draft in enumerate(school.drafts or (shapes.DemoDraft("Pencil plan"),)):
         insert(
             "draft",
             school_id=sid,
@@ -278,7 +278,7 @@ def _usual_kind(table: str, span: Span) -> str:
     return "term" if table == "term" else "break" if span.days > 1 else "holiday"
 
 
-def _write_weather(connection: Connection[Any], school: shapes.School) -> None:
+def _write_weather(connection: Connection[Any], school: shapes.DemoSchool) -> None:
     """The decades that answers rest on, and beside them the school's own readings of the last months, with a gap."""
     sid = school_id(school)
     made = weather_standin.make(school.weather, school.first_weather_day, LAST_WEATHER_DAY)
@@ -313,7 +313,7 @@ def _write_weather(connection: Connection[Any], school: shapes.School) -> None:
     weather_stations.link(connection, STATION_SOURCE, school.device)
 
 
-def _write_places(insert: Any, school: shapes.School) -> None:
+def _write_places(insert: Any, school: shapes.DemoSchool) -> None:
     """A rating of places as it was done before the garden was built."""
     sid = school_id(school)
     for ordinal, (name, weight, how) in enumerate(CRITERIA if school.places else (), start=1):
@@ -344,7 +344,7 @@ def _write_places(insert: Any, school: shapes.School) -> None:
                 )
 
 
-def _write_bed(insert: Any, school: shapes.School, bed: shapes.Bed, site: UUID, ordinal: int) -> None:
+def _write_bed(insert: Any, school: shapes.DemoSchool, bed: shapes.DemoBed, site: UUID, ordinal: int) -> None:
     sid, bid = school_id(school), demo_id(school.name, "bed", bed.name)
     (x, y), (length, width) = parse_size_or_corner(bed.at), parse_size(bed.size)
     insert(
@@ -407,7 +407,7 @@ def parse_size_or_corner(text: str) -> tuple[Any, Any]:
     return parse_length(x), parse_length(y)
 
 
-def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
+def _write_seasons(connection: Connection[Any], school: shapes.DemoSchool) -> None:
     context = contexts.load(connection)
     for theme in school.themes:
         found = promises_and_themes.Theme(
@@ -452,7 +452,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.School) -> None:
     forecasts.refresh_school(connection, context, today=DEMO_DAY)  # by the weather until then
 
 
-def _write_projects(connection: Connection[Any], school: shapes.School) -> None:
+def _write_projects(connection: Connection[Any], school: shapes.DemoSchool) -> None:
     context = contexts.load(connection)
     for wish in school.projects:
         project = project_plans.begin(
@@ -470,7 +470,7 @@ def _write_projects(connection: Connection[Any], school: shapes.School) -> None:
 
 
 def _plant(
-    connection: Connection[Any], context: Context, school: shapes.School, wish: shapes.Crop, number: int
+    connection: Connection[Any], context: Context, school: shapes.DemoSchool, wish: shapes.DemoCrop, number: int
 ) -> None:
     """Pencil, plan, plant, pick and clear one planting by the commands, each on its own day."""
     bed = demo_id(school.name, "bed", wish.bed)
@@ -485,7 +485,7 @@ def _plant(
         cover=wish.cover,
         theme_id=demo_id(school.name, "theme", wish.theme) if wish.theme else None,
     )
-    planting_id = plantings.paint(connection, context, bed, paint, Hand(None, min(wish.start, DEMO_DAY)))
+    planting_id = plantings.paint(connection, context, bed, paint, Actor(None, min(wish.start, DEMO_DAY)))
     if wish.group:
         connection.execute(
             "UPDATE planting SET class_group_id = %s WHERE id = %s",
@@ -493,22 +493,24 @@ def _plant(
         )
     if wish.status in ("pencilled", "planned"):
         return
-    planting_events.happened(connection, context, planting_id, "started", wish.start, Hand(None, wish.start))
+    planting_events.happened(connection, context, planting_id, "started", wish.start, Actor(None, wish.start))
     if wish.set_out:
-        planting_events.happened(connection, context, planting_id, "set out", wish.set_out, Hand(None, wish.set_out))
+        planting_events.happened(connection, context, planting_id, "set out", wish.set_out, Actor(None, wish.set_out))
     for index, (day, amount, unit, use) in enumerate(wish.pickings):
         picking = PickingWish(demo_id(school.name, "picking", number, index), planting_id, amount, unit, use, day)
-        pickings.pick(connection, context, picking, Hand(None, day))
+        pickings.pick(connection, context, picking, Actor(None, day))
     if wish.cleared:
         connection.execute(
             "UPDATE task SET status = 'done', done_on = least(coalesce(on_day, from_day), %s)"
             " WHERE planting_id = %s AND status = 'open'",
             [wish.cleared, planting_id],
         )
-        planting_events.happened(connection, context, planting_id, "cleared", wish.cleared, Hand(None, wish.cleared))
+        planting_events.happened(connection, context, planting_id, "cleared", wish.cleared, Actor(None, wish.cleared))
 
 
-def _write_station(connection: Connection[Any], context: Context, school: shapes.School, wish: shapes.Station) -> None:
+def _write_station(
+    connection: Connection[Any], context: Context, school: shapes.DemoSchool, wish: shapes.DemoStation
+) -> None:
     """A station with what was read there; its jobs begin two weeks before the demo day and are its class's for the school year."""
     since = week_of(DEMO_DAY)[0] - timedelta(weeks=2)
     station = replace(stations.new(wish.kind, wish.name), id=demo_id(school.name, "station", wish.name))
@@ -527,7 +529,9 @@ def _write_station(connection: Connection[Any], context: Context, school: shapes
         stations.read(connection, context, station.id, [typed], day=day, today=DEMO_DAY, note="", by=None)
 
 
-def _see(connection: Connection[Any], context: Context, school: shapes.School, number: int, wish: shapes.Seen) -> None:
+def _see(
+    connection: Connection[Any], context: Context, school: shapes.DemoSchool, number: int, wish: shapes.DemoSighting
+) -> None:
     """What was seen on a planting, and what became of it."""
     bed = demo_id(school.name, "bed", wish.bed)
     planting = next(
@@ -535,7 +539,7 @@ def _see(connection: Connection[Any], context: Context, school: shapes.School, n
         for p in reversed(garden.plantings(connection, bed_id=bed))
         if p.crop == wish.crop and p.status != "pencilled" and p.start_on <= wish.day
     )
-    when = When(wish.day, datetime(wish.day.year, wish.day.month, wish.day.day, 15, tzinfo=UTC), Hand(None, wish.day))
+    when = When(wish.day, datetime(wish.day.year, wish.day.month, wish.day.day, 15, tzinfo=UTC), Actor(None, wish.day))
     sid = demo_id(school.name, "seen", number)
     back = next_look(wish.day) if wish.remedy else None
     tour_answers.see(

@@ -13,7 +13,7 @@ from almanaque.demo import DEMO_DAY
 from almanaque.demo.shapes import demo_id
 from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
-from almanaque.store.seeds.seed_box import Count, GerminationTest, Lot, Sowing, Taken, Tray
+from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed, Tray, TraySowing
 
 SCHOOL = "Brindlecombe School"
 
@@ -71,7 +71,7 @@ def write(connection: Connection[Any], context: Context) -> None:
     """By the same commands that the pages use."""
     lots = {}
     for crop, variety, origin, whom, year, count, place, packets, price, pelleted, note in LOTS:
-        lot = Lot(
+        lot = LotRow(
             demo_id(SCHOOL, "lot", crop, year),
             crop,
             variety,
@@ -102,12 +102,15 @@ def write(connection: Connection[Any], context: Context) -> None:
 
     def take(number: int, lot: UUID, of: UUID, day: str, count: int) -> None:
         commands.take(
-            connection, context, Taken(demo_id(SCHOOL, "taken", number), lot, of, _d(day), count, ""), today=DEMO_DAY
+            connection,
+            context,
+            TakenSeed(demo_id(SCHOOL, "taken", number), lot, of, _d(day), count, ""),
+            today=DEMO_DAY,
         )
 
     # Wheat of 2024 gave the seed of 2026, which was sown again.
     take(1, lots["winter-wheat", 2024], planting("Bed 3", "winter-wheat", 2025), "2025-10-02", 420)
-    saved = Lot(
+    saved = LotRow(
         demo_id(SCHOOL, "lot", "wheat saved"),
         "winter-wheat",
         "",
@@ -160,10 +163,10 @@ def _trays(connection: Connection[Any], context: Context, tomato: UUID, plan: UU
     first = demo_id(SCHOOL, "tray", "Tray by the window")
     for number, sowing in enumerate(
         (
-            Sowing(
+            TraySowing(
                 demo_id(SCHOOL, "sowing", 1), first, 1, 24, "tomato", plan, tomato, _d("2027-03-30"), 1, 0, None, None
             ),
-            Sowing(
+            TraySowing(
                 demo_id(SCHOOL, "sowing", 2), first, 33, 44, "basil", None, None, _d("2027-04-06"), 2, 0, None, None
             ),
         )

@@ -12,7 +12,7 @@ from almanaque.core.school.classes import FlagKind, Grades, GroupKind
 from almanaque.core.school.school_year import HalfDay, Span
 from almanaque.core.units import Units
 from almanaque.core.week.water import WaterSchool
-from almanaque.standins.weather import Place
+from almanaque.standins.weather import SimulatedPlace
 
 
 def demo_id(*words: object) -> UUID:
@@ -32,7 +32,7 @@ class Year:
 
 
 @dataclass(frozen=True)
-class Group:
+class DemoGroup:
     """Slots are (weekday, time, minutes); flags (kind, what); `programme` slots are held in the summer programme."""
 
     name: str
@@ -47,7 +47,7 @@ class Group:
 
 
 @dataclass(frozen=True)
-class Bed:
+class DemoBed:
     """Sizes and places as people write them; `kept` is (label, x, y, length, width)."""
 
     name: str
@@ -70,7 +70,7 @@ class Bed:
 
 
 @dataclass(frozen=True)
-class Feature:
+class DemoFeature:
     """Lengths as people write them; `months_bare` are those without leaves."""
 
     kind: str
@@ -87,7 +87,7 @@ class Feature:
 
 
 @dataclass(frozen=True)
-class Crop:
+class DemoCrop:
     """A planting: from pencil to finished by what `happened` says. Pickings are (day, amount, unit, use)."""
 
     bed: str
@@ -107,7 +107,7 @@ class Crop:
 
 
 @dataclass(frozen=True)
-class Theme:
+class DemoTheme:
     """What several beds grow their parts of."""
 
     name: str
@@ -116,7 +116,7 @@ class Theme:
 
 
 @dataclass(frozen=True)
-class Promise:
+class DemoPromise:
     """A bed that must be free from a day on."""
 
     bed: str
@@ -134,7 +134,7 @@ class Note:
 
 
 @dataclass(frozen=True)
-class Station:
+class DemoStation:
     """A station of a kind, who has adopted it this year, and what was read there: day, reading, number or choice."""
 
     kind: str
@@ -144,7 +144,7 @@ class Station:
 
 
 @dataclass(frozen=True)
-class Seen:
+class DemoSighting:
     """Something seen on a planting that was started on a day, with what was done against it and whether that helped."""
 
     day: date
@@ -161,7 +161,7 @@ class Seen:
 
 
 @dataclass(frozen=True)
-class Draft:
+class DemoDraft:
     """A pencil plan and whose it is."""
 
     name: str
@@ -179,7 +179,7 @@ class BedFact:
 
 
 @dataclass(frozen=True)
-class Supply:
+class DemoSupply:
     kind: str
     name: str
     have: float
@@ -190,7 +190,7 @@ class Supply:
 
 
 @dataclass(frozen=True)
-class Partner:
+class DemoPartner:
     name: str
     kind: str
     gives: str
@@ -210,7 +210,7 @@ class PlaceScores:
 
 
 @dataclass(frozen=True)
-class Project:
+class DemoProject:
     name: str
     template: str
     starts: date
@@ -218,7 +218,7 @@ class Project:
 
 
 @dataclass(frozen=True)
-class School:
+class DemoSchool:
     name: str
     setting: str
     zone: str
@@ -226,29 +226,29 @@ class School:
     longitude: float
     units: Units
     theme: str
-    weather: Place
+    weather: SimulatedPlace
     site_size: str
     years: tuple[Year, ...]
-    groups: tuple[Group, ...]
-    features: tuple[Feature, ...]
-    beds: tuple[Bed, ...]
-    plantings: tuple[Crop, ...]
+    groups: tuple[DemoGroup, ...]
+    features: tuple[DemoFeature, ...]
+    beds: tuple[DemoBed, ...]
+    plantings: tuple[DemoCrop, ...]
     notes: tuple[Note, ...] = ()
-    stations: tuple[Station, ...] = ()
-    seen: tuple[Seen, ...] = ()
+    stations: tuple[DemoStation, ...] = ()
+    seen: tuple[DemoSighting, ...] = ()
     grades: Grades = Grades()  # noqa: RUF009 - frozen
     place_name: str = ""
-    partners: tuple[Partner, ...] = ()
+    partners: tuple[DemoPartner, ...] = ()
     places: tuple[PlaceScores, ...] = ()
     raters: tuple[str, ...] = ()
-    projects: tuple[Project, ...] = ()
+    projects: tuple[DemoProject, ...] = ()
     chart: dict[str, dict[str, tuple[int, ...]]] = field(default_factory=dict)  # crop: what is done: in which months
-    drafts: tuple[Draft, ...] = ()
+    drafts: tuple[DemoDraft, ...] = ()
     bed_facts: tuple[BedFact, ...] = ()
-    supplies: tuple[Supply, ...] = ()
+    supplies: tuple[DemoSupply, ...] = ()
     north_deg: float = 0.0
-    themes: tuple[Theme, ...] = ()
-    promises: tuple[Promise, ...] = ()
+    themes: tuple[DemoTheme, ...] = ()
+    promises: tuple[DemoPromise, ...] = ()
     hose_l_min: float | None = None
     bottle_l: float | None = None
     water_by: WaterSchool = "inch"

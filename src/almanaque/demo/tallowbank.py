@@ -4,8 +4,8 @@ from datetime import date, time
 
 from almanaque.core.school.classes import Grades
 from almanaque.core.school.school_year import HalfDay, Span
-from almanaque.demo.shapes import Bed, Crop, Feature, Group, Note, School, Year
-from almanaque.standins.weather import Place
+from almanaque.demo.shapes import DemoBed, DemoCrop, DemoFeature, DemoGroup, DemoSchool, Note, Year
+from almanaque.standins.weather import SimulatedPlace
 
 
 def _span(name: str, starts: str, ends: str) -> Span:
@@ -49,7 +49,7 @@ YEARS = (
     ),
 )
 
-SCHOOL = School(
+SCHOOL = DemoSchool(
     name="Tallowbank School",
     setting="Marrin Shore · Years 1 to 6",
     zone="Pacific/Auckland",
@@ -61,21 +61,21 @@ SCHOOL = School(
     theme="Winter greens",
     water_by="use",
     hose_l_min=18.0,
-    weather=Place(
+    weather=SimulatedPlace(
         seed=8842, mean_c=13.6, swing_c=5.6, daily_range_c=9.0, warmest_day_of_year=25, wet_share=0.36, rain_mm=9.0
     ),
     site_size="16 m x 10 m",
     years=YEARS,
     groups=(
-        Group("Terns", 2024, 26, ((1, time(10, 0), 45),)),
-        Group("Gannets", 2022, 28, ((3, time(11, 30), 45),)),
+        DemoGroup("Terns", 2024, 26, ((1, time(10, 0), 45),)),
+        DemoGroup("Gannets", 2022, 28, ((3, time(11, 30), 45),)),
     ),
     features=(
-        Feature("building", "Hall", "1 m x 0.5 m", "6 m x 1.5 m"),
-        Feature("tap", "Tap", "12 m x 8 m", "30 cm x 30 cm"),
+        DemoFeature("building", "Hall", "1 m x 0.5 m", "6 m x 1.5 m"),
+        DemoFeature("tap", "Tap", "12 m x 8 m", "30 cm x 30 cm"),
     ),
     beds=(
-        Bed(
+        DemoBed(
             "Bed A",
             "Greens",
             "raised",
@@ -87,7 +87,7 @@ SCHOOL = School(
             "30 cm",
             "Terns",
         ),
-        Bed(
+        DemoBed(
             "Bed B",
             "Roots",
             "raised",
@@ -101,7 +101,7 @@ SCHOOL = School(
         ),
     ),
     plantings=(
-        Crop(
+        DemoCrop(
             "Bed A",
             "lettuce",
             "starts",
@@ -110,7 +110,7 @@ SCHOOL = School(
             cleared=date(2026, 11, 27),
             pickings=((date(2026, 10, 22), "1.6", "kg", "eaten in class"),),
         ),
-        Crop(
+        DemoCrop(
             "Bed A",
             "chard",
             "starts",
@@ -118,8 +118,8 @@ SCHOOL = School(
             "A1-D4",
             pickings=((date(2027, 3, 25), "2.2", "kg", "kitchen"),),
         ),
-        Crop("Bed B", "carrot", "direct", date(2027, 2, 16), "A1-C3"),
-        Crop("Bed B", "garlic", "cloves", date(2027, 5, 4), "D1-F3", status="planned"),
+        DemoCrop("Bed B", "carrot", "direct", date(2027, 2, 16), "A1-C3"),
+        DemoCrop("Bed B", "garlic", "cloves", date(2027, 5, 4), "D1-F3", status="planned"),
     ),
     notes=(Note(date(2027, 4, 8), "Bed A", "Chard is knee-high. Carers water on Tuesdays in the break."),),
     device="tallowbank-shed",

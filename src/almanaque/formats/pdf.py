@@ -15,19 +15,19 @@ KINDS = {".css": "text/css", ".woff2": "font/woff2", ".svg": "image/svg+xml"}
 _SVG = re.compile(r"<svg\b[^>]*>")
 
 
-class Refused(Exception):
+class PdfRefused(Exception):
     """The page asked for something that does not ship with the application."""
 
 
 @dataclass(frozen=True)
-class Made:
+class Pdf:
     """A PDF and how many pages it has."""
 
     body: bytes
     pages: int
 
 
-def make(html: str, *, static: Path, drawings: str = "", given: Callable[[str], bytes] | None = None) -> Made:
+def make(html: str, *, static: Path, drawings: str = "", given: Callable[[str], bytes] | None = None) -> Pdf:
     """Turn a whole page into a PDF. `static` is the folder behind /static/.
 
     `drawings` are style rules for the drawings on the page, which take none from outside them. `given` answers for pictures under
@@ -43,7 +43,7 @@ def make(html: str, *, static: Path, drawings: str = "", given: Callable[[str], 
 
     styled = _SVG.sub(lambda found: f"{found[0]}<style>{drawings}</style>", html) if drawings else html
     document = HTML(string=styled, base_url=BASE, url_fetcher=Shipped()).render()
-    return Made(document.write_pdf(), len(document.pages))
+    return Pdf(document.write_pdf(), len(document.pages))
 
 
 def _body(url: str, static: Path, given: Callable[[str], bytes] | None) -> tuple[bytes, str]:
@@ -55,4 +55,4 @@ def _body(url: str, static: Path, given: Callable[[str], bytes] | None) -> tuple
             return file.read_bytes(), KINDS[file.suffix]
     elif url.startswith(BASE) and given is not None:
         return given(path), "image/jpeg"
-    raise Refused(f"{url[:80]} does not ship with the application.")
+    raise PdfRefused(f"{url[:80]} does not ship with the application.")

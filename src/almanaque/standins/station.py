@@ -12,7 +12,7 @@ from functools import lru_cache
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
 
-from almanaque.standins.weather import Place, make
+from almanaque.standins.weather import SimulatedPlace, make
 
 DAYS_TOLD = 7
 LATE_S = 2.5
@@ -21,15 +21,15 @@ MISSING, ABSURD, FUTURE, LATE = 0.12, 0.06, 0.04, 0.08
 
 
 @dataclass(frozen=True)
-class Device:
+class SimulatedStation:
     """One station: the climate that it makes up, the first day of its life, and the last one that is made up already."""
 
-    place: Place
+    place: SimulatedPlace
     first_day: date
     last_day: date
 
 
-def readings(device: Device, today: date, *, faults: bool = True) -> dict[str, Any]:
+def readings(device: SimulatedStation, today: date, *, faults: bool = True) -> dict[str, Any]:
     """What the device answers on a day."""
     made = _made(device, today)
     days = [_row(made, device, today - timedelta(days=n), faults) for n in range(DAYS_TOLD - 1, -1, -1)]
@@ -39,21 +39,21 @@ def readings(device: Device, today: date, *, faults: bool = True) -> dict[str, A
     return {"device": f"hut-{device.place.seed % 1000:03}", "days": days}
 
 
-def late(device: Device, today: date) -> bool:
+def late(device: SimulatedStation, today: date) -> bool:
     """Whether it takes its time on a day."""
     return _chance(device, today, "late").random() < LATE
 
 
 @lru_cache(maxsize=8)
-def _made(device: Device, today: date) -> Any:
+def _made(device: SimulatedStation, today: date) -> Any:
     return make(device.place, device.first_day, max(today, device.last_day))
 
 
-def _chance(device: Device, day: date, what: str) -> random.Random:
+def _chance(device: SimulatedStation, day: date, what: str) -> random.Random:
     return random.Random(f"{device.place.seed}/{day.isoformat()}/{what}")  # noqa: S311 - made-up weather
 
 
-def _row(made: Any, device: Device, day: date, faults: bool) -> dict[str, Any]:
+def _row(made: Any, device: SimulatedStation, day: date, faults: bool) -> dict[str, Any]:
     at = (day - device.first_day).days
     chance = _chance(device, day, "reading")
     row: dict[str, Any] = {
@@ -73,7 +73,7 @@ def _row(made: Any, device: Device, day: date, faults: bool) -> dict[str, Any]:
     return row
 
 
-def serve(devices: dict[str, Device], port: int, today: date) -> ThreadingHTTPServer:
+def serve(devices: dict[str, SimulatedStation], port: int, today: date) -> ThreadingHTTPServer:
     """A server on loopback that answers `/stations/<key>/readings`; `serve_forever` starts it."""
 
     class Handler(BaseHTTPRequestHandler):

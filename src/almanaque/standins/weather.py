@@ -15,7 +15,7 @@ Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Place:
+class SimulatedPlace:
     """The climate to make up: yearly mean and half swing of the daily mean [°C], daily range [°C], rain per wet day [mm]."""
 
     seed: int
@@ -37,13 +37,13 @@ class Readings:
     rain_mm: Floats
 
 
-def place_at(latitude: float, longitude: float) -> Place:
+def place_at(latitude: float, longitude: float) -> SimulatedPlace:
     """A climate to make up for a place on earth, by its latitude alone: a rough wave, for trying things out.
 
     The same place gives the same readings on every machine. **Source:** none; the numbers are invented.
     """
     from_equator = abs(latitude)
-    return Place(
+    return SimulatedPlace(
         seed=round(1000 * (latitude + 90)) * 400_000 + round(1000 * (longitude + 180)),
         mean_c=27.0 - 0.0062 * from_equator**2,
         swing_c=1.0 + 0.26 * from_equator,
@@ -54,7 +54,7 @@ def place_at(latitude: float, longitude: float) -> Place:
     )
 
 
-def make(place: Place, first_day: date, last_day: date) -> Readings:
+def make(place: SimulatedPlace, first_day: date, last_day: date) -> Readings:
     """Readings for every day from first to last, both included. The same place and first day give the same numbers."""
     days = (last_day - first_day).days + 1
     random = np.random.default_rng(place.seed)

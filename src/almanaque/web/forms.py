@@ -11,7 +11,7 @@ from starlette.datastructures import UploadFile
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import CORNERS, Point, l_shape
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length
-from almanaque.web.desk import parse_day
+from almanaque.web.request_scope import parse_day
 
 LITRES = {
     "l": 1.0,

@@ -15,7 +15,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
 
 from almanaque.web import security, words
-from almanaque.web.desk import Desk, Room
+from almanaque.web.request_scope import RequestScope, UnitOfWork
 from almanaque.web.ribbon import ribbon
 
 HERE = Path(__file__).parent
@@ -29,21 +29,21 @@ VENDOR = {
 
 
 @dataclass(frozen=True)
-class RoomLink:
+class TopBarLink:
     key: str
     name: str
     path: str
     icon: str
 
 
-ROOMS = (
-    RoomLink("week", "Week", "/week", "calendar3-week"),
-    RoomLink("garden", "Garden", "/garden", "grid-3x3"),
-    RoomLink("year", "Year", "/year", "bar-chart-steps"),
-    RoomLink("journal", "Journal", "/journal", "journal-text"),
-    RoomLink("harvest", "Harvest", "/harvest", "basket2"),
-    RoomLink("seeds", "Seeds", "/seeds", "envelope-paper"),
-    RoomLink("school", "School", "/school", "building"),
+TOP_BAR = (
+    TopBarLink("week", "Week", "/week", "calendar3-week"),
+    TopBarLink("garden", "Garden", "/garden", "grid-3x3"),
+    TopBarLink("year", "Year", "/year", "bar-chart-steps"),
+    TopBarLink("journal", "Journal", "/journal", "journal-text"),
+    TopBarLink("harvest", "Harvest", "/harvest", "basket2"),
+    TopBarLink("seeds", "Seeds", "/seeds", "envelope-paper"),
+    TopBarLink("school", "School", "/school", "building"),
 )
 
 
@@ -86,13 +86,13 @@ def digest_of(*names: str) -> str:
     return hashlib.sha256(template + json.dumps(names).encode()).hexdigest()[:12]
 
 
-def part(room: Room, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:
+def part(work: UnitOfWork, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:
     """Draw a part of a page."""
-    return HTMLResponse(templates().get_template(template).render(**_shared(room), **values), status)
+    return HTMLResponse(templates().get_template(template).render(**_shared(work), **values), status)
 
 
 def page(
-    room: Room,
+    work: UnitOfWork,
     key: str,
     title: str,
     values: Mapping[str, Any],
@@ -101,27 +101,27 @@ def page(
     status: int = 200,
     message: str = "",
 ) -> HTMLResponse:
-    """Draw a whole page in its room. `message` is a sentence to show on top, such as why a form was not taken."""
+    """Draw a whole page in its section of the top bar. `message` is a sentence to show on top, such as why a form was not taken."""
     shown = dict(
-        _shared(room),
-        room_key=key,
+        _shared(work),
+        section=key,
         title=title,
-        rooms=ROOMS,
-        ribbon=ribbon(room.context, room.day),
+        top_bar=TOP_BAR,
+        ribbon=ribbon(work.context, work.day),
         layout="base.html",
-        message=message or room.day_problem,
-        path=_here(room, key),
-        school_name=room.context.school.name,
-        school_setting=room.context.school.setting,
+        message=message or work.day_problem,
+        path=_here(work, key),
+        school_name=work.context.school.name,
+        school_setting=work.context.school.setting,
     )
     return HTMLResponse(templates().get_template(template or f"{key}/page.html").render(**shown, **values), status)
 
 
 def paper_part(
-    room: Room, template: str, title: str, values: Mapping[str, Any], *, paper: str, paper_class: str = ""
+    work: UnitOfWork, template: str, title: str, values: Mapping[str, Any], *, paper: str, paper_class: str = ""
 ) -> Markup:
     """Draw a page as a part of a document on paper, without bars and buttons."""
-    shown = dict(_shared(room), title=title, layout="paper/part.html", paper=paper, paper_class=paper_class)
+    shown = dict(_shared(work), title=title, layout="paper/part.html", paper=paper, paper_class=paper_class)
     return Markup(templates().get_template(template).render(**shown, **values))  # noqa: S704 - our own template, escaped
 
 
@@ -136,52 +136,52 @@ def bare_page(request: Request, template: str, values: Mapping[str, Any], *, sta
     return HTMLResponse(templates().get_template(template).render(**shown), status)
 
 
-def go(room: Room, path: str, **query: str) -> RedirectResponse:
+def go(work: UnitOfWork, path: str, **query: str) -> RedirectResponse:
     """Send the visitor to a page after a write, the ribbon staying where it is."""
-    return RedirectResponse(address(room, path, **query), status_code=303)
+    return RedirectResponse(address(work, path, **query), status_code=303)
 
 
-def leave(room: Room, path: str, **query: str) -> Response:
+def leave(work: UnitOfWork, path: str, **query: str) -> Response:
     """Send the visitor to a page with scripts of its own: htmx loads it whole instead of into the page that is open."""
-    if room.desk.request.headers.get("HX-Request") == "true":
-        return Response(status_code=204, headers={"HX-Redirect": address(room, path, **query)})
-    return go(room, path, **query)
+    if work.scope.request.headers.get("HX-Request") == "true":
+        return Response(status_code=204, headers={"HX-Redirect": address(work, path, **query)})
+    return go(work, path, **query)
 
 
-def address(room: Room, path: str, **query: str) -> str:
+def address(work: UnitOfWork, path: str, **query: str) -> str:
     """A page's address with the ribbon's day in it when that is not today."""
-    if room.moved and "day" not in query:
-        query["day"] = room.day.isoformat()
+    if work.moved and "day" not in query:
+        query["day"] = work.day.isoformat()
     return f"{path}?{urlencode(query)}" if query else path
 
 
-def _here(room: Room, key: str) -> str:
-    """Where the ribbon's form leads: this page, or its room when the page answers a form."""
-    request = room.desk.request
-    return request.url.path if request.method == "GET" else next((r.path for r in ROOMS if r.key == key), "/week")
+def _here(work: UnitOfWork, key: str) -> str:
+    """Where the ribbon's form leads: this page, or its section when the page answers a form."""
+    request = work.scope.request
+    return request.url.path if request.method == "GET" else next((r.path for r in TOP_BAR if r.key == key), "/week")
 
 
-def _shared(room: Room) -> dict[str, Any]:
-    desk: Desk = room.desk
+def _shared(work: UnitOfWork) -> dict[str, Any]:
+    scope: RequestScope = work.scope
 
     def url(path: str, **query: Any) -> str:
-        return address(room, path, **{key: str(value) for key, value in query.items() if value is not None})
+        return address(work, path, **{key: str(value) for key, value in query.items() if value is not None})
 
     return {
         "url": url,
-        "may": desk.may,
-        "visitor": desk.visitor,
-        "today": room.today,
-        "day": room.day,
-        "moved": room.moved,
-        "demo": desk.clock.demo_day is not None,
-        "form_token": security.form_token(desk.request),
-        "units": room.context.school.units,
+        "may": scope.may,
+        "visitor": scope.visitor,
+        "today": work.today,
+        "day": work.day,
+        "moved": work.moved,
+        "demo": scope.clock.demo_day is not None,
+        "form_token": security.form_token(scope.request),
+        "units": work.context.school.units,
     }
 
 
-def later_than_today(room: Room) -> str:
+def later_than_today(work: UnitOfWork) -> str:
     """A sentence for forms while the ribbon stands elsewhere."""
-    if not room.moved:
+    if not work.moved:
         return ""
-    return f"The ribbon stands on {words.long_day(room.day)}; what you enter here is dated today, {words.short_day(room.today)}."
+    return f"The ribbon stands on {words.long_day(work.day)}; what you enter here is dated today, {words.short_day(work.today)}."

@@ -6,16 +6,16 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.core.findings import Finding, Fix
 from almanaque.web import frame
-from almanaque.web.desk import Desk, may
 from almanaque.web.garden import sheet_parts
 from almanaque.web.pictures.families import FAMILIES
+from almanaque.web.request_scope import RequestScope, may
 
 router = APIRouter()
 
 
 @router.get("/patterns")
-def patterns(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
-    with desk.open() as room:
+def patterns(scope: Annotated[RequestScope, Depends(may("look"))]) -> Response:
+    with scope.open() as work:
         examples = [
             Finding(
                 "ready_no_school",
@@ -45,6 +45,6 @@ def patterns(desk: Annotated[Desk, Depends(may("look"))]) -> Response:
                 (Fix("Add weather", "page", "/school"),),
             ),
         ]
-        notes = [sheet_parts.note(finding, number, room.today) for number, finding in enumerate(examples, start=1)]
+        notes = [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(examples, start=1)]
         values = {"notes": notes, "hatches": list(FAMILIES.values())}
-        return frame.page(room, "patterns", "Patterns", values, template="pattern_page.html")
+        return frame.page(work, "patterns", "Patterns", values, template="pattern_page.html")

@@ -13,7 +13,7 @@ STEP_DAYS = 4  # the freeze line is drawn through every fourth day
 
 
 @dataclass(frozen=True)
-class Band:
+class RibbonBand:
     name: str
     left: float
     width: float
@@ -36,9 +36,9 @@ class Ribbon:
     at: int
     shown: date
     handle: float
-    terms: list[Band]
-    term_labels: list[Band]
-    breaks: list[Band]
+    terms: list[RibbonBand]
+    term_labels: list[RibbonBand]
+    breaks: list[RibbonBand]
     months: list[Mark]
     feasts: list[Mark]
     freeze_path: str
@@ -57,9 +57,9 @@ def ribbon(context: Context, day: date) -> Ribbon | None:
     def at(moment: date) -> float:
         return round(100 * (moment - year.starts).days / days, 3)
 
-    def band(name: str, start: date, end: date) -> Band:
+    def band(name: str, start: date, end: date) -> RibbonBand:
         start, end = max(start, year.starts), min(end, year.ends)
-        return Band(name, at(start), round(at(end + timedelta(days=1)) - at(start), 3))
+        return RibbonBand(name, at(start), round(at(end + timedelta(days=1)) - at(start), 3))
 
     months = []
     first = date(year.starts.year, year.starts.month, 1)

@@ -15,7 +15,7 @@ from almanaque.settings import Settings
 from almanaque.store import queue
 from almanaque.store.db import Database
 from almanaque.worker import pdfs
-from almanaque.worker.rounds import Rounds
+from almanaque.worker.polling import Rounds
 
 log = structlog.get_logger()
 FIRST_TRIES = 3  # a station that starts together with the worker is a moment later

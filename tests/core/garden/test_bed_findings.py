@@ -7,9 +7,9 @@ import pytest
 
 from almanaque.core.garden import companions, crowding, rotation, site_suitability
 from almanaque.core.garden.bed import grid_of
-from almanaque.core.garden.bed_planting import Grown, nearest_mm
+from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
 from almanaque.core.garden.companions import Pair
-from almanaque.core.garden.layout import Wish, lay_out
+from almanaque.core.garden.layout import LayoutWish, lay_out
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site_suitability import Closed, Soil
 from almanaque.data import catalogue, neighbour_pairs
@@ -20,10 +20,10 @@ GRID = grid_of(8 * FT, 4 * FT, FT)
 MAY, JULY = date(2027, 5, 1), date(2027, 7, 31)
 
 
-def plan(crop: str, *cells: tuple[int, int], start: date = MAY, end: date = JULY, **rest: object) -> Grown:
-    laid = lay_out(cells, GRID, CROPS[crop], Wish())
+def plan(crop: str, *cells: tuple[int, int], start: date = MAY, end: date = JULY, **rest: object) -> BedPlanting:
+    laid = lay_out(cells, GRID, CROPS[crop], LayoutWish())
     apart = GRID.cell_mm / max(laid.reading.per_square, 1) ** 0.5 if laid.reading.block == 1 else CROPS[crop].spacing_mm
-    made = Grown(
+    made = BedPlanting(
         crop, CROPS[crop], frozenset(cells), laid.positions_mm, apart, start, end, start + timedelta(days=60), end
     )
     return replace(made, **rest)  # type: ignore[arg-type]

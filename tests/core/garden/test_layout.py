@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle, grid_of
 from almanaque.core.garden.layout import (
-    Wish,
+    LayoutWish,
     beside,
     figures,
     lay_out,
@@ -26,7 +26,7 @@ BED = grid_of(8 * FT, 4 * FT, FT)
 
 
 def test_carrots_in_thirty_two_squares_are_five_hundred_and_twelve() -> None:
-    laid = lay_out(BED.cells, BED, CROPS["carrot"], Wish())
+    laid = lay_out(BED.cells, BED, CROPS["carrot"], LayoutWish())
     assert laid.plants == 512
     assert laid.words == "4 along, 16 in the square"
 
@@ -36,14 +36,14 @@ def test_a_published_count_holds_for_the_foot_and_thirty_centimetres_only() -> N
     assert square_count(CROPS["carrot"], 1000) is None
     metre = grid_of(2000, 1000, 1000)
     assert (
-        lay_out(metre.cells, metre, CROPS["carrot"], Wish()).reading.along == 13
+        lay_out(metre.cells, metre, CROPS["carrot"], LayoutWish()).reading.along == 13
     )  # 3 in apart in a metre, not 16 in all
 
 
 def test_the_figure_that_is_followed_is_named_and_the_others_are_told() -> None:
     carrot, cells = CROPS["carrot"], BED.cells[:1]
-    assert figures(carrot, Wish(), FT).whose == "the usual square count"
-    packet = Wish(follows="packet", in_row_mm=4 * IN)
+    assert figures(carrot, LayoutWish(), FT).whose == "the usual square count"
+    packet = LayoutWish(follows="packet", in_row_mm=4 * IN)
     assert lay_out(cells, BED, carrot, packet).plants == 9
     told = other_readings(cells, BED, carrot, packet, units="us", hand_span_mm=8 * IN)
     assert [sentence.split(":")[0] for sentence in told] == [
@@ -52,12 +52,12 @@ def test_the_figure_that_is_followed_is_named_and_the_others_are_told() -> None:
         "Your own hand (4 in)",
     ]
     assert "16 plants, 4 along, 16 in the square" in told[0]
-    assert figures(carrot, Wish(per_square=12), FT).whose == "your own count"
+    assert figures(carrot, LayoutWish(per_square=12), FT).whose == "your own count"
 
 
 def test_a_packet_without_its_distance_is_asked_for() -> None:
     with pytest.raises(BadInput, match="Write the distance from the packet") as refused:
-        lay_out(BED.cells, BED, CROPS["carrot"], Wish(follows="packet"))
+        lay_out(BED.cells, BED, CROPS["carrot"], LayoutWish(follows="packet"))
     assert refused.value.field == "in_row"
 
 
@@ -68,7 +68,7 @@ def test_a_distance_in_spans_is_never_less_than_half_a_span() -> None:
 def test_rows_stand_within_the_painted_squares_and_away_from_the_others() -> None:
     grid = grid_of(6 * FT, 4 * FT, FT)
     mine = {(c, r) for c in range(4) for r in range(3)} - {(3, 0)}
-    laid = lay_out(mine, grid, CROPS["lettuce"], Wish("rows", "packet", in_row_mm=6 * IN, row_mm=12 * IN))
+    laid = lay_out(mine, grid, CROPS["lettuce"], LayoutWish("rows", "packet", in_row_mm=6 * IN, row_mm=12 * IN))
     assert laid.plants > 0
     for x, y in laid.positions_mm:
         assert (int(x // FT), int(y // FT)) in mine
@@ -85,7 +85,7 @@ def test_staggered_plants_keep_out_of_a_kept_part_and_within_an_l() -> None:
         grid.cells,
         grid,
         CROPS["lettuce"],
-        Wish("staggered", "packet", in_row_mm=8 * IN),
+        LayoutWish("staggered", "packet", in_row_mm=8 * IN),
         kept=[kept],
         outline_mm=outline,
     )
@@ -97,30 +97,30 @@ def test_staggered_plants_keep_out_of_a_kept_part_and_within_an_l() -> None:
 @given(st.integers(1, 60))
 def test_of_the_starts_in_hand_all_are_placed_or_the_missing_are_counted(wanted: int) -> None:
     cells = {(c, r) for c in range(3) for r in range(2)}
-    wish = Wish(wanted=wanted)
+    wish = LayoutWish(wanted=wanted)
     needed = squares_needed(cells, BED, CROPS["lettuce"], wish)
-    room = len(cells) * (CROPS["lettuce"].per_square or 0)
+    in_school = len(cells) * (CROPS["lettuce"].per_square or 0)
     laid = lay_out(needed, BED, CROPS["lettuce"], wish)
-    assert laid.plants == min(wanted, room)
+    assert laid.plants == min(wanted, in_school)
     assert needed <= cells
     assert len(needed) == min(6, -(-wanted // (CROPS["lettuce"].per_square or 1)))
     words = number_words(laid, wanted)
-    assert ("missing" in words) == (wanted > room)
+    assert ("missing" in words) == (wanted > in_school)
 
 
 def test_one_each_for_a_class_says_how_many_are_missing() -> None:
-    laid = lay_out(BED.cells[:24], BED, CROPS["cabbage"], Wish(wanted=26))
+    laid = lay_out(BED.cells[:24], BED, CROPS["cabbage"], LayoutWish(wanted=26))
     assert (
         number_words(laid, 26, per_head="26 children of Grade 2")
         == "24 of 26 places for 26 children of Grade 2; 2 are missing"
     )
-    enough = lay_out(BED.cells[:30], BED, CROPS["cabbage"], Wish(wanted=26))
+    enough = lay_out(BED.cells[:30], BED, CROPS["cabbage"], LayoutWish(wanted=26))
     assert number_words(enough, 26) == "26 places; room for 4 more stays open"
 
 
 def test_what_stands_among_others_moves_out_of_their_places() -> None:
-    corn = lay_out([(0, 0)], BED, CROPS["sweet-corn"], Wish())
-    beans = lay_out([(0, 0)], BED, CROPS["bush-bean"], Wish())
+    corn = lay_out([(0, 0)], BED, CROPS["sweet-corn"], LayoutWish())
+    beans = lay_out([(0, 0)], BED, CROPS["bush-bean"], LayoutWish())
     assert any(np.hypot(x - 6 * IN, y - 6 * IN) < 1e-6 for x, y in beans.positions_mm)
     moved = beside(beans, corn.positions_mm, 4 * IN, 4 * IN)
     assert moved.plants == beans.plants
@@ -130,19 +130,19 @@ def test_what_stands_among_others_moves_out_of_their_places() -> None:
 
 
 def test_a_spacing_wider_than_the_part_leaves_nothing_but_says_so() -> None:
-    laid = lay_out([(0, 0)], BED, CROPS["zucchini"], Wish())
+    laid = lay_out([(0, 0)], BED, CROPS["zucchini"], LayoutWish())
     assert (laid.plants, laid.left_over) == (0, ((0, 0),))
 
 
 def test_two_large_starts_take_two_blocks_and_leave_the_rest_open() -> None:
     cells = [(c, r) for c in range(6) for r in range(4)]
-    needed = squares_needed(cells, BED, CROPS["kale"], Wish(wanted=2))
+    needed = squares_needed(cells, BED, CROPS["kale"], LayoutWish(wanted=2))
     assert len(needed) == 8
-    assert lay_out(needed, BED, CROPS["kale"], Wish(wanted=2)).plants == 2
+    assert lay_out(needed, BED, CROPS["kale"], LayoutWish(wanted=2)).plants == 2
 
 
 def test_a_figure_that_does_not_fit_is_left_out_of_the_others() -> None:
-    packet = Wish("rows", "packet", in_row_mm=6 * IN)
+    packet = LayoutWish("rows", "packet", in_row_mm=6 * IN)
     assert other_readings([(0, 0)], BED, CROPS["zucchini"], packet, units="us") == []
 
 
@@ -151,14 +151,14 @@ def test_rows_are_told_in_the_schools_units() -> None:
         [(c, 0) for c in range(4)],
         BED,
         CROPS["lettuce"],
-        Wish("rows", "packet", in_row_mm=150, row_mm=300),
+        LayoutWish("rows", "packet", in_row_mm=150, row_mm=300),
         units="metric",
     )
     assert laid.words == "1 row, 30 cm apart, 15 cm in the row"
 
 
 def test_fewer_places_than_wanted_ask_for_care() -> None:
-    laid = lay_out(BED.cells[:24], BED, CROPS["cabbage"], Wish(wanted=26))
+    laid = lay_out(BED.cells[:24], BED, CROPS["cabbage"], LayoutWish(wanted=26))
     (found,) = too_few_places("Cabbage", laid, 26)
     assert found.message == "24 of 26 places; 2 are missing."
     assert too_few_places("Cabbage", laid, 24) == too_few_places("Cabbage", laid, None) == []

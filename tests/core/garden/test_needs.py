@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from almanaque.core.garden import bed_rebuild, needs
 from almanaque.core.garden.bed import grid_of
 from almanaque.core.garden.bed_strings import stringing
-from almanaque.core.garden.needs import Need
+from almanaque.core.garden.needs import MaterialNeed
 from almanaque.data import catalogue
 
 FT = 304.8
@@ -70,11 +70,11 @@ def test_indoors_also_takes_a_tray_and_starts_take_one_in_twenty_more() -> None:
 def test_lines_of_one_thing_add_up_before_they_are_rounded_and_take_the_shed_into_account() -> None:
     found = needs.gathered(
         [
-            Need("seed", "Carrot seed", 0.4, "packets", "Bed 1"),
-            Need("seed", "Carrot seed", 0.5, "packets", "Bed 2"),
-            Need("tool", "rake", 2, "", ""),
-            Need("tool", "rake", 3, "", ""),
-            Need("soil", "compost", 3.2, "bags", "Bed 1", 100.0),
+            MaterialNeed("seed", "Carrot seed", 0.4, "packets", "Bed 1"),
+            MaterialNeed("seed", "Carrot seed", 0.5, "packets", "Bed 2"),
+            MaterialNeed("tool", "rake", 2, "", ""),
+            MaterialNeed("tool", "rake", 3, "", ""),
+            MaterialNeed("soil", "compost", 3.2, "bags", "Bed 1", 100.0),
         ],
         {"compost": (1.0, 650), "Carrot seed": (0.0, 295)},
     )

@@ -3,15 +3,15 @@ from datetime import date, timedelta
 import pytest
 
 from almanaque.core.garden.bed import grid_of
-from almanaque.core.garden.occupancy import Standing, bed_taken
+from almanaque.core.garden.occupancy import Occupancy, bed_taken
 from almanaque.core.garden.spacing import left_over, place_in_squares
 
 D = date.fromisoformat
-PEA = Standing("Pea", frozenset({(0, 0), (1, 0)}), D("2027-03-30"), D("2027-06-24"))
+PEA = Occupancy("Pea", frozenset({(0, 0), (1, 0)}), D("2027-03-30"), D("2027-06-24"))
 
 
-def plan(start: str, days: int = 40, cells: set | None = None) -> Standing:
-    return Standing("Kale", frozenset(cells or {(1, 0), (2, 0)}), D(start), D(start) + timedelta(days=days))
+def plan(start: str, days: int = 40, cells: set | None = None) -> Occupancy:
+    return Occupancy("Kale", frozenset(cells or {(1, 0), (2, 0)}), D(start), D(start) + timedelta(days=days))
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ import pytest
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.crop_runs import Outcome
-from almanaque.core.growth.season_to_date import so_far
+from almanaque.core.growth.season_to_date import season_to_date
 from almanaque.core.growth.sowing_days import Setting, weigh
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.climate import Climate
@@ -36,7 +36,7 @@ def test_going_on_from_any_day_ends_where_the_whole_run_ends(crop: Crop, method:
         for share in (0.1, 0.5, 0.9):
             now = start + max(1, round(share * lasts))
             bed_from, today = (FIRST + timedelta(days=day) for day in (start, now))
-            far = so_far(crop, method, OPEN, bed_from=bed_from, today=today)
+            far = season_to_date(crop, method, OPEN, bed_from=bed_from, today=today)
             assert far is not None
             assert (far.up_on is not None) == (now >= start + int(runs.up[start]))
             ahead = PLACE.runs(crop, method, school="warmth", behind=far.behind)
@@ -59,7 +59,7 @@ def test_a_warm_spring_brings_the_picking_forward_and_a_cold_one_puts_it_off() -
         tmax[spring] += shift
         record = Record(Climate(FIRST, tmin, tmax, climate.rain_mm, latitude=climate.latitude))
         setting = Setting(CALENDAR, record, "us")
-        far = so_far(crop, "direct", record.conditions(), bed_from=sown, today=today)
+        far = season_to_date(crop, "direct", record.conditions(), bed_from=sown, today=today)
         assert far is not None
         before = school_fit.judge(crop, "direct", sown, setting).dates
         found[name] = school_fit.going_on(crop, "direct", before, far, setting).dates
@@ -72,8 +72,8 @@ def test_a_warm_spring_brings_the_picking_forward_and_a_cold_one_puts_it_off() -
 
 def test_what_was_seen_goes_before_what_is_reckoned() -> None:
     crop, sown = CROPS["carrot"], D("2019-04-10")
-    reckoned = so_far(crop, "direct", OPEN, bed_from=sown, today=D("2019-06-01"))
-    seen = so_far(crop, "direct", OPEN, bed_from=sown, today=D("2019-06-01"), seen_up=D("2019-05-20"))
+    reckoned = season_to_date(crop, "direct", OPEN, bed_from=sown, today=D("2019-06-01"))
+    seen = season_to_date(crop, "direct", OPEN, bed_from=sown, today=D("2019-06-01"), seen_up=D("2019-05-20"))
     assert reckoned is not None
     assert seen is not None
     assert reckoned.up_on is not None
@@ -84,19 +84,19 @@ def test_what_was_seen_goes_before_what_is_reckoned() -> None:
 
 def test_without_the_seasons_weather_it_goes_on_from_what_was_seen_or_says_nothing() -> None:
     crop, after = CROPS["carrot"], FIRST + timedelta(days=OPEN.days + 40)
-    assert so_far(crop, "direct", OPEN, bed_from=after, today=after + timedelta(days=30)) is None
+    assert season_to_date(crop, "direct", OPEN, bed_from=after, today=after + timedelta(days=30)) is None
     up = after + timedelta(days=12)
-    seen = so_far(crop, "direct", OPEN, bed_from=after, today=after + timedelta(days=30), seen_up=up)
+    seen = season_to_date(crop, "direct", OPEN, bed_from=after, today=after + timedelta(days=30), seen_up=up)
     assert seen is not None
     assert (seen.day, seen.behind.up, seen.behind.days) == (up, 1.0, 12)
-    assert so_far(crop, "direct", OPEN, bed_from=D("2019-04-10"), today=D("2019-04-10")) is None
+    assert season_to_date(crop, "direct", OPEN, bed_from=D("2019-04-10"), today=D("2019-04-10")) is None
     assert (
-        so_far(CROPS["asparagus"], "starts", OPEN, bed_from=D("2018-04-10"), today=D("2019-04-10")) is None
+        season_to_date(CROPS["asparagus"], "starts", OPEN, bed_from=D("2018-04-10"), today=D("2019-04-10")) is None
     )  # not bearing yet
     climate = PLACE.climate
     holes = np.where((np.arange(len(climate.tmin_c)) % 3) == 0, np.nan, climate.tmin_c)
     gappy = Record(replace_minimum(climate, holes)).conditions()
-    assert so_far(crop, "direct", gappy, bed_from=D("2019-04-10"), today=D("2019-06-01")) is None
+    assert season_to_date(crop, "direct", gappy, bed_from=D("2019-04-10"), today=D("2019-06-01")) is None
 
 
 def replace_minimum(climate: Climate, tmin_c: np.ndarray) -> Climate:
@@ -107,7 +107,7 @@ def test_what_stands_in_the_bed_needs_nobody_to_start_it_and_is_still_judged_by_
     crop, sown = CROPS["bush-bean"], D("2027-05-18")
     setting = Setting(CALENDAR, PLACE, "us")
     before = school_fit.judge(crop, "direct", sown, setting)
-    far = so_far(crop, "direct", OPEN, bed_from=D("2019-05-18"), today=D("2019-06-01"))
+    far = season_to_date(crop, "direct", OPEN, bed_from=D("2019-05-18"), today=D("2019-06-01"))
     assert far is not None
     now = school_fit.going_on(crop, "direct", before.dates, replace(far, day=D("2027-06-01")), setting)
     assert now.verdict == "misses"
@@ -124,11 +124,11 @@ def test_what_comes_again_is_asked_about_the_season_at_hand_until_it_is_over(cro
     method, planted = crop.methods[0], D("2005-04-10")
     runs = PLACE.runs(crop, method, school="warmth")
     first = planted + timedelta(days=int(runs.first[(planted - FIRST).days]))
-    assert so_far(crop, method, OPEN, bed_from=planted, today=planted + timedelta(days=20)) is None
+    assert season_to_date(crop, method, OPEN, bed_from=planted, today=planted + timedelta(days=20)) is None
     seen = {}
     for year in (first.year + 2, first.year + 3):
         for day in (D(f"{year}-02-01"), D(f"{year}-06-01"), D(f"{year}-12-20")):
-            far = so_far(crop, method, OPEN, bed_from=planted, today=day)
+            far = season_to_date(crop, method, OPEN, bed_from=planted, today=day)
             assert far is not None
             ahead = PLACE.runs(crop, method, school="warmth", behind=far.behind)
             at = (far.day - FIRST).days

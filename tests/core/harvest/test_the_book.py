@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from almanaque.core.errors import BadInput
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.harvest import coming_harvest, forecast_error, money, products, what_worked
-from almanaque.core.harvest.coming_harvest import Standing
-from almanaque.core.harvest.forecast_error import Fact
-from almanaque.core.harvest.what_worked import Season
+from almanaque.core.harvest.coming_harvest import GrowingCrop
+from almanaque.core.harvest.forecast_error import ForecastOutcome
+from almanaque.core.harvest.what_worked import CropSeason
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 from almanaque.core.seeds import planting_stock
 from almanaque.data import bushels_lb, catalogue
@@ -22,9 +22,9 @@ CROPS = catalogue()
 KALE, RADISH, GARLIC = CROPS["kale"], CROPS["radish"], CROPS["garlic"]
 
 
-def fact(error: int, season: str, *, corrected: int = 0, crop: str = "kale") -> Fact:
+def fact(error: int, season: str, *, corrected: int = 0, crop: str = "kale") -> ForecastOutcome:
     day = date(2027, 5, 1)
-    return Fact(
+    return ForecastOutcome(
         crop,
         "Bed 1",
         season,
@@ -81,9 +81,11 @@ def test_plants_that_come_again_are_not_corrected() -> None:
     assert forecast_error.corrected(CROPS["strawberry"], 9) is CROPS["strawberry"]
 
 
-def standing(crop_key: str = "kale", *, picked: float = 0.0, sure: bool = True) -> Standing:
+def standing(crop_key: str = "kale", *, picked: float = 0.0, sure: bool = True) -> GrowingCrop:
     crop = CROPS[crop_key]
-    return Standing("p", "Bed 5", crop, forecast(crop, crop.methods[0], date(2027, 4, 1)), 1.0, 4, picked, None, sure)
+    return GrowingCrop(
+        "p", "Bed 5", crop, forecast(crop, crop.methods[0], date(2027, 4, 1)), 1.0, 4, picked, None, sure
+    )
 
 
 @given(st.integers(0, 400), st.floats(0, 20_000))
@@ -133,8 +135,8 @@ YEAR = SchoolYear(
 CALENDAR = Calendar((YEAR,))
 
 
-def season(first: date | None, *, lost: bool = False) -> Season:
-    return Season("2026–27", "Bed 1", date(2027, 3, 1), first, first, lost)
+def season(first: date | None, *, lost: bool = False) -> CropSeason:
+    return CropSeason("2026–27", "Bed 1", date(2027, 3, 1), first, first, lost)
 
 
 def test_pickings_that_fell_into_a_break_propose_to_sow_earlier() -> None:
@@ -224,7 +226,7 @@ def test_what_is_no_money_is_refused(text: str) -> None:
     )
 )
 def test_balances_together_are_the_whole_ledger(rows: list[tuple[money.Kind, int, str]]) -> None:
-    entries = [money.Entry(*row) for row in rows]
+    entries = [money.MoneyEntry(*row) for row in rows]
     found = money.balances(entries, {"Barrel": 5000})
     assert sum(b.left for b in found.values()) == sum(-e.minor if e.kind == "purchase" else e.minor for e in entries)
     assert "Barrel" in found

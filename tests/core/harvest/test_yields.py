@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.harvest.yields import (
-    Grown,
-    Sum,
+    GrownPlanting,
+    PickedSum,
     Total,
     across_seasons,
     against_usual,
@@ -23,8 +23,8 @@ RADISH = CROPS["radish"]
 SEASONS = {"2025–26": (date(2025, 9, 1), date(2026, 8, 31)), "2026–27": (date(2026, 9, 1), date(2027, 8, 31))}
 
 
-def grown(planting: str = "p", bed: str = "Bed 1", area: float = 0.5, plants: int = 40) -> Grown:
-    return Grown(planting, bed, "radish", "", area, plants, date(2027, 4, 1), date(2027, 5, 10))
+def grown(planting: str = "p", bed: str = "Bed 1", area: float = 0.5, plants: int = 40) -> GrownPlanting:
+    return GrownPlanting(planting, bed, "radish", "", area, plants, date(2027, 4, 1), date(2027, 5, 10))
 
 
 def row(
@@ -35,10 +35,10 @@ def row(
     season: str = "2026–27",
     part: str = "root",
     group: str = "",
-) -> Sum:
+) -> PickedSum:
     mass = Decimal(grams or 0)
     zero = Decimal(0)
-    return Sum(
+    return PickedSum(
         planting,
         season,
         part,
@@ -55,7 +55,7 @@ def row(
     )
 
 
-def summed(*rows: Sum, plantings: tuple[Grown, ...] = (grown(),)) -> Total:
+def summed(*rows: PickedSum, plantings: tuple[GrownPlanting, ...] = (grown(),)) -> Total:
     return total(rows, {p.planting: p for p in plantings}, SEASONS)
 
 
@@ -82,7 +82,7 @@ def test_a_plantings_ground_counts_once_however_often_it_was_picked() -> None:
 
 
 def test_ground_picked_in_two_seasons_counts_once_but_its_days_in_each() -> None:
-    stays = Grown("p", "Bed 1", "radish", "", 2.0, 10, date(2026, 8, 1), date(2026, 9, 30))
+    stays = GrownPlanting("p", "Bed 1", "radish", "", 2.0, 10, date(2026, 8, 1), date(2026, 9, 30))
     found = summed(row("200"), row("300", season="2025–26"), plantings=(stays,))
     assert found.area_m2 == 2.0
     assert found.area_days == 2.0 * (31 + 30)

@@ -10,7 +10,7 @@ from almanaque.core.place import degree_days, soil_temperature, sun
 from almanaque.core.place import evapotranspiration as et
 from almanaque.core.place.climate import Climate
 from almanaque.demo import tallowbank
-from almanaque.standins.weather import Place, make
+from almanaque.standins.weather import SimulatedPlace, make
 
 JUNE, DECEMBER = date(2027, 6, 21), date(2027, 12, 21)
 
@@ -50,7 +50,7 @@ def test_hargreaves_is_never_below_nothing_and_grows_with_the_days_range(
 
 def test_penman_refuses_swapped_temperatures_and_impossible_humidity() -> None:
     with pytest.raises(BadInput, match="Swap"):
-        et.penman_monteith(et.Station(20, 10, 1, 2, 15, 45, 0, 180))
+        et.penman_monteith(et.StationSite(20, 10, 1, 2, 15, 45, 0, 180))
     with pytest.raises(BadInput, match="between 0 and 100"):
         et.vapour_from_humidity(10, 20, -5, 80)
 
@@ -128,7 +128,7 @@ def test_warmth_counts_the_days_without_a_reading() -> None:
 
 
 def test_a_month_with_more_than_three_days_missing_is_left_out_of_its_normal() -> None:
-    made = make(Place(3, 10.0, 6.0, 12.0, 15, 0.3, 6.0), date(1990, 1, 1), date(1992, 12, 31))
+    made = make(SimulatedPlace(3, 10.0, 6.0, 12.0, 15, 0.3, 6.0), date(1990, 1, 1), date(1992, 12, 31))
     low = made.tmin_c.copy()
     low[3:7] = np.nan
     climate = Climate(made.first_day, low, made.tmax_c, made.rain_mm, latitude=45)

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
 from almanaque.core.school import calendar_import as rules
-from almanaque.core.school.calendar_import import KINDS, Entry, Event
+from almanaque.core.school.calendar_import import KINDS, CalendarEntry, Event
 from almanaque.core.school.school_year import check_year
 
 D = date.fromisoformat
@@ -16,8 +16,8 @@ def event(name: str, starts: str, ends: str = "", until: time | None = None) -> 
     return Event(name, D(starts), D(ends or starts), "a.ics, line 4", until)
 
 
-def entry(kind: str, name: str, starts: str, ends: str = "") -> Entry:
-    return Entry(kind, name, ((D(starts), D(ends or starts)),), "a.ics, line 9")  # type: ignore[arg-type]
+def entry(kind: str, name: str, starts: str, ends: str = "") -> CalendarEntry:
+    return CalendarEntry(kind, name, ((D(starts), D(ends or starts)),), "a.ics, line 9")  # type: ignore[arg-type]
 
 
 YEAR = [entry("first day", "First day", "2026-08-26"), entry("last day", "Last day", "2027-06-16")]
@@ -139,7 +139,7 @@ def test_a_southern_year_is_named_by_one_number() -> None:
         ),
     ],
 )
-def test_what_says_too_little_or_contradicts_itself_is_refused(entries: list[Entry], says: str) -> None:
+def test_what_says_too_little_or_contradicts_itself_is_refused(entries: list[CalendarEntry], says: str) -> None:
     with pytest.raises(BadInput, match=says):
         rules.assemble(entries)
 
@@ -161,7 +161,7 @@ def test_29_february_begins_and_ends_a_year() -> None:
 def test_whatever_is_assembled_is_a_year_that_holds_together(given_entries: list[tuple[str, int, int]]) -> None:
     start = D("2026-08-01")
     entries = [
-        Entry(kind, f"e{n}", ((start + timedelta(at), start + timedelta(at + length)),), "x")
+        CalendarEntry(kind, f"e{n}", ((start + timedelta(at), start + timedelta(at + length)),), "x")
         for n, (kind, at, length) in enumerate(given_entries)
     ]  # type: ignore[arg-type]
     try:

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.school import turn_of_year
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Span, check_year
-from almanaque.core.year.next_season_map import Ground, Wish, propose
+from almanaque.core.year.next_season_map import MapWish, RestedBed, propose
 
 YEAR = SchoolYear(
     "2026–27",
@@ -86,15 +86,15 @@ def stood(family: str, year: int) -> Stood:
     return Stood(family, family, frozenset(squares(2)), date(year, 6, 1))
 
 
-def wish(crop: str, family: str, count: int = 4, **change: object) -> Wish:
-    return Wish(crop, family, count, START, "grew", **change)  # type: ignore[arg-type]
+def wish(crop: str, family: str, count: int = 4, **change: object) -> MapWish:
+    return MapWish(crop, family, count, START, "grew", **change)  # type: ignore[arg-type]
 
 
 def test_a_family_moves_to_where_it_has_rested_longest() -> None:
     ground = [
-        Ground("1", "Bed 1", squares(8), [stood("Brassicaceae", 2027)]),
-        Ground("2", "Bed 2", squares(8), [stood("Brassicaceae", 2024)]),
-        Ground("3", "Bed 3", squares(8), []),
+        RestedBed("1", "Bed 1", squares(8), [stood("Brassicaceae", 2027)]),
+        RestedBed("2", "Bed 2", squares(8), [stood("Brassicaceae", 2024)]),
+        RestedBed("3", "Bed 3", squares(8), []),
     ]
     placed, left = propose([wish("kale", "Brassicaceae")], ground, rest_years=3)
     assert [(p.name, p.rested) for p in placed] == [("Bed 3", None)]
@@ -104,7 +104,7 @@ def test_a_family_moves_to_where_it_has_rested_longest() -> None:
 
 
 def test_kin_stay_together_while_there_is_room() -> None:
-    ground = [Ground("1", "Bed 1", squares(12), []), Ground("2", "Bed 2", squares(12), [])]
+    ground = [RestedBed("1", "Bed 1", squares(12), []), RestedBed("2", "Bed 2", squares(12), [])]
     placed, _ = propose(
         [wish("kale", "Brassicaceae"), wish("pea", "Fabaceae"), wish("radish", "Brassicaceae")], ground, rest_years=3
     )
@@ -124,7 +124,7 @@ def test_kin_stay_together_while_there_is_room() -> None:
 def test_what_has_no_place_names_the_rule(change: dict, ground: dict, says: str) -> None:
     placed, left = propose(
         [wish("tomato", "Solanaceae", **change)],
-        [Ground(**{"bed": "1", "name": "Bed 1", "cells": squares(8), "history": [], **ground})],
+        [RestedBed(**{"bed": "1", "name": "Bed 1", "cells": squares(8), "history": [], **ground})],
         rest_years=3,
     )
     assert placed == []
@@ -136,7 +136,7 @@ def test_what_has_no_place_names_the_rule(change: dict, ground: dict, says: str)
     st.lists(st.integers(0, 16), min_size=1, max_size=5),
 )
 def test_no_square_is_given_twice_and_no_wish_is_lost(wanted: list[tuple[str, int]], rooms: list[int]) -> None:
-    ground = [Ground(str(n), f"Bed {n}", squares(size), []) for n, size in enumerate(rooms)]
+    ground = [RestedBed(str(n), f"Bed {n}", squares(size), []) for n, size in enumerate(rooms)]
     wishes = [wish(f"{family}{n}", family, count) for n, (family, count) in enumerate(wanted)]
     placed, left = propose(wishes, ground, rest_years=3)
     taken = [(p.bed, cell) for p in placed for cell in p.cells]

@@ -4,7 +4,7 @@ import pytest
 
 from almanaque.core.errors import BadInput
 from almanaque.core.week import lesson_outlines
-from almanaque.core.week.lesson_outlines import BECAUSE, Due, Lesson
+from almanaque.core.week.lesson_outlines import BECAUSE, Due, LessonOutline
 from almanaque.data import catalogue
 from almanaque.data import lessons as shipped
 
@@ -135,4 +135,4 @@ def test_a_file_that_cannot_be_read_or_holds_a_wrong_lesson_says_which() -> None
 )
 def test_a_title_makes_a_key(title: str, key: str) -> None:
     assert lesson_outlines.key_of(title, set()) == key
-    assert Lesson.model_validate({"key": key, "title": "abc", "aim": "abc", "doing": ["abc"]})
+    assert LessonOutline.model_validate({"key": key, "title": "abc", "aim": "abc", "doing": ["abc"]})

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.week import planting_day
-from almanaque.core.week.planting_day import Part, Square, ToPlant
+from almanaque.core.week.planting_day import PlantingPart, Square, ToPlant
 
 
 def crop(name: str, method: str, cells: list[tuple[int, int]], holes: int = 4) -> ToPlant:
@@ -136,7 +136,7 @@ def test_without_strings_there_is_nothing_to_string() -> None:
 
 
 def test_a_day_that_fits_says_nothing_and_one_that_does_not_says_what_would_help() -> None:
-    day = [Part("gather", 5), Part("prepare", 12, beforehand=True), Part("plant", 20)]
+    day = [PlantingPart("gather", 5), PlantingPart("prepare", 12, beforehand=True), PlantingPart("plant", 20)]
     assert planting_day.against_the_lesson(day, 37) is None
     tight = planting_day.against_the_lesson(day, 30)
     assert tight is not None

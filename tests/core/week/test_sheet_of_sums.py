@@ -7,14 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.week import sheet_of_sums
-from almanaque.core.week.sheet_of_sums import Grown
+from almanaque.core.week.sheet_of_sums import BedCrop
 
 FOOT = 304.8
-BEET = Grown("Beet", 3, 9, 6, 54, 101.6)
-KALE = Grown("Kale", 0, 0, 8, 2, 609.6)
+BEET = BedCrop("Beet", 3, 9, 6, 54, 101.6)
+KALE = BedCrop("Kale", 0, 0, 8, 2, 609.6)
 
 
-def answers(*grown: Grown, usable: int = 30) -> dict[str, str]:
+def answers(*grown: BedCrop, usable: int = 30) -> dict[str, str]:
     return {s.question: s.answer for s in sheet_of_sums.sums(8 * FOOT, 4 * FOOT, FOOT, 8, 4, usable, grown, "us")}
 
 
@@ -49,7 +49,7 @@ def test_what_is_left_is_asked_when_there_are_several_crops() -> None:
 def test_in_metres_and_litres() -> None:
     found = {
         s.question: s.answer
-        for s in sheet_of_sums.sums(2400, 1200, 300, 8, 4, 32, [Grown("Beet", 3, 9, 6, 54, 100)], "metric")
+        for s in sheet_of_sums.sums(2400, 1200, 300, 8, 4, 32, [BedCrop("Beet", 3, 9, 6, 54, 100)], "metric")
     }
     assert of(found, "area") == "2.88 square metres"
     assert of(found, "litres are 25 mm") == "72 litres"
@@ -57,7 +57,7 @@ def test_in_metres_and_litres() -> None:
 
 
 def test_at_most_three_crops_are_asked_about_and_an_empty_bed_has_sums_too() -> None:
-    many = [Grown(f"Crop {n}", 1, 1, 2, 2, 300) for n in range(6)]
+    many = [BedCrop(f"Crop {n}", 1, 1, 2, 2, 300) for n in range(6)]
     assert not any("crop 4" in question.lower() for question in answers(*many))
     assert len(answers()) == 5
 
@@ -70,7 +70,7 @@ def test_a_bed_without_squares_has_none() -> None:
 @given(st.integers(1, 12), st.integers(1, 6), st.integers(1, 5), st.data())
 def test_every_answer_is_right(columns: int, rows: int, along: int, data: st.DataObject) -> None:
     squares = data.draw(st.integers(1, columns * rows))
-    crop = Grown("Beet", along, along * along, squares, squares * along * along, FOOT / along)
+    crop = BedCrop("Beet", along, along * along, squares, squares * along * along, FOOT / along)
     found = {
         s.question: s.answer
         for s in sheet_of_sums.sums(columns * FOOT, rows * FOOT, FOOT, columns, rows, columns * rows, [crop], "us")

@@ -3,12 +3,12 @@ from datetime import timedelta
 import pytest
 
 from almanaque.core.errors import BadInput
-from almanaque.core.week.stations import Reading, Routine, check_reading, head_count, jobs, judge, running_low
+from almanaque.core.week.stations import Routine, StationReading, check_reading, head_count, jobs, judge, running_low
 from almanaque.data import lessons, station_kinds
 from tests.places import D
 
-WARMTH = Reading("warmth", "°C", 8, 27, "Bring it indoors", "Into the shade")
-MOISTURE = Reading("moisture", choices=("dry", "right", "wet"), bad={"wet": "Add card"})
+WARMTH = StationReading("warmth", "°C", 8, 27, "Bring it indoors", "Into the shade")
+MOISTURE = StationReading("moisture", choices=("dry", "right", "wet"), bad={"wet": "Add card"})
 
 
 @pytest.mark.parametrize(
@@ -37,14 +37,14 @@ def test_a_bad_choice_is_told_and_the_others_are_in_order() -> None:
 
 
 def test_a_missing_head_is_a_fault_and_a_new_one_is_not() -> None:
-    heads = Reading("head count", "count")
+    heads = StationReading("head count", "count")
     lost = head_count("Hens", heads, [6, 6, 5])
     assert lost is not None
     assert lost.severity == "fault"
     assert "1 fewer than last time (5 instead of 6)" in lost.message
     assert head_count("Hens", heads, [6, 7]) is None
     assert head_count("Hens", heads, [6]) is None
-    assert head_count("Feeders", Reading("birds at once", "count"), [9, 3]) is None
+    assert head_count("Feeders", StationReading("birds at once", "count"), [9, 3]) is None
 
 
 @pytest.mark.parametrize(
@@ -54,12 +54,12 @@ def test_a_missing_head_is_a_fault_and_a_new_one_is_not() -> None:
         (WARMTH, None, ""),
         (WARMTH, float("nan"), ""),
         (WARMTH, 1e9, ""),
-        (Reading("hens", "count"), 2.5, ""),
-        (Reading("hens", "count"), -1, ""),
-        (Reading("level", "%"), 101, ""),
+        (StationReading("hens", "count"), 2.5, ""),
+        (StationReading("hens", "count"), -1, ""),
+        (StationReading("level", "%"), 101, ""),
     ],
 )
-def test_what_cannot_be_read_is_refused_at_its_field(reading: Reading, value: float | None, choice: str) -> None:
+def test_what_cannot_be_read_is_refused_at_its_field(reading: StationReading, value: float | None, choice: str) -> None:
     with pytest.raises(BadInput) as refused:
         check_reading(reading, value, choice)
     assert refused.value.field == reading.name

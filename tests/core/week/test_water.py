@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from almanaque.core.growth import growth_dates
 from almanaque.core.place.climate import Climate
 from almanaque.core.week import water
-from almanaque.core.week.water import Need, Weather
+from almanaque.core.week.water import WaterNeed, Weather
 from almanaque.data import catalogue
 
 CROPS = catalogue()
@@ -111,8 +111,8 @@ def test_more_rain_never_asks_for_more_water_and_nothing_is_ever_below_zero(
     et0 = np.full(7, 4.0)
     wetter = [fell + 3 for fell in rain]
     less, more = (water.useful_rain(np.array(r), et0, holds_mm=water.holds(depth)) for r in (rain, wetter))
-    assert Need(takes, more, "use").give_mm <= Need(takes, less, "use").give_mm + 1e-9
-    assert Need(takes, more, "use").give_mm >= 0
+    assert WaterNeed(takes, more, "use").give_mm <= WaterNeed(takes, less, "use").give_mm + 1e-9
+    assert WaterNeed(takes, more, "use").give_mm >= 0
 
 
 def climate(days: int = 730, missing: tuple[int, ...] = ()) -> Climate:

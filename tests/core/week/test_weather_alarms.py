@@ -1,7 +1,7 @@
 from datetime import timedelta
 
 from almanaque.core.week.weather_alarms import HEAVY_RAIN_MM, HOT_C, alarms
-from almanaque.core.week.weather_notes import Seen, Standing
+from almanaque.core.week.weather_notes import OutdoorPlant, SeenDay
 from almanaque.data import catalogue
 from tests.places import D
 
@@ -9,12 +9,12 @@ TODAY = D("2027-05-20")
 CROPS = catalogue()
 
 
-def seen(n: int = 0, tmin: float | None = 9.0, tmax: float | None = 18.0, rain: float | None = 0.0) -> Seen:
-    return Seen(TODAY - timedelta(days=n), tmin, tmax, rain, None)
+def seen(n: int = 0, tmin: float | None = 9.0, tmax: float | None = 18.0, rain: float | None = 0.0) -> SeenDay:
+    return SeenDay(TODAY - timedelta(days=n), tmin, tmax, rain, None)
 
 
-def standing(key: str, *, up: bool = True, covered: bool = False) -> Standing:
-    return Standing(CROPS[key], "Bed 6", TODAY - timedelta(days=20), up, False, covered)
+def standing(key: str, *, up: bool = True, covered: bool = False) -> OutdoorPlant:
+    return OutdoorPlant(CROPS[key], "Bed 6", TODAY - timedelta(days=20), up, False, covered)
 
 
 def test_a_cold_night_warns_of_the_next_and_names_what_is_tender_in_the_open() -> None:

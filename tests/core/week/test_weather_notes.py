@@ -5,7 +5,7 @@ from datetime import date, timedelta
 import pytest
 
 from almanaque.core.week import weather_notes
-from almanaque.core.week.weather_notes import Seen, Standing
+from almanaque.core.week.weather_notes import OutdoorPlant, SeenDay
 from almanaque.data import catalogue
 
 CROPS = catalogue()
@@ -14,16 +14,16 @@ FIRST = date(2027, 6, 1)
 
 def week(
     *, low: float | None = 10, high: float | None = 20, rain: float | None = 3, wind: float | None = 2, days: int = 7
-) -> list[Seen]:
-    return [Seen(FIRST + timedelta(days=n), low, high, rain, wind) for n in range(days)]
+) -> list[SeenDay]:
+    return [SeenDay(FIRST + timedelta(days=n), low, high, rain, wind) for n in range(days)]
 
 
-def stands(key: str, **more: object) -> Standing:
+def stands(key: str, **more: object) -> OutdoorPlant:
     usual = {"since": FIRST - timedelta(days=30), "up": True, "in_flower": False, **more}
-    return Standing(CROPS[key], "Bed 1", **usual)  # type: ignore[arg-type]
+    return OutdoorPlant(CROPS[key], "Bed 1", **usual)  # type: ignore[arg-type]
 
 
-def codes(standing: list[Standing], days: list[Seen]) -> list[str]:
+def codes(standing: list[OutdoorPlant], days: list[SeenDay]) -> list[str]:
     return [finding.code for finding in weather_notes.notes(standing, days, "us")]
 
 
@@ -74,7 +74,7 @@ def test_a_seedbed_that_is_not_up_and_gets_no_rain_is_told() -> None:
 
 
 def test_a_downpour_on_seed_is_told_and_under_a_cover_it_is_not() -> None:
-    days = [*week(days=6), Seen(FIRST + timedelta(days=6), 10, 20, 45, 2)]
+    days = [*week(days=6), SeenDay(FIRST + timedelta(days=6), 10, 20, 45, 2)]
     assert codes([stands("carrot", up=False)], days) == ["washed"]
     assert codes([stands("carrot", up=False, under_cover=True)], days) == []
 

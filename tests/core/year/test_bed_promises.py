@@ -1,4 +1,4 @@
-from almanaque.core.garden.bed_planting import Grown
+from almanaque.core.garden.bed_planting import BedPlanting
 from almanaque.core.year.bed_promises import Promised, in_the_way, last_day_to_clear
 from almanaque.data import catalogue
 from tests.places import D
@@ -6,9 +6,11 @@ from tests.places import D
 PROMISE = Promised(D("2027-05-18"), "pumpkins")
 
 
-def grown(crop: str, bed_from: str, first: str, bed_to: str) -> Grown:
+def grown(crop: str, bed_from: str, first: str, bed_to: str) -> BedPlanting:
     days = [D(day) for day in (bed_from, bed_to, first, bed_to)]
-    return Grown("k", catalogue()[crop], frozenset({(0, 0)}), ((1.0, 1.0),), 100.0, days[0], days[1], days[2], days[3])
+    return BedPlanting(
+        "k", catalogue()[crop], frozenset({(0, 0)}), ((1.0, 1.0),), 100.0, days[0], days[1], days[2], days[3]
+    )
 
 
 def test_what_stands_beyond_the_day_is_told_with_the_last_day_to_clear_it() -> None:

@@ -1,18 +1,18 @@
 from dataclasses import replace
 
 from almanaque.core.growth.growth_dates import forecast
-from almanaque.core.year.themes import IDEAS, Part, findings
+from almanaque.core.year.themes import IDEAS, ThemePart, findings
 from almanaque.data import catalogue
 from tests.places import D
 
 CROPS = catalogue()
 
 
-def part(crop: str, first: str, last: str, years: int = 30, of: int = 37) -> Part:
+def part(crop: str, first: str, last: str, years: int = 30, of: int = 37) -> ThemePart:
     dates = replace(
         forecast(CROPS[crop], CROPS[crop].methods[0], D("2027-03-01")), first_pick=D(first), last_pick=D(last)
     )
-    return Part(CROPS[crop].name.en, CROPS[crop], dates, years, of)
+    return ThemePart(CROPS[crop].name.en, CROPS[crop], dates, years, of)
 
 
 def test_a_part_that_is_early_late_or_unsure_is_named_and_one_that_is_there_is_not() -> None:

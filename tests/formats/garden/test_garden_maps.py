@@ -13,10 +13,10 @@ from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Shape
-from almanaque.core.garden.site import Frame, Thing
+from almanaque.core.garden.site import SiteFrame, Thing
 from almanaque.formats.garden import garden_geojson, garden_svg
 
-FRAME = Frame("School garden", 15_850, 10_670, 30.0)
+FRAME = SiteFrame("School garden", 15_850, 10_670, 30.0)
 CORNER = (46.2104, 7.3581)
 KNOWN = {
     "purpose": "Roots",
@@ -30,7 +30,7 @@ KNOWN = {
 BED = Thing(UUID(int=5), "bed", "raised", "Bed 1", Shape(914.4, 2743.2, 2438.4, 1219.2, 15.0, (), "Bed 1"), KNOWN)
 
 
-def read(found: Any, frame: Frame = FRAME) -> list[Thing]:
+def read(found: Any, frame: SiteFrame = FRAME) -> list[Thing]:
     return garden_geojson.read(json.dumps(found).encode(), "m.geojson", frame, corner=CORNER)
 
 
@@ -51,17 +51,17 @@ def polygon(*ring: tuple[float, float], **properties: object) -> dict[str, Any]:
 def test_a_place_goes_to_the_world_and_back_to_the_millimetre(
     lat: float, lon: float, north: float, x: float, y: float
 ) -> None:
-    frame = Frame("g", 1, 1, north)
+    frame = SiteFrame("g", 1, 1, north)
     longitude, latitude = garden_geojson.position(x, y, frame, (lat, lon))
     # Positions are written to nine digits: a tenth of a millimetre.
     assert garden_geojson.place(longitude, latitude, frame, (lat, lon)) == pytest.approx((x, y), abs=0.2)
 
 
 def test_up_on_the_map_is_north_unless_it_is_turned() -> None:
-    east, north = garden_geojson.position(10_000, -10_000, Frame("g", 1, 1), CORNER)
+    east, north = garden_geojson.position(10_000, -10_000, SiteFrame("g", 1, 1), CORNER)
     assert (east > CORNER[1], north > CORNER[0]) == (True, True)
     # North to the right of the map: what lies to the right is farther north.
-    same, more = garden_geojson.position(10_000, 0, Frame("g", 1, 1, 90), CORNER)
+    same, more = garden_geojson.position(10_000, 0, SiteFrame("g", 1, 1, 90), CORNER)
     assert more > CORNER[0]
     assert same == pytest.approx(CORNER[1], abs=1e-9)
 

@@ -13,7 +13,7 @@ from almanaque.clock import Clock
 from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.harvest import harvest_book, pickings
 from almanaque.commands.harvest.pickings import PickingWish
@@ -31,37 +31,37 @@ from almanaque.worker.main import with_tasks
 from tests.database import NORTH, bed_id
 
 TODAY = date(2027, 4, 14)
-HAND = Hand(None, TODAY)
+ACTOR = Actor(None, TODAY)
 BED_4 = bed_id("Bed 4")
 
 
 @pytest.fixture
-def room(database: Database):
+def in_school(database: Database):
     with database.school(NORTH) as connection:
         yield connection, context.load(connection)
 
 
 def paint(
-    room: tuple[Connection, Context], squares: str, crop: str = "radish", *, ink: bool = False, start: date = TODAY
+    in_school: tuple[Connection, Context], squares: str, crop: str = "radish", *, ink: bool = False, start: date = TODAY
 ) -> UUID:
-    connection, school = room
+    connection, school = in_school
     method = school.crops[crop].methods[0]
-    return plantings.paint(connection, school, BED_4, Paint(squares, crop, method, start, ink), HAND)
+    return plantings.paint(connection, school, BED_4, Paint(squares, crop, method, start, ink), ACTOR)
 
 
-def test_painting_gives_count_dates_verdict_and_no_jobs_in_pencil(room) -> None:
-    connection, school = room
-    made = garden.planting(connection, paint(room, "A4-B4"))
+def test_painting_gives_count_dates_verdict_and_no_jobs_in_pencil(in_school) -> None:
+    connection, school = in_school
+    made = garden.planting(connection, paint(in_school, "A4-B4"))
     assert made.status == "pencilled"
     assert made.verdict == "fits"
     assert forecasts.layout_of(made, garden.bed(connection, BED_4), school.crops["radish"]).plants == 32
     assert tasks.tasks(connection, planting_id=made.id) == []
 
 
-def test_ink_gives_jobs_to_the_class_that_adopted_the_bed(room) -> None:
-    connection, _ = room
+def test_ink_gives_jobs_to_the_class_that_adopted_the_bed(in_school) -> None:
+    connection, _ = in_school
     start = TODAY + timedelta(days=7)
-    made = paint(room, "A4-B4", ink=True, start=start)
+    made = paint(in_school, "A4-B4", ink=True, start=start)
     found = {task.step: task for task in tasks.tasks(connection, planting_id=made)}
     assert {"prepare bed", "sow", "keep moist", "thin", "first picking", "clear"} <= set(found)
     assert "Kindergarten adopted this bed." in {task.why for task in found.values()}
@@ -70,100 +70,100 @@ def test_ink_gives_jobs_to_the_class_that_adopted_the_bed(room) -> None:
     assert start <= found["sow"].on_day <= start + timedelta(days=6)
 
 
-def test_no_job_of_a_new_plan_lies_in_the_past(room) -> None:
-    connection, _ = room
-    made = paint(room, "A4-B4", ink=True, start=TODAY + timedelta(days=1))
+def test_no_job_of_a_new_plan_lies_in_the_past(in_school) -> None:
+    connection, _ = in_school
+    made = paint(in_school, "A4-B4", ink=True, start=TODAY + timedelta(days=1))
     found = tasks.tasks(connection, planting_id=made)
     assert {task.step for task in found} >= {"prepare bed", "sow"}
     assert all(task.from_day >= TODAY and (task.on_day is None or task.on_day >= TODAY) for task in found)
 
 
-def test_the_same_crop_and_day_joins_its_planting_and_another_day_does_not(room) -> None:
-    connection, _ = room
-    first = paint(room, "A4")
-    assert paint(room, "B4") == first
+def test_the_same_crop_and_day_joins_its_planting_and_another_day_does_not(in_school) -> None:
+    connection, _ = in_school
+    first = paint(in_school, "A4")
+    assert paint(in_school, "B4") == first
     assert garden.planting(connection, first).cells == {(0, 3), (1, 3)}
-    assert paint(room, "C4", start=TODAY + timedelta(days=7)) != first
+    assert paint(in_school, "C4", start=TODAY + timedelta(days=7)) != first
 
 
-def test_painting_over_open_plans_takes_their_squares_and_over_the_ground_keeps_both(room) -> None:
-    connection, _ = room
-    first = paint(room, "A4-B4")
-    paint(room, "B4", "lettuce")
+def test_painting_over_open_plans_takes_their_squares_and_over_the_ground_keeps_both(in_school) -> None:
+    connection, _ = in_school
+    first = paint(in_school, "A4-B4")
+    paint(in_school, "B4", "lettuce")
     assert garden.planting(connection, first).cells == {(0, 3)}
     standing = next(p for p in garden.plantings(connection, bed_id=BED_4) if p.status == "in the ground")
-    paint(room, "A1", "lettuce")
+    paint(in_school, "A1", "lettuce")
     assert garden.planting(connection, standing.id).cells == standing.cells
 
 
-def test_plans_that_do_not_meet_in_time_share_squares(room) -> None:
-    connection, _ = room
-    first = paint(room, "A4", "radish")
-    second = paint(room, "A4", "radish", start=date(2027, 9, 1))
+def test_plans_that_do_not_meet_in_time_share_squares(in_school) -> None:
+    connection, _ = in_school
+    first = paint(in_school, "A4", "radish")
+    second = paint(in_school, "A4", "radish", start=date(2027, 9, 1))
     assert garden.planting(connection, first).cells == garden.planting(connection, second).cells
 
 
-def test_undo_puts_everything_back_command_by_command(room) -> None:
-    connection, school = room
+def test_undo_puts_everything_back_command_by_command(in_school) -> None:
+    connection, school = in_school
     before = {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
-    first = paint(room, "A4-C4")
+    first = paint(in_school, "A4-C4")
     after_first = {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
-    paint(room, "B4", "lettuce", ink=True)
-    plantings.rub_out(connection, school, BED_4, "A4-C4", shown=TODAY, hand=HAND)
+    paint(in_school, "B4", "lettuce", ink=True)
+    plantings.rub_out(connection, school, BED_4, "A4-C4", shown=TODAY, actor=ACTOR)
     for said in ("rub out 3 squares", "paint leaf lettuce"):
-        assert plantings.undo(connection, school, BED_4, hand=HAND) == said
+        assert plantings.undo(connection, school, BED_4, actor=ACTOR) == said
     assert {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == after_first
-    assert plantings.undo(connection, school, BED_4, hand=HAND) == "paint radish"
+    assert plantings.undo(connection, school, BED_4, actor=ACTOR) == "paint radish"
     assert {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == before
     assert first not in before
 
 
-def test_undo_stops_at_what_really_happened(room) -> None:
-    connection, school = room
-    made = paint(room, "A4", ink=True)
-    planting_events.happened(connection, school, made, "started", TODAY, HAND)
+def test_undo_stops_at_what_really_happened(in_school) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", ink=True)
+    planting_events.happened(connection, school, made, "started", TODAY, ACTOR)
     with pytest.raises(BadInput, match="radish was started"):
-        plantings.undo(connection, school, BED_4, hand=HAND)
+        plantings.undo(connection, school, BED_4, actor=ACTOR)
 
 
-def test_what_is_in_the_ground_is_not_rubbed_out(room) -> None:
-    connection, school = room
+def test_what_is_in_the_ground_is_not_rubbed_out(in_school) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match=r"in the ground\. Mark it as cleared or lost"):
-        plantings.rub_out(connection, school, BED_4, "A1", shown=TODAY, hand=HAND)
+        plantings.rub_out(connection, school, BED_4, "A1", shown=TODAY, actor=ACTOR)
     with pytest.raises(BadInput, match="nothing to rub out"):
-        plantings.rub_out(connection, school, BED_4, "A4", shown=TODAY, hand=HAND)
+        plantings.rub_out(connection, school, BED_4, "A4", shown=TODAY, actor=ACTOR)
 
 
-def test_work_that_has_begun_is_not_rubbed_out(room) -> None:
-    connection, school = room
+def test_work_that_has_begun_is_not_rubbed_out(in_school) -> None:
+    connection, school = in_school
     tomato = next(p for p in garden.plantings(connection, bed_id=bed_id("Bed 6")) if p.status == "planned")
     with pytest.raises(BadInput, match="has begun"):
-        plantings.rub_out(connection, school, tomato.bed_id, "A1-H2", shown=TODAY, hand=HAND)
+        plantings.rub_out(connection, school, tomato.bed_id, "A1-H2", shown=TODAY, actor=ACTOR)
 
 
-def test_pencil_turns_to_ink_and_back(room) -> None:
-    connection, school = room
-    made = paint(room, "A4")
-    assert plantings.set_ink(connection, school, BED_4, "A4", ink=True, shown=TODAY, hand=HAND) == 1
+def test_pencil_turns_to_ink_and_back(in_school) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4")
+    assert plantings.set_ink(connection, school, BED_4, "A4", ink=True, shown=TODAY, actor=ACTOR) == 1
     assert garden.planting(connection, made).status == "planned"
     assert tasks.tasks(connection, planting_id=made)
-    plantings.set_ink(connection, school, BED_4, "A4", ink=False, shown=TODAY, hand=HAND)
+    plantings.set_ink(connection, school, BED_4, "A4", ink=False, shown=TODAY, actor=ACTOR)
     assert tasks.tasks(connection, planting_id=made) == []
     with pytest.raises(BadInput, match="Nothing is planned in ink"):
-        plantings.set_ink(connection, school, BED_4, "A4", ink=False, shown=TODAY, hand=HAND)
+        plantings.set_ink(connection, school, BED_4, "A4", ink=False, shown=TODAY, actor=ACTOR)
 
 
-def test_a_move_changes_the_dates_and_can_be_undone(room) -> None:
-    connection, school = room
-    made = paint(room, "A4", "bush-bean")
+def test_a_move_changes_the_dates_and_can_be_undone(in_school) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", "bush-bean")
     assert garden.planting(connection, made).verdict != "fits"
-    plantings.move(connection, school, made, method="direct", start_on=date(2027, 6, 15), hand=HAND)
+    plantings.move(connection, school, made, method="direct", start_on=date(2027, 6, 15), actor=ACTOR)
     moved = garden.planting(connection, made)
     assert (moved.start_on, moved.dates.start) == (date(2027, 6, 15), date(2027, 6, 15))
-    assert plantings.undo(connection, school, BED_4, hand=HAND) == "move bush bean"
+    assert plantings.undo(connection, school, BED_4, actor=ACTOR) == "move bush bean"
     assert garden.planting(connection, made).start_on == TODAY
     with pytest.raises(BadInput, match="passed"):
-        plantings.move(connection, school, made, method="direct", start_on=date(2027, 4, 1), hand=HAND)
+        plantings.move(connection, school, made, method="direct", start_on=date(2027, 4, 1), actor=ACTOR)
 
 
 @pytest.mark.parametrize(
@@ -175,51 +175,51 @@ def test_a_move_changes_the_dates_and_can_be_undone(room) -> None:
         (Paint("A1", "radish", "direct", TODAY - timedelta(days=1), True), "begins today or later"),
     ],
 )
-def test_what_cannot_be_painted_is_refused_in_words(room, wish: Paint, says: str) -> None:
-    connection, school = room
+def test_what_cannot_be_painted_is_refused_in_words(in_school, wish: Paint, says: str) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match=says):
-        plantings.paint(connection, school, BED_4, wish, HAND)
+        plantings.paint(connection, school, BED_4, wish, ACTOR)
 
 
-def test_a_stale_version_writes_nothing(room) -> None:
-    connection, school = room
+def test_a_stale_version_writes_nothing(in_school) -> None:
+    connection, school = in_school
     with pytest.raises(errors.Stale):
         plantings.paint(
-            connection, school, BED_4, Paint("A4", "radish", "direct", TODAY, False), replace(HAND, version=0)
+            connection, school, BED_4, Paint("A4", "radish", "direct", TODAY, False), replace(ACTOR, version=0)
         )
 
 
-def test_ticking_the_sowing_puts_it_into_the_ground_and_unticking_takes_it_back(room) -> None:
-    connection, school = room
-    made = paint(room, "A4", ink=True)
+def test_ticking_the_sowing_puts_it_into_the_ground_and_unticking_takes_it_back(in_school) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", ink=True)
     sow = next(task for task in tasks.tasks(connection, planting_id=made) if task.step == "sow")
-    jobs.tick(connection, school, sow.id, "done", TODAY, HAND)
+    jobs.tick(connection, school, sow.id, "done", TODAY, ACTOR)
     assert garden.planting(connection, made).status == "in the ground"
     left = {(task.step, task.status) for task in tasks.tasks(connection, planting_id=made)}
     assert ("sow", "done") in left
     assert "prepare bed" not in {step for step, _ in left}
-    jobs.tick(connection, school, sow.id, "open", TODAY, HAND)
+    jobs.tick(connection, school, sow.id, "open", TODAY, ACTOR)
     assert garden.planting(connection, made).status == "planned"
     with pytest.raises(BadInput, match="from its day on"):
-        jobs.tick(connection, school, sow.id, "done", TODAY + timedelta(days=1), HAND)
+        jobs.tick(connection, school, sow.id, "done", TODAY + timedelta(days=1), ACTOR)
 
 
-def test_clearing_finishes_a_planting_and_drops_the_open_jobs(room) -> None:
-    connection, school = room
+def test_clearing_finishes_a_planting_and_drops_the_open_jobs(in_school) -> None:
+    connection, school = in_school
     standing = next(p for p in garden.plantings(connection, bed_id=BED_4) if p.status == "in the ground")
-    planting_events.happened(connection, school, standing.id, "cleared", TODAY, HAND)
+    planting_events.happened(connection, school, standing.id, "cleared", TODAY, ACTOR)
     assert garden.planting(connection, standing.id).status == "finished"
     assert all(task.status != "open" for task in tasks.tasks(connection, planting_id=standing.id))
     with pytest.raises(BadInput, match="future"):
-        planting_events.happened(connection, school, standing.id, "lost", TODAY + timedelta(days=1), HAND)
+        planting_events.happened(connection, school, standing.id, "lost", TODAY + timedelta(days=1), ACTOR)
 
 
-def test_recomputing_never_loses_a_finished_job(room) -> None:
-    connection, school = room
-    made = paint(room, "A4", ink=True)
+def test_recomputing_never_loses_a_finished_job(in_school) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", ink=True)
     prepare = next(task for task in tasks.tasks(connection, planting_id=made) if task.step == "prepare bed")
-    jobs.tick(connection, school, prepare.id, "done", TODAY, HAND)
-    plantings.move(connection, school, made, method="direct", start_on=TODAY + timedelta(days=6), hand=HAND)
+    jobs.tick(connection, school, prepare.id, "done", TODAY, ACTOR)
+    plantings.move(connection, school, made, method="direct", start_on=TODAY + timedelta(days=6), actor=ACTOR)
     assert tasks.task(connection, prepare.id).status == "done"
 
 
@@ -232,21 +232,21 @@ def standing_radish(connection: Connection) -> UUID:
     return next(p.id for p in garden.plantings(connection, bed_id=bed_id("Half barrel")) if p.status == "in the ground")
 
 
-def test_a_picking_is_in_the_book_once_however_often_it_is_sent(room) -> None:
-    connection, school = room
+def test_a_picking_is_in_the_book_once_however_often_it_is_sent(in_school) -> None:
+    connection, school = in_school
     wish = picking(standing_radish(connection))
     for _ in range(2):
-        pickings.pick(connection, school, wish, HAND)
+        pickings.pick(connection, school, wish, ACTOR)
     rows = picking_rows.recent(connection, until=TODAY, planting=wish.planting_id)
     assert len(rows) == 2  # with the one the demo holds
     assert rows[0].uses == (picking_rows.Use("kitchen", Decimal(1)),)
     with pytest.raises(errors.IdTaken):
-        pickings.pick(connection, school, replace(wish, amount="3"), HAND)
+        pickings.pick(connection, school, replace(wish, amount="3"), ACTOR)
 
 
-def test_the_book_knows_what_the_bed_gave_per_square_foot(room) -> None:
-    connection, school = room
-    pickings.pick(connection, school, picking(standing_radish(connection), "4", "lb"), HAND)
+def test_the_book_knows_what_the_bed_gave_per_square_foot(in_school) -> None:
+    connection, school = in_school
+    pickings.pick(connection, school, picking(standing_radish(connection), "4", "lb"), ACTOR)
     rows = harvest_book.read(connection, school, today=TODAY, until=TODAY)
     found = rows.totals(rows.sums, lambda s: (rows.grown[s.planting].bed, rows.grown[s.planting].crop, s.season))[
         "Half barrel", "radish", "2026–27"
@@ -268,16 +268,16 @@ def test_the_book_knows_what_the_bed_gave_per_square_foot(room) -> None:
         ({"day": date(2027, 1, 1)}, "later than that"),
     ],
 )
-def test_a_picking_that_cannot_be_is_refused(room, change: dict, says: str) -> None:
-    connection, school = room
+def test_a_picking_that_cannot_be_is_refused(in_school, change: dict, says: str) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match=says):
-        pickings.pick(connection, school, replace(picking(standing_radish(connection)), **change), HAND)
+        pickings.pick(connection, school, replace(picking(standing_radish(connection)), **change), ACTOR)
 
 
-def test_nothing_is_picked_from_a_plan(room) -> None:
-    connection, school = room
+def test_nothing_is_picked_from_a_plan(in_school) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match="not in the ground yet"):
-        pickings.pick(connection, school, picking(paint(room, "A4", ink=True)), HAND)
+        pickings.pick(connection, school, picking(paint(in_school, "A4", ink=True)), ACTOR)
 
 
 def year_of(school: Context):
@@ -326,8 +326,8 @@ def test_a_write_that_is_undone_asks_for_nothing_in_the_background(database: Dat
         assert len(year_of(context.load(connection)).closures) == 5
 
 
-def test_terms_that_leave_their_year_are_refused(room) -> None:
-    connection, school = room
+def test_terms_that_leave_their_year_are_refused(in_school) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match="outside the school year"):
         calendar.save_span(
             connection, school, "term", year_of(school).id, uuid4(), Span("Late", date(2027, 8, 1), date(2027, 9, 30))

@@ -12,7 +12,7 @@ from psycopg import Connection
 from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.harvest import harvest_book, pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.core.errors import BadInput
@@ -23,12 +23,12 @@ from almanaque.store.harvest import pickings as picking_rows
 from tests.database import NORTH, bed_id
 
 TODAY = date(2027, 4, 14)
-HAND = Hand(None, TODAY)
-Room = tuple[Connection, Context]
+ACTOR = Actor(None, TODAY)
+InSchool = tuple[Connection, Context]
 
 
 @pytest.fixture
-def room(database: Database) -> Iterator[Room]:
+def in_school(database: Database) -> Iterator[InSchool]:
     with database.school(NORTH) as connection:
         yield connection, context.load(connection)
 
@@ -43,14 +43,14 @@ def wish(planting: UUID, amount: str = "2", unit: str = "lb", **rest: object) ->
     return PickingWish(uuid4(), planting, amount, unit, **{"use": "kitchen", "day": TODAY, **rest})  # type: ignore[arg-type]
 
 
-def test_uses_part_quality_and_loss_are_kept(room: Room) -> None:
-    connection, school = room
+def test_uses_part_quality_and_loss_are_kept(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
     kept = pickings.pick(
         connection,
         school,
         wish(radish, "3", parts={"lost": "1", "sold": "0.5"}, lost_to="slugs", part="leaf", quality="small"),
-        HAND,
+        ACTOR,
     )
     row = picking_rows.one(connection, kept.id)
     assert (row.part, row.quality) == ("leaf", "small")
@@ -62,16 +62,16 @@ def test_uses_part_quality_and_loss_are_kept(room: Room) -> None:
     assert sum(u.share for u in row.uses) == 1
 
 
-def test_what_became_of_it_weighs_as_much_as_what_was_picked(room: Room) -> None:
+def test_what_became_of_it_weighs_as_much_as_what_was_picked(in_school: InSchool) -> None:
     """Mass balance of each season and crop through the database, thirds and pickings without a weight among them."""
-    connection, school = room
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
     pickings.pick(
-        connection, school, wish(radish, "1", parts={"sold": "0.333", "lost": "0.333"}, lost_to="slugs"), HAND
+        connection, school, wish(radish, "1", parts={"sold": "0.333", "lost": "0.333"}, lost_to="slugs"), ACTOR
     )
-    pickings.pick(connection, school, wish(radish, "7", "count", parts={"sold": "1", "compost": "3"}), HAND)
-    back = pickings.pick(connection, school, wish(radish, "2"), HAND)
-    pickings.take_back(connection, school, back.id, HAND, back=True)
+    pickings.pick(connection, school, wish(radish, "7", "count", parts={"sold": "1", "compost": "3"}), ACTOR)
+    back = pickings.pick(connection, school, wish(radish, "2"), ACTOR)
+    pickings.take_back(connection, school, back.id, ACTOR, back=True)
     assert picking_rows.unbalanced(connection) == 0
     found = harvest_book.read(connection, school, today=TODAY, until=TODAY)
     picked: dict[tuple[str, str], Decimal] = {}
@@ -86,25 +86,25 @@ def test_what_became_of_it_weighs_as_much_as_what_was_picked(room: Room) -> None
         assert used[key] == pytest.approx(grams, abs=Decimal("0.01")), key
 
 
-def test_far_more_than_is_usual_is_asked_about_and_kept_if_it_is_right(room: Room) -> None:
-    connection, school = room
+def test_far_more_than_is_usual_is_asked_about_and_kept_if_it_is_right(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
     much = wish(radish, "1000", "kg")
     with pytest.raises(BadInput, match="times the most that is usual") as caught:
-        pickings.pick(connection, school, much, HAND)
+        pickings.pick(connection, school, much, ACTOR)
     assert caught.value.field == "sure"
-    kept = pickings.pick(connection, school, replace(much, sure=True), HAND)
+    kept = pickings.pick(connection, school, replace(much, sure=True), ACTOR)
     assert picking_rows.one(connection, kept.id).grams == 1_000_000
-    pickings.pick(connection, school, much, HAND)  # sent again without the tick: it is there already
+    pickings.pick(connection, school, much, ACTOR)  # sent again without the tick: it is there already
     assert len(picking_rows.recent(connection, planting=radish, limit=9)) == 2
 
 
-def test_one_basket_from_two_beds_is_shared_and_estimated(room: Room) -> None:
-    connection, school = room
+def test_one_basket_from_two_beds_is_shared_and_estimated(in_school: InSchool) -> None:
+    connection, school = in_school
     trough, bed2 = standing(connection, "Trough", "lettuce"), standing(connection, "Bed 2", "lettuce")
     both = wish(trough, "6", "oz", others=(bed2,))
-    pickings.pick(connection, school, both, HAND)
-    pickings.pick(connection, school, both, HAND)
+    pickings.pick(connection, school, both, ACTOR)
+    pickings.pick(connection, school, both, ACTOR)
     rows = [*picking_rows.recent(connection, planting=trough), *picking_rows.recent(connection, planting=bed2)]
     assert len(rows) == 2
     assert sum(row.amount for row in rows) == 6
@@ -113,80 +113,80 @@ def test_one_basket_from_two_beds_is_shared_and_estimated(room: Room) -> None:
     assert {row.amount for row in rows} == {Decimal("1.2"), Decimal("4.8")} or rows[0].amount != rows[1].amount
 
 
-def test_the_last_picking_clears_the_squares(room: Room) -> None:
-    connection, school = room
+def test_the_last_picking_clears_the_squares(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
-    pickings.pick(connection, school, wish(radish, "4", "oz", last=True), HAND)
+    pickings.pick(connection, school, wish(radish, "4", "oz", last=True), ACTOR)
     planting = garden.planting(connection, radish)
     assert planting.status == "finished"
     assert planting.events["cleared"] == TODAY
     with pytest.raises(BadInput, match="out of the bed by then"):
         pickings.pick(
-            connection, school, wish(radish, day=TODAY + timedelta(days=1)), Hand(None, TODAY + timedelta(days=2))
+            connection, school, wish(radish, day=TODAY + timedelta(days=1)), Actor(None, TODAY + timedelta(days=2))
         )
 
 
-def test_the_last_picking_of_what_comes_again_leaves_it_standing(room: Room) -> None:
-    connection, school = room
+def test_the_last_picking_of_what_comes_again_leaves_it_standing(in_school: InSchool) -> None:
+    connection, school = in_school
     berries = standing(connection, "Bed 8", "strawberry")
-    pickings.pick(connection, school, wish(berries, "4", "oz", last=True), HAND)
+    pickings.pick(connection, school, wish(berries, "4", "oz", last=True), ACTOR)
     assert garden.planting(connection, berries).status == "in the ground"
 
 
-def test_a_picking_taken_back_counts_nowhere_and_can_come_in_again(room: Room) -> None:
-    connection, school = room
+def test_a_picking_taken_back_counts_nowhere_and_can_come_in_again(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
     first = picking_rows.recent(connection, planting=radish)[0]
-    later = pickings.pick(connection, school, wish(radish, "8", "oz"), HAND)
-    pickings.take_back(connection, school, first.id, HAND, back=True)
+    later = pickings.pick(connection, school, wish(radish, "8", "oz"), ACTOR)
+    pickings.take_back(connection, school, first.id, ACTOR, back=True)
     assert [row.id for row in picking_rows.recent(connection, planting=radish)] == [later.id]
     assert garden.planting(connection, radish).events["first picking"] == TODAY
     assert picking_rows.given(connection, [radish])[radish] == later.weight.grams
-    pickings.take_back(connection, school, first.id, HAND, back=False)
+    pickings.take_back(connection, school, first.id, ACTOR, back=False)
     assert garden.planting(connection, radish).events["first picking"] == first.picked_on
     assert len(picking_rows.recent(connection, planting=radish)) == 2
 
 
-def test_a_picking_is_put_right_and_weighed_anew(room: Room) -> None:
-    connection, school = room
+def test_a_picking_is_put_right_and_weighed_anew(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
-    kept = pickings.pick(connection, school, wish(radish, "8", "oz"), HAND)
+    kept = pickings.pick(connection, school, wish(radish, "8", "oz"), ACTOR)
     shown = pickings.copy_of(picking_rows.one(connection, kept.id))
-    pickings.change(connection, school, replace(shown, amount="9", parts={"compost": "3"}), HAND)
+    pickings.change(connection, school, replace(shown, amount="9", parts={"compost": "3"}), ACTOR)
     row = picking_rows.one(connection, kept.id)
     assert row.grams == Decimal("255.15")
     assert {u.use for u in row.uses} == {"kitchen", "compost"}
     same = pickings.copy_of(row)
-    pickings.change(connection, school, same, HAND)
+    pickings.change(connection, school, same, ACTOR)
     assert picking_rows.one(connection, kept.id) == row
 
 
-def test_curing_says_when_it_is_ready_and_what_it_lost(room: Room) -> None:
-    connection, school = room
+def test_curing_says_when_it_is_ready_and_what_it_lost(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
-    kept = pickings.pick(connection, school, wish(radish, "1", "lb"), HAND)
+    kept = pickings.pick(connection, school, wish(radish, "1", "lb"), ACTOR)
     with pytest.raises(BadInput, match="not hung up yet"):
-        pickings.cured(connection, kept.id, day=TODAY, grams=None, hand=HAND)
-    ready = pickings.hang(connection, school, kept.id, day=TODAY, place="in the shed", days=10, hand=HAND)
+        pickings.cured(connection, kept.id, day=TODAY, grams=None, actor=ACTOR)
+    ready = pickings.hang(connection, school, kept.id, day=TODAY, place="in the shed", days=10, actor=ACTOR)
     assert ready == date(2027, 4, 24)
-    later = Hand(None, date(2027, 4, 25))
+    later = Actor(None, date(2027, 4, 25))
     with pytest.raises(BadInput, match="cannot weigh more cured"):
-        pickings.cured(connection, kept.id, day=date(2027, 4, 25), grams=Decimal(500), hand=later)
-    loss = pickings.cured(connection, kept.id, day=date(2027, 4, 25), grams=Decimal("226.80"), hand=later)
+        pickings.cured(connection, kept.id, day=date(2027, 4, 25), grams=Decimal(500), actor=later)
+    loss = pickings.cured(connection, kept.id, day=date(2027, 4, 25), grams=Decimal("226.80"), actor=later)
     assert loss == pytest.approx(0.5, abs=0.001)
     (row,) = [r for r in picking_rows.recent(connection, curing=True, limit=99) if r.id == kept.id]
     assert (row.place, row.cured_g) == ("in the shed", Decimal("226.80"))
     with pytest.raises(BadInput, match="from the day it was picked"):
-        pickings.hang(connection, school, kept.id, day=TODAY - timedelta(days=1), place="", days=None, hand=HAND)
+        pickings.hang(connection, school, kept.id, day=TODAY - timedelta(days=1), place="", days=None, actor=ACTOR)
 
 
-def test_weighing_once_gives_earlier_pickings_their_weight(room: Room) -> None:
-    connection, school = room
+def test_weighing_once_gives_earlier_pickings_their_weight(in_school: InSchool) -> None:
+    connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")
-    kept = pickings.pick(connection, school, wish(radish, "2", "crate"), HAND)
+    kept = pickings.pick(connection, school, wish(radish, "2", "crate"), ACTOR)
     assert picking_rows.one(connection, kept.id).grams is None
     changed = pickings.weigh_unit(
-        connection, school, uuid4(), "radish", "1", "crate", Decimal(400), day=TODAY, hand=HAND
+        connection, school, uuid4(), "radish", "1", "crate", Decimal(400), day=TODAY, actor=ACTOR
     )
     assert changed == 1
     row = picking_rows.one(connection, kept.id)
@@ -195,25 +195,25 @@ def test_weighing_once_gives_earlier_pickings_their_weight(room: Room) -> None:
         values = {"unit": "crate", "grams": Decimal(400), **bad}
         with pytest.raises(BadInput, match=says):
             pickings.weigh_unit(
-                connection, school, uuid4(), "radish", "1", values["unit"], values["grams"], day=TODAY, hand=HAND
+                connection, school, uuid4(), "radish", "1", values["unit"], values["grams"], day=TODAY, actor=ACTOR
             )
 
 
-def test_another_schools_planting_and_picking_are_not_there(room: Room) -> None:
-    connection, school = room
+def test_another_schools_planting_and_picking_are_not_there(in_school: InSchool) -> None:
+    connection, school = in_school
     with pytest.raises(errors.NotFound):
-        pickings.pick(connection, school, wish(uuid4()), HAND)
+        pickings.pick(connection, school, wish(uuid4()), ACTOR)
     with pytest.raises(errors.NotFound):
         picking_rows.one(connection, uuid4())
 
 
-def read(room: Room) -> harvest_book.Book:
-    return harvest_book.read(room[0], room[1], today=TODAY, until=TODAY)
+def read(in_school: InSchool) -> harvest_book.Book:
+    return harvest_book.read(in_school[0], in_school[1], today=TODAY, until=TODAY)
 
 
-def test_the_books_sums_are_all_pickings_once(room: Room) -> None:
-    connection, _ = room
-    found = read(room)
+def test_the_books_sums_are_all_pickings_once(in_school: InSchool) -> None:
+    connection, _ = in_school
+    found = read(in_school)
     rows = picking_rows.recent(connection, until=TODAY, limit=9999)
     assert sum(s.pickings for s in found.sums) == len(rows)
     assert sum(s.weighed_g + s.estimated_g for s in found.sums) == sum(row.grams for row in rows if row.grams)
@@ -221,17 +221,17 @@ def test_the_books_sums_are_all_pickings_once(room: Room) -> None:
     assert found.known_seasons == ["2024–25", "2025–26", "2026–27"]
 
 
-def test_uses_in_the_book_add_up_to_its_weight(room: Room) -> None:
-    found = read(room)
-    uses = picking_rows.use_sums(room[0], found.seasons, until=TODAY)
+def test_uses_in_the_book_add_up_to_its_weight(in_school: InSchool) -> None:
+    found = read(in_school)
+    uses = picking_rows.use_sums(in_school[0], found.seasons, until=TODAY)
     assert sum(u.grams for u in uses) == pytest.approx(
         sum(s.weighed_g + s.estimated_g for s in found.sums), abs=Decimal("0.1")
     )
 
 
-def test_every_planting_knows_its_ground_and_plants(room: Room) -> None:
-    connection, school = room
-    found = read(room)
+def test_every_planting_knows_its_ground_and_plants(in_school: InSchool) -> None:
+    connection, school = in_school
+    found = read(in_school)
     beds = {bed.id: bed for bed in garden.beds(connection)}
     for planting in garden.plantings(connection):
         grown = found.grown.get(str(planting.id))
@@ -240,33 +240,33 @@ def test_every_planting_knows_its_ground_and_plants(room: Room) -> None:
                 pickings.size_of(school, planting, beds[planting.bed_id])
             )
     connection.execute("UPDATE forecast SET plants = NULL, area_m2 = NULL")
-    assert read(room).grown == found.grown
+    assert read(in_school).grown == found.grown
 
 
-def test_the_forecast_made_at_the_start_is_kept_whatever_comes_after(room: Room) -> None:
-    connection, school = room
+def test_the_forecast_made_at_the_start_is_kept_whatever_comes_after(in_school: InSchool) -> None:
+    connection, school = in_school
     painted = plantings.paint(
         connection,
         school,
         bed_id("Bed 4"),
         Paint("A4", "radish", "direct", date(2027, 4, 1), ink=True, draft_id=None),
-        Hand(None, date(2027, 4, 1)),
+        Actor(None, date(2027, 4, 1)),
     )
-    planting_events.happened(connection, school, painted, "started", date(2027, 4, 1), Hand(None, date(2027, 4, 1)))
+    planting_events.happened(connection, school, painted, "started", date(2027, 4, 1), Actor(None, date(2027, 4, 1)))
     made = connection.execute("SELECT first_pick FROM forecast_made WHERE planting_id = %s", [painted]).fetchone()
-    planting_events.happened(connection, school, painted, "ready", date(2027, 4, 13), HAND)
+    planting_events.happened(connection, school, painted, "ready", date(2027, 4, 13), ACTOR)
     after = connection.execute(
         "SELECT m.first_pick, f.first_pick FROM forecast_made m JOIN forecast f USING (planting_id) WHERE planting_id = %s",
         [painted],
     ).fetchone()
     assert after[0] == made[0] != after[1]
-    planting_events.did_not_happen(connection, school, painted, "started", HAND)
+    planting_events.did_not_happen(connection, school, painted, "started", ACTOR)
     assert connection.execute("SELECT 1 FROM forecast_made WHERE planting_id = %s", [painted]).fetchone() is None
 
 
-def test_a_correction_moves_the_dates_of_its_crop_and_says_so(room: Room) -> None:
-    connection, school = room
-    error = next(e for e in harvest_book.errors(read(room)) if e.crop == "kale")
+def test_a_correction_moves_the_dates_of_its_crop_and_says_so(in_school: InSchool) -> None:
+    connection, school = in_school
+    error = next(e for e in harvest_book.errors(read(in_school)) if e.crop == "kale")
     assert error.seasons == 3
     assert error.usable > 5
     picking_rows.set_correction(connection, school.school.id, "kale", days=error.usable, seasons=3, day=TODAY)
@@ -278,7 +278,7 @@ def test_a_correction_moves_the_dates_of_its_crop_and_says_so(room: Room) -> Non
         changed,
         bed_id("Bed 4"),
         Paint("A4", "kale", "starts", date(2027, 5, 3), ink=True, draft_id=None),
-        HAND,
+        ACTOR,
     )
     assert "own_correction" in {f.code for f in garden.planting(connection, made).findings}
     again = next(
@@ -289,9 +289,9 @@ def test_a_correction_moves_the_dates_of_its_crop_and_says_so(room: Room) -> Non
     assert again.usable == error.usable
 
 
-def test_what_is_to_come_names_beds_that_will_be_picked(room: Room) -> None:
-    connection, school = room
-    shares = harvest_book.coming(connection, school, read(room), today=TODAY, until=TODAY + timedelta(weeks=8))
+def test_what_is_to_come_names_beds_that_will_be_picked(in_school: InSchool) -> None:
+    connection, school = in_school
+    shares = harvest_book.coming(connection, school, read(in_school), today=TODAY, until=TODAY + timedelta(weeks=8))
     assert {"Radish", "Strawberry"} <= {s.crop.name.en for s in shares}
     assert all(s.low_g <= s.high_g and s.monday >= date(2027, 4, 12) for s in shares)
     pea = next(s for s in shares if s.crop.key == "pea")

@@ -20,73 +20,72 @@ from almanaque.store.garden.garden import Planting
 from almanaque.store.journal import journal_entries, sightings
 from almanaque.store.week import tasks
 from tests.database import bed_id
-from tests.store.year.test_schedule import HAND, TODAY, Room, room
+from tests.store.year.test_schedule import ACTOR, TODAY, InSchool
 
-__all__ = ["room"]
 BY = load.account_id("helper")
 NOW = datetime(2027, 4, 14, 9, 30, tzinfo=UTC)
-WHEN = When(TODAY, NOW, HAND)
+WHEN = When(TODAY, NOW, ACTOR)
 
 
-def planting_of(room: Room, bed: str, crop: str) -> Planting:
+def planting_of(in_school: InSchool, bed: str, crop: str) -> Planting:
     return next(
-        p for p in garden.plantings(room[0], bed_id=bed_id(bed)) if p.crop == crop and p.status == "in the ground"
+        p for p in garden.plantings(in_school[0], bed_id=bed_id(bed)) if p.crop == crop and p.status == "in the ground"
     )
 
 
-def asked(room: Room, bed: str, code: str, today: date = TODAY) -> list[tuple[Question, str]]:
-    stop = next(s for s in tour.tour(room[0], room[1], today=today) if s.bed.name == bed)
+def asked(in_school: InSchool, bed: str, code: str, today: date = TODAY) -> list[tuple[Question, str]]:
+    stop = next(s for s in tour.tour(in_school[0], in_school[1], today=today) if s.bed.name == bed)
     return [(q, given) for q, given in stop.asked if q.code == code]
 
 
-def send(room: Room, kind: str, day: date = TODAY, id: UUID | None = None, **say: Any) -> phone.Taken:
+def send(in_school: InSchool, kind: str, day: date = TODAY, id: UUID | None = None, **say: Any) -> phone.TakenEntry:
     entry = phone.read(
         {"id": str(id or uuid4()), "kind": kind, "noted_at": NOW.isoformat(), "noted_on": day.isoformat(), **say}
     )
-    return phone.take(room[0], room[1], entry, by=BY, today=TODAY, now=NOW)
+    return phone.take(in_school[0], in_school[1], entry, by=BY, today=TODAY, now=NOW)
 
 
-def test_the_tour_walks_all_beds_in_order_and_asks_once_about_each_job(room: Room) -> None:
-    stops = tour.tour(room[0], room[1], today=TODAY)
+def test_the_tour_walks_all_beds_in_order_and_asks_once_about_each_job(in_school: InSchool) -> None:
+    stops = tour.tour(in_school[0], in_school[1], today=TODAY)
     assert [s.bed.ordinal for s in stops] == sorted(s.bed.ordinal for s in stops)
-    assert {s.bed.id for s in stops} == {b.id for b in garden.beds(room[0])}
+    assert {s.bed.id for s in stops} == {b.id for b in garden.beds(in_school[0])}
     for stop in stops:
         questioned = {q.subject for q, _ in stop.asked}
         assert not questioned & {str(t.id) for t in stop.jobs}
 
 
-def test_peas_seen_up_have_come_up_and_taken_back_the_same_day_have_not(room: Room) -> None:
-    (question, given), *_ = [(q, g) for q, g in asked(room, "Bed 2", "up") if q.title == "Pea up?"]
+def test_peas_seen_up_have_come_up_and_taken_back_the_same_day_have_not(in_school: InSchool) -> None:
+    (question, given), *_ = [(q, g) for q, g in asked(in_school, "Bed 2", "up") if q.title == "Pea up?"]
     assert given == ""
-    send(room, "answer", code="up", subject=question.subject, answer="all")
-    pea = garden.planting(room[0], UUID(question.subject))
+    send(in_school, "answer", code="up", subject=question.subject, answer="all")
+    pea = garden.planting(in_school[0], UUID(question.subject))
     assert pea.events["emerged"] == TODAY
     assert pea.dates is not None
     assert pea.dates.emerge_to == TODAY
-    send(room, "answer", code="up", subject=question.subject, answer="some")
-    assert "emerged" not in garden.planting(room[0], pea.id).events
-    again = [(q, g) for q, g in asked(room, "Bed 2", "up") if q.title == "Pea up?"]
+    send(in_school, "answer", code="up", subject=question.subject, answer="some")
+    assert "emerged" not in garden.planting(in_school[0], pea.id).events
+    again = [(q, g) for q, g in asked(in_school, "Bed 2", "up") if q.title == "Pea up?"]
     assert [g for _, g in again] == ["some"]  # answered today: shown with its answer
-    assert [g for q, g in asked(room, "Bed 2", "up", TODAY + timedelta(days=1)) if q.title == "Pea up?"] == [""]
+    assert [g for q, g in asked(in_school, "Bed 2", "up", TODAY + timedelta(days=1)) if q.title == "Pea up?"] == [""]
 
 
-def test_thin_now_is_due_at_once_and_done_is_ticked_off(room: Room) -> None:
-    question = asked(room, "Bed 2", "step")[0][0]
-    job = tasks.task(room[0], UUID(question.subject))
-    send(room, "answer", code="step", subject=question.subject, answer="now")
+def test_thin_now_is_due_at_once_and_done_is_ticked_off(in_school: InSchool) -> None:
+    question = asked(in_school, "Bed 2", "step")[0][0]
+    job = tasks.task(in_school[0], UUID(question.subject))
+    send(in_school, "answer", code="step", subject=question.subject, answer="now")
     assert job.planting_id is not None
-    assert garden.planting(room[0], job.planting_id).steps[job.step] == TODAY
-    send(room, "answer", code="step", subject=question.subject, answer="done")
-    assert tasks.task(room[0], job.id).done_on == TODAY
-    send(room, "answer", code="step", subject=question.subject, answer="not yet")
-    assert tasks.task(room[0], job.id).status == "open"
+    assert garden.planting(in_school[0], job.planting_id).steps[job.step] == TODAY
+    send(in_school, "answer", code="step", subject=question.subject, answer="done")
+    assert tasks.task(in_school[0], job.id).done_on == TODAY
+    send(in_school, "answer", code="step", subject=question.subject, answer="not yet")
+    assert tasks.task(in_school[0], job.id).status == "open"
 
 
-def test_a_pest_comes_back_until_it_is_gone_and_its_remedy_is_asked_about(room: Room) -> None:
-    spinach = planting_of(room, "Bed 7", "spinach")
+def test_a_pest_comes_back_until_it_is_gone_and_its_remedy_is_asked_about(in_school: InSchool) -> None:
+    spinach = planting_of(in_school, "Bed 7", "spinach")
     first = uuid4()
     send(
-        room,
+        in_school,
         "sighting",
         id=first,
         what_kind="pest",
@@ -99,74 +98,83 @@ def test_a_pest_comes_back_until_it_is_gone_and_its_remedy_is_asked_about(room: 
         remedy="Net over it",
         square="b2",
     )
-    found = sightings.sighting(room[0], first)
+    found = sightings.sighting(in_school[0], first)
     assert (found.square, found.seen.bed, found.seen.come_back_on) == (
         "B2",
         str(spinach.bed_id),
         TODAY + timedelta(days=7),
     )
     week = TODAY + timedelta(days=7)
-    assert asked(room, "Bed 7", "trouble") == []
-    assert [q.title for q, _ in asked(room, "Bed 7", "trouble", week)] == ["Leaf miners on spinach, 14 Apr"]
-    ((remedy, _),) = asked(room, "Bed 7", "remedy", week)
+    assert asked(in_school, "Bed 7", "trouble") == []
+    assert [q.title for q, _ in asked(in_school, "Bed 7", "trouble", week)] == ["Leaf miners on spinach, 14 Apr"]
+    ((remedy, _),) = asked(in_school, "Bed 7", "remedy", week)
     assert remedy.title == "Did “Net over it” help against Leaf miners?"
-    later = When(week, NOW + timedelta(days=7), replace(HAND, today=week))
-    tour_answers.answer(room[0], room[1], tour_answers.Given(uuid4(), "trouble", first, "worse"), later)
-    chain = sightings.of_plantings(room[0], [spinach.id])[str(spinach.id)]
+    later = When(week, NOW + timedelta(days=7), replace(ACTOR, today=week))
+    tour_answers.answer(in_school[0], in_school[1], tour_answers.Given(uuid4(), "trouble", first, "worse"), later)
+    chain = sightings.of_plantings(in_school[0], [spinach.id])[str(spinach.id)]
     assert [s.severity for s in chain if s.root == str(first)] == [2, 3]
-    tour_answers.answer(room[0], room[1], tour_answers.Given(uuid4(), "remedy", UUID(remedy.subject), "did not"), later)
-    assert [
-        (r.what, r.words) for r in tally(r for r, _, _ in sightings.remedies(room[0])) if r.against == "Leaf miners"
-    ] == [("Net over it", "helped 0 of 1 times")]
-    tour_answers.answer(room[0], room[1], tour_answers.Given(uuid4(), "trouble", first, "gone"), later)
-    assert [
-        s for s in latest(sightings.of_plantings(room[0], [spinach.id])[str(spinach.id)]) if s.root == str(first)
-    ] == []
-    assert asked(room, "Bed 7", "trouble", week + timedelta(days=7)) == []
-
-
-def test_bolted_spinach_is_over_and_its_squares_are_free_again_within_a_week(room: Room) -> None:
-    spinach = planting_of(room, "Bed 7", "spinach")
-    tour_answers.see(
-        room[0], room[1], Sighting(str(uuid4()), "stage", TODAY, planting=str(spinach.id), what="bolted"), WHEN
+    tour_answers.answer(
+        in_school[0], in_school[1], tour_answers.Given(uuid4(), "remedy", UUID(remedy.subject), "did not"), later
     )
-    after = garden.planting(room[0], spinach.id)
+    assert [
+        (r.what, r.words)
+        for r in tally(r for r, _, _ in sightings.remedies(in_school[0]))
+        if r.against == "Leaf miners"
+    ] == [("Net over it", "helped 0 of 1 times")]
+    tour_answers.answer(in_school[0], in_school[1], tour_answers.Given(uuid4(), "trouble", first, "gone"), later)
+    assert [
+        s for s in latest(sightings.of_plantings(in_school[0], [spinach.id])[str(spinach.id)]) if s.root == str(first)
+    ] == []
+    assert asked(in_school, "Bed 7", "trouble", week + timedelta(days=7)) == []
+
+
+def test_bolted_spinach_is_over_and_its_squares_are_free_again_within_a_week(in_school: InSchool) -> None:
+    spinach = planting_of(in_school, "Bed 7", "spinach")
+    tour_answers.see(
+        in_school[0],
+        in_school[1],
+        Sighting(str(uuid4()), "stage", TODAY, planting=str(spinach.id), what="bolted"),
+        WHEN,
+    )
+    after = garden.planting(in_school[0], spinach.id)
     assert after.dates is not None
     assert (after.dates.last_pick, after.dates.clear_by) == (TODAY, TODAY + timedelta(days=7))
 
 
-def test_a_found_plant_is_decided_on_and_a_note_comes_back_later_or_is_settled(room: Room) -> None:
-    plant, _ = asked(room, "Bed 3", "found")[0]
+def test_a_found_plant_is_decided_on_and_a_note_comes_back_later_or_is_settled(in_school: InSchool) -> None:
+    plant, _ = asked(in_school, "Bed 3", "found")[0]
     assert (plant.ask, plant.title) == ("name", "Unknown plant at E3: what is it?")
-    send(room, "answer", code="found", subject=plant.subject, name="  Corn   poppy ")
-    (named, given), *_ = asked(room, "Bed 3", "found")
+    send(in_school, "answer", code="found", subject=plant.subject, name="  Corn   poppy ")
+    (named, given), *_ = asked(in_school, "Bed 3", "found")
     assert (named.title, given) == ("Corn poppy at E3: keep it?", "")
-    send(room, "answer", code="found", subject=plant.subject, answer="keep")
-    assert asked(room, "Bed 3", "found") == []
-    note, _ = asked(room, "Bed 4", "note")[0]
-    send(room, "answer", code="note", subject=note.subject, answer="still")
-    assert asked(room, "Bed 4", "note") == []
-    assert [q.subject for q, _ in asked(room, "Bed 4", "note", TODAY + timedelta(days=7))] == [note.subject]
-    send(room, "answer", code="note", subject=note.subject, answer="settled")
-    assert asked(room, "Bed 4", "note", TODAY + timedelta(days=7)) == []
+    send(in_school, "answer", code="found", subject=plant.subject, answer="keep")
+    assert asked(in_school, "Bed 3", "found") == []
+    note, _ = asked(in_school, "Bed 4", "note")[0]
+    send(in_school, "answer", code="note", subject=note.subject, answer="still")
+    assert asked(in_school, "Bed 4", "note") == []
+    assert [q.subject for q, _ in asked(in_school, "Bed 4", "note", TODAY + timedelta(days=7))] == [note.subject]
+    send(in_school, "answer", code="note", subject=note.subject, answer="settled")
+    assert asked(in_school, "Bed 4", "note", TODAY + timedelta(days=7)) == []
 
 
-def test_the_same_entry_is_taken_once_and_another_one_under_its_id_is_held_back(room: Room) -> None:
+def test_the_same_entry_is_taken_once_and_another_one_under_its_id_is_held_back(in_school: InSchool) -> None:
     entry = uuid4()
-    assert send(room, "note", id=entry, body="Worms under the mulch", bed=str(bed_id("Bed 1"))).before == "new"
-    assert send(room, "note", id=entry, body="Worms under the mulch", bed=str(bed_id("Bed 1"))).before == "same"
+    assert send(in_school, "note", id=entry, body="Worms under the mulch", bed=str(bed_id("Bed 1"))).before == "new"
+    assert send(in_school, "note", id=entry, body="Worms under the mulch", bed=str(bed_id("Bed 1"))).before == "same"
     with pytest.raises(errors.IdTaken, match="Another entry"):
-        send(room, "note", id=entry, body="Something else")
-    assert [e.body for e in journal_entries.entries(room[0], until=TODAY) if e.id == entry] == ["Worms under the mulch"]
+        send(in_school, "note", id=entry, body="Something else")
+    assert [e.body for e in journal_entries.entries(in_school[0], until=TODAY) if e.id == entry] == [
+        "Worms under the mulch"
+    ]
 
 
-def test_a_note_is_dated_by_the_day_it_was_noted_and_a_clock_that_runs_ahead_is_put_right(room: Room) -> None:
+def test_a_note_is_dated_by_the_day_it_was_noted_and_a_clock_that_runs_ahead_is_put_right(in_school: InSchool) -> None:
     early = TODAY - timedelta(days=3)
-    assert send(room, "note", early, body="Seen on Sunday").noted_on == early
-    assert send(room, "note", TODAY + timedelta(days=9), body="From the future").noted_on == TODAY
-    assert {e.body: e.noted_on for e in journal_entries.entries(room[0], until=TODAY)}["From the future"] == TODAY
+    assert send(in_school, "note", early, body="Seen on Sunday").noted_on == early
+    assert send(in_school, "note", TODAY + timedelta(days=9), body="From the future").noted_on == TODAY
+    assert {e.body: e.noted_on for e in journal_entries.entries(in_school[0], until=TODAY)}["From the future"] == TODAY
     with pytest.raises(BadInput, match="more than a year ago"):
-        send(room, "note", TODAY - timedelta(days=500), body="From a drawer")
+        send(in_school, "note", TODAY - timedelta(days=500), body="From a drawer")
 
 
 @pytest.mark.parametrize(
@@ -205,22 +213,22 @@ def test_what_is_no_entry_is_refused_with_the_field_that_is_wrong(say: Any, word
         {"code": "height", "length": "tall"},
     ],
 )
-def test_an_answer_that_a_question_does_not_have_is_refused(room: Room, answer: dict[str, str]) -> None:
+def test_an_answer_that_a_question_does_not_have_is_refused(in_school: InSchool, answer: dict[str, str]) -> None:
     with pytest.raises(BadInput):
-        send(room, "answer", subject=str(planting_of(room, "Bed 7", "spinach").id), **answer)
+        send(in_school, "answer", subject=str(planting_of(in_school, "Bed 7", "spinach").id), **answer)
 
 
-def test_a_planting_with_a_sighting_is_history_that_cannot_be_rubbed_out(room: Room) -> None:
-    spinach = planting_of(room, "Bed 7", "spinach")
+def test_a_planting_with_a_sighting_is_history_that_cannot_be_rubbed_out(in_school: InSchool) -> None:
+    spinach = planting_of(in_school, "Bed 7", "spinach")
     for kind in list(spinach.events):
-        planting_events.did_not_happen(room[0], room[1], spinach.id, kind, HAND)
-    room[0].execute("DELETE FROM task WHERE planting_id = %s AND status <> 'open'", [spinach.id])
-    room[0].execute("DELETE FROM harvest WHERE planting_id = %s", [spinach.id])
-    assert not garden.has_history(room[0], spinach.id)
+        planting_events.did_not_happen(in_school[0], in_school[1], spinach.id, kind, ACTOR)
+    in_school[0].execute("DELETE FROM task WHERE planting_id = %s AND status <> 'open'", [spinach.id])
+    in_school[0].execute("DELETE FROM harvest WHERE planting_id = %s", [spinach.id])
+    assert not garden.has_history(in_school[0], spinach.id)
     tour_answers.see(
-        room[0],
-        room[1],
+        in_school[0],
+        in_school[1],
         Sighting(str(uuid4()), "count", TODAY, planting=str(spinach.id), amount=30),
-        replace(WHEN, hand=HAND),
+        replace(WHEN, actor=ACTOR),
     )
-    assert garden.has_history(room[0], spinach.id)
+    assert garden.has_history(in_school[0], spinach.id)

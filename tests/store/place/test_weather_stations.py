@@ -18,12 +18,12 @@ from almanaque.commands.place import weather_station
 from almanaque.host import postgres
 from almanaque.settings import Settings
 from almanaque.standins import station
-from almanaque.standins.station import Device
-from almanaque.standins.weather import Place
+from almanaque.standins.station import SimulatedStation
+from almanaque.standins.weather import SimulatedPlace
 from almanaque.store.db import Database
 from almanaque.store.place import weather, weather_stations
 from almanaque.store.school import outgoing_mail
-from almanaque.worker.rounds import Rounds
+from almanaque.worker.polling import Rounds
 from tests.database import NORTH
 
 TODAY = demo.DEMO_DAY
@@ -35,7 +35,9 @@ NOW = datetime(2027, 4, 14, 6, tzinfo=UTC)
 def gateway() -> Iterator[str]:
     """The demo's stations, as the demo starts them."""
     told = {
-        key: Device(Place(**row["place"]), *(date.fromisoformat(str(row[name])) for name in ("first_day", "last_day")))  # type: ignore[arg-type]
+        key: SimulatedStation(
+            SimulatedPlace(**row["place"]), *(date.fromisoformat(str(row[name])) for name in ("first_day", "last_day"))
+        )  # type: ignore[arg-type]
         for key, row in demo.stations().items()
     }
     server = station.serve(told, 0, TODAY)
@@ -78,7 +80,7 @@ def test_the_worker_asks_every_station_and_keeps_what_can_be(database: Database,
 
 
 def test_a_station_has_faults_and_says_of_a_day_always_the_same() -> None:
-    device_ = Device(Place(7, 9.0, 11.0, 9.0, 200, 0.3, 6.0), date(2020, 1, 1), date(2022, 1, 1))
+    device_ = SimulatedStation(SimulatedPlace(7, 9.0, 11.0, 9.0, 200, 0.3, 6.0), date(2020, 1, 1), date(2022, 1, 1))
     days = [date(2020, 1, 15) + timedelta(days=n) for n in range(400)]
     answers = [station.readings(device_, day) for day in days[::40]]
     assert answers == [station.readings(device_, day) for day in days[::40]]

@@ -216,12 +216,12 @@ def test_typed_freezes_and_a_chart_change_what_answers_depend_on(database: Datab
             connection,
             NORTH,
             [
-                planting_chart.Entry("pea", 3, "sow"),
-                planting_chart.Entry("pea", 3, "sow"),
-                planting_chart.Entry("kale", 8, "sow"),
+                planting_chart.ChartEntry("pea", 3, "sow"),
+                planting_chart.ChartEntry("pea", 3, "sow"),
+                planting_chart.ChartEntry("kale", 8, "sow"),
             ],
         )
-        planting_chart.save_chart(connection, NORTH, [planting_chart.Entry("pea", 4, "sow")], only_crop="pea")
+        planting_chart.save_chart(connection, NORTH, [planting_chart.ChartEntry("pea", 4, "sow")], only_crop="pea")
         charted = context.load(connection)
     assert len({before, typed.weather_digest, charted.weather_digest}) == 3
     assert charted.setting.chart == {("pea", "sow"): frozenset({4}), ("kale", "sow"): frozenset({8})}

@@ -16,7 +16,7 @@ from psycopg import Connection
 
 from almanaque.commands import context
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.school import history_import, school_bundle
 from almanaque.core.errors import BadInput
@@ -246,27 +246,32 @@ def test_a_table_as_csv_names_units_and_defuses_formulas(database: Database) -> 
     assert "'=HYPERLINK(1)" in {row["note"] for row in rows}
 
 
-Room = tuple[Connection, Context]
+InSchool = tuple[Connection, Context]
 
 
 @pytest.fixture
-def room(database: Database) -> Iterator[Room]:
+def in_school(database: Database) -> Iterator[InSchool]:
     with database.school(NORTH) as connection:
         yield connection, context.load(connection)
 
 
-def looks(room: Room, what: history_csv.What, text: str) -> list[history_import.Look]:
+def looks(in_school: InSchool, what: history_csv.What, text: str) -> list[history_import.Look]:
     table = history_csv.split(text.encode(), "old.csv", what)
-    return history_import.look(*room, table.read(), what, today=TODAY, month_first=True)
+    return history_import.look(*in_school, table.read(), what, today=TODAY, month_first=True)
 
 
-def test_plantings_and_their_pickings_of_earlier_years_come_in_once(room: Room) -> None:
-    connection, school = room
+def test_plantings_and_their_pickings_of_earlier_years_come_in_once(in_school: InSchool) -> None:
+    connection, school = in_school
     plantings = "bed,crop,sown,cleared,squares\nBed 4,Turnips,4/2/2025,2025-07-01,A3-B4\nBed 3,beet,3 Apr 2025,1 Jul 2025,D1-E2\n"
     pickings = "date,plot,what,weight,notes\n6/10/2025,bed 4,turnip,2 lbs,\n6/12/2025,Bed 3,Beets,5 bunches,'=nice\n6/12/2025,Bed 3,Beets,500 grams,\n"
     for _ in range(2):
-        assert history_import.bring_in(connection, school, looks(room, "plantings", plantings), Hand(None, TODAY)) == 2
-        assert history_import.bring_in(connection, school, looks(room, "pickings", pickings), Hand(None, TODAY)) == 3
+        assert (
+            history_import.bring_in(connection, school, looks(in_school, "plantings", plantings), Actor(None, TODAY))
+            == 2
+        )
+        assert (
+            history_import.bring_in(connection, school, looks(in_school, "pickings", pickings), Actor(None, TODAY)) == 3
+        )
     turnips = [p for p in garden.plantings(connection, bed_id=bed_id("Bed 4")) if p.crop == "turnip"]
     assert [(p.status, p.events["started"], p.events["cleared"]) for p in turnips] == [
         ("finished", date(2025, 4, 2), date(2025, 7, 1))
@@ -294,16 +299,16 @@ def test_plantings_and_their_pickings_of_earlier_years_come_in_once(room: Room) 
         ("2025-03-06,Bed 5,kale,9e9 kg", "not an amount"),
     ],
 )
-def test_a_line_that_cannot_come_in_says_why(room: Room, line: str, says: str) -> None:
-    (found,) = looks(room, "pickings", f"day,bed,crop,amount\n{line}\n")
+def test_a_line_that_cannot_come_in_says_why(in_school: InSchool, line: str, says: str) -> None:
+    (found,) = looks(in_school, "pickings", f"day,bed,crop,amount\n{line}\n")
     assert says in found.problem
 
 
-def test_swapped_columns_are_noticed(room: Room) -> None:
+def test_swapped_columns_are_noticed(in_school: InSchool) -> None:
     table = history_csv.split(b"day,bed,crop,amount\n" + b"kale,2025-03-06,Bed 5,1 lb\n" * 9, "old.csv", "pickings")
-    found = history_import.look(*room, table.read(), "pickings", today=TODAY, month_first=True)
+    found = history_import.look(*in_school, table.read(), "pickings", today=TODAY, month_first=True)
     assert history_import.swapped(found)
-    assert not history_import.swapped(looks(room, "pickings", "day,bed,crop,amount\n2025-03-06,Bed 5,kale,1 lb\n"))
+    assert not history_import.swapped(looks(in_school, "pickings", "day,bed,crop,amount\n2025-03-06,Bed 5,kale,1 lb\n"))
 
 
 @pytest.mark.parametrize(
@@ -326,6 +331,6 @@ def test_a_line_that_the_rules_refuse_takes_the_others_back(database: Database) 
     text = "bed,crop,sown,cleared,squares\nBed 4,turnip,2025-04-02,2025-07-01,A3-B4\nBed 4,beet,2025-04-02,2025-07-01,Z99\n"
     with pytest.raises(BadInput, match=r"Line 3: .* Nothing was brought in\."), database.school(NORTH) as connection:
         school = context.load(connection)
-        history_import.bring_in(connection, school, looks((connection, school), "plantings", text), Hand(None, TODAY))
+        history_import.bring_in(connection, school, looks((connection, school), "plantings", text), Actor(None, TODAY))
     with database.school(NORTH) as connection:
         assert not [p for p in garden.plantings(connection) if p.crop == "turnip"]

@@ -12,7 +12,7 @@ from psycopg import Connection
 from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.journal import phone
@@ -30,12 +30,12 @@ from tests.database import NORTH, bed_id
 
 SUMMER = date(2027, 7, 1)
 AT = datetime(2027, 7, 1, 12, tzinfo=UTC)
-HAND = Hand(None, SUMMER)
-Room = tuple[Connection, Context]
+ACTOR = Actor(None, SUMMER)
+InSchool = tuple[Connection, Context]
 
 
 @pytest.fixture
-def room(database: Database) -> Iterator[Room]:
+def in_school(database: Database) -> Iterator[InSchool]:
     with database.school(NORTH) as connection:
         yield connection, context.load(connection)
 
@@ -44,8 +44,8 @@ def year(school: Context, name: str = "2026–27"):
     return next(y for y in school.years if y.name == name)
 
 
-def close(room: Room) -> date:
-    return commands.close(*room, year(room[1]), today=SUMMER, at=AT, by=None)
+def close(in_school: InSchool) -> date:
+    return commands.close(*in_school, year(in_school[1]), today=SUMMER, at=AT, by=None)
 
 
 def standing(connection: Connection, bed: str, crop: str) -> UUID:
@@ -123,12 +123,12 @@ def test_what_was_cleared_in_a_closed_year_stays_as_it_stood(database: Database)
         assert garden.planting(connection, done[0]).variety == "Put right"
 
 
-def test_what_still_stands_when_the_book_is_closed_can_be_changed_and_cleared(room: Room) -> None:
-    connection, school = room
-    close(room)
+def test_what_still_stands_when_the_book_is_closed_can_be_changed_and_cleared(in_school: InSchool) -> None:
+    connection, school = in_school
+    close(in_school)
     planting = next(p for p in garden.plantings(connection) if p.status == "in the ground")
     garden.save_planting(connection, NORTH, replace(planting, variety="Winter"))
-    planting_events.happened(connection, school, planting.id, "cleared", SUMMER, Hand(None, SUMMER))
+    planting_events.happened(connection, school, planting.id, "cleared", SUMMER, Actor(None, SUMMER))
     assert garden.planting(connection, planting.id).status == "finished"
 
 
@@ -138,22 +138,22 @@ def test_the_other_school_and_the_years_before_stay_open(database: Database) -> 
         note(connection, date(2025, 5, 1))
 
 
-def test_what_may_be_closed_and_when(room: Room) -> None:
-    connection, school = room
+def test_what_may_be_closed_and_when(in_school: InSchool) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match="School is in until 2027-06-16"):
         commands.close(connection, school, year(school), today=date(2027, 4, 14), at=AT, by=None)
-    assert close(room) == date(2027, 6, 30)
+    assert close(in_school) == date(2027, 6, 30)
     with pytest.raises(BadInput, match="closed already"):
-        close(room)
+        close(in_school)
     later = date(2027, 9, 15)
     assert commands.close(connection, school, year(school), today=later, at=AT, by=None) == date(2027, 8, 24)
     spans = sorted((c.from_day, c.to_day) for c in turn_of_year.closed_times(connection))
     assert spans == [(date(2026, 8, 26), date(2027, 6, 30)), (date(2027, 7, 1), date(2027, 8, 24))]
 
 
-def test_opening_it_again_takes_a_reason_and_stays_on_record(room: Room) -> None:
-    connection, _ = room
-    close(room)
+def test_opening_it_again_takes_a_reason_and_stays_on_record(in_school: InSchool) -> None:
+    connection, _ = in_school
+    close(in_school)
     (closing,) = turn_of_year.closed_times(connection)
     with pytest.raises(BadInput, match="Say why"):
         commands.reopen(connection, closing.id, today=SUMMER, at=AT, by=None, why=" ")
@@ -163,7 +163,7 @@ def test_opening_it_again_takes_a_reason_and_stays_on_record(room: Room) -> None
     note(connection, date(2027, 6, 1))
     with pytest.raises(errors.NotFound):
         commands.reopen(connection, closing.id, today=SUMMER, at=AT, by=None, why="again")
-    assert close(room) == date(2027, 6, 30)
+    assert close(in_school) == date(2027, 6, 30)
 
 
 def sent(**change: object) -> dict:
@@ -203,20 +203,20 @@ def test_a_note_made_before_the_close_still_enters_and_is_marked(database: Datab
         assert connection.execute("SELECT late FROM journal_entry WHERE id = %s", [today.id]).fetchone() == (False,)
 
 
-def test_weighing_a_unit_leaves_closed_pickings_as_they_were(room: Room) -> None:
-    connection, school = room
+def test_weighing_a_unit_leaves_closed_pickings_as_they_were(in_school: InSchool) -> None:
+    connection, school = in_school
     before = [row for row in picking_rows.recent(connection, limit=999) if row.unit == "bunch" and row.crop == "kale"]
     connection.execute(
         "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at) VALUES (%s, %s, %s, '2024-08-28', '2025-08-26', '2025-09-01', now())",
         [NORTH, uuid4(), year(school, "2024–25").id],
     )
-    pickings.weigh_unit(connection, school, uuid4(), "kale", "1", "bunch", Decimal(900), day=SUMMER, hand=HAND)
+    pickings.weigh_unit(connection, school, uuid4(), "kale", "1", "bunch", Decimal(900), day=SUMMER, actor=ACTOR)
     after = {row.id: row.grams for row in picking_rows.recent(connection, limit=999)}
     assert all(after[row.id] == row.grams for row in before)
 
 
-def test_beds_get_a_sentence_from_the_book_and_keep_the_one_that_was_written(room: Room) -> None:
-    connection, school = room
+def test_beds_get_a_sentence_from_the_book_and_keep_the_one_that_was_written(in_school: InSchool) -> None:
+    connection, school = in_school
     words = commands.suggested(connection, school, year(school), date(2027, 4, 14))
     assert words[bed_id("Bed 5")] == "Bed 5 gave 12.1 lb of kale. Carrot still stands."
     commands.keep_beds(connection, school, year(school), [BedYear(bed_id("Bed 5"), "cleared", "Kale did well.")])
@@ -227,20 +227,20 @@ def test_beds_get_a_sentence_from_the_book_and_keep_the_one_that_was_written(roo
         commands.keep_beds(connection, school, year(school), [BedYear(uuid4(), "", "")])
 
 
-def test_plantings_that_end_are_finished_together_and_perennials_stay(room: Room) -> None:
-    connection, school = room
+def test_plantings_that_end_are_finished_together_and_perennials_stay(in_school: InSchool) -> None:
+    connection, school = in_school
     open_ = commands.still_in(connection, school, year(school), SUMMER)
     assert {o.crop.key for o in open_ if o.stays} >= {"strawberry", "coneflower"}
     going = [o for o in open_ if not o.stays]
-    assert commands.finish(connection, school, [o.planting.id for o in going[:2]], SUMMER, HAND) == 2
+    assert commands.finish(connection, school, [o.planting.id for o in going[:2]], SUMMER, ACTOR) == 2
     assert garden.planting(connection, going[0].planting.id).status == "finished"
     assert (
         len([o for o in commands.still_in(connection, school, year(school), SUMMER) if not o.stays]) == len(going) - 2
     )
 
 
-def test_next_years_calendar_is_made_once(room: Room) -> None:
-    connection, school = room
+def test_next_years_calendar_is_made_once(in_school: InSchool) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match="on file already"):
         commands.make_next_year(connection, school, year(school))
     made = commands.make_next_year(connection, school, year(school, "2027–28"))
@@ -255,8 +255,8 @@ def ballot(**change: object) -> Ballot:
     return replace(Ballot(uuid4(), "Autumn", date(2027, 8, 30), date(2027, 9, 20), None), **change)  # type: ignore[arg-type]
 
 
-def test_a_ballot_holds_crops_that_fit_and_counts_each_class(room: Room) -> None:
-    connection, school = room
+def test_a_ballot_holds_crops_that_fit_and_counts_each_class(in_school: InSchool) -> None:
+    connection, school = in_school
     made = ballot()
     count = commands.begin_ballot(connection, school, made, today=SUMMER)
     crops = [crop for crop, _ in turn_of_year.ballot_crops(connection, made.id)]
@@ -285,13 +285,13 @@ def test_a_ballot_holds_crops_that_fit_and_counts_each_class(room: Room) -> None
         ({"from_day": date(2027, 12, 20), "to_day": date(2027, 12, 24)}, "Nothing can be started"),
     ],
 )
-def test_a_ballot_that_cannot_be_is_refused(room: Room, change: dict, says: str) -> None:
+def test_a_ballot_that_cannot_be_is_refused(in_school: InSchool, change: dict, says: str) -> None:
     with pytest.raises(BadInput, match=says):
-        commands.begin_ballot(*room, ballot(**change), today=SUMMER)
+        commands.begin_ballot(*in_school, ballot(**change), today=SUMMER)
 
 
-def test_next_seasons_map_moves_families_on_and_brings_in_what_was_voted_for(room: Room) -> None:
-    connection, school = room
+def test_next_seasons_map_moves_families_on_and_brings_in_what_was_voted_for(in_school: InSchool) -> None:
+    connection, school = in_school
     made = ballot()
     commands.begin_ballot(connection, school, made, today=SUMMER)
     crops = [crop for crop, _ in turn_of_year.ballot_crops(connection, made.id)]
@@ -300,7 +300,7 @@ def test_next_seasons_map_moves_families_on_and_brings_in_what_was_voted_for(roo
     commands.vote(
         connection, school, made.id, load.demo_id("Brindlecombe School", "group", "Docks"), {new: 20}, most_each=2
     )
-    result = commands.pencil_next(connection, school, year(school), ballot_id=made.id, name="Autumn map", hand=HAND)
+    result = commands.pencil_next(connection, school, year(school), ballot_id=made.id, name="Autumn map", actor=ACTOR)
     pencilled = [p for p in garden.plantings(connection) if p.draft_id == result.draft_id]
     assert len(pencilled) == len(result.placed) > 3
     assert all(p.status == "pencilled" for p in pencilled)
@@ -312,11 +312,11 @@ def test_next_seasons_map_moves_families_on_and_brings_in_what_was_voted_for(roo
     assert {p.wish.crop for p in result.placed} | {w.wish.crop for w in result.left} >= {"garlic", "kale", "spinach"}
 
 
-def test_without_a_next_year_no_map_is_pencilled(room: Room) -> None:
-    connection, school = room
+def test_without_a_next_year_no_map_is_pencilled(in_school: InSchool) -> None:
+    connection, school = in_school
     with pytest.raises(BadInput, match="Make it first"):
         commands.pencil_next(
-            connection, school, year(school, "2027–28"), ballot_id=None, name="x", hand=Hand(None, date(2028, 7, 1))
+            connection, school, year(school, "2027–28"), ballot_id=None, name="x", actor=Actor(None, date(2028, 7, 1))
         )
 
 
@@ -325,11 +325,11 @@ def test_taking_back_a_closed_event_is_refused_in_words(database: Database) -> N
         close((connection, context.load(connection)))
         radish = standing(connection, "Half barrel", "radish")
     with pytest.raises(errors.Refused, match="book of that time is closed"), database.school(NORTH) as connection:
-        planting_events.did_not_happen(connection, context.load(connection), radish, "started", HAND)
+        planting_events.did_not_happen(connection, context.load(connection), radish, "started", ACTOR)
     with pytest.raises(errors.Refused), database.school(NORTH) as connection:
         pickings.pick(
             connection,
             context.load(connection),
             PickingWish(uuid4(), radish, "1", "lb", "kitchen", date(2027, 6, 1)),
-            HAND,
+            ACTOR,
         )

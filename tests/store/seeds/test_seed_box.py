@@ -11,7 +11,7 @@ from psycopg import Connection
 from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.garden import plantings
-from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.seeds import seed_box as commands
 from almanaque.core.errors import BadInput
 from almanaque.demo import load
@@ -19,23 +19,23 @@ from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
-from almanaque.store.seeds.seed_box import Count, GerminationTest, Lot, Sowing, Taken
+from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed, TraySowing
 from tests.database import NORTH, SOUTH, bed_id
 
 TODAY = date(2027, 4, 14)
 SCHOOL = "Brindlecombe School"
 RADISH = load.demo_id(SCHOOL, "lot", "radish", 2026)
 TRAY = load.demo_id(SCHOOL, "tray", "Tray by the window")
-Room = tuple[Connection, Context]
+InSchool = tuple[Connection, Context]
 
 
 @pytest.fixture
-def room(database: Database) -> Iterator[Room]:
+def in_school(database: Database) -> Iterator[InSchool]:
     with database.school(NORTH) as connection:
         yield connection, context.load(connection)
 
 
-def lot(**change: object) -> Lot:
+def lot(**change: object) -> LotRow:
     values: dict[str, object] = {
         "id": uuid4(),
         "crop": "kale",
@@ -58,7 +58,7 @@ def lot(**change: object) -> Lot:
         "closed_why": "",
         **change,
     }
-    return Lot(**values)  # type: ignore[arg-type]
+    return LotRow(**values)  # type: ignore[arg-type]
 
 
 def standing(connection: Connection, bed: str, crop: str) -> UUID:
@@ -76,13 +76,13 @@ def standing(connection: Connection, bed: str, crop: str) -> UUID:
         ({"crop": "cabbage-tree"}, "no crop"),
     ],
 )
-def test_a_lot_that_cannot_be_is_refused(room: Room, change: dict, says: str) -> None:
+def test_a_lot_that_cannot_be_is_refused(in_school: InSchool, change: dict, says: str) -> None:
     with pytest.raises(BadInput, match=says):
-        commands.keep_lot(*room, lot(**change), today=TODAY)
+        commands.keep_lot(*in_school, lot(**change), today=TODAY)
 
 
-def test_saved_seed_comes_from_a_planting_of_its_own_crop(room: Room) -> None:
-    connection, school = room
+def test_saved_seed_comes_from_a_planting_of_its_own_crop(in_school: InSchool) -> None:
+    connection, school = in_school
     pea = standing(connection, "Bed 2", "pea")
     with pytest.raises(BadInput, match="That planting is pea"):
         commands.keep_lot(connection, school, lot(origin="saved", from_planting=pea), today=TODAY)
@@ -93,25 +93,28 @@ def test_saved_seed_comes_from_a_planting_of_its_own_crop(room: Room) -> None:
     commands.keep_lot(connection, school, lot(crop="pea", origin="saved", from_planting=pea), today=TODAY)
 
 
-def test_no_more_is_taken_than_is_left_and_the_same_only_once(room: Room) -> None:
-    connection, school = room
+def test_no_more_is_taken_than_is_left_and_the_same_only_once(in_school: InSchool) -> None:
+    connection, school = in_school
     left = commands.left_of(school.crops["radish"], seed_box.lot(connection, RADISH))
-    taken = Taken(uuid4(), RADISH, None, TODAY, 54, "gift packets")
+    taken = TakenSeed(uuid4(), RADISH, None, TODAY, 54, "gift packets")
     for _ in range(2):
         commands.take(connection, school, taken, today=TODAY)
     assert commands.left_of(school.crops["radish"], seed_box.lot(connection, RADISH)) == left - 54
     with pytest.raises(BadInput, match="400 seeds are left"):
-        commands.take(connection, school, Taken(uuid4(), RADISH, None, TODAY, 401, ""), today=TODAY)
+        commands.take(connection, school, TakenSeed(uuid4(), RADISH, None, TODAY, 401, ""), today=TODAY)
     with pytest.raises(BadInput, match="the seed radish"):
         commands.take(
-            connection, school, Taken(uuid4(), RADISH, standing(connection, "Bed 2", "pea"), TODAY, 1, ""), today=TODAY
+            connection,
+            school,
+            TakenSeed(uuid4(), RADISH, standing(connection, "Bed 2", "pea"), TODAY, 1, ""),
+            today=TODAY,
         )
     with pytest.raises(BadInput, match="were taken from it already"):
         commands.keep_lot(connection, school, replace(seed_box.lot(connection, RADISH), seeds=100), today=TODAY)
 
 
-def test_a_test_is_counted_out_and_only_then_says_how_thick_to_sow(room: Room) -> None:
-    connection, school = room
+def test_a_test_is_counted_out_and_only_then_says_how_thick_to_sow(in_school: InSchool) -> None:
+    connection, school = in_school
     kale = lot()
     commands.keep_lot(connection, school, kale, today=TODAY)
     test = GerminationTest(uuid4(), kale.id, date(2027, 4, 5), 20, "", None)
@@ -143,8 +146,8 @@ def test_a_test_is_counted_out_and_only_then_says_how_thick_to_sow(room: Room) -
         commands.count(connection, school, RADISH, test.id, Count(TODAY, 13), today=TODAY, end=True)
 
 
-def test_the_order_takes_the_box_off_what_the_plans_ask_for(room: Room) -> None:
-    connection, school = room
+def test_the_order_takes_the_box_off_what_the_plans_ask_for(in_school: InSchool) -> None:
+    connection, school = in_school
     lines = {line.crop.key: line for line in commands.order(connection, school, since=TODAY, today=TODAY)}
     assert (lines["radish"].need, lines["radish"].have, lines["radish"].buy) == (168, 454, 0)
     assert lines["bush-bean"].have == 70
@@ -157,36 +160,36 @@ def test_the_order_takes_the_box_off_what_the_plans_ask_for(room: Room) -> None:
     assert (lines["radish"].buy, lines["radish"].packets, lines["radish"].price_minor) == (168, 1, 295)
 
 
-def test_wheat_is_followed_back_over_the_years(room: Room) -> None:
-    connection, _ = room
+def test_wheat_is_followed_back_over_the_years(in_school: InSchool) -> None:
+    connection, _ = in_school
     saved = seed_box.lot(connection, load.demo_id(SCHOOL, "lot", "wheat saved"))
     steps = commands.descent(connection, saved)
     assert [(step.lot.year, step.bed) for step in steps] == [(2026, "Bed 3"), (2024, "")]
 
 
-def test_a_lot_that_came_from_itself_is_not_followed_for_ever(room: Room) -> None:
-    connection, school = room
+def test_a_lot_that_came_from_itself_is_not_followed_for_ever(in_school: InSchool) -> None:
+    connection, school = in_school
     pea = standing(connection, "Bed 2", "pea")
     ring = lot(crop="pea", origin="saved", from_planting=pea, year=2026, got_on=date(2026, 9, 1))
     commands.keep_lot(connection, school, ring, today=TODAY)
     connection.execute("DELETE FROM lot_use WHERE planting_id = %s", [pea])
-    commands.take(connection, school, Taken(uuid4(), ring.id, pea, TODAY, 5, ""), today=TODAY)
+    commands.take(connection, school, TakenSeed(uuid4(), ring.id, pea, TODAY, 5, ""), today=TODAY)
     assert len(commands.descent(connection, seed_box.lot(connection, ring.id))) == 1
 
 
-def test_seed_of_hybrids_is_warned_of_and_two_of_one_species_cross(room: Room) -> None:
-    connection, school = room
+def test_seed_of_hybrids_is_warned_of_and_two_of_one_species_cross(in_school: InSchool) -> None:
+    connection, school = in_school
     bed = bed_id("Bed 4")
     for squares, crop in (("A4", "sweet-corn"), ("B4", "popcorn")):
         made = plantings.paint(
-            connection, school, bed, Paint(squares, crop, "direct", TODAY, ink=True, draft_id=None), Hand(None, TODAY)
+            connection, school, bed, Paint(squares, crop, "direct", TODAY, ink=True, draft_id=None), Actor(None, TODAY)
         )
         connection.execute("UPDATE planting SET status = 'in the ground' WHERE id = %s", [made])
     corn = next(p for p in garden.plantings(connection, bed_id=bed) if p.crop == "sweet-corn")
     commands.take(
         connection,
         school,
-        Taken(uuid4(), load.demo_id(SCHOOL, "lot", "sweet-corn", 2026), corn.id, TODAY, 4, ""),
+        TakenSeed(uuid4(), load.demo_id(SCHOOL, "lot", "sweet-corn", 2026), corn.id, TODAY, 4, ""),
         today=TODAY,
     )
     found = {s.crop.key: [f.code for f in s.findings] for s in commands.savable(connection, school, TODAY)}
@@ -195,7 +198,7 @@ def test_seed_of_hybrids_is_warned_of_and_two_of_one_species_cross(room: Room) -
     assert found["pea"] == ["seed_selfs"]
 
 
-def sowing(**change: object) -> Sowing:
+def sowing(**change: object) -> TraySowing:
     values: dict[str, object] = {
         "id": uuid4(),
         "tray_id": TRAY,
@@ -211,23 +214,23 @@ def sowing(**change: object) -> Sowing:
         "gone_on": None,
         **change,
     }
-    return Sowing(**values)  # type: ignore[arg-type]
+    return TraySowing(**values)  # type: ignore[arg-type]
 
 
-def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(room: Room) -> None:
-    connection, school = room
+def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(in_school: InSchool) -> None:
+    connection, school = in_school
     made = plantings.paint(
         connection,
         school,
         bed_id("Bed 4"),
         Paint("A4", "radish", "direct", TODAY, ink=True, draft_id=None),
-        Hand(None, TODAY),
+        Actor(None, TODAY),
     )
     assert not garden.has_history(connection, made)
-    commands.take(connection, school, Taken(uuid4(), RADISH, made, TODAY, 16, ""), today=TODAY)
+    commands.take(connection, school, TakenSeed(uuid4(), RADISH, made, TODAY, 16, ""), today=TODAY)
     assert garden.has_history(connection, made)
     with pytest.raises(BadInput, match="has begun"):
-        plantings.rub_out(connection, school, bed_id("Bed 4"), "A4", shown=TODAY, hand=Hand(None, TODAY))
+        plantings.rub_out(connection, school, bed_id("Bed 4"), "A4", shown=TODAY, actor=Actor(None, TODAY))
 
 
 @pytest.mark.parametrize(
@@ -240,8 +243,8 @@ def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(room: Room) -
         ({"lot_id": RADISH, "per_cell": 20, "first_cell": 25, "last_cell": 30, "crop": "radish"}, None),
     ],
 )
-def test_cells_hold_one_thing_at_a_time(room: Room, change: dict, says: str | None) -> None:
-    connection, school = room
+def test_cells_hold_one_thing_at_a_time(in_school: InSchool, change: dict, says: str | None) -> None:
+    connection, school = in_school
     if says is None:
         commands.sow(connection, school, sowing(**change), use_id=uuid4(), today=TODAY)
         assert seed_box.lot(connection, RADISH).taken == 126 + 20 + 120
@@ -250,8 +253,8 @@ def test_cells_hold_one_thing_at_a_time(room: Room, change: dict, says: str | No
         commands.sow(connection, school, sowing(**change), use_id=uuid4(), today=TODAY)
 
 
-def test_a_tray_says_what_comes_next_and_frees_its_cells(room: Room) -> None:
-    connection, school = room
+def test_a_tray_says_what_comes_next_and_frees_its_cells(in_school: InSchool) -> None:
+    connection, school = in_school
     tray = seed_box.tray(connection, TRAY)
     assert (commands.free_cells(tray), commands.next_free(tray)) == (12, 25)
     tomato = next(row for row in commands.indoors(connection, school, tray, TODAY) if row.sowing.crop == "tomato")

@@ -1,6 +1,5 @@
 """Steps set by hand, covers, series, promises, themes and a school's own crops, against a real database."""
 
-from collections.abc import Iterator
 from datetime import date, timedelta
 from uuid import UUID, uuid4
 
@@ -12,14 +11,13 @@ from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.crops import own_crops as crop_commands
 from almanaque.commands.garden import bed_findings, planting_events, plantings
-from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.year import schedule, shortlist
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.site import Feature
 from almanaque.store import errors
 from almanaque.store.crops import own_crops
-from almanaque.store.db import Database
 from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Planting
 from almanaque.store.garden.site_features import FeatureRow
@@ -29,19 +27,13 @@ from almanaque.store.year import promises_and_themes
 from tests.database import NORTH, bed_id
 
 TODAY = date(2027, 4, 14)
-HAND = Hand(None, TODAY)
+ACTOR = Actor(None, TODAY)
 BED_3, BED_4, BED_6, SILL = (bed_id(name) for name in ("Bed 3", "Bed 4", "Bed 6", "Sill"))
-Room = tuple[Connection, Context]
-
-
-@pytest.fixture
-def room(database: Database) -> Iterator[Room]:
-    with database.school(NORTH) as connection:
-        yield connection, context.load(connection)
+InSchool = tuple[Connection, Context]
 
 
 def paint(
-    room: Room,
+    in_school: InSchool,
     squares: str,
     crop: str = "radish",
     start: date = TODAY,
@@ -50,51 +42,51 @@ def paint(
     ink: bool = False,
     **more: object,
 ) -> Planting:
-    wish = Paint(squares, crop, room[1].crops[crop].methods[0], start, ink, **more)  # type: ignore[arg-type]
-    return garden.planting(room[0], plantings.paint(room[0], room[1], bed, wish, HAND))
+    wish = Paint(squares, crop, in_school[1].crops[crop].methods[0], start, ink, **more)  # type: ignore[arg-type]
+    return garden.planting(in_school[0], plantings.paint(in_school[0], in_school[1], bed, wish, ACTOR))
 
 
-def tomato(room: Room) -> Planting:
-    return next(p for p in garden.plantings(room[0], bed_id=BED_6) if p.crop == "tomato" and p.status == "planned")
+def tomato(in_school: InSchool) -> Planting:
+    return next(p for p in garden.plantings(in_school[0], bed_id=BED_6) if p.crop == "tomato" and p.status == "planned")
 
 
-def test_a_planting_keeps_dates_verdict_and_years(room: Room) -> None:
-    made = paint(room, "A4")
+def test_a_planting_keeps_dates_verdict_and_years(in_school: InSchool) -> None:
+    made = paint(in_school, "A4")
     assert made.dates is not None
     assert made.dates.of_years >= 37
     assert 0 < made.dates.fit_years <= made.dates.of_years
     assert made.dates.first_pick_early <= made.dates.first_pick <= made.dates.first_pick_late
 
 
-def test_a_setting_out_set_by_hand_moves_what_follows_and_stays_set(room: Room) -> None:
-    connection, school = room
-    before = tomato(room)
+def test_a_setting_out_set_by_hand_moves_what_follows_and_stays_set(in_school: InSchool) -> None:
+    connection, school = in_school
+    before = tomato(in_school)
     assert before.dates is not None
     later = before.dates.bed_from + timedelta(days=14)
-    schedule.set_step(connection, school, before.id, "transplant", later, HAND)
-    after = tomato(room)
+    schedule.set_step(connection, school, before.id, "transplant", later, ACTOR)
+    after = tomato(in_school)
     assert after.dates is not None
     assert after.steps == {"transplant": later}
     assert after.dates.bed_from == later
     assert after.dates.first_pick > before.dates.first_pick
     forecasts.refresh(connection, school, after, garden.bed(connection, BED_6), today=TODAY, force=True)
-    assert tomato(room).dates == after.dates
+    assert tomato(in_school).dates == after.dates
     jobs = {job.step: job for job in tasks.tasks(connection, planting_id=after.id)}
     assert jobs["transplant"].from_day == later
-    assert plantings.undo(connection, school, BED_6, hand=HAND) == "transplant of tomato"
-    assert tomato(room).steps == {}
-    plantings.redo(connection, school, BED_6, hand=HAND)
-    assert tomato(room).steps == {"transplant": later}
-    schedule.set_step(connection, school, before.id, "transplant", None, HAND)
-    assert tomato(room).dates == before.dates
+    assert plantings.undo(connection, school, BED_6, actor=ACTOR) == "transplant of tomato"
+    assert tomato(in_school).steps == {}
+    plantings.redo(connection, school, BED_6, actor=ACTOR)
+    assert tomato(in_school).steps == {"transplant": later}
+    schedule.set_step(connection, school, before.id, "transplant", None, ACTOR)
+    assert tomato(in_school).dates == before.dates
 
 
-def test_a_day_to_clear_set_by_hand_ends_the_stay(room: Room) -> None:
-    made = paint(room, "A4", "chard")
+def test_a_day_to_clear_set_by_hand_ends_the_stay(in_school: InSchool) -> None:
+    made = paint(in_school, "A4", "chard")
     assert made.dates is not None
     day = made.dates.first_pick + timedelta(days=10)
-    schedule.set_step(room[0], room[1], made.id, "clear", day, HAND)
-    after = garden.planting(room[0], made.id)
+    schedule.set_step(in_school[0], in_school[1], made.id, "clear", day, ACTOR)
+    after = garden.planting(in_school[0], made.id)
     assert after.dates is not None
     assert (after.dates.clear_by, after.bed_to(TODAY)) == (day, day)
     assert after.dates.last_pick <= day
@@ -110,43 +102,43 @@ def test_a_day_to_clear_set_by_hand_ends_the_stay(room: Room) -> None:
         ("clear", date(2027, 4, 15), "after it came into the bed"),
     ],
 )
-def test_a_step_that_cannot_be_set_is_refused(room: Room, step: str, day: date | None, says: str) -> None:
-    made = paint(room, "A4", start=date(2027, 4, 20))
+def test_a_step_that_cannot_be_set_is_refused(in_school: InSchool, step: str, day: date | None, says: str) -> None:
+    made = paint(in_school, "A4", start=date(2027, 4, 20))
     with pytest.raises(BadInput, match=says):
-        schedule.set_step(room[0], room[1], made.id, step, day, HAND)
-    assert garden.planting(room[0], made.id).steps == {}
+        schedule.set_step(in_school[0], in_school[1], made.id, step, day, ACTOR)
+    assert garden.planting(in_school[0], made.id).steps == {}
 
 
-def test_dragging_the_first_day_knows_what_every_day_would_give(room: Room) -> None:
-    made = paint(room, "A4", start=date(2027, 4, 20))
-    choices = schedule.choices(room[1], made, garden.bed(room[0], BED_4), schedule.START, today=TODAY)
+def test_dragging_the_first_day_knows_what_every_day_would_give(in_school: InSchool) -> None:
+    made = paint(in_school, "A4", start=date(2027, 4, 20))
+    choices = schedule.choices(in_school[1], made, garden.bed(in_school[0], BED_4), schedule.START, today=TODAY)
     assert [choice.day for choice in choices] == [TODAY + timedelta(days=n) for n in range(schedule.DRAG_DAYS)]
     chosen = next(c for c in choices if c.day == date(2027, 5, 25))
-    schedule.set_step(room[0], room[1], made.id, schedule.START, chosen.day, HAND)
-    moved = garden.planting(room[0], made.id)
+    schedule.set_step(in_school[0], in_school[1], made.id, schedule.START, chosen.day, ACTOR)
+    moved = garden.planting(in_school[0], made.id)
     assert moved.dates is not None
     assert (moved.verdict, moved.dates.first_pick, moved.dates.fit_years) == (
         chosen.verdict,
         chosen.first_pick,
         chosen.n,
     )
-    out = schedule.choices(room[1], tomato(room), garden.bed(room[0], BED_6), "transplant", today=TODAY)
+    out = schedule.choices(in_school[1], tomato(in_school), garden.bed(in_school[0], BED_6), "transplant", today=TODAY)
     chosen = next(c for c in out if c.day == date(2027, 6, 1))
-    schedule.set_step(room[0], room[1], tomato(room).id, "transplant", chosen.day, HAND)
-    dates = tomato(room).dates
+    schedule.set_step(in_school[0], in_school[1], tomato(in_school).id, "transplant", chosen.day, ACTOR)
+    dates = tomato(in_school).dates
     assert dates is not None
     assert dates.first_pick == chosen.first_pick
 
 
-def test_a_cover_over_a_planting_or_over_its_bed_warms_it(room: Room) -> None:
-    connection, school = room
-    bare = paint(room, "A4", "lettuce", start=date(2027, 4, 15))
-    schedule.set_cover(connection, school, bare.id, "tunnel", HAND)
+def test_a_cover_over_a_planting_or_over_its_bed_warms_it(in_school: InSchool) -> None:
+    connection, school = in_school
+    bare = paint(in_school, "A4", "lettuce", start=date(2027, 4, 15))
+    schedule.set_cover(connection, school, bare.id, "tunnel", ACTOR)
     covered = garden.planting(connection, bare.id)
     assert bare.dates is not None
     assert covered.dates is not None
     assert covered.dates.first_pick < bare.dates.first_pick
-    schedule.set_cover(connection, school, bare.id, None, HAND)
+    schedule.set_cover(connection, school, bare.id, None, ACTOR)
     bed = garden.bed(connection, BED_4)
     over = FeatureRow(uuid4(), bed.site_id, Feature("tunnel", "Tunnel", bed.shape), date(2027, 3, 1), date(2027, 6, 1))
     site_features.save_feature(connection, NORTH, over)
@@ -159,35 +151,35 @@ def test_a_cover_over_a_planting_or_over_its_bed_warms_it(room: Room) -> None:
     assert dates.first_pick < bare.dates.first_pick
 
 
-def test_plants_on_the_sill_feel_its_warmth(room: Room) -> None:
-    sill = garden.bed(room[0], SILL)
-    setting = forecasts.setting_in(room[1], sill, TODAY, None)
+def test_plants_on_the_sill_feel_its_warmth(in_school: InSchool) -> None:
+    sill = garden.bed(in_school[0], SILL)
+    setting = forecasts.setting_in(in_school[1], sill, TODAY, None)
     assert setting.indoors_c == sill.warmth_c == 19.0
-    made = paint(room, "A1", "basil", bed=SILL)
+    made = paint(in_school, "A1", "basil", bed=SILL)
     assert not {"frost_risk", "not_up"} & {f.code for f in made.findings}
 
 
-def test_what_was_seen_moves_what_follows(room: Room) -> None:
+def test_what_was_seen_moves_what_follows(in_school: InSchool) -> None:
     carrot = next(
         p
-        for p in garden.plantings(room[0], bed_id=bed_id("Bed 5"))
+        for p in garden.plantings(in_school[0], bed_id=bed_id("Bed 5"))
         if p.crop == "carrot" and p.status == "in the ground"
     )
     assert carrot.dates is not None
     assert carrot.dates.emerge_to is not None
     assert carrot.dates.emerge_to > TODAY
-    planting_events.happened(room[0], room[1], carrot.id, "emerged", TODAY, HAND)
-    seen = garden.planting(room[0], carrot.id).dates
+    planting_events.happened(in_school[0], in_school[1], carrot.id, "emerged", TODAY, ACTOR)
+    seen = garden.planting(in_school[0], carrot.id).dates
     assert seen is not None
     assert (seen.emerge_from, seen.emerge_to) == (TODAY, TODAY)
     assert seen.first_pick < carrot.dates.first_pick
 
 
-def test_no_lesson_is_given_more_than_it_has_time_for_before_the_first_day_either(room: Room) -> None:
+def test_no_lesson_is_given_more_than_it_has_time_for_before_the_first_day_either(in_school: InSchool) -> None:
     """The bed is prepared before the plan's own first day, so what a class has to do then counts as well."""
-    connection, school = room
+    connection, school = in_school
     for square in ("A4", "B4", "C4", "D4"):
-        paint(room, square, "chard", date(2027, 4, 29), ink=True)
+        paint(in_school, square, "chard", date(2027, 4, 29), ink=True)
     load: dict[tuple[date | None, str], int] = {}
     for job in tasks.tasks(connection, start=TODAY, end=date(2027, 5, 12), status="open"):
         if job.class_group_id and job.planting_id:
@@ -200,9 +192,9 @@ def test_no_lesson_is_given_more_than_it_has_time_for_before_the_first_day_eithe
     assert all(taken <= minutes[key] for key, taken in load.items() if key in minutes)  # type: ignore[index]
 
 
-def test_the_school_of_packet_days_gives_other_dates(room: Room) -> None:
-    connection, school = room
-    made = paint(room, "A4", "spinach", start=date(2027, 4, 15), bed=BED_4)
+def test_the_school_of_packet_days_gives_other_dates(in_school: InSchool) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", "spinach", start=date(2027, 4, 15), bed=BED_4)
     found = school.school
     school_store.save_practice(
         connection,
@@ -224,13 +216,13 @@ def test_the_school_of_packet_days_gives_other_dates(room: Room) -> None:
     assert (dates.first_pick_late - dates.first_pick_early).days == most - least
 
 
-def test_sowings_that_follow_take_their_own_squares_when_they_are_free_again(room: Room) -> None:
-    connection, school = room
-    made = paint(room, "A4", start=date(2027, 4, 15))
+def test_sowings_that_follow_take_their_own_squares_when_they_are_free_again(in_school: InSchool) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", start=date(2027, 4, 15))
     bed = garden.bed(connection, BED_4)
     wanted = schedule.sowings(school, made, bed, "every", 14, until=None, today=TODAY)
     assert len(wanted) >= 2
-    count = schedule.make_series(connection, school, made.id, wanted, HAND)
+    count = schedule.make_series(connection, school, made.id, wanted, ACTOR)
     assert count >= 2
     series = garden.planting(connection, made.id).series_id
     mine = [p for p in garden.plantings(connection, bed_id=BED_4) if p.series_id == series]
@@ -241,11 +233,11 @@ def test_sowings_that_follow_take_their_own_squares_when_they_are_free_again(roo
             assert first.id == second.id or apart or not first.cells & second.cells
 
 
-def test_a_full_bed_refuses_a_series_and_nothing_is_written(room: Room) -> None:
-    connection, school = room
-    made = paint(room, "A4", start=date(2027, 4, 15))
-    paint(room, "B1-F4", "chard", start=date(2027, 4, 15), with_others=True)
-    paint(room, "A1-A3", "chard", start=date(2027, 4, 16), with_others=True)
+def test_a_full_bed_refuses_a_series_and_nothing_is_written(in_school: InSchool) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", start=date(2027, 4, 15))
+    paint(in_school, "B1-F4", "chard", start=date(2027, 4, 15), with_others=True)
+    paint(in_school, "A1-A3", "chard", start=date(2027, 4, 16), with_others=True)
     bed = garden.bed(connection, BED_4)
     wanted = [
         s
@@ -254,13 +246,13 @@ def test_a_full_bed_refuses_a_series_and_nothing_is_written(room: Room) -> None:
     ]
     before = len(garden.plantings(connection, bed_id=BED_4))
     with pytest.raises(BadInput, match="no free squares"):
-        schedule.make_series(connection, school, made.id, wanted, HAND)
+        schedule.make_series(connection, school, made.id, wanted, ACTOR)
     assert len(garden.plantings(connection, bed_id=BED_4)) == before
 
 
-def test_a_promise_speaks_on_the_sheet_of_its_bed(room: Room) -> None:
-    connection, school = room
-    made = paint(room, "A4", "chard")
+def test_a_promise_speaks_on_the_sheet_of_its_bed(in_school: InSchool) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4", "chard")
     present = [made]
     laid = forecasts.layouts(present, garden.bed(connection, BED_4), school.crops)
     _, found = bed_findings.of_sheet(connection, school, garden.bed(connection, BED_4), present, laid, today=TODAY)
@@ -269,15 +261,15 @@ def test_a_promise_speaks_on_the_sheet_of_its_bed(room: Room) -> None:
         promises_and_themes.delete_promise(connection, uuid4())
 
 
-def test_a_bed_is_promised_once_from_a_day(room: Room) -> None:
+def test_a_bed_is_promised_once_from_a_day(in_school: InSchool) -> None:
     twice = [promises_and_themes.Promise(uuid4(), BED_3, date(2027, 6, 1), "melons") for _ in range(2)]
-    promises_and_themes.save_promise(room[0], NORTH, twice[0])
+    promises_and_themes.save_promise(in_school[0], NORTH, twice[0])
     with pytest.raises((errors.Refused, psycopg.errors.UniqueViolation)):
-        promises_and_themes.save_promise(room[0], NORTH, twice[1])
+        promises_and_themes.save_promise(in_school[0], NORTH, twice[1])
 
 
-def test_a_space_ends_where_something_is_planned_promised_or_closed(room: Room) -> None:
-    connection, school = room
+def test_a_space_ends_where_something_is_planned_promised_or_closed(in_school: InSchool) -> None:
+    connection, school = in_school
     space = shortlist.space_of(
         connection, school, garden.bed(connection, BED_4), [(0, 3)], TODAY, until=None, today=TODAY
     )
@@ -291,9 +283,9 @@ def test_a_space_ends_where_something_is_planned_promised_or_closed(room: Room) 
     assert len(shortlist.for_space(school, garden.bed(connection, BED_4), space, TODAY)) == len(school.crops)
 
 
-def test_own_figures_change_every_plan_and_back_again(room: Room) -> None:
-    connection, school = room
-    made = paint(room, "A4")
+def test_own_figures_change_every_plan_and_back_again(in_school: InSchool) -> None:
+    connection, school = in_school
+    made = paint(in_school, "A4")
     assert made.dates is not None
     crop_commands.save(
         connection,
@@ -313,8 +305,8 @@ def test_own_figures_change_every_plan_and_back_again(room: Room) -> None:
     assert garden.planting(connection, made.id).dates == made.dates
 
 
-def test_a_variety_can_be_planted_and_then_stays(room: Room) -> None:
-    connection, school = room
+def test_a_variety_can_be_planted_and_then_stays(in_school: InSchool) -> None:
+    connection, school = in_school
     key = crop_commands.save(
         connection, school, "radish", {"name": "Snow ball", "days": "21 to 24"}, new=True, row_id=uuid4(), today=TODAY
     )
@@ -341,21 +333,21 @@ def test_a_variety_can_be_planted_and_then_stays(room: Room) -> None:
         ("yield_g_m2", "9"),
     ],
 )
-def test_a_figure_that_cannot_be_read_is_refused_at_its_field(room: Room, field: str, text: str) -> None:
+def test_a_figure_that_cannot_be_read_is_refused_at_its_field(in_school: InSchool, field: str, text: str) -> None:
     if field == "yield_g_m2":
         text = "x to y"
     with pytest.raises(BadInput) as refused:
-        crop_commands.save(room[0], room[1], "radish", {field: text}, new=False, row_id=uuid4(), today=TODAY)
+        crop_commands.save(in_school[0], in_school[1], "radish", {field: text}, new=False, row_id=uuid4(), today=TODAY)
     assert refused.value.field == field
-    assert own_crops.rows(room[0]) == []
+    assert own_crops.rows(in_school[0]) == []
 
 
-def test_a_theme_goes_and_its_plantings_stay(room: Room) -> None:
+def test_a_theme_goes_and_its_plantings_stay(in_school: InSchool) -> None:
     theme = promises_and_themes.Theme(uuid4(), "Bread", date(2027, 6, 10), "")
-    promises_and_themes.save_theme(room[0], NORTH, theme)
-    made = paint(room, "A4", theme_id=theme.id)
+    promises_and_themes.save_theme(in_school[0], NORTH, theme)
+    made = paint(in_school, "A4", theme_id=theme.id)
     assert made.theme_id == theme.id
-    promises_and_themes.delete_theme(room[0], theme.id)
-    assert garden.planting(room[0], made.id).theme_id is None
+    promises_and_themes.delete_theme(in_school[0], theme.id)
+    assert garden.planting(in_school[0], made.id).theme_id is None
     with pytest.raises(errors.NotFound):
-        promises_and_themes.theme(room[0], theme.id)
+        promises_and_themes.theme(in_school[0], theme.id)

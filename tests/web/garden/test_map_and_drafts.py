@@ -418,7 +418,7 @@ def test_how_the_school_gardens_changes_what_the_sheets_say(coordinator: TestCli
         rest_years="4",
         neighbours="off",
         feeding="fertiliser",
-        hand="8 in",
+        actor="8 in",
         invasive="Mint, privet",
         currency="eur",
     )

@@ -222,7 +222,7 @@ def test_another_schools_pdf_is_not_there(client: TestClient, worker: Database) 
     ],
 )
 def test_a_page_reaches_nothing_that_does_not_ship(address: str) -> None:
-    with pytest.raises(pdf.Refused):
+    with pytest.raises(pdf.PdfRefused):
         pdf._body(address if "://" in address else pdf.BASE.rstrip("/") + address, pdfs.STATIC, None)
     made = pdf.make(f"<link rel=stylesheet href='{address}'><img src='{address}'><p>still here", static=pdfs.STATIC)
     assert "still here" in PdfReader(io.BytesIO(made.body)).pages[0].extract_text()

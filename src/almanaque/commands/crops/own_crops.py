@@ -41,9 +41,9 @@ def save(
     if new:
         if str(figures.get("name", crop.name.en)).lower() == crop.name.en.lower():
             raise BadInput("Give it a name of its own.", field="name")
-        row = own_crops.Row(row_id, key_of(str(figures["name"]), context.crops), root, figures, note)
+        row = own_crops.OwnCropRow(row_id, key_of(str(figures["name"]), context.crops), root, figures, note)
     else:
-        row = own_crops.Row(row_id, key, crop.based_on or None, figures, note)
+        row = own_crops.OwnCropRow(row_id, key, crop.based_on or None, figures, note)
     # Refused here, before anything is written.
     changed_crop(
         catalogue()[root] if not row.based_on else context.crops[root], OwnCrop(row.crop, row.based_on, figures)

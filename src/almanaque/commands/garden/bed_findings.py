@@ -17,8 +17,8 @@ from almanaque.core.findings import Finding
 from almanaque.core.garden import companions, crowding, rotation, site_suitability, spacing
 from almanaque.core.garden import layout as core_layout
 from almanaque.core.garden.bed import Cell, Rectangle, grid_of
-from almanaque.core.garden.bed_planting import Grown
-from almanaque.core.garden.occupancy import Standing, bed_taken
+from almanaque.core.garden.bed_planting import BedPlanting
+from almanaque.core.garden.occupancy import Occupancy, bed_taken
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site import TALL_MM
 from almanaque.core.garden.site_suitability import Closed
@@ -71,7 +71,7 @@ class Facts:
     raw_manure_on: Sequence[date]
     light: Light
     paths: Any
-    tall_around: Sequence[Grown] = ()
+    tall_around: Sequence[BedPlanting] = ()
     around: Light | None = None
     promised: Sequence[Promised] = ()
 
@@ -107,7 +107,7 @@ def facts(
 
 def _tall_around(
     connection: Connection[Any], context: Context, bed: Bed, light: Light, today: date
-) -> tuple[list[Grown], Light | None]:
+) -> tuple[list[BedPlanting], Light | None]:
     """What grows or is planned tall in the other beds of the site, and the light with its shade."""
     tall_crops = [crop.key for crop in context.crops if crop.height_mm >= TALL_MM]
     beds = {b.id: b for b in garden.beds(connection) if b.site_id == bed.site_id and b.id != bed.id and not b.indoors}
@@ -126,14 +126,14 @@ def _tall_around(
     return seen, replace(light, plants=plants)
 
 
-def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today: date) -> Grown:
+def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today: date) -> BedPlanting:
     """A planting as the rules see it."""
     crop, grid = context.crops[planting.crop], bed.grid()
     apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
     dates, picked = planting.dates, planting.events.get("first picking")
     first = (picked_in_season(dates, picked) or dates.first_pick_early) if dates else planting.start_on
     last = planting.dates.last_pick if planting.dates else planting.start_on
-    return Grown(
+    return BedPlanting(
         str(planting.id),
         crop,
         planting.cells,
@@ -195,7 +195,7 @@ def judge_wish(
 
 
 def _always(
-    context: Context, facts: Facts, planting: Planting, me: Grown, others: Sequence[Grown], today: date
+    context: Context, facts: Facts, planting: Planting, me: BedPlanting, others: Sequence[BedPlanting], today: date
 ) -> list[Finding]:
     units = context.school.units
     return [
@@ -224,19 +224,19 @@ def _plan(
     context: Context,
     facts: Facts,
     planting: Planting,
-    me: Grown,
-    others: Sequence[Grown],
+    me: BedPlanting,
+    others: Sequence[BedPlanting],
     layout: Layout,
     plantings: Sequence[Planting],
     today: date,
 ) -> list[Finding]:
     bed, units, crop = facts.bed, context.school.units, me.crop
     in_ground = [
-        Standing(context.crops[p.crop].name.en, p.cells, p.bed_from, p.bed_to(today))
+        Occupancy(context.crops[p.crop].name.en, p.cells, p.bed_from, p.bed_to(today))
         for p in plantings
         if p.status == "in the ground" and not planting.with_others and not p.with_others
     ]
-    mine = Standing(me.name, me.cells, me.bed_from, me.bed_to)
+    mine = Occupancy(me.name, me.cells, me.bed_from, me.bed_to)
     free = [
         name
         for name, stood in facts.other_beds.items()
@@ -271,7 +271,7 @@ def _plan(
     ]
 
 
-def _light(facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
+def _light(facts: Facts, me: BedPlanting, others: Sequence[BedPlanting]) -> list[Finding]:
     """Too little sun by what stands around, and what a taller plant in the bed takes besides."""
     day = me.middle.replace(day=21)
     around = _mean(facts.light.on(facts.bed, day, plants=False), me.cells)
@@ -291,7 +291,7 @@ def _light(facts: Facts, me: Grown, others: Sequence[Grown]) -> list[Finding]:
     return found
 
 
-def _shaded_from_other_beds(facts: Facts, me: Grown, open_hours: float | None) -> list[Finding]:
+def _shaded_from_other_beds(facts: Facts, me: BedPlanting, open_hours: float | None) -> list[Finding]:
     """What tall plants in other beds take, one after another, on the day in the middle of its growth."""
     day, found = me.middle.replace(day=21), []
     for other in facts.tall_around:
@@ -323,7 +323,7 @@ def _squares(bed: Bed, part: Rectangle) -> frozenset[Cell]:
     return grid_of(bed.length_mm, bed.width_mm, bed.cell_mm, (part,), bed.outline_mm).kept
 
 
-def _path_mm(facts: Facts, me: Grown) -> float | None:
+def _path_mm(facts: Facts, me: BedPlanting) -> float | None:
     if facts.paths is None or not me.positions_mm:
         return None
     places = facts.bed.shape.to_site(list(me.positions_mm))

@@ -10,7 +10,7 @@ from uuid import UUID, uuid4
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.growth import forecasts
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import bed as core_bed
@@ -55,7 +55,7 @@ class BedWish:
     sections: tuple[Section, ...] = ()
 
 
-def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedWish, hand: Hand) -> None:
+def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedWish, actor: Actor) -> None:
     """Add or change a bed; what is planned on it gets its jobs anew.
 
     Raises BadInput when it would lie outside the site or in another bed, when a kept part lies outside it, and when a
@@ -89,16 +89,16 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
         wish.warmth_c,
         wish.drip_l_h,
     )
-    write(connection, context, bed, wish.sections, hand)
+    write(connection, context, bed, wish.sections, actor)
 
 
-def write(connection: Connection[Any], context: Context, bed: Bed, sections: Sequence[Section], hand: Hand) -> None:
+def write(connection: Connection[Any], context: Context, bed: Bed, sections: Sequence[Section], actor: Actor) -> None:
     """Write a bed as it is to be, after the checks that `save` names."""
     beds = garden.beds(connection)
     known = next((b for b in beds if b.id == bed.id), None)
     site = ground_of(connection, context, bed.site_id)
     if known is not None:
-        changes.lock_bed(connection, bed.id, version=hand.version)
+        changes.lock_bed(connection, bed.id, version=actor.version)
     if bed.outline_mm:
         outline.check_outline(bed.outline_mm, bed.length_mm, bed.width_mm)
     others = [b.shape for b in beds if b.id != bed.id and b.site_id == site.id and not b.indoors]
@@ -116,7 +116,7 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
     if not grid.columns or not grid.rows or len(grid.outside) == grid.columns * grid.rows:
         raise BadInput("The bed is smaller than one of its squares. Choose smaller squares.", field="cell")
     if known is not None:
-        _keep_plantings(connection, context, known, bed, hand.today)
+        _keep_plantings(connection, context, known, bed, actor.today)
     garden.save_bed(connection, context.school.id, bed)
     garden.save_kept(connection, context.school.id, bed.id, bed.kept)
     site_features.save_sections(connection, context.school.id, bed.id, sections)
@@ -128,11 +128,11 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
             change_id=uuid4(),
             command="the bed itself was changed",
             before={},
-            by=hand.by,
+            by=actor.by,
         )
         for planting in garden.plantings(connection, bed_id=bed.id):
             if planting.status in OPEN:
-                forecasts.refresh(connection, context, planting, bed, today=hand.today)
+                forecasts.refresh(connection, context, planting, bed, today=actor.today)
 
 
 def save_site(

@@ -9,7 +9,7 @@ from uuid import UUID, uuid4
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.growth.forecasts import refresh
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
@@ -37,7 +37,7 @@ class Copied:
 
 
 def copy_season(
-    connection: Connection[Any], context: Context, *, starts: date, ends: date, onto: date, draft_id: UUID, hand: Hand
+    connection: Connection[Any], context: Context, *, starts: date, ends: date, onto: date, draft_id: UUID, actor: Actor
 ) -> Copied:
     """Pencil into a draft what stood in the garden between two days, moved by as many days as lie between `starts` and `onto`.
 
@@ -59,7 +59,7 @@ def copy_season(
     for planting in season:
         name, bed = context.crops[planting.crop].name.en, beds[planting.bed_id]
         start = planting.events.get("started", planting.start_on)
-        if planting.bed_to(hand.today) >= planting.bed_from + by:
+        if planting.bed_to(actor.today) >= planting.bed_from + by:
             left.append(f"{name} in {bed.name} still stands there")
             continue
         cells = planting.cells & set(bed.grid(planting.bed_from + by).cells)
@@ -84,7 +84,7 @@ def copy_season(
             )
             continue
         garden.save_planting(connection, context.school.id, copy)
-        refresh(connection, context, copy, bed, today=hand.today, force=True)
+        refresh(connection, context, copy, bed, today=actor.today, force=True)
         made.setdefault(bed.id, []).append(copy)
     for bed_id, copies in made.items():
         changes.record_change(
@@ -94,7 +94,7 @@ def copy_season(
             change_id=uuid4(),
             command="copy a season in pencil",
             before={"put_back": [], "made": [str(copy.id) for copy in copies]},
-            by=hand.by,
+            by=actor.by,
         )
     return Copied(sum(map(len, made.values())), len(made), tuple(left))
 
@@ -109,7 +109,7 @@ def _same(copy: Planting, twin: Planting) -> bool:
     )
 
 
-def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID], hand: Hand) -> int:
+def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID], actor: Actor) -> int:
     """Turn pencilled plantings, of one draft or parts of several, to ink; return how many.
 
     Raises BadInput when two of them, or one and what is planned or stands, want a square at the same time; nothing is
@@ -125,7 +125,7 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
         name = context.crops[planting.crop].name.en
         if planting.status != "pencilled":
             raise BadInput(f"{name} in {beds[planting.bed_id].name} is not in pencil any more. Load the page again.")
-        if planting.start_on < hand.today:
+        if planting.start_on < actor.today:
             raise BadInput(f"{name} would begin on a day that has passed. Move it in its draft first.")
         present = garden.plantings(connection, bed_id=planting.bed_id)
         rivals = [p for p in present if p.status in ("planned", "in the ground")] + [
@@ -135,7 +135,7 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
             shared = planting.cells & other.cells
             if other.id == planting.id or not shared or planting.with_others or other.with_others:
                 continue
-            if other.overlaps(planting.bed_from, planting.bed_to(hand.today), hand.today):
+            if other.overlaps(planting.bed_from, planting.bed_to(actor.today), actor.today):
                 where = cell_name(min(shared, key=lambda cell: (cell[1], cell[0])))
                 raise BadInput(
                     f"{name} and {context.crops[other.crop].name.en.lower()} both want {where} of {beds[planting.bed_id].name} at the "
@@ -145,7 +145,7 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
     for planting in picked:
         inked = replace(planting, status="planned")
         garden.save_planting(connection, context.school.id, inked)
-        refresh(connection, context, inked, beds[planting.bed_id], today=hand.today)
+        refresh(connection, context, inked, beds[planting.bed_id], today=actor.today)
         by_bed.setdefault(planting.bed_id, []).append(planting)
     for bed_id, plantings in by_bed.items():
         changes.record_change(
@@ -155,18 +155,18 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
             change_id=uuid4(),
             command="choose from drafts",
             before={"put_back": [changes.planting_out(p) for p in plantings], "made": []},
-            by=hand.by,
+            by=actor.by,
         )
     return len(picked)
 
 
-def close(connection: Connection[Any], context: Context, draft_id: UUID, *, open_again: bool, hand: Hand) -> None:
+def close(connection: Connection[Any], context: Context, draft_id: UUID, *, open_again: bool, actor: Actor) -> None:
     """Put a draft aside, or take it up again. The last open one stays open, since pencil needs a draft."""
     draft = drafts.draft(connection, draft_id)
     others = [d for d in drafts.drafts(connection) if d.closed_on is None and d.id != draft_id]
     if not open_again and not others:
         raise BadInput("This is the only open draft. Begin another one first.")
-    drafts.save(connection, context.school.id, replace(draft, closed_on=None if open_again else hand.today))
+    drafts.save(connection, context.school.id, replace(draft, closed_on=None if open_again else actor.today))
 
 
 def _open_draft(connection: Connection[Any], context: Context, draft_id: UUID) -> drafts.Draft:

@@ -13,8 +13,8 @@ from almanaque.commands.growth import forecasts
 from almanaque.core.garden import bed_rebuild, bed_strings, crowding
 from almanaque.core.garden import needs as core
 from almanaque.core.garden.bed import layer_litres
-from almanaque.core.garden.bed_planting import Grown
-from almanaque.core.garden.needs import Need
+from almanaque.core.garden.bed_planting import BedPlanting
+from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.units import format_length
 from almanaque.store.garden import garden, shed
 from almanaque.store.garden.garden import Bed, Planting
@@ -32,7 +32,7 @@ def gather(
     bed_id: UUID | None = None,
     group_id: UUID | None = None,
     draft_id: UUID | None = None,
-) -> list[Need]:
+) -> list[MaterialNeed]:
     """Everything the plans that begin in these days need, with what is in the shed and what it costs.
 
     What was started indoors and comes out in these days still needs its place made ready, and its support.
@@ -48,7 +48,7 @@ def gather(
         and (group_id is None or p.class_group_id == group_id)
         and starts <= (p.bed_from if p.events else p.start_on) <= ends
     ]
-    wanted: list[Need] = []
+    wanted: list[MaterialNeed] = []
     for bed in beds.values():
         mine = [p for p in plans if p.bed_id == bed.id]
         if mine:
@@ -64,7 +64,7 @@ def gather(
     return core.gathered(wanted, stock)
 
 
-def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) -> list[Need]:
+def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) -> list[MaterialNeed]:
     """A bed's compost, string, seed, starts, trays and supports."""
     units, grid = context.school.units, bed.grid()
     laid = forecasts.layouts(plans, bed, context.crops)
@@ -102,7 +102,7 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
     return found
 
 
-def _support(context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, Grown]) -> Need | None:
+def _support(context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, BedPlanting]) -> MaterialNeed | None:
     """What holds a plan up."""
     units = context.school.units
     others = [grown for key, grown in seen.items() if key != plan.id]
@@ -114,18 +114,18 @@ def _support(context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, Gro
         what = f"trellis, {format_length(held.length_mm / held.count, units)}"
     elif held.kind == "poles":
         what = "pole, 8 ft" if units == "us" else "pole, 2.4 m"
-    return Need("support", what, held.count, "", f"{context.crops[plan.crop].name.en} in {bed.name}")
+    return MaterialNeed("support", what, held.count, "", f"{context.crops[plan.crop].name.en} in {bed.name}")
 
 
-def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[Need]:
+def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[MaterialNeed]:
     """Boards or bricks for a bed's wall, and its soil, with room to settle left out."""
     units = context.school.units
     sides = bed_rebuild.sides(bed.shape.own_corners_mm)
-    found: list[Need] = []
+    found: list[MaterialNeed] = []
     if bricks:
         brick, count = bed_rebuild.bricks(sum(sides), bed.depth_mm, units)
         found.append(
-            Need(
+            MaterialNeed(
                 "wall",
                 brick.name,
                 count,
@@ -137,7 +137,7 @@ def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[Need]:
         cut = bed_rebuild.boards(sides, bed.depth_mm, bed_rebuild.best_board(bed.depth_mm, units))
         for stock, number in cut.bought:
             found.append(
-                Need(
+                MaterialNeed(
                     "wall",
                     f"{cut.board.name}, {format_length(stock, units)}",
                     number,

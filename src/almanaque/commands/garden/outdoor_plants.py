@@ -7,13 +7,15 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
-from almanaque.core.week.weather_notes import Standing
+from almanaque.core.week.weather_notes import OutdoorPlant
 from almanaque.core.year.bloom import blooms
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 
 
-def standing(connection: Connection[Any], context: Context, first: date, last: date, *, today: date) -> list[Standing]:
+def standing(
+    connection: Connection[Any], context: Context, first: date, last: date, *, today: date
+) -> list[OutdoorPlant]:
     """Plantings in the ground outdoors on `last`; whether one flowers is asked of the days since `first`."""
     beds = {bed.id: bed for bed in garden.beds(connection)}
     return [
@@ -23,7 +25,7 @@ def standing(connection: Connection[Any], context: Context, first: date, last: d
     ]
 
 
-def _standing(context: Context, planting: Planting, bed: Bed, first: date, last: date, today: date) -> Standing:
+def _standing(context: Context, planting: Planting, bed: Bed, first: date, last: date, today: date) -> OutdoorPlant:
     crop, dates = context.crops[planting.crop], planting.dates
     up = dates is None or dates.emerge_to is None or "emerged" in planting.events or last > dates.emerge_to
     flowers = dates is not None and any(
@@ -33,4 +35,4 @@ def _standing(context: Context, planting: Planting, bed: Bed, first: date, last:
         )
     )
     covered = forecasts.setting_in(context, bed, planting.start_on, planting.cover).covering is not None
-    return Standing(crop, bed.name, planting.bed_from, up, flowers, covered)
+    return OutdoorPlant(crop, bed.name, planting.bed_from, up, flowers, covered)

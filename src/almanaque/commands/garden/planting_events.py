@@ -8,7 +8,7 @@ from uuid import UUID, uuid4
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.growth.forecasts import refresh
 from almanaque.core.errors import BadInput
 from almanaque.store.garden import changes, garden
@@ -18,24 +18,24 @@ from almanaque.store.week import planting_day_results
 
 
 def happened(
-    connection: Connection[Any], context: Context, planting_id: UUID, kind: str, day: date, hand: Hand
+    connection: Connection[Any], context: Context, planting_id: UUID, kind: str, day: date, actor: Actor
 ) -> None:
     """Note what really happened to a planting; dates and jobs follow from it. Raises BadInput for a day still to come."""
     planting = garden.planting(connection, planting_id)
-    if day > hand.today:
+    if day > actor.today:
         raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
     if planting.status == "pencilled":
         raise BadInput("It is only pencilled. Turn it to ink first.")
     changes.lock_bed(connection, planting.bed_id, version=None)
-    garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=hand.by)
+    garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=actor.by)
     _follow(
-        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", hand
+        connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", actor
     )
     if kind == "started":
         pickings.keep_forecast(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
 
 
-def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, hand: Hand) -> None:
+def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, actor: Actor) -> None:
     """Take back what was noted by mistake."""
     planting = garden.planting(connection, planting_id)
     if kind not in planting.events:
@@ -45,7 +45,7 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
         planting_day_results.forget(connection, planting_id)
     if kind == "started":
         pickings.forget_forecast(connection, planting_id)
-    _follow(connection, context, planting_id, "a note of what happened was taken back", hand)
+    _follow(connection, context, planting_id, "a note of what happened was taken back", actor)
 
 
 PASSIVE = {
@@ -61,15 +61,15 @@ PASSIVE = {
 }
 
 
-def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, hand: Hand) -> None:
+def _follow(connection: Connection[Any], context: Context, planting_id: UUID, words: str, actor: Actor) -> None:
     """Status, dates and jobs after an event; the bed's history gets a line that undo does not go behind."""
     planting = garden.planting(connection, planting_id)
     changed = replace(planting, status=_status_after(planting))
     garden.save_planting(connection, context.school.id, changed)
     bed = garden.bed(connection, planting.bed_id)
-    refresh(connection, context, changed, bed, today=hand.today)
+    refresh(connection, context, changed, bed, today=actor.today)
     changes.record_change(
-        connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=hand.by
+        connection, context.school.id, bed.id, change_id=uuid4(), command=words, before={}, by=actor.by
     )
 
 

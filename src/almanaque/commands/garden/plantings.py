@@ -13,7 +13,7 @@ from almanaque.commands.growth.forecasts import layout_of, refresh
 from almanaque.core.crops.crop import Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Cell, cell_name, parse_cells
-from almanaque.core.garden.layout import Wish, squares_needed
+from almanaque.core.garden.layout import LayoutWish, squares_needed
 from almanaque.core.growth.covers import CoverKey
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.store.garden import changes, drafts, garden
@@ -34,7 +34,7 @@ class Paint:
     method: Method
     start_on: date
     ink: bool
-    spacing: Wish = Wish()  # noqa: RUF009 - frozen
+    spacing: LayoutWish = LayoutWish()  # noqa: RUF009 - frozen
     variety: str = ""
     with_others: bool = False
     draft_id: UUID | None = None
@@ -45,7 +45,7 @@ class Paint:
 
 
 @dataclass(frozen=True)
-class Hand:
+class Actor:
     """Who does it, on which day, and the version of the bed that they saw."""
 
     by: UUID | None
@@ -53,21 +53,21 @@ class Hand:
     version: int | None = None
 
 
-def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Paint, hand: Hand) -> UUID:
+def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Paint, actor: Actor) -> UUID:
     """Give squares to a crop; return the planting. Squares join a planting of the same crop, way and day.
 
     Ink paints over what is planned, and over the pencil of the draft on the table; pencil only over its own draft. What is in
     the ground stays, and the sheet shows the clash. Of more squares than a wanted number needs, the rest stay open. Raises
     BadInput for squares outside the bed and for a day that has passed in ink.
     """
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     bed = garden.bed(connection, bed_id)
     crop = context.crops[wish.crop]
     if wish.method not in crop.methods:
         raise BadInput(f"{crop.name.en} is not started that way. Choose another.", field="method")
     grid = bed.grid(forecast(crop, wish.method, wish.start_on).bed_from)
     cells = parse_cells(wish.squares, grid)
-    if wish.ink and wish.start_on < hand.today:
+    if wish.ink and wish.start_on < actor.today:
         raise BadInput("A plan in ink begins today or later. Choose a later day, or pencil it in.", field="start_on")
     cells = squares_needed(cells, grid, crop, wish.spacing)
     draft = drafts.draft(connection, wish.draft_id)
@@ -113,7 +113,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     if same:
         new = replace(same[0], cells=same[0].cells | new.cells)
     garden.save_planting(connection, context.school.id, new)
-    refresh(connection, context, new, bed, today=hand.today, force=True)
+    refresh(connection, context, new, bed, today=actor.today, force=True)
     new = garden.planting(connection, new.id)
     others = [
         p
@@ -121,11 +121,11 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
         if p.id != new.id
         and _gives_way(p, new, draft.id)
         and p.cells & cells
-        and p.overlaps(new.bed_from, new.bed_to(hand.today), hand.today)
+        and p.overlaps(new.bed_from, new.bed_to(actor.today), actor.today)
     ]
-    _take(connection, context, bed, others, cells, hand.today)
+    _take(connection, context, bed, others, cells, actor.today)
     before = {"put_back": [changes.planting_out(p) for p in (*others, *same)], "made": [] if same else [str(new.id)]}
-    _record(connection, context, bed, f"paint {crop.name.en.lower()}", before, hand)
+    _record(connection, context, bed, f"paint {crop.name.en.lower()}", before, actor)
     return new.id
 
 
@@ -145,14 +145,14 @@ def rub_out(
     squares: str,
     *,
     shown: date,
-    hand: Hand,
+    actor: Actor,
     draft_id: UUID | None = None,
 ) -> int:
     """Take squares from the planned plantings and the draft's pencil shown on a day; return how many squares became free.
 
     Raises BadInput when the squares hold only what is in the ground, or nothing.
     """
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     touched = [p for p in garden.plantings(connection, bed_id=bed_id, since=shown) if p.cells & cells]
@@ -164,9 +164,9 @@ def rub_out(
             raise BadInput(f"The {name} there is in the ground. Mark it as cleared or lost instead of rubbing it out.")
         raise BadInput("There is nothing to rub out in those squares.")
     freed = {cell for planting in mine for cell in planting.cells & cells}
-    _take(connection, context, bed, mine, cells, hand.today)
+    _take(connection, context, bed, mine, cells, actor.today)
     before = {"put_back": [changes.planting_out(p) for p in mine], "made": []}
-    _record(connection, context, bed, f"rub out {len(freed)} square{'' if len(freed) == 1 else 's'}", before, hand)
+    _record(connection, context, bed, f"rub out {len(freed)} square{'' if len(freed) == 1 else 's'}", before, actor)
     return len(freed)
 
 
@@ -178,11 +178,11 @@ def set_ink(
     *,
     ink: bool,
     shown: date,
-    hand: Hand,
+    actor: Actor,
     draft_id: UUID | None = None,
 ) -> int:
     """Turn the pencilled plantings under these squares to ink, or planned ones back to pencil; return how many."""
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     have: Status = "pencilled" if ink else "planned"
@@ -196,7 +196,7 @@ def set_ink(
         raise BadInput(
             "Nothing is pencilled in those squares." if ink else "Nothing is planned in ink in those squares."
         )
-    if ink and any(p.start_on < hand.today for p in chosen):
+    if ink and any(p.start_on < actor.today for p in chosen):
         raise BadInput("A plan in ink begins today or later. Rub it out and pencil it in for a later day.")
     if not ink and any(garden.has_history(connection, p.id) for p in chosen):
         raise BadInput("Work on it has begun, so it cannot go back to pencil.")
@@ -208,31 +208,31 @@ def set_ink(
             draft = table.id
         changed = replace(planting, status=want, draft_id=draft)
         garden.save_planting(connection, context.school.id, changed)
-        refresh(connection, context, changed, bed, today=hand.today)
+        refresh(connection, context, changed, bed, today=actor.today)
     before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
-    _record(connection, context, bed, "ink" if ink else "pencil", before, hand)
+    _record(connection, context, bed, "ink" if ink else "pencil", before, actor)
     return len(chosen)
 
 
 def move(
-    connection: Connection[Any], context: Context, planting_id: UUID, *, method: Method, start_on: date, hand: Hand
+    connection: Connection[Any], context: Context, planting_id: UUID, *, method: Method, start_on: date, actor: Actor
 ) -> UUID:
     """Give a plan that has not begun another first day or way of starting; return its bed."""
     planting = garden.planting(connection, planting_id)
-    changes.lock_bed(connection, planting.bed_id, version=hand.version)
+    changes.lock_bed(connection, planting.bed_id, version=actor.version)
     name = context.crops[planting.crop].name.en.lower()
     if planting.status not in OPEN or planting.events:
         raise BadInput(f"The {name} has begun, so its first day stays as it is.")
-    if start_on < hand.today:
+    if start_on < actor.today:
         raise BadInput("That day has passed. Choose today or a later one.", field="start_on")
     if method not in context.crops[planting.crop].methods:
         raise BadInput(f"{name.capitalize()} is not started that way. Choose another.", field="method")
     bed = garden.bed(connection, planting.bed_id)
     changed = replace(planting, method=method, start_on=start_on)
     garden.save_planting(connection, context.school.id, changed)
-    refresh(connection, context, changed, bed, today=hand.today)
+    refresh(connection, context, changed, bed, today=actor.today)
     before = {"put_back": [changes.planting_out(planting)], "made": []}
-    _record(connection, context, bed, f"move {name}", before, hand)
+    _record(connection, context, bed, f"move {name}", before, actor)
     return bed.id
 
 
@@ -245,14 +245,14 @@ def shift(
     columns: int,
     rows: int,
     shown: date,
-    hand: Hand,
+    actor: Actor,
     draft_id: UUID | None = None,
 ) -> int:
     """Move the open plans under these squares by whole squares, with all their plants; return how many.
 
     Raises BadInput when one would leave the bed or stand where another plan is; nothing moves then.
     """
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     present = garden.plantings(connection, bed_id=bed_id, since=shown)
@@ -275,16 +275,16 @@ def shift(
             and not p.with_others
             and p.status in OPEN
             and _gives_way(p, changed, planting.draft_id or drafts.draft(connection, draft_id).id)
-            and p.overlaps(planting.bed_from, planting.bed_to(hand.today), hand.today)
+            and p.overlaps(planting.bed_from, planting.bed_to(actor.today), actor.today)
         ]
         if in_the_way:
             other = context.crops[in_the_way[0].crop].name.en.lower()
             raise BadInput(f"{name} would stand on the {other}. Move or rub that out first.")
         garden.save_planting(connection, context.school.id, changed)
-        refresh(connection, context, changed, bed, today=hand.today)
+        refresh(connection, context, changed, bed, today=actor.today)
     before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
     names = ", ".join(sorted({context.crops[p.crop].name.en.lower() for p in chosen}))
-    _record(connection, context, bed, f"move {names}", before, hand)
+    _record(connection, context, bed, f"move {names}", before, actor)
     return len(chosen)
 
 
@@ -293,15 +293,15 @@ def change_spacing(
     context: Context,
     bed_id: UUID,
     squares: str,
-    spacing: Wish,
+    spacing: LayoutWish,
     *,
     with_others: bool,
     shown: date,
-    hand: Hand,
+    actor: Actor,
     draft_id: UUID | None = None,
 ) -> int:
     """Lay the open plans under these squares out in another way; return how many."""
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     bed = garden.bed(connection, bed_id)
     cells = parse_cells(squares, bed.grid())
     chosen = [
@@ -326,38 +326,38 @@ def change_spacing(
         )
         layout_of(changed, bed, context.crops[planting.crop])
         garden.save_planting(connection, context.school.id, changed)
-        refresh(connection, context, changed, bed, today=hand.today)
+        refresh(connection, context, changed, bed, today=actor.today)
     before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
-    _record(connection, context, bed, "lay out anew", before, hand)
+    _record(connection, context, bed, "lay out anew", before, actor)
     return len(chosen)
 
 
-def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
+def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, actor: Actor) -> str:
     """Apply the inverse of the last command on the bed; return its name. Raises BadInput when there is none to undo."""
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     change = changes.last_change(connection, bed_id)
     if change is None:
         raise BadInput("There is nothing to undo on this bed.")
     if "put_back" not in change.before:
         raise BadInput(f"Since then it was noted that {change.command}. Older changes stay as they are.")
-    after = _put(connection, context, bed_id, change.before, hand, "undone")
+    after = _put(connection, context, bed_id, change.before, actor, "undone")
     changes.mark_undone(connection, bed_id, change.id, after)
     return change.command
 
 
-def redo(connection: Connection[Any], context: Context, bed_id: UUID, *, hand: Hand) -> str:
+def redo(connection: Connection[Any], context: Context, bed_id: UUID, *, actor: Actor) -> str:
     """Do again what was undone last; return its name. Raises BadInput when nothing was, or something was done since."""
-    changes.lock_bed(connection, bed_id, version=hand.version)
+    changes.lock_bed(connection, bed_id, version=actor.version)
     change = changes.next_change(connection, bed_id)
     if change is None or change.after is None:
         raise BadInput("There is nothing to do again on this bed.")
-    _put(connection, context, bed_id, change.after, hand, "done again")
+    _put(connection, context, bed_id, change.after, actor, "done again")
     changes.mark_redone(connection, bed_id, change.id)
     return change.command
 
 
 def _put(
-    connection: Connection[Any], context: Context, bed_id: UUID, state: dict[str, Any], hand: Hand, word: str
+    connection: Connection[Any], context: Context, bed_id: UUID, state: dict[str, Any], actor: Actor, word: str
 ) -> dict[str, Any]:
     """Put plantings back as they were kept; return what brings back how they are now."""
     bed = garden.bed(connection, bed_id)
@@ -376,7 +376,7 @@ def _put(
         garden.delete_planting(connection, planting_id)
     for planting in old:
         garden.save_planting(connection, context.school.id, planting)
-        refresh(connection, context, garden.planting(connection, planting.id), bed, today=hand.today, force=True)
+        refresh(connection, context, garden.planting(connection, planting.id), bed, today=actor.today, force=True)
     return {
         "put_back": [changes.planting_out(p) for p in now.values()],
         "made": [str(p.id) for p in old if p.id not in now],
@@ -416,10 +416,10 @@ def _take(
 
 
 def _record(
-    connection: Connection[Any], context: Context, bed: Bed, command: str, before: dict[str, Any], hand: Hand
+    connection: Connection[Any], context: Context, bed: Bed, command: str, before: dict[str, Any], actor: Actor
 ) -> None:
     changes.record_change(
-        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=before, by=hand.by
+        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=before, by=actor.by
     )
 
 

@@ -8,19 +8,19 @@ from uuid import UUID
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand, Paint, paint
+from almanaque.commands.garden.plantings import Actor, Paint, paint
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.store.garden import garden, lineage
 from almanaque.store.garden.garden import Planting
-from almanaque.store.garden.lineage import Descent
+from almanaque.store.garden.lineage import Lineage
 
 How = Literal["division", "runner", "cane", "cutting", "offset", "own seed"]
 HOWS: tuple[How, ...] = get_args(How)
 
 
 @dataclass(frozen=True)
-class Wish:
+class NewPlantsWish:
     """New plants from a planting: how, where, and from which day on."""
 
     how: How
@@ -29,7 +29,7 @@ class Wish:
     start_on: date
 
 
-def make(connection: Connection[Any], context: Context, from_id: UUID, wish: Wish, hand: Hand) -> UUID:
+def make(connection: Connection[Any], context: Context, from_id: UUID, wish: NewPlantsWish, actor: Actor) -> UUID:
     """Plan new plants of a planting and remember where they came from; return the new planting.
 
     Raises BadInput for a planting that nobody has put in yet, and as painting does.
@@ -41,10 +41,10 @@ def make(connection: Connection[Any], context: Context, from_id: UUID, wish: Wis
             f"The {crop.name.en.lower()} is not in the ground yet, so nothing comes from it. Tick off its planting first."
         )
     painted = Paint(wish.squares, origin.crop, _method(crop, wish.how), wish.start_on, True, variety=origin.variety)
-    new_id = paint(connection, context, wish.bed_id, painted, hand)
+    new_id = paint(connection, context, wish.bed_id, painted, actor)
     if new_id == from_id:
         raise BadInput("Those squares belong to the plants it comes from. Choose other squares.", field="squares")
-    lineage.save(connection, context.school.id, Descent(new_id, from_id, wish.how, wish.start_on))
+    lineage.save(connection, context.school.id, Lineage(new_id, from_id, wish.how, wish.start_on))
     return new_id
 
 

@@ -33,7 +33,7 @@ class Grows:
 
 
 @dataclass(frozen=True)
-class Shown:
+class PublicBed:
     """A bed, or a bed with one planting, with what grows there."""
 
     bed: str
@@ -41,19 +41,19 @@ class Shown:
     grows: list[Grows]
 
 
-def bed(connection: Connection[Any], context: Context, bed_id: UUID, *, today: date) -> Shown:
+def bed(connection: Connection[Any], context: Context, bed_id: UUID, *, today: date) -> PublicBed:
     """A bed with all that stands in it. Raises NotFound for one that is gone."""
     found = garden.bed(connection, bed_id)
     return _shown(connection, context, found, _standing(connection, today, bed_id), today)
 
 
-def planting(connection: Connection[Any], context: Context, planting_id: UUID, *, today: date) -> Shown:
+def planting(connection: Connection[Any], context: Context, planting_id: UUID, *, today: date) -> PublicBed:
     """One planting in its bed."""
     found = garden.planting(connection, planting_id)
     return _shown(connection, context, garden.bed(connection, found.bed_id), [found], today)
 
 
-def whole(connection: Connection[Any], context: Context, *, today: date) -> list[Shown]:
+def whole(connection: Connection[Any], context: Context, *, today: date) -> list[PublicBed]:
     """All beds with what stands in them."""
     return [_shown(connection, context, b, _standing(connection, today, b.id), today) for b in garden.beds(connection)]
 
@@ -91,9 +91,11 @@ def _standing(connection: Connection[Any], today: date, bed_id: UUID) -> list[Pl
     return [p for p in present if p.status == "in the ground"]
 
 
-def _shown(connection: Connection[Any], context: Context, where: Bed, standing: list[Planting], today: date) -> Shown:
+def _shown(
+    connection: Connection[Any], context: Context, where: Bed, standing: list[Planting], today: date
+) -> PublicBed:
     seen = sightings.of_plantings(connection, [p.id for p in standing])
-    return Shown(where.name, where.purpose, [_grows(context, p, seen.get(str(p.id), []), today) for p in standing])
+    return PublicBed(where.name, where.purpose, [_grows(context, p, seen.get(str(p.id), []), today) for p in standing])
 
 
 def _grows(context: Context, one: Planting, seen: list[Sighting], today: date) -> Grows:

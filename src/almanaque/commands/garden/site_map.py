@@ -10,15 +10,15 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import beds as bed_commands
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import outline
 from almanaque.core.garden.outline import Shape
-from almanaque.core.garden.site import KINDS, Feature, Frame, Thing
+from almanaque.core.garden.site import KINDS, Feature, SiteFrame, Thing
 from almanaque.core.units import format_length
 from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Bed, Site
-from almanaque.store.garden.site_features import Closure, FeatureRow, Found
+from almanaque.store.garden.site_features import Closure, FeatureRow, VolunteerPlant
 
 SNAP_MM = {"us": 304.8, "metric": 100.0}  # a foot, or 10 cm
 NUDGE_MM = {"us": 25.4, "metric": 10.0}  # one inch, or one centimetre
@@ -47,7 +47,7 @@ def check_feature(feature: Feature, site: Site) -> None:
 
 
 def place(
-    connection: Connection[Any], context: Context, what: str, row_id: UUID, shape: Shape, hand: Hand
+    connection: Connection[Any], context: Context, what: str, row_id: UUID, shape: Shape, actor: Actor
 ) -> tuple[str, Shape]:
     """Lay a bed or feature at a new place, turn and size; return its name and where it lay, for putting it back.
 
@@ -65,7 +65,7 @@ def place(
             turn_deg=shape.turn_deg % 360,
             outline_mm=_stretched(before, shape),
         )
-        bed_commands.write(connection, context, changed, site_features.sections(connection, bed.id), hand)
+        bed_commands.write(connection, context, changed, site_features.sections(connection, bed.id), actor)
         return bed.name, before
     row = site_features.feature(connection, row_id)
     before = row.feature.shape
@@ -95,10 +95,10 @@ def close_bed(connection: Connection[Any], context: Context, closure: Closure) -
     _touch(connection, closure.bed_id)
 
 
-def found_here(connection: Connection[Any], context: Context, plant: Found, hand: Hand) -> None:
+def found_here(connection: Connection[Any], context: Context, plant: VolunteerPlant, actor: Actor) -> None:
     """Put a plant that nobody sowed on the sheet. Raises BadInput for one outside the bed or found in the future."""
     bed = garden.bed(connection, plant.bed_id)
-    if plant.found_on > hand.today:
+    if plant.found_on > actor.today:
         raise BadInput("It cannot be found in the future. Choose today or an earlier day.", field="found_on")
     if not (0 <= plant.x_mm <= bed.length_mm and 0 <= plant.y_mm <= bed.width_mm):
         size = f"{format_length(bed.length_mm, context.school.units)} x {format_length(bed.width_mm, context.school.units)}"
@@ -116,14 +116,14 @@ def change_found(
     name: str,
     intent: site_features.Intent,
     gone: bool,
-    hand: Hand,
+    actor: Actor,
 ) -> None:
     """Name it, decide on it, or note that it is gone."""
     plant = next((p for p in site_features.found_plants(connection, bed_id) if p.id == plant_id), None)
     if plant is None:
         raise BadInput("That plant is not on this bed's sheet any more. Load the page again.")
     site_features.save_found(
-        connection, context.school.id, replace(plant, name=name, intent=intent, gone_on=hand.today if gone else None)
+        connection, context.school.id, replace(plant, name=name, intent=intent, gone_on=actor.today if gone else None)
     )
     _touch(connection, bed_id)
 
@@ -177,11 +177,11 @@ def things(connection: Connection[Any], site: Site, day: date | None = None) -> 
     return beds + rows
 
 
-def frame_of(site: Site) -> Frame:
-    return Frame(site.name, site.width_mm, site.depth_mm, site.north_deg)
+def frame_of(site: Site) -> SiteFrame:
+    return SiteFrame(site.name, site.width_mm, site.depth_mm, site.north_deg)
 
 
-def take_in(connection: Connection[Any], context: Context, site: Site, found: Sequence[Thing], hand: Hand) -> int:
+def take_in(connection: Connection[Any], context: Context, site: Site, found: Sequence[Thing], actor: Actor) -> int:
     """Write beds and features that came in a file, all or none; return how many.
 
     What the school knows by its id is changed, and keeps what the file does not say: its purpose's class, what is kept.
@@ -206,7 +206,7 @@ def take_in(connection: Connection[Any], context: Context, site: Site, found: Se
                 outline_mm=shape.corners_mm,
                 **values,
             )
-            bed_commands.write(connection, context, bed, site_features.sections(connection, bed.id), hand)
+            bed_commands.write(connection, context, bed, site_features.sections(connection, bed.id), actor)
         else:
             first, last = values.pop("from_day"), values.pop("to_day")
             feature = Feature(

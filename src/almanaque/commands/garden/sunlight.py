@@ -31,14 +31,14 @@ GROUND_SQUARES = 30  # along the longer side of the site
 
 
 @dataclass(frozen=True)
-class Ground:
+class SunlitGround:
     """Hours of sun over the site: squares of `side_mm`, hours[row][column]."""
 
     side_mm: float
     hours: Floats
 
 
-class _Kept:
+class _KeptSun:
     """Answers by all they depend on; the least used are dropped first, once they take more than their share of memory."""
 
     MOST_BYTES = 32_000_000
@@ -73,7 +73,7 @@ class _Kept:
         return found
 
 
-_kept = _Kept()
+_kept = _KeptSun()
 
 
 @dataclass(frozen=True)
@@ -129,13 +129,13 @@ class Light:
             found.update({day: float(row.mean()) for day, row in zip(group, hours, strict=True)})
         return [found[day] for day in days]
 
-    def ground(self, day: date) -> Ground:
+    def ground(self, day: date) -> SunlitGround:
         """The whole site on a day, at the height of the ground."""
         side = max(self.place.width_mm, self.place.depth_mm) / GROUND_SQUARES
         across, down = int(np.ceil(self.place.width_mm / side)), int(np.ceil(self.place.depth_mm / side))
         points = np.array([((c + 0.5) * side, (r + 0.5) * side) for r in range(down) for c in range(across)])
         hours = _kept.hours(points, (day,), self._standing(day, plants=True), self.latitude, self.place.north_deg, 0.0)
-        return Ground(side, hours[0].reshape(down, across))
+        return SunlitGround(side, hours[0].reshape(down, across))
 
     def _hours(self, bed: Bed, days: tuple[date, ...], obstacles: tuple[Obstacle, ...]) -> Floats:
         height = bed.depth_mm if bed.kind in RAISED else 0.0

@@ -21,7 +21,7 @@ from almanaque.core.growth import covers, crop_runs, nearest_fit, observed_stage
 from almanaque.core.growth.covers import Covering, CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.school_fit import Fit
-from almanaque.core.growth.season_to_date import SoFar, so_far
+from almanaque.core.growth.season_to_date import SeasonToDate, season_to_date
 from almanaque.core.growth.sowing_days import Setting, weigh
 from almanaque.core.units import Units
 from almanaque.core.week import jobs
@@ -105,7 +105,7 @@ def judged(planting: Planting, crop: Crop, setting: Setting, *, today: date) -> 
     return replace(found, dates=_after_events(planting, found.dates, crop))
 
 
-def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *, today: date) -> SoFar | None:
+def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *, today: date) -> SeasonToDate | None:
     """How far a planting in the bed is by this season's weather; None where packet days speak, or once it was picked from."""
     if (
         planting.status != "in the ground"
@@ -115,7 +115,7 @@ def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *,
     ):
         return None
     assert setting.record is not None
-    return so_far(
+    return season_to_date(
         crop,
         planting.method,
         setting.record.conditions(setting.covering, setting.indoors_c),

@@ -15,10 +15,10 @@ from almanaque.commands.context import Context
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
 from almanaque.core.harvest import coming_harvest, forecast_error, what_worked, yields
-from almanaque.core.harvest.coming_harvest import Share, Standing
-from almanaque.core.harvest.forecast_error import Fact
+from almanaque.core.harvest.coming_harvest import ComingShare, GrowingCrop
+from almanaque.core.harvest.forecast_error import ForecastOutcome
 from almanaque.core.harvest.picking import WEIGHED, Weighing, unit_weight
-from almanaque.core.harvest.yields import Grown, Seasons, Sum, Total
+from almanaque.core.harvest.yields import GrownPlanting, PickedSum, Seasons, Total
 from almanaque.data import bushels_lb
 from almanaque.store.garden import garden
 from almanaque.store.harvest import ledger, pickings
@@ -32,14 +32,14 @@ class Book:
     """Everything the pages of the book add up: sums of pickings, plantings, and the seasons that school years make."""
 
     context: Context
-    sums: tuple[Sum, ...]
+    sums: tuple[PickedSum, ...]
     rows: tuple[GrownRow, ...]
     seasons: Seasons
 
     @cached_property
-    def grown(self) -> dict[str, Grown]:
+    def grown(self) -> dict[str, GrownPlanting]:
         return {
-            r.planting: Grown(
+            r.planting: GrownPlanting(
                 r.planting,
                 r.bed,
                 r.crop,
@@ -63,10 +63,10 @@ class Book:
         """The crop of each planting."""
         return {row.planting: self.context.crops[row.crop] for row in self.rows}
 
-    def crop_of(self, one: Sum) -> Crop:
+    def crop_of(self, one: PickedSum) -> Crop:
         return self.crops[one.planting]
 
-    def within(self, season: str = "", crop: str = "") -> list[Sum]:
+    def within(self, season: str = "", crop: str = "") -> list[PickedSum]:
         """Sums of a season, of a crop with its varieties, or of all."""
         return [
             s
@@ -74,7 +74,7 @@ class Book:
             if (not season or s.season == season) and (not crop or crop in (self.crop_of(s).key, self.crop_of(s).kind))
         ]
 
-    def totals(self, sums: Iterable[Sum], key: Any) -> dict[Any, Total]:
+    def totals(self, sums: Iterable[PickedSum], key: Any) -> dict[Any, Total]:
         return yields.totals_by(sums, self.grown, key, self.seasons)
 
     @cached_property
@@ -89,14 +89,14 @@ class Book:
         return found
 
     @cached_property
-    def facts(self) -> list[Fact]:
+    def facts(self) -> list[ForecastOutcome]:
         """Plantings of annual crops whose first picking can be measured against the forecast made when they were started."""
         last = {s.planting: s.last for s in self.sums}
         for one in self.sums:
             last[one.planting] = max(last[one.planting], one.last)
         order = [(season, span) for season, span in self.seasons.items()]
         return [
-            Fact(
+            ForecastOutcome(
                 self.context.crops[r.crop].kind,
                 r.bed,
                 _season_of(r.first, order),
@@ -219,7 +219,7 @@ def _own_yields(book: Book) -> dict[str, list[float]]:
     return found
 
 
-def coming(connection: Connection[Any], context: Context, book: Book, *, today: date, until: date) -> list[Share]:
+def coming(connection: Connection[Any], context: Context, book: Book, *, today: date, until: date) -> list[ComingShare]:
     """What is to come by week, from what is in the ground and what is planned, crop by crop."""
     own = own_yields(book)
     grown = book.grown
@@ -230,7 +230,7 @@ def coming(connection: Connection[Any], context: Context, book: Book, *, today: 
     for one in book.sums:
         if one.last >= season_starts:
             given[one.planting] = given.get(one.planting, 0.0) + float(one.weighed_g + one.estimated_g)
-    shares: list[Share] = []
+    shares: list[ComingShare] = []
     for planting in rows:
         if planting.dates is None or planting.status not in ("in the ground", "planned"):
             continue
@@ -241,7 +241,7 @@ def coming(connection: Connection[Any], context: Context, book: Book, *, today: 
         bed = beds[planting.bed_id]
         area = known.area_m2 if known else planting.area_m2(bed)
         plants = known.plants if known else layout_of(planting, bed, crop, context.school.units).plants
-        standing = Standing(
+        standing = GrowingCrop(
             str(planting.id),
             bed.name,
             crop,
@@ -280,14 +280,14 @@ def grams_of_unit(crop: Crop, unit: str, weighings: Sequence[Weighing]) -> float
 
 def seasons_by_crop_and_bed(
     connection: Connection[Any], book: Book, *, until: date
-) -> dict[tuple[str, str], list[what_worked.Season]]:
+) -> dict[tuple[str, str], list[what_worked.CropSeason]]:
     """Plantings by crop and bed, oldest first, with what was picked and lost."""
     return book.once(("seasons", until), lambda: _seasons_by_crop_and_bed(connection, book, until=until))
 
 
 def _seasons_by_crop_and_bed(
     connection: Connection[Any], book: Book, *, until: date
-) -> dict[tuple[str, str], list[what_worked.Season]]:
+) -> dict[tuple[str, str], list[what_worked.CropSeason]]:
     lost: dict[str, list[pickings.Loss]] = {}
     for loss in pickings.losses(connection, until=until):
         lost.setdefault(loss.planting, []).append(loss)
@@ -297,7 +297,7 @@ def _seasons_by_crop_and_bed(
         given[one.planting] = given.get(one.planting, 0.0) + float(one.weighed_g + one.estimated_g)
         last[one.planting] = max(last.get(one.planting, one.last), one.last)
     order = list(book.seasons.items())
-    found: dict[tuple[str, str], list[what_worked.Season]] = {}
+    found: dict[tuple[str, str], list[what_worked.CropSeason]] = {}
     for row in sorted(book.rows, key=lambda r: r.start_on):
         if row.crop not in book.context.crops or row.bed_from > until or book.context.crops[row.crop].for_guests:
             continue
@@ -305,7 +305,7 @@ def _seasons_by_crop_and_bed(
         grams = sum(float(loss.grams or 0) for loss in losses)
         share = grams / given[row.planting] if given.get(row.planting) else None
         found.setdefault((book.context.crops[row.crop].kind, row.bed), []).append(
-            what_worked.Season(
+            what_worked.CropSeason(
                 _season_of(row.first or row.start_on, order),
                 row.bed,
                 row.started or row.start_on,

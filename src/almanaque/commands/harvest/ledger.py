@@ -14,10 +14,10 @@ from almanaque.core.harvest import products
 from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.harvest import ledger, pickings
-from almanaque.store.harvest.ledger import Entry, Ingredient, Product
+from almanaque.store.harvest.ledger import Ingredient, LedgerEntry, Product
 
 
-def enter(connection: Connection[Any], context: Context, entry: Entry, *, today: date, by: UUID | None) -> None:
+def enter(connection: Connection[Any], context: Context, entry: LedgerEntry, *, today: date, by: UUID | None) -> None:
     """Keep a line of the ledger. What it was sold of must be this school's; its day cannot lie ahead. Raises BadInput, NotFound."""
     if entry.on_day > today:
         raise BadInput("A line of the ledger cannot lie in the future. Choose today or an earlier day.", field="day")

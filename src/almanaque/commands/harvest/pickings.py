@@ -12,7 +12,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
@@ -55,7 +55,7 @@ class PickingWish:
     others: Sequence[UUID] = ()
 
 
-def pick(connection: Connection[Any], context: Context, wish: PickingWish, hand: Hand) -> NewPicking:
+def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor: Actor) -> NewPicking:
     """Keep a picking; the first of a planting is noted as its event, the last clears it.
 
     Raises BadInput with the field that is wrong, and field `sure` for an amount that is far above what is usual.
@@ -64,7 +64,7 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, hand:
     if len(plantings) > MOST_TOGETHER:
         raise BadInput(f"At most {MOST_TOGETHER} plantings go into one basket. Enter the others apart.", field="others")
     for planting in plantings:
-        _pickable(context, planting, wish.day, hand)
+        _pickable(context, planting, wish.day, actor)
     amount, unit = picking.parse_amount(wish.amount), picking.read_unit(wish.unit)
     shares = _shares(wish, amount)
     kept = [
@@ -91,14 +91,14 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, hand:
     if not wish.sure:
         _believe(connection, context, plantings, kept)
     for planting, new in zip(plantings, kept, strict=True):
-        if pickings.save(connection, context.school.id, new, by=hand.by):
-            _mark(connection, context, planting, wish, hand)
+        if pickings.save(connection, context.school.id, new, by=actor.by):
+            _mark(connection, context, planting, wish, actor)
     return kept[0]
 
 
-def _pickable(context: Context, planting: Planting, day: date, hand: Hand) -> None:
+def _pickable(context: Context, planting: Planting, day: date, actor: Actor) -> None:
     name = context.crops[planting.crop].name.en.lower()
-    if day > hand.today:
+    if day > actor.today:
         raise BadInput("A picking cannot lie in the future. Choose today or an earlier day.", field="day")
     if planting.status in ("pencilled", "planned"):
         raise BadInput(f"The {name} is not in the ground yet. Tick off its sowing first.", field="planting")
@@ -192,21 +192,27 @@ def _kept_before(connection: Connection[Any], new: NewPicking) -> bool:
     return connection.execute("SELECT 1 FROM harvest WHERE id = %s", [new.id]).fetchone() is not None
 
 
-def _mark(connection: Connection[Any], context: Context, planting: Planting, wish: PickingWish, hand: Hand) -> None:
+def _mark(connection: Connection[Any], context: Context, planting: Planting, wish: PickingWish, actor: Actor) -> None:
     """Events after a picking: the first one, the part that cures, the last one."""
     if "first picking" not in planting.events:
         garden.save_event(
-            connection, context.school.id, planting.id, event_id=uuid4(), kind="first picking", day=wish.day, by=hand.by
+            connection,
+            context.school.id,
+            planting.id,
+            event_id=uuid4(),
+            kind="first picking",
+            day=wish.day,
+            by=actor.by,
         )
     if wish.last and context.crops[planting.crop].life != "perennial" and "cleared" not in planting.events:
-        planting_events.happened(connection, context, planting.id, "cleared", wish.day, hand)
+        planting_events.happened(connection, context, planting.id, "cleared", wish.day, actor)
 
 
-def change(connection: Connection[Any], context: Context, wish: PickingWish, hand: Hand) -> None:
+def change(connection: Connection[Any], context: Context, wish: PickingWish, actor: Actor) -> None:
     """Write a picking anew with what is right; its weight is reckoned again. The planting stays."""
     known = pickings.one(connection, wish.id)
     planting = garden.planting(connection, known.planting_id)
-    _pickable(context, planting, wish.day, hand)
+    _pickable(context, planting, wish.day, actor)
     amount, unit = picking.parse_amount(wish.amount), picking.read_unit(wish.unit)
     weight = Weight(known.grams, known.estimated, known.low_g, known.high_g)
     if (amount, unit) != (known.amount, known.unit):
@@ -233,17 +239,17 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, han
         if question:
             raise BadInput(question, field="sure")
     pickings.change(connection, context.school.id, changed)
-    _first_again(connection, context, planting.id, hand)
+    _first_again(connection, context, planting.id, actor)
 
 
-def take_back(connection: Connection[Any], context: Context, picking_id: UUID, hand: Hand, *, back: bool) -> None:
+def take_back(connection: Connection[Any], context: Context, picking_id: UUID, actor: Actor, *, back: bool) -> None:
     """Take back a picking that was noted by mistake, or bring it in again. It stays on record."""
     known = pickings.one(connection, picking_id)
-    pickings.take_back(connection, picking_id, hand.today if back else None)
-    _first_again(connection, context, known.planting_id, hand)
+    pickings.take_back(connection, picking_id, actor.today if back else None)
+    _first_again(connection, context, known.planting_id, actor)
 
 
-def _first_again(connection: Connection[Any], context: Context, planting_id: UUID, hand: Hand) -> None:
+def _first_again(connection: Connection[Any], context: Context, planting_id: UUID, actor: Actor) -> None:
     """The event of the first picking follows the pickings that are left."""
     days = [row.picked_on for row in pickings.recent(connection, planting=planting_id, limit=10_000)]
     garden.delete_event(connection, planting_id, "first picking")
@@ -255,7 +261,7 @@ def _first_again(connection: Connection[Any], context: Context, planting_id: UUI
             event_id=uuid4(),
             kind="first picking",
             day=min(days),
-            by=hand.by,
+            by=actor.by,
         )
 
 
@@ -267,12 +273,12 @@ def hang(
     day: date,
     place: str,
     days: int | None,
-    hand: Hand,
+    actor: Actor,
     note: str = "",
 ) -> date:
     """Hang a picking up to cure or dry and return when it should be ready: after the crop's days, or as many as given."""
     known = pickings.one(connection, picking_id)
-    if not known.picked_on <= day <= hand.today:
+    if not known.picked_on <= day <= actor.today:
         raise BadInput("It can be hung up from the day it was picked until today. Choose such a day.", field="day")
     usual = context.crops[known.crop].cure_days or 14
     wait = usual if days is None else days
@@ -292,13 +298,13 @@ def hang(
 
 
 def cured(
-    connection: Connection[Any], picking_id: UUID, *, day: date, grams: Decimal | None, hand: Hand
+    connection: Connection[Any], picking_id: UUID, *, day: date, grams: Decimal | None, actor: Actor
 ) -> float | None:
     """Note that a picking is cured, and its weight [g] if it was weighed; return the share it lost if that can be said."""
     known = pickings.one(connection, picking_id)
     if known.hung_on is None:
         raise BadInput("It was not hung up yet. Say first where it hangs.", field="day")
-    if not known.hung_on <= day <= hand.today:
+    if not known.hung_on <= day <= actor.today:
         raise BadInput("It is cured some day after it was hung up, and not in the future.", field="day")
     loss = None
     if grams is not None and known.grams is not None:
@@ -318,14 +324,14 @@ def weigh_unit(
     grams: Decimal,
     *,
     day: date,
-    hand: Hand,
+    actor: Actor,
 ) -> int:
     """Keep a weighing of a unit and reckon earlier pickings in it anew; return how many that were. Raises BadInput."""
     kind = context.crops[crop].kind
     name = picking.read_unit(unit)
     if name in picking.WEIGHED:
         raise BadInput("Weights need no weighing. Choose what is counted, such as a bunch.", field="unit")
-    if day > hand.today:
+    if day > actor.today:
         raise BadInput("It cannot have been weighed in the future. Choose today or an earlier day.", field="day")
     if not 0 < grams <= picking.MOST_GRAMS:
         raise BadInput("A weight lies between nothing and two tonnes. Check the unit.", field="weight")
@@ -336,7 +342,7 @@ def weigh_unit(
         kind,
         Weighing(name, picking.parse_amount(amount), grams),
         day=day,
-        by=hand.by,
+        by=actor.by,
     )
     own = pickings.weighings(connection)[kind]
     changed = 0

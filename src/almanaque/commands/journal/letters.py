@@ -9,7 +9,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
 from almanaque.commands.journal import timeline
-from almanaque.commands.journal.timeline import Entry
+from almanaque.commands.journal.timeline import TimelineEntry
 from almanaque.commands.week import lessons as lesson_commands
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import short_day
@@ -138,7 +138,7 @@ def _heights(seen: list[Sighting], since: date) -> list[Sighting]:
     return [s for s in seen if s.kind == "height" and s.day >= since - timedelta(days=14)]
 
 
-def _line(entry: Entry) -> str:
+def _line(entry: TimelineEntry) -> str:
     what = f"{entry.crop}: {entry.words}" if entry.crop else entry.words
     return f"{short_day(entry.day)}. {what}"
 

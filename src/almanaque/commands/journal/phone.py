@@ -10,7 +10,7 @@ from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.journal import tour_answers
@@ -146,14 +146,16 @@ def _writable(text: str) -> bool:
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenEntry:
     """What became of an entry: taken now, taken before, or held back because another one has its number."""
 
     before: Before
     noted_on: date
 
 
-def take(connection: Connection[Any], context: Context, entry: Entry, *, by: UUID, today: date, now: datetime) -> Taken:
+def take(
+    connection: Connection[Any], context: Context, entry: Entry, *, by: UUID, today: date, now: datetime
+) -> TakenEntry:
     """Take an entry once. A day ahead of the school's is the fault of the phone's clock, and becomes today.
 
     Raises BadInput, Refused or NotFound for what cannot be; the caller's transaction is then undone, the entry not taken.
@@ -174,8 +176,8 @@ def take(connection: Connection[Any], context: Context, entry: Entry, *, by: UUI
         raise errors.IdTaken("Another entry with this number is kept already. Enter this one anew and delete it here.")
     if before == "new":
         turn_of_year.let_late_in(connection, day, at)
-        _do(connection, context, entry, When(day, at, Hand(by, today)))
-    return Taken(before, day)
+        _do(connection, context, entry, When(day, at, Actor(by, today)))
+    return TakenEntry(before, day)
 
 
 def digest(entry: Entry) -> str:
@@ -223,14 +225,14 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
                 noted_on=when.day,
                 body=entry.body.strip(),
                 come_back_on=back,
-                by=when.hand.by,
+                by=when.actor.by,
             )
         case JobEntry():
             status: TaskStatus = "open" if entry.status == "partly" else entry.status
-            told = jobs.Told(
+            told = jobs.JobReport(
                 status, partly=entry.status == "partly", minutes=entry.minutes, amount=entry.amount.strip(), note=""
             )
-            jobs.tell(connection, context, entry.task, told, when.day, when.hand)
+            jobs.tell(connection, context, entry.task, told, when.day, when.actor)
         case PickingEntry():
             if entry.use not in USES:
                 raise BadInput(f"A picking goes to one of these: {', '.join(USES)}.", field="use")
@@ -252,7 +254,7 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
                     sure=entry.sure,
                     last=entry.last,
                 ),
-                when.hand,
+                when.actor,
             )
         case RemedyEntry():
             tour_answers.cure(connection, context, entry.id, entry.sighting, entry.what, when)

@@ -11,7 +11,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.garden.planting_events import PASSIVE
 from almanaque.core.journal.sightings import Sighting, say
 from almanaque.store.journal import timeline
-from almanaque.store.journal.timeline import Item, What
+from almanaque.store.journal.timeline import TimelineRow, What
 
 STARTED = {"direct": "sown", "cloves": "set", "indoors": "sown indoors", "starts": "set out"}
 
@@ -20,7 +20,7 @@ LATE = " (entered after the year was closed)"
 
 
 @dataclass(frozen=True)
-class Entry:
+class TimelineEntry:
     """One thing that was seen or done; `crop` is its name, `words` what there is to say."""
 
     what: What
@@ -47,7 +47,7 @@ def entries(
     what: What | None = None,
     search: str = "",
     limit: int = 80,
-) -> list[Entry]:
+) -> list[TimelineEntry]:
     """What was written down up to a day, newest first; a search also finds crops by their name."""
     crops = [key for key, crop in context.crops.crops.items() if search and search.lower() in crop.name.en.lower()]
     found = timeline.timeline(
@@ -64,9 +64,9 @@ def entries(
     return [_entry(item, context) for item in found]
 
 
-def _entry(item: Item, context: Context) -> Entry:
+def _entry(item: TimelineRow, context: Context) -> TimelineEntry:
     crop = context.crops[item.crop].name.en if item.crop else ""
-    return Entry(
+    return TimelineEntry(
         item.what,
         item.id,
         item.day,
@@ -81,7 +81,7 @@ def _entry(item: Item, context: Context) -> Entry:
     )
 
 
-def _words(item: Item, context: Context) -> str:
+def _words(item: TimelineRow, context: Context) -> str:
     if item.what == "happened":
         return (
             STARTED.get(item.method or "", "started")

@@ -37,7 +37,7 @@ class Here:
 
 
 @dataclass(frozen=True)
-class Stop:
+class TourStop:
     """A bed on the tour with its questions, each with today's answer, the jobs due there and what was last seen."""
 
     bed: Bed
@@ -47,7 +47,7 @@ class Stop:
     last: Sighting | None
 
 
-def tour(connection: Connection[Any], context: Context, *, today: date) -> list[Stop]:
+def tour(connection: Connection[Any], context: Context, *, today: date) -> list[TourStop]:
     """All beds in the order of the walk."""
     present = [p for p in garden.plantings(connection, since=today, until=today) if _is_there(p)]
     ids = [p.id for p in present]
@@ -90,7 +90,7 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
             if f.intent == "undecided"
         ]
         stops.append(
-            Stop(
+            TourStop(
                 bed,
                 [(q, given.get(key(q), "")) for q in asked],
                 [_here(context, p, today) for p in mine],

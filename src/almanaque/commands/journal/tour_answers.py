@@ -10,7 +10,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.week import jobs
 from almanaque.commands.year import schedule
 from almanaque.core.errors import BadInput
@@ -19,7 +19,7 @@ from almanaque.core.journal.sightings import Remedy, Sighting
 from almanaque.core.year.steps import SETTABLE
 from almanaque.store.garden import garden, site_features
 from almanaque.store.journal import journal_entries, sightings
-from almanaque.store.journal.sightings import Noted
+from almanaque.store.journal.sightings import NotedBy
 from almanaque.store.week import tasks
 
 
@@ -29,11 +29,11 @@ class When:
 
     day: date
     at: datetime
-    hand: Hand
+    actor: Actor
 
     @property
-    def noted(self) -> Noted:
-        return Noted(self.hand.by, self.at)
+    def noted(self) -> NotedBy:
+        return NotedBy(self.actor.by, self.at)
 
 
 def see(connection: Connection[Any], context: Context, seen: Sighting, when: When, *, square: str = "") -> Sighting:
@@ -59,10 +59,10 @@ def _stage(connection: Connection[Any], context: Context, planting_id: UUID, sta
         return
     kind = core.EVENT_OF.get(stage)
     if kind is not None and kind not in planting.events:
-        planting_events.happened(connection, context, planting_id, kind, when.day, when.hand)
+        planting_events.happened(connection, context, planting_id, kind, when.day, when.actor)
     takes_back = {"not up": "emerged", "coming up": "emerged", "nearly ready": "ready"}.get(stage)
     if takes_back is not None and planting.events.get(takes_back) == when.day:
-        planting_events.did_not_happen(connection, context, planting_id, takes_back, when.hand)
+        planting_events.did_not_happen(connection, context, planting_id, takes_back, when.actor)
 
 
 def cure(
@@ -77,7 +77,7 @@ def cure(
     remedy = Remedy(
         str(remedy_id), " ".join(what.split()), found.what, when.day, when.day + timedelta(days=core.ASK_AFTER_DAYS)
     )
-    sightings.save_remedy(connection, context.school.id, remedy, sighting_id=UUID(found.root), by=when.hand.by)
+    sightings.save_remedy(connection, context.school.id, remedy, sighting_id=UUID(found.root), by=when.actor.by)
 
 
 @dataclass(frozen=True)
@@ -159,7 +159,7 @@ def _see_stage(connection: Connection[Any], context: Context, given: Given, when
 def _take_back(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
     planting = garden.planting(connection, given.subject)
     if planting.events.get(given.code) == when.day:
-        planting_events.did_not_happen(connection, context, planting.id, given.code, when.hand)
+        planting_events.did_not_happen(connection, context, planting.id, given.code, when.actor)
 
 
 def _trouble(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
@@ -212,12 +212,12 @@ def _step(connection: Connection[Any], context: Context, given: Given, when: Whe
     task = tasks.task(connection, given.subject)
     if said == "done":
         if task.status == "open":
-            jobs.tick(connection, context, task.id, "done", when.day, when.hand)
+            jobs.tick(connection, context, task.id, "done", when.day, when.actor)
         return
     if task.status == "done" and task.done_on == when.day:
-        jobs.tick(connection, context, task.id, "open", when.day, when.hand)
+        jobs.tick(connection, context, task.id, "open", when.day, when.actor)
     if said == "now" and task.planting_id is not None and task.step in SETTABLE and task.ordinal == 1:
-        schedule.set_step(connection, context, task.planting_id, task.step, when.hand.today, when.hand)
+        schedule.set_step(connection, context, task.planting_id, task.step, when.actor.today, when.actor)
 
 
 def _found(connection: Connection[Any], given: Given, when: When) -> None:

@@ -15,9 +15,9 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.place import weather_station
 from almanaque.core.place.readings import Reading
 from almanaque.core.week import weather_alarms
-from almanaque.core.week.weather_notes import Seen
+from almanaque.core.week.weather_notes import SeenDay
 from almanaque.store.place import weather, weather_stations
-from almanaque.store.place.weather_stations import Device
+from almanaque.store.place.weather_stations import WeatherStation
 from almanaque.store.school import outgoing_mail
 
 Fetch = Callable[[str], bytes]
@@ -31,7 +31,7 @@ class NoAnswer(Exception):
 
 
 def poll(
-    connection: Connection[Any], context: Context, row: Device, fetch: Fetch, *, today: date, now: datetime
+    connection: Connection[Any], context: Context, row: WeatherStation, fetch: Fetch, *, today: date, now: datetime
 ) -> int:
     """Ask one station and keep what can be; return how many days were kept. A station that does not answer is noted, no more."""
     try:
@@ -60,7 +60,7 @@ def findings(connection: Connection[Any], context: Context, *, today: date, now:
     found: list[Finding] = []
     for row in weather_stations.devices(connection):
         days = weather.days(connection, row.source, today - timedelta(days=2), today)
-        seen = [Seen(d.day, d.tmin_c, d.tmax_c, d.rain_mm, d.wind_ms) for d in days]
+        seen = [SeenDay(d.day, d.tmin_c, d.tmax_c, d.rain_mm, d.wind_ms) for d in days]
         found += weather_alarms.alarms(
             standing(connection, context, today, today, today=today), seen, today, context.school.units
         )

@@ -12,14 +12,14 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Hand, Paint
+from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.harvest import picking
-from almanaque.formats.school.history_csv import Row, What
+from almanaque.formats.school.history_csv import HistoryRow, What
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 
@@ -45,7 +45,13 @@ class Look:
 
 
 def look(
-    connection: Connection[Any], context: Context, rows: Sequence[Row], what: What, *, today: date, month_first: bool
+    connection: Connection[Any],
+    context: Context,
+    rows: Sequence[HistoryRow],
+    what: What,
+    *,
+    today: date,
+    month_first: bool,
 ) -> list[Look]:
     """Every line with what it would become. Nothing is written."""
     beds = {bed.name.casefold(): bed for bed in garden.beds(connection)}
@@ -63,7 +69,7 @@ def swapped(looks: Sequence[Look]) -> bool:
     return bool(looks) and sum(bool(one.problem) for one in looks) * 10 > len(looks) * 8
 
 
-def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look], hand: Hand) -> int:
+def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look], actor: Actor) -> int:
     """Write the lines that can come in; return how many. Raises BadInput naming the line, and nothing is written then."""
     done = 0
     for one in looks:
@@ -71,16 +77,16 @@ def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look
             continue
         try:
             if one.wish is not None:
-                pickings.pick(connection, context, one.wish, hand)
+                pickings.pick(connection, context, one.wish, actor)
             elif one.paint is not None and one.bed_id is not None:
-                _plant(connection, context, one, hand)
+                _plant(connection, context, one, actor)
         except BadInput as error:
             raise BadInput(f"Line {one.line}: {error.message} Nothing was brought in.", field="file") from None
         done += 1
     return done
 
 
-def _plant(connection: Connection[Any], context: Context, one: Look, hand: Hand) -> None:
+def _plant(connection: Connection[Any], context: Context, one: Look, actor: Actor) -> None:
     assert one.paint is not None
     assert one.bed_id is not None
     start = one.paint.start_on
@@ -91,13 +97,15 @@ def _plant(connection: Connection[Any], context: Context, one: Look, hand: Hand)
     ]
     if same:
         return  # brought in before
-    made = plantings.paint(connection, context, one.bed_id, one.paint, Hand(hand.by, start))
-    planting_events.happened(connection, context, made, "started", start, Hand(hand.by, start))
+    made = plantings.paint(connection, context, one.bed_id, one.paint, Actor(actor.by, start))
+    planting_events.happened(connection, context, made, "started", start, Actor(actor.by, start))
     if one.paint.method == "indoors":
         out = garden.planting(connection, made).bed_from
-        planting_events.happened(connection, context, made, "set out", min(out, hand.today), Hand(hand.by, hand.today))
+        planting_events.happened(
+            connection, context, made, "set out", min(out, actor.today), Actor(actor.by, actor.today)
+        )
     if one.cleared is not None:
-        planting_events.happened(connection, context, made, "cleared", one.cleared, Hand(hand.by, one.cleared))
+        planting_events.happened(connection, context, made, "cleared", one.cleared, Actor(actor.by, one.cleared))
 
 
 def _names(context: Context) -> dict[str, Crop]:
@@ -186,7 +194,7 @@ def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
 
 def _picking(
     context: Context,
-    row: Row,
+    row: HistoryRow,
     beds: Mapping[str, Bed],
     crops: Mapping[str, Crop],
     standing: Mapping[UUID, Sequence[Planting]],
@@ -236,14 +244,19 @@ def _picking(
     )
 
 
-def _id(row: Row) -> UUID:
+def _id(row: HistoryRow) -> UUID:
     """The id of a line: the same for the same words, so that a file that is sent twice comes in once."""
     words = "\x1f".join(f"{key}={value.casefold()}" for key, value in sorted(row.cells.items()))
     return UUID(bytes=hashlib.sha256(f"{row.line}\x1f{words}".encode()).digest()[:16])
 
 
 def _planting(
-    context: Context, row: Row, beds: Mapping[str, Bed], crops: Mapping[str, Crop], today: date, month_first: bool
+    context: Context,
+    row: HistoryRow,
+    beds: Mapping[str, Bed],
+    crops: Mapping[str, Crop],
+    today: date,
+    month_first: bool,
 ) -> Look:
     cells = row.cells
     try:

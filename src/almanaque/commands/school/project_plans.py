@@ -9,10 +9,10 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput
 from almanaque.core.school import project_plans as project_plan_rules
-from almanaque.core.school.project_plans import Dated, ItemKind, Stage
+from almanaque.core.school.project_plans import DatedStage, ItemKind, Stage
 from almanaque.data import plan_templates
 from almanaque.store.school import project_plans as project_plan_rows
-from almanaque.store.school.project_plans import Item, Project, StageRow
+from almanaque.store.school.project_plans import PlanItem, Project, StageRow
 
 
 def begin(
@@ -30,14 +30,14 @@ def begin(
         )
         rows.append(row)
         items += [
-            Item(uuid5(row.id, str(n)), row.id, n, kind, what, "", None)
+            PlanItem(uuid5(row.id, str(n)), row.id, n, kind, what, "", None)
             for n, (kind, what) in enumerate(_things(stage))
         ]
     project_plan_rows.save(connection, context.school.id, project, rows, items)
     return project_id
 
 
-def dates(context: Context, wanted: tuple[Stage, ...], starts: date) -> list[Dated]:
+def dates(context: Context, wanted: tuple[Stage, ...], starts: date) -> list[DatedStage]:
     """When each stage can be done from a day on."""
     last = first = None
     climate = context.climate

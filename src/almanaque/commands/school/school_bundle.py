@@ -18,7 +18,7 @@ from almanaque.store.garden import garden
 from almanaque.store.harvest import pickings
 from almanaque.store.journal import timeline
 from almanaque.store.school import turn_of_year, whole_school
-from almanaque.store.school.whole_school import PHOTOS, Table
+from almanaque.store.school.whole_school import PHOTOS, SchoolTable
 from almanaque.store.week import stations
 
 # Names of columns that do not say their unit by themselves, as the tables' headers say them.
@@ -103,7 +103,7 @@ def _first_line(error: psycopg.Error) -> str:
     return str(error).splitlines()[0][:120] if str(error) else "it is of another kind"
 
 
-def tables(connection: Connection[Any]) -> list[tuple[Table, int]]:
+def tables(connection: Connection[Any]) -> list[tuple[SchoolTable, int]]:
     """Tables with their number of rows."""
     present = whole_school.tables(connection)
     return list(zip(present, whole_school.counts(connection, present), strict=True))
@@ -121,8 +121,8 @@ def table_csv(connection: Connection[Any], name: str) -> str | None:
     )
 
 
-def _plain(table: Table) -> Table:
-    return Table(table.name, tuple(c for c in table.columns if c.kind != "bytea"), table.key)
+def _plain(table: SchoolTable) -> SchoolTable:
+    return SchoolTable(table.name, tuple(c for c in table.columns if c.kind != "bytea"), table.key)
 
 
 def _cell(value: Any) -> Any:

@@ -10,7 +10,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Hand, Paint, paint
+from almanaque.commands.garden.plantings import Actor, Paint, paint
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.school import calendar
 from almanaque.commands.year import shortlist
@@ -21,7 +21,7 @@ from almanaque.core.school import turn_of_year as rules
 from almanaque.core.school.school_year import SchoolYear
 from almanaque.core.units import format_mass
 from almanaque.core.year import next_season_map
-from almanaque.core.year.next_season_map import Ground, Left, Placed, Wish
+from almanaque.core.year.next_season_map import Left, MapWish, Placed, RestedBed
 from almanaque.core.year.shortlist import to_sow
 from almanaque.store import errors
 from almanaque.store.garden import drafts, garden
@@ -79,10 +79,10 @@ def still_in(connection: Connection[Any], context: Context, year: YearRow, today
     return sorted(found, key=lambda o: (o.stays, o.bed.ordinal, o.crop.name.en))
 
 
-def finish(connection: Connection[Any], context: Context, chosen: Sequence[UUID], day: date, hand: Hand) -> int:
+def finish(connection: Connection[Any], context: Context, chosen: Sequence[UUID], day: date, actor: Actor) -> int:
     """Note several plantings as cleared on a day; return how many."""
     for planting_id in dict.fromkeys(chosen):
-        planting_events.happened(connection, context, planting_id, "cleared", day, hand)
+        planting_events.happened(connection, context, planting_id, "cleared", day, actor)
     return len(set(chosen))
 
 
@@ -249,7 +249,7 @@ class Map:
 
 
 def pencil_next(
-    connection: Connection[Any], context: Context, year: YearRow, *, ballot_id: UUID | None, name: str, hand: Hand
+    connection: Connection[Any], context: Context, year: YearRow, *, ballot_id: UUID | None, name: str, actor: Actor
 ) -> Map:
     """Pencil next season's map into a draft of its own: this year's annual crops moved on by rotation, and what classes voted for.
 
@@ -266,7 +266,7 @@ def pencil_next(
     drafts.save(connection, context.school.id, draft)
     placed, left = next_season_map.propose(
         [w for w, _ in wishes],
-        _ground(connection, context, beds, after, hand.today),
+        _ground(connection, context, beds, after, actor.today),
         rest_years=context.school.rest_years,
     )
     by_wish = {id(w): method for w, method in wishes}
@@ -280,7 +280,7 @@ def pencil_next(
                 context,
                 UUID(place.bed),
                 Paint(squares, place.wish.crop, method, place.wish.start, ink=False, draft_id=draft.id),
-                hand,
+                actor,
             )
             kept.append(place)
         except BadInput as error:
@@ -290,8 +290,8 @@ def pencil_next(
 
 def _wishes(
     connection: Connection[Any], context: Context, year: YearRow, ballot_id: UUID | None, beds: dict[UUID, Bed]
-) -> list[tuple[Wish, Any]]:
-    found: list[tuple[Wish, Any]] = []
+) -> list[tuple[MapWish, Any]]:
+    found: list[tuple[MapWish, Any]] = []
     votes = (
         {
             t.crop: t.total
@@ -317,7 +317,7 @@ def _wishes(
         ):
             continue
         bed = beds[planting.bed_id]
-        wish = Wish(
+        wish = MapWish(
             crop.key,
             crop.family,
             len(planting.cells),
@@ -339,7 +339,7 @@ def _wishes(
             item = sowable.get(key)
             if item is not None:
                 crop = context.crops[key]
-                wish = Wish(
+                wish = MapWish(
                     key,
                     crop.family,
                     LEAST_SQUARES,
@@ -354,12 +354,12 @@ def _wishes(
 
 def _ground(
     connection: Connection[Any], context: Context, beds: Sequence[Bed], after: YearRow, today: date
-) -> list[Ground]:
+) -> list[RestedBed]:
     """Beds as they are free from the next year's first day on, with their history."""
     start = max(after.starts, today)
     spaces = {space.name: space for space in shortlist.free_spaces(connection, context, start, today=today, beds=beds)}
     return [
-        Ground(
+        RestedBed(
             str(bed.id),
             bed.name,
             tuple(sorted(spaces[bed.name].cells, key=lambda c: (c[0], c[1]))),

@@ -22,7 +22,7 @@ from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.seeds import seed_box
-from almanaque.store.seeds.seed_box import Count, GerminationTest, Lot, Sowing, Taken, Tray
+from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed, Tray, TraySowing
 
 WAITS = timedelta(
     days=3
@@ -30,7 +30,7 @@ WAITS = timedelta(
 MOST_BACK = 30  # generations of a lot's descent that are followed
 
 
-def keep_lot(connection: Connection[Any], context: Context, lot: Lot, *, today: date) -> None:
+def keep_lot(connection: Connection[Any], context: Context, lot: LotRow, *, today: date) -> None:
     """Keep a lot, new or changed. Raises BadInput for what cannot be, NotFound for a planting of another school."""
     crop = context.crops[lot.crop]
     if lot.got_on > today or lot.year > today.year:
@@ -61,7 +61,7 @@ def keep_lot(connection: Connection[Any], context: Context, lot: Lot, *, today: 
     seed_box.save_lot(connection, context.school.id, lot)
 
 
-def left_of(crop: Crop, lot: Lot) -> int | None:
+def left_of(crop: Crop, lot: LotRow) -> int | None:
     """Seeds left of a lot; None when nobody knows how many a gram holds; 0 once it is closed."""
     if lot.closed_on is not None:
         return 0
@@ -69,7 +69,7 @@ def left_of(crop: Crop, lot: Lot) -> int | None:
     return None if whole is None else max(0, whole - lot.taken)
 
 
-def take(connection: Connection[Any], context: Context, taken: Taken, *, today: date) -> None:
+def take(connection: Connection[Any], context: Context, taken: TakenSeed, *, today: date) -> None:
     """Take seed from a lot for a planting or a purpose. Raises BadInput for more than is left, and for another crop."""
     lot = seed_box.lot(connection, taken.lot_id)
     crop = context.crops[lot.crop]
@@ -102,7 +102,12 @@ def start_test(
     lot = seed_box.lot(connection, test.lot_id)
     if any(known.id == test.id for known in lot.tests):
         return
-    take(connection, context, Taken(use_id, lot.id, None, test.started_on, test.sown, "germination test"), today=today)
+    take(
+        connection,
+        context,
+        TakenSeed(use_id, lot.id, None, test.started_on, test.sown, "germination test"),
+        today=today,
+    )
     seed_box.start_test(connection, context.school.id, test)
 
 
@@ -131,7 +136,7 @@ def count(
     seed_box.end_test(connection, test_id, counted.on_day if end else None)
 
 
-def rate_of(lot: Lot) -> rules.Rate | None:
+def rate_of(lot: LotRow) -> rules.Rate | None:
     """The result of the last test that was counted out; None without one. What still runs may yet come up."""
     counted = [test for test in lot.tests if test.up is not None and test.ended_on is not None]
     if not counted:
@@ -140,12 +145,12 @@ def rate_of(lot: Lot) -> rules.Rate | None:
     return rules.wilson(last.up or 0, last.sown)
 
 
-def name_of(context: Context, lot: Lot) -> str:
+def name_of(context: Context, lot: LotRow) -> str:
     """Crop, variety and year of a lot."""
     return f"{context.crops[lot.crop].name.en} {lot.variety} {lot.year}".replace("  ", " ")
 
 
-def due(context: Context, lots: Sequence[Lot]) -> list[tuple[Lot, GerminationTest, date]]:
+def due(context: Context, lots: Sequence[LotRow]) -> list[tuple[LotRow, GerminationTest, date]]:
     """Tests that run, with the day on which they are to be counted out, the earliest first."""
     found = []
     for lot in lots:
@@ -156,12 +161,12 @@ def due(context: Context, lots: Sequence[Lot]) -> list[tuple[Lot, GerminationTes
     return sorted(found, key=lambda row: row[2])
 
 
-def life_of(context: Context, lot: Lot, today: date) -> rules.Life:
+def life_of(context: Context, lot: LotRow, today: date) -> rules.SeedLife:
     return rules.life(context.crops[lot.crop], lot.year, today.year, place=lot.place, pelleted=lot.pelleted)
 
 
 @dataclass(frozen=True)
-class Asked:
+class SeedDemand:
     """What a plan asks for: plants, sown or set, by its first day."""
 
     planting: Planting
@@ -174,7 +179,7 @@ class Asked:
         return self.planting.method in ("direct", "indoors")
 
 
-def asked(connection: Connection[Any], context: Context, *, since: date, until: date | None = None) -> list[Asked]:
+def asked(connection: Connection[Any], context: Context, *, since: date, until: date | None = None) -> list[SeedDemand]:
     """Plans in pencil and ink that have not begun, from a day on, in order of their first day."""
     beds = {bed.id: bed for bed in garden.beds(connection)}
     found = []
@@ -182,11 +187,11 @@ def asked(connection: Connection[Any], context: Context, *, since: date, until: 
         if planting.status not in ("pencilled", "planned") or planting.events or (until and planting.start_on > until):
             continue
         crop, bed = context.crops[planting.crop], beds[planting.bed_id]
-        found.append(Asked(planting, bed, crop, forecasts.layout_of(planting, bed, crop).plants))
+        found.append(SeedDemand(planting, bed, crop, forecasts.layout_of(planting, bed, crop).plants))
     return sorted(found, key=lambda a: (a.planting.start_on, a.crop.name.en))
 
 
-def order(connection: Connection[Any], context: Context, *, since: date, today: date) -> list[rules.Line]:
+def order(connection: Connection[Any], context: Context, *, since: date, today: date) -> list[rules.OrderLine]:
     """What to buy for the plans that are sown, less what is in the box."""
     wanted = [
         rules.Wanted(a.crop, a.plants, a.planting.start_on.isoformat())
@@ -260,17 +265,17 @@ def savable(connection: Connection[Any], context: Context, day: date) -> list[Sa
 class Ancestor:
     """A step back in a lot's descent: the lot, and the planting that its seed was saved from."""
 
-    lot: Lot
+    lot: LotRow
     planting: Planting | None
     bed: str
 
 
-def descent(connection: Connection[Any], lot: Lot) -> list[Ancestor]:
+def descent(connection: Connection[Any], lot: LotRow) -> list[Ancestor]:
     """Where a lot came from, lot by lot, the newest first: saved from a planting that was sown from an earlier lot, and so on."""
     by_id = {known.id: known for known in seed_box.lots(connection)}
     found: list[Ancestor] = []
     seen: set[UUID] = set()
-    current: Lot | None = lot
+    current: LotRow | None = lot
     while current is not None and current.id not in seen and len(found) < MOST_BACK:
         seen.add(current.id)
         planting = garden.planting(connection, current.from_planting) if current.from_planting else None
@@ -281,7 +286,7 @@ def descent(connection: Connection[Any], lot: Lot) -> list[Ancestor]:
     return found
 
 
-def sow(connection: Connection[Any], context: Context, sowing: Sowing, *, use_id: UUID, today: date) -> None:
+def sow(connection: Connection[Any], context: Context, sowing: TraySowing, *, use_id: UUID, today: date) -> None:
     """Sow cells of a tray, taking the seed from its lot if one is named. Raises BadInput for cells that the tray lacks or that are taken."""
     tray = seed_box.tray(connection, sowing.tray_id)
     crop = context.crops[sowing.crop]
@@ -311,7 +316,7 @@ def sow(connection: Connection[Any], context: Context, sowing: Sowing, *, use_id
         if context.crops[planting.crop].kind != crop.kind:
             raise BadInput("That planting is of another crop. Choose one of the crop that is sown.", field="planting")
     if sowing.lot_id is not None:
-        taken = Taken(
+        taken = TakenSeed(
             use_id,
             sowing.lot_id,
             sowing.planting_id,
@@ -362,7 +367,7 @@ def next_free(tray: Tray) -> int | None:
 class Indoors:
     """A sowing under glass with what its plan says comes next."""
 
-    sowing: Sowing
+    sowing: TraySowing
     planting: Planting | None
     pot_up: date | None
     harden_from: date | None

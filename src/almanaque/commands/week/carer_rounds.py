@@ -19,14 +19,14 @@ from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.week import carer_rounds, tasks
-from almanaque.store.week.carer_rounds import Taken
+from almanaque.store.week.carer_rounds import TakenRound
 from almanaque.store.week.tasks import Task
 
 AHEAD = timedelta(weeks=26)  # how far the rota looks
 
 
 @dataclass(frozen=True)
-class Stop:
+class RoundStop:
     """A bed on a round: its share of the week's water, what is ready there, what to look at, and jobs that want a carer."""
 
     bed: Bed
@@ -42,7 +42,7 @@ class Rota:
     """The rounds ahead with who has taken them."""
 
     rounds: list[Round]
-    taken: dict[tuple[date, int], Taken]
+    taken: dict[tuple[date, int], TakenRound]
 
     def open(self, today: date) -> list[Round]:
         """Rounds that nobody has taken yet."""
@@ -80,7 +80,7 @@ def walked(connection: Connection[Any], walk: Round, today: date, *, pass_id: UU
     carer_rounds.walked(connection, walk.week, walk.ordinal, today, pass_id=pass_id)
 
 
-def stops(connection: Connection[Any], context: Context, walk: Round, *, today: date) -> list[Stop]:
+def stops(connection: Connection[Any], context: Context, walk: Round, *, today: date) -> list[RoundStop]:
     """The beds of a round in the order of the walk; those that want nothing are left out."""
     amounts = watering(connection, context, walk.from_day, today=today)
     water = {bed.bed.id: bed for bed in amounts.beds}
@@ -99,7 +99,7 @@ def stops(connection: Connection[Any], context: Context, walk: Round, *, today: 
     for bed in garden.beds(connection):
         standing = present.get(bed.id, [])
         litres = ((water[bed.id].litres if bed.id in water else 0) + sum(x for b, x in trees if b == bed.id)) / a_week
-        stop = Stop(
+        stop = RoundStop(
             bed,
             water.get(bed.id),
             litres,

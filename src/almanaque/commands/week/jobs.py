@@ -10,7 +10,7 @@ from psycopg import Connection
 from almanaque.commands import class_skills
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.core.errors import BadInput
 from almanaque.core.week import job_matching
 from almanaque.core.week.job_matching import Job
@@ -23,33 +23,33 @@ TELLS = {"sow": "started", "start indoors": "started", "transplant": "set out", 
 
 
 def tick(
-    connection: Connection[Any], context: Context, task_id: UUID, status: TaskStatus, day: date, hand: Hand
+    connection: Connection[Any], context: Context, task_id: UUID, status: TaskStatus, day: date, actor: Actor
 ) -> None:
     """Mark a job done, not needed, or open again; sowing, setting out and clearing move the planting with it.
 
     Raises BadInput for a day still to come.
     """
-    if day > hand.today:
+    if day > actor.today:
         raise BadInput("A job can be ticked off from its day on. Move the ribbon back to today.", field="day")
     before = tasks.task(connection, task_id)
     if before.status == status:
         return
     done_on = day if status == "done" else None
     planting_id, step = tasks.set_status(
-        connection, task_id, status, day=done_on, by=hand.by if status == "done" else None
+        connection, task_id, status, day=done_on, by=actor.by if status == "done" else None
     )
     if planting_id is None or step not in TELLS:
         return
     planting = garden.planting(connection, planting_id)
     kind = "started" if step == "transplant" and planting.method == "starts" else TELLS[step]
     if status == "done" and kind not in planting.events:
-        planting_events.happened(connection, context, planting_id, kind, day, hand)
+        planting_events.happened(connection, context, planting_id, kind, day, actor)
     elif before.status == "done" and kind in planting.events:
-        planting_events.did_not_happen(connection, context, planting_id, kind, hand)
+        planting_events.did_not_happen(connection, context, planting_id, kind, actor)
 
 
 @dataclass(frozen=True)
-class Told:
+class JobReport:
     """What became of a job: done, done in part, not needed, or open again; with what there is to say."""
 
     status: TaskStatus
@@ -59,14 +59,16 @@ class Told:
     note: str
 
 
-def tell(connection: Connection[Any], context: Context, task_id: UUID, told: Told, day: date, hand: Hand) -> None:
+def tell(
+    connection: Connection[Any], context: Context, task_id: UUID, told: JobReport, day: date, actor: Actor
+) -> None:
     """Note what became of a job. Done in part it stays open, and what is left of it comes again.
 
     Raises BadInput for a day still to come.
     """
-    if told.partly and day > hand.today:
+    if told.partly and day > actor.today:
         raise BadInput("A job can be done in part from its day on. Move the ribbon back to today.", field="day")
-    tick(connection, context, task_id, "open" if told.partly else told.status, day, hand)
+    tick(connection, context, task_id, "open" if told.partly else told.status, day, actor)
     tasks.tell(
         connection,
         task_id,
@@ -85,7 +87,7 @@ def set_by_hand(
     group_id: UUID | None,
     *,
     carer: bool,
-    hand: Hand,
+    actor: Actor,
 ) -> None:
     """Put a job into a lesson, to the carers, or to nobody yet; it stays there until somebody changes it.
 
@@ -94,12 +96,12 @@ def set_by_hand(
     task = tasks.task(connection, task_id)
     if task.status != "open":
         raise BadInput("The job is done or not needed. Open it again first.")
-    if day is not None and day < hand.today:
+    if day is not None and day < actor.today:
         raise BadInput("That day has passed. Choose today or a later one.", field="lesson")
     if group_id is not None and (day is None or not context.calendar.lessons(day, day, group_id=str(group_id))):
         raise BadInput("That class has no garden lesson on that day. Choose another lesson.", field="lesson")
     if carer and day is None:
-        day = max(task.from_day, hand.today)
+        day = max(task.from_day, actor.today)
     tasks.give(
         connection, task_id, day=day, group_id=group_id, carer=carer, why="Set by hand.", by_hand=True, anew=True
     )

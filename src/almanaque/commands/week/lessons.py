@@ -12,7 +12,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.school import classes
 from almanaque.core.school.school_year import Lesson as Slot
 from almanaque.core.week import lesson_outlines as core
-from almanaque.core.week.lesson_outlines import Due, Lesson, Offer
+from almanaque.core.week.lesson_outlines import Due, LessonOutline, Offer
 from almanaque.data import lessons as shipped
 from almanaque.store import errors
 from almanaque.store.garden import garden
@@ -23,7 +23,7 @@ from almanaque.store.week.tasks import Task
 YEAR, WEEK = timedelta(days=366), timedelta(days=7)
 
 
-def outlines(connection: Connection[Any]) -> dict[str, Lesson]:
+def outlines(connection: Connection[Any]) -> dict[str, LessonOutline]:
     """All outlines of the school by key, its own before those that ship."""
     # A step that a later version no longer knows must not take the whole list away.
     own = [
@@ -33,7 +33,7 @@ def outlines(connection: Connection[Any]) -> dict[str, Lesson]:
     return core.with_own(shipped(), [core.checked(row) for row in own])
 
 
-def outline(connection: Connection[Any], key: str) -> Lesson:
+def outline(connection: Connection[Any], key: str) -> LessonOutline:
     """One outline. Raises NotFound."""
     found = outlines(connection).get(key)
     if found is None:

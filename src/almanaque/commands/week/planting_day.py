@@ -11,19 +11,19 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import needs, planting_events
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.growth import forecasts
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
 from almanaque.core.garden import bed_strings
 from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.bed_strings import Stringing
-from almanaque.core.garden.needs import Need
+from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.garden.spacing import Layout
 from almanaque.core.school.classes import FlagKind
 from almanaque.core.week import planting_day as core
 from almanaque.core.week import water
-from almanaque.core.week.planting_day import Crew, Part, Share, Square, ToPlant
+from almanaque.core.week.planting_day import Crew, GroupShare, PlantingPart, Square, ToPlant
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.school.school import Group
@@ -60,13 +60,13 @@ class RunSheet:
     goes: list[Goes]
     order: list[Square]
     crew: Crew
-    shares: list[Share]
-    parts: list[Part]
+    shares: list[GroupShare]
+    parts: list[PlantingPart]
     finding: Finding | None
     strung: Stringing | None
     soak_l: float
     water_l: float
-    needs: list[Need]
+    needs: list[MaterialNeed]
     flags: Sequence[tuple[FlagKind, str]]
 
 
@@ -163,7 +163,7 @@ def _holes(bed: Bed, layout: Layout) -> Mapping[Cell, int]:
 
 
 def came_out(
-    connection: Connection[Any], context: Context, rows: Sequence[Planted], day: date, hand: Hand
+    connection: Connection[Any], context: Context, rows: Sequence[Planted], day: date, actor: Actor
 ) -> list[Finding]:
     """Note what was planted: each planting is in the ground from that day on. Returns what is to be said of the distances.
 
@@ -182,7 +182,7 @@ def came_out(
             )
         kind = "set out" if planting.method == "indoors" else "started"
         if kind not in planting.events:
-            planting_events.happened(connection, context, planting.id, kind, day, hand)
+            planting_events.happened(connection, context, planting.id, kind, day, actor)
         planting_day_results.save(connection, context.school.id, row)
         off = core.apart(row.apart_mm, meant_mm(context, planting, garden.bed(connection, planting.bed_id)))
         if off:

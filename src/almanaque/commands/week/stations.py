@@ -16,7 +16,7 @@ from almanaque.core.week import stations as core
 from almanaque.data import station_kinds
 from almanaque.store.garden import shed
 from almanaque.store.week import stations, tasks
-from almanaque.store.week.stations import Adoption, Noted, Station
+from almanaque.store.week.stations import Adoption, Station, StationNote
 
 AHEAD = timedelta(weeks=30)  # jobs are made so far ahead: our own rule
 DAYS_TOLD = timedelta(days=14)  # a reading beyond its limits is told of for so long, unless a later one is in order
@@ -126,13 +126,13 @@ def read(
         stations.note(
             connection,
             context.school.id,
-            Noted(uuid4(), station.id, one.name, day, one.value, one.choice, note.strip()),
+            StationNote(uuid4(), station.id, one.name, day, one.value, one.choice, note.strip()),
             by=by,
         )
     return findings(station, stations.readings(connection, until=today, station_id=station.id), today)
 
 
-def findings(station: Station, noted: Sequence[Noted], today: date) -> list[Finding]:
+def findings(station: Station, noted: Sequence[StationNote], today: date) -> list[Finding]:
     """What the last readings of a station mean."""
     found: list[Finding] = []
     for reading in station.readings:

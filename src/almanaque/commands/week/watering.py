@@ -13,7 +13,7 @@ from almanaque.commands.growth import forecasts
 from almanaque.core.garden.bed import Cell
 from almanaque.core.growth.covers import CoverKey
 from almanaque.core.week import water
-from almanaque.core.week.water import Need, Pot, WaterSchool, Week
+from almanaque.core.week.water import Pot, WaterNeed, WaterSchool, Week
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 
@@ -30,7 +30,7 @@ class BedWater:
 
     bed: Bed
     planted_m2: float
-    need: Need
+    need: WaterNeed
     litres: float
     hose_minutes: int | None
     drip_minutes: int | None
@@ -100,7 +100,7 @@ def _bed(
 ) -> BedWater:
     square = bed.area_m2 / bed.pockets if bed.pockets else bed.cell_mm**2 / 1_000_000
     # A square with two crops in it is watered once, for the thirstier one.
-    by_square: dict[Cell, Need] = {}
+    by_square: dict[Cell, WaterNeed] = {}
     for planting in standing:
         need = _need(context, bed, planting, days, week, school)
         for cell in planting.cells:
@@ -109,7 +109,7 @@ def _bed(
     needs = list(by_square.values())
     planted = len(needs) * square
     amount = sum(water.litres(need.give_mm, square) for need in needs)
-    mean = Need(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), school)
+    mean = WaterNeed(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), school)
     pot = None
     if bed.kind in POTS and week is not None:
         kc = float(np.mean([_kc(context, planting, days).mean() for planting in standing]))
@@ -129,9 +129,9 @@ def _bed(
 
 def _need(
     context: Context, bed: Bed, planting: Planting, days: Sequence[date], week: Week | None, school: WaterSchool
-) -> Need:
+) -> WaterNeed:
     if week is None:
-        return Need(water.INCH_MM, 0.0, "inch")
+        return WaterNeed(water.INCH_MM, 0.0, "inch")
     covering = forecasts.setting_in(context, bed, planting.start_on, planting.cover).covering
     over: CoverKey | None = covering.key if covering else None
     rained_on = over not in water.KEEPS_RAIN_OFF

@@ -9,7 +9,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden.free_squares import free_cells
-from almanaque.commands.garden.plantings import OPEN, Hand, Paint, move, paint
+from almanaque.commands.garden.plantings import OPEN, Actor, Paint, move, paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.growth.forecasts import refresh
 from almanaque.core.errors import BadInput
@@ -29,7 +29,7 @@ Rhythm = Literal["every", "twice a term"]
 
 
 def set_step(
-    connection: Connection[Any], context: Context, planting_id: UUID, step: str, day: date | None, hand: Hand
+    connection: Connection[Any], context: Context, planting_id: UUID, step: str, day: date | None, actor: Actor
 ) -> UUID:
     """Give a step a day of its own, or with no day leave it to the rules again; return the bed.
 
@@ -40,7 +40,7 @@ def set_step(
     if step == START:
         if day is None:
             raise BadInput("Give the first day a date.", field="day")
-        return move(connection, context, planting_id, method=planting.method, start_on=day, hand=hand)
+        return move(connection, context, planting_id, method=planting.method, start_on=day, actor=actor)
     name = context.crops[planting.crop].name.en.lower()
     if step not in SETTABLE:
         raise BadInput(
@@ -49,7 +49,7 @@ def set_step(
     if planting.status in ("finished", "lost"):
         raise BadInput(f"The {name} is over, so nothing is planned for it any more.")
     if day is not None:
-        if day < hand.today:
+        if day < actor.today:
             raise BadInput("That day has passed. Choose today or a later one.", field="day")
         if step == "transplant" and (planting.method != "indoors" or "set out" in planting.events):
             raise BadInput(f"The {name} is not waiting to be set out.", field="step")
@@ -57,33 +57,33 @@ def set_step(
             raise BadInput("It goes out after it was sown. Choose a later day.", field="day")
         if step == "clear" and day < planting.bed_from:
             raise BadInput("It is cleared after it came into the bed. Choose a later day.", field="day")
-    changes.lock_bed(connection, planting.bed_id, version=hand.version)
+    changes.lock_bed(connection, planting.bed_id, version=actor.version)
     days = {k: d for k, d in planting.steps.items() if k != step}
     changed = replace(planting, steps=days if day is None else {**days, step: day})
-    return _write(connection, context, planting, changed, f"{step} of {name}", hand)
+    return _write(connection, context, planting, changed, f"{step} of {name}", actor)
 
 
 def set_cover(
-    connection: Connection[Any], context: Context, planting_id: UUID, cover: CoverKey | None, hand: Hand
+    connection: Connection[Any], context: Context, planting_id: UUID, cover: CoverKey | None, actor: Actor
 ) -> UUID:
     """Lay a cover over a planting, or take it off; return the bed."""
     planting = garden.planting(connection, planting_id)
     if planting.status in ("finished", "lost"):
         raise BadInput("It is over, so a cover would not help it.")
-    changes.lock_bed(connection, planting.bed_id, version=hand.version)
+    changes.lock_bed(connection, planting.bed_id, version=actor.version)
     name = context.crops[planting.crop].name.en.lower()
-    return _write(connection, context, planting, replace(planting, cover=cover), f"cover of {name}", hand)
+    return _write(connection, context, planting, replace(planting, cover=cover), f"cover of {name}", actor)
 
 
 def _write(
-    connection: Connection[Any], context: Context, before: Planting, changed: Planting, command: str, hand: Hand
+    connection: Connection[Any], context: Context, before: Planting, changed: Planting, command: str, actor: Actor
 ) -> UUID:
     bed = garden.bed(connection, before.bed_id)
     garden.save_planting(connection, context.school.id, changed)
-    refresh(connection, context, changed, bed, today=hand.today)
+    refresh(connection, context, changed, bed, today=actor.today)
     kept = {"put_back": [changes.planting_out(before)], "made": []}
     changes.record_change(
-        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=kept, by=hand.by
+        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=kept, by=actor.by
     )
     return bed.id
 
@@ -144,7 +144,7 @@ def sowings(
 
 
 def make_series(
-    connection: Connection[Any], context: Context, planting_id: UUID, wanted: list[Sowing], hand: Hand
+    connection: Connection[Any], context: Context, planting_id: UUID, wanted: list[Sowing], actor: Actor
 ) -> int:
     """Pencil sowings that follow a planting, each in squares of the bed that are free by then; return how many.
 
@@ -155,7 +155,7 @@ def make_series(
     series = planting.series_id or uuid4()
     made = 0
     for sowing in wanted:
-        cells = _free_for(connection, bed, planting, sowing, hand.today)
+        cells = _free_for(connection, bed, planting, sowing, actor.today)
         if not cells:
             continue
         squares = ", ".join(cell_name(cell) for cell in sorted(cells, key=lambda c: (c[1], c[0])))
@@ -171,7 +171,7 @@ def make_series(
             cover=planting.cover,
             series_id=series,
         )
-        paint(connection, context, bed.id, wish, Hand(hand.by, hand.today))
+        paint(connection, context, bed.id, wish, Actor(actor.by, actor.today))
         made += 1
     if not made:
         raise BadInput(

@@ -37,7 +37,7 @@ LETTERS, NAME_LETTERS = {"text": 120, "long": 400}, 60
 
 
 @dataclass(frozen=True)
-class Entry:
+class CropField:
     """A field with its words. `optional` may be left empty; `choices` are what a choice allows."""
 
     field: str
@@ -48,15 +48,15 @@ class Entry:
     choices: tuple[str, ...] = ()
 
 
-def _text(field: str, label: str, hint: str = "", *, long: bool = False, optional: bool = True) -> Entry:
-    return Entry(field, label, "long" if long else "text", hint, optional)
+def _text(field: str, label: str, hint: str = "", *, long: bool = False, optional: bool = True) -> CropField:
+    return CropField(field, label, "long" if long else "text", hint, optional)
 
 
-def _choice(field: str, label: str, *choices: str) -> Entry:
-    return Entry(field, label, "choice", choices=choices)
+def _choice(field: str, label: str, *choices: str) -> CropField:
+    return CropField(field, label, "choice", choices=choices)
 
 
-GROUPS: tuple[tuple[str, tuple[Entry, ...]], ...] = (
+GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
     (
         "Name and kin",
         (
@@ -72,74 +72,76 @@ GROUPS: tuple[tuple[str, tuple[Entry, ...]], ...] = (
     (
         "Sowing",
         (
-            Entry("methods", "Ways of starting", "methods", "The usual one first, with commas."),
-            Entry(
+            CropField("methods", "Ways of starting", "methods", "The usual one first, with commas."),
+            CropField(
                 "windows",
                 "Usual weeks",
                 "windows",
                 "Such as: direct, last freeze, -4 to 6; indoors, last freeze, -8 to -6",
                 True,
             ),
-            Entry("weeks_indoors", "Weeks indoors", "whole"),
-            Entry("leaves_at_transplant", "True leaves at setting out", "whole"),
-            Entry("depth_mm", "Depth of sowing", "length"),
+            CropField("weeks_indoors", "Weeks indoors", "whole"),
+            CropField("leaves_at_transplant", "True leaves at setting out", "whole"),
+            CropField("depth_mm", "Depth of sowing", "length"),
             _text("stock", "What is set in the ground", "Cloves, sets, tubers …"),
-            Entry("germination_c", "Comes up at", "warmths", "Least, best and most, with commas."),
-            Entry("emerges", "Days until it is up", "range", "In the best ground, to the coldest."),
-            Entry("seed_cold_days", "Days of cold its seed needs", "whole"),
-            Entry("germination", "Share that comes up", "number"),
-            Entry("survival", "Share of seedlings that live", "number"),
-            Entry("seeds_per_gram", "Seeds in a gram", "number", optional=True),
-            Entry("packet_seeds", "Seeds in a packet", "whole", optional=True),
-            Entry("seed_years", "Years the seed keeps", "range", optional=True),
+            CropField("germination_c", "Comes up at", "warmths", "Least, best and most, with commas."),
+            CropField("emerges", "Days until it is up", "range", "In the best ground, to the coldest."),
+            CropField("seed_cold_days", "Days of cold its seed needs", "whole"),
+            CropField("germination", "Share that comes up", "number"),
+            CropField("survival", "Share of seedlings that live", "number"),
+            CropField("seeds_per_gram", "Seeds in a gram", "number", optional=True),
+            CropField("packet_seeds", "Seeds in a packet", "whole", optional=True),
+            CropField("seed_years", "Years the seed keeps", "range", optional=True),
         ),
     ),
     (
         "Growing",
         (
             _choice("season", "Season", "cool", "warm"),
-            Entry("days", "Days to the first picking", "ways", "25 to 30; one for each way of starting, with commas."),
-            Entry(
+            CropField(
+                "days", "Days to the first picking", "ways", "25 to 30; one for each way of starting, with commas."
+            ),
+            CropField(
                 "degree_days",
                 "Warmth to the first picking, °C d",
                 "amounts",
                 "One for each way of starting; empty: by the days.",
                 True,
             ),
-            Entry("packet_c", "Warmth at which the days hold", "warmth", optional=True),
-            Entry("base_c", "It grows above", "warmth"),
-            Entry("upper_c", "No faster above", "warmth"),
-            Entry("bears_c", "Coldest night it bears", "warmth"),
-            Entry("heat_c", "Greatest heat it bears", "warmth"),
-            Entry("cold_days", "Days of cold it needs", "whole"),
-            Entry("cold_below_c", "Cold is at or below", "warmth"),
+            CropField("packet_c", "Warmth at which the days hold", "warmth", optional=True),
+            CropField("base_c", "It grows above", "warmth"),
+            CropField("upper_c", "No faster above", "warmth"),
+            CropField("bears_c", "Coldest night it bears", "warmth"),
+            CropField("heat_c", "Greatest heat it bears", "warmth"),
+            CropField("cold_days", "Days of cold it needs", "whole"),
+            CropField("cold_below_c", "Cold is at or below", "warmth"),
             _text("without_cold", "Without the cold"),
-            Entry("bolts_after_cold_days", "Shoots after days of cold", "whole"),
-            Entry("long_day", "Waits for long days", "yes"),
-            Entry("season_warmth", "Warmth from midwinter, °C d", "number", "Of a plant that comes again.", True),
+            CropField("bolts_after_cold_days", "Shoots after days of cold", "whole"),
+            CropField("long_day", "Waits for long days", "yes"),
+            CropField("season_warmth", "Warmth from midwinter, °C d", "number", "Of a plant that comes again.", True),
             _choice("feeding", "Feeding", "light", "middling", "heavy"),
-            Entry("ph", "pH it likes", "span"),
-            Entry("divide_years", "Divide every … years", "whole"),
-            Entry("cut_back_months", "Cut back in", "months", optional=True),
-            Entry("bare_months", "Without leaves in", "months", optional=True),
+            CropField("ph", "pH it likes", "span"),
+            CropField("divide_years", "Divide every … years", "whole"),
+            CropField("cut_back_months", "Cut back in", "months", optional=True),
+            CropField("bare_months", "Without leaves in", "months", optional=True),
         ),
     ),
     (
         "Room",
         (
-            Entry("in_row_mm", "Distance in the row", "length"),
-            Entry("row_mm", "Distance between rows", "length"),
-            Entry("thin_to_mm", "Thin to", "length", optional=True),
-            Entry("per_square", "Published count in a square foot", "whole", optional=True),
-            Entry("height_mm", "Height", "length"),
-            Entry("width_mm", "Width", "length"),
+            CropField("in_row_mm", "Distance in the row", "length"),
+            CropField("row_mm", "Distance between rows", "length"),
+            CropField("thin_to_mm", "Thin to", "length", optional=True),
+            CropField("per_square", "Published count in a square foot", "whole", optional=True),
+            CropField("height_mm", "Height", "length"),
+            CropField("width_mm", "Width", "length"),
             _choice("support_kind", "Support", "", "stake", "cage", "trellis", "poles"),
-            Entry("climbs", "Climbs", "yes"),
-            Entry("sprawls_mm", "Sprawls", "length", optional=True),
-            Entry("sun_least_h", "Least hours of sun", "number"),
-            Entry("soil_least_mm", "Least depth of soil", "length"),
-            Entry("spreads", "Takes over", "yes"),
-            Entry("nibbled", "Eaten in passing", "yes"),
+            CropField("climbs", "Climbs", "yes"),
+            CropField("sprawls_mm", "Sprawls", "length", optional=True),
+            CropField("sun_least_h", "Least hours of sun", "number"),
+            CropField("soil_least_mm", "Least depth of soil", "length"),
+            CropField("spreads", "Takes over", "yes"),
+            CropField("nibbled", "Eaten in passing", "yes"),
         ),
     ),
     (
@@ -148,14 +150,14 @@ GROUPS: tuple[tuple[str, tuple[Entry, ...]], ...] = (
             _text("part", "Part", optional=False),
             _text("ready_sign", "Ready when", long=True, optional=False),
             _text("how_to_pick", "How to pick", long=True, optional=False),
-            Entry("parts", "Other parts", "parts", "leaf: when it is ready | how it is picked || seed: …", True),
-            Entry("picking_days", "Days of picking", "whole"),
+            CropField("parts", "Other parts", "parts", "leaf: when it is ready | how it is picked || seed: …", True),
+            CropField("picking_days", "Days of picking", "whole"),
             _choice("picked", "Picked", "once", "many"),
-            Entry("cure_days", "Days of curing", "whole"),
-            Entry("touches_soil", "The part touches the ground", "yes"),
-            Entry("weights_g", "Weights, g", "weights", "bunch 150, head 400"),
-            Entry("yield_g_m2", "Usual yield, g/m²", "span"),
-            Entry("yield_plant_g", "Usual yield of a plant, g", "span", optional=True),
+            CropField("cure_days", "Days of curing", "whole"),
+            CropField("touches_soil", "The part touches the ground", "yes"),
+            CropField("weights_g", "Weights, g", "weights", "bunch 150, head 400"),
+            CropField("yield_g_m2", "Usual yield, g/m²", "span"),
+            CropField("yield_plant_g", "Usual yield of a plant, g", "span", optional=True),
             _text("food_group", "Food group", optional=False),
             _text("rich_in", "Rich in"),
         ),
@@ -164,13 +166,15 @@ GROUPS: tuple[tuple[str, tuple[Entry, ...]], ...] = (
         "Flowers and guests",
         (
             _choice("pollination", "Pollination", "self", "wind", "insects", "not needed"),
-            Entry("male_female", "Male and female flowers apart", "yes"),
+            CropField("male_female", "Male and female flowers apart", "yes"),
             _text("no_set", "No fruit when"),
             _text("crosses_with", "Crosses with"),
-            Entry("isolation_m", "Apart for pure seed, m", "number", optional=True),
-            Entry("blooms", "Blooms in", "months", "Of a plant that comes again.", True),
-            Entry("bloom_days", "Blooms from day, for days", "range", "60 to 30: from the 60th day for 30 days.", True),
-            Entry("nectar", "Nectar or pollen for bees", "yes"),
+            CropField("isolation_m", "Apart for pure seed, m", "number", optional=True),
+            CropField("blooms", "Blooms in", "months", "Of a plant that comes again.", True),
+            CropField(
+                "bloom_days", "Blooms from day, for days", "range", "60 to 30: from the 60th day for 30 days.", True
+            ),
+            CropField("nectar", "Nectar or pollen for bees", "yes"),
             _text("host_for", "Host for"),
             _text("origin", "Origin", long=True),
         ),
@@ -183,14 +187,14 @@ GROUPS: tuple[tuple[str, tuple[Entry, ...]], ...] = (
             _text("poisonous", "Poisonous parts"),
             _text("allergy", "Allergy", long=True),
             _text("look_alike", "Mistaken for"),
-            Entry("ages_from", "Handled from age", "whole"),
+            CropField("ages_from", "Handled from age", "whole"),
         ),
     ),
 )
-ENTRIES: dict[str, Entry] = {entry.field: entry for _, entries in GROUPS for entry in entries}
+ENTRIES: dict[str, CropField] = {entry.field: entry for _, entries in GROUPS for entry in entries}
 
 
-def written(crop: Crop, entry: Entry, units: Units) -> str:
+def written(crop: Crop, entry: CropField, units: Units) -> str:
     """A value of a crop as its form shows it; empty where there is none."""
     value = {"name": crop.name.en, "es": crop.name.es}.get(entry.field) or getattr(crop, entry.field, None)
     if value is None or value == ():
@@ -228,7 +232,7 @@ _WRITTEN: dict[Kind, Callable[[Any, Crop, Units], str]] = {
 }
 
 
-def read(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> Any:
+def read(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> Any:
     """What was written, as a figure. Raises BadInput, with the field, for what cannot be read.
 
     `methods` are the ways of starting of the same form, in whose order days and warmth are written.
@@ -245,52 +249,52 @@ def read(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> An
 _EMPTY: dict[Kind, Any] = {"text": "", "long": "", "months": [], "amounts": {}, "windows": [], "parts": {}}
 
 
-def _no(entry: Entry, what: str, do: str) -> BadInput:
+def _no(entry: CropField, what: str, do: str) -> BadInput:
     return BadInput(f"{what}. {do}.", field=entry.field)
 
 
-def _read_text(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> str:
+def _read_text(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> str:
     most = NAME_LETTERS if entry.field in ("name", "es") else LETTERS[entry.kind]
     if len(text) > most:
         raise _no(entry, f"{entry.label} has at most {most} characters", "Shorten it")
     return text
 
 
-def _read_choice(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> str:
+def _read_choice(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> str:
     if text not in entry.choices:
         allowed = ", ".join(choice or "none" for choice in entry.choices)
         raise _no(entry, f"{entry.label}: “{text[:20]}” is none of the choices", f"Choose from: {allowed}")
     return text
 
 
-def _read_yes(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> bool:
+def _read_yes(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> bool:
     if text.lower() not in ("yes", "no"):
         raise _no(entry, f"{entry.label}: “{text[:20]}” is neither yes nor no", "Write yes or no")
     return text.lower() == "yes"
 
 
-def _read_length(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> float:
+def _read_length(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> float:
     try:
         return float(parse_length(text, bare_unit="in" if units == "us" else "cm"))
     except BadInput as error:
         raise error.at(entry.field) from None
 
 
-def _read_warmth(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> float:
+def _read_warmth(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> float:
     try:
         return round(float(parse_temperature(text, bare_unit="F" if units == "us" else "C")), 2)
     except BadInput as error:
         raise error.at(entry.field) from None
 
 
-def _read_warmths(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
+def _read_warmths(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
     parts = _parts(text)
     if len(parts) != 3:
         raise _no(entry, f"{entry.label}: {_here(parts)}", "Give three: least, best, most")
     return [_read_warmth(entry, part, units, methods) for part in parts]
 
 
-def _read_number(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> float:
+def _read_number(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> float:
     share = text.endswith("%")
     try:
         value = float(text.removesuffix("%").strip().replace(",", ".").replace("−", "-"))
@@ -301,14 +305,14 @@ def _read_number(entry: Entry, text: str, units: Units, methods: Sequence[Method
     return value / 100 if share else value
 
 
-def _read_whole(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> int:
+def _read_whole(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> int:
     value = _read_number(entry, text, units, methods)
     if value != int(value):
         raise _no(entry, f"{entry.label} is a whole number", "Write it without a fraction")
     return int(value)
 
 
-def _read_span(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
+def _read_span(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
     parts = [part.strip() for part in re.split(r"\bto\b|–", text)]
     if not 1 <= len(parts) <= 2:
         raise _no(entry, f"{entry.label}: “{text[:30]}” is not a range", "Write it as 6 to 7")
@@ -316,14 +320,14 @@ def _read_span(entry: Entry, text: str, units: Units, methods: Sequence[Method])
     return [numbers[0], numbers[-1]]
 
 
-def _read_range(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
+def _read_range(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
     found = _read_span(entry, text, units, methods)
     if any(value != int(value) for value in found):
         raise _no(entry, f"{entry.label} are whole numbers", "Write them as 25 to 30")
     return [int(value) for value in found]
 
 
-def _read_months(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
+def _read_months(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
     found = []
     for part in _parts(text):
         named = [
@@ -340,7 +344,7 @@ def _read_months(entry: Entry, text: str, units: Units, methods: Sequence[Method
     return found
 
 
-def _read_methods(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[Method]:
+def _read_methods(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[Method]:
     known = {words: method for method, words in METHOD_WORDS.items()} | {method: method for method in METHOD_WORDS}
     for part in _parts(text):
         if part.lower() not in known:
@@ -350,7 +354,7 @@ def _read_methods(entry: Entry, text: str, units: Units, methods: Sequence[Metho
     return list(dict.fromkeys(known[part.lower()] for part in _parts(text)))
 
 
-def _read_ways(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, list[int]]:
+def _read_ways(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, list[int]]:
     parts = _parts(text)
     if len(parts) != len(methods):
         raise _no(
@@ -361,7 +365,7 @@ def _read_ways(entry: Entry, text: str, units: Units, methods: Sequence[Method])
     return {method: _read_range(entry, part, units, methods) for method, part in zip(methods, parts, strict=True)}
 
 
-def _read_amounts(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, float]:
+def _read_amounts(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, float]:
     parts = _parts(text)
     if len(parts) > len(methods):
         raise _no(
@@ -372,11 +376,11 @@ def _read_amounts(entry: Entry, text: str, units: Units, methods: Sequence[Metho
     return {method: _read_number(entry, part, units, methods) for method, part in zip(methods, parts, strict=False)}
 
 
-def _read_windows(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> list[str]:
+def _read_windows(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[str]:
     return [part.strip() for part in text.split(";") if part.strip()]  # the crop's own check reads them
 
 
-def _read_parts(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[str, dict[str, str]]:
+def _read_parts(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> dict[str, dict[str, str]]:
     found = {}
     for part in (piece.strip() for piece in text.split("||") if piece.strip()):
         match = re.fullmatch(r"([^:|]{1,30}):\s*([^|]{8,200})\|\s*([^|]{8,200})", part)
@@ -391,7 +395,7 @@ def _read_parts(entry: Entry, text: str, units: Units, methods: Sequence[Method]
     return found
 
 
-def _read_weights(entry: Entry, text: str, units: Units, methods: Sequence[Method]) -> dict[str, float]:
+def _read_weights(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> dict[str, float]:
     found = {}
     for part in _parts(text):
         name, _, number = part.rpartition(" ")
@@ -409,7 +413,7 @@ def _parts(text: str) -> list[str]:
     return [part.strip() for part in text.split(",") if part.strip()]
 
 
-_READ: dict[Kind, Callable[[Entry, str, Units, Sequence[Method]], Any]] = {
+_READ: dict[Kind, Callable[[CropField, str, Units, Sequence[Method]], Any]] = {
     "text": _read_text,
     "long": _read_text,
     "choice": _read_choice,

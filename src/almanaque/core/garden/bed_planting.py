@@ -15,7 +15,7 @@ TALL_SUPPORT_MM = 1500.0  # a plant from this height on can carry a climber: our
 
 
 @dataclass(frozen=True)
-class Grown:
+class BedPlanting:
     """One planting in a bed: squares, places [mm] and the distance at which it is laid, from its first day to its last.
 
     `open` is a plan that can still be changed; `on_purpose` stands among others because somebody wants it so.
@@ -37,7 +37,7 @@ class Grown:
     def name(self) -> str:
         return self.crop.name.en
 
-    def meets(self, other: "Grown") -> bool:
+    def meets(self, other: "BedPlanting") -> bool:
         """True when both stand in the bed on some day."""
         return self.bed_from <= other.bed_to and other.bed_from <= self.bed_to
 

@@ -10,7 +10,7 @@ from almanaque.core.units import Units
 
 
 @dataclass(frozen=True)
-class Life:
+class BedLife:
     """Usual years of a material in contact with soil, by a word in its name."""
 
     word: str
@@ -21,28 +21,28 @@ class Life:
 
 PRACTICE, MEMORY = "common practice, no source", "from memory; ground, weather and thickness change it"
 # The first row whose word is found in the material's name counts.
-LIVES: tuple[Life, ...] = (
-    Life("oak", 15, 20, MEMORY),
-    Life("larch", 10, 15, MEMORY),
-    Life("cedar", 10, 15, MEMORY),
-    Life("robinia", 20, 30, MEMORY),
-    Life("chestnut", 15, 20, MEMORY),
-    Life("pine", 8, 10, PRACTICE),
-    Life("spruce", 8, 10, PRACTICE),
-    Life("fir", 8, 10, PRACTICE),
-    Life("softwood", 8, 10, PRACTICE),
-    Life("sleeper", 15, 20, MEMORY),
-    Life("board", 8, 10, PRACTICE),
-    Life("timber", 8, 10, PRACTICE),
-    Life("brick", 40, 80, MEMORY),
-    Life("stone", 50, 100, MEMORY),
-    Life("block", 40, 80, MEMORY),
-    Life("zinc", 20, 30, MEMORY),
-    Life("galvan", 20, 30, MEMORY),
-    Life("steel", 15, 30, MEMORY),
-    Life("plastic", 15, 30, MEMORY),
-    Life("fabric", 3, 6, MEMORY),
-    Life("straw", 1, 2, PRACTICE),
+LIVES: tuple[BedLife, ...] = (
+    BedLife("oak", 15, 20, MEMORY),
+    BedLife("larch", 10, 15, MEMORY),
+    BedLife("cedar", 10, 15, MEMORY),
+    BedLife("robinia", 20, 30, MEMORY),
+    BedLife("chestnut", 15, 20, MEMORY),
+    BedLife("pine", 8, 10, PRACTICE),
+    BedLife("spruce", 8, 10, PRACTICE),
+    BedLife("fir", 8, 10, PRACTICE),
+    BedLife("softwood", 8, 10, PRACTICE),
+    BedLife("sleeper", 15, 20, MEMORY),
+    BedLife("board", 8, 10, PRACTICE),
+    BedLife("timber", 8, 10, PRACTICE),
+    BedLife("brick", 40, 80, MEMORY),
+    BedLife("stone", 50, 100, MEMORY),
+    BedLife("block", 40, 80, MEMORY),
+    BedLife("zinc", 20, 30, MEMORY),
+    BedLife("galvan", 20, 30, MEMORY),
+    BedLife("steel", 15, 30, MEMORY),
+    BedLife("plastic", 15, 30, MEMORY),
+    BedLife("fabric", 3, 6, MEMORY),
+    BedLife("straw", 1, 2, PRACTICE),
 )
 
 
@@ -98,13 +98,13 @@ BRICKS: dict[Units, Brick] = {
 }
 
 
-def life(material: str) -> Life | None:
+def life(material: str) -> BedLife | None:
     """How long a material usually lasts; None when its name says nothing that is known."""
     plain = material.lower()
     return next((row for row in LIVES if row.word in plain), None)
 
 
-def likely_end(material: str, built_year: int | None) -> tuple[int, int, Life] | None:
+def likely_end(material: str, built_year: int | None) -> tuple[int, int, BedLife] | None:
     """The years between which a bed will want rebuilding. **Source:** the row of `LIVES`."""
     found = life(material)
     if found is None or built_year is None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from almanaque.core.findings import Finding, Fix
-from almanaque.core.garden.bed_planting import Grown, nearest_mm
+from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
 
 School = Literal["off", "evidence", "traditional"]
 BESIDE_MM = 600.0  # how far a neighbour is a neighbour: our own rule
@@ -29,7 +29,7 @@ class Pair:
             raise ValueError(f"{self.a} and {self.b}: reason and source are missing")
 
 
-def between(one: Grown, two: Grown, pairs: Sequence[Pair], school: School) -> list[Pair]:
+def between(one: BedPlanting, two: BedPlanting, pairs: Sequence[Pair], school: School) -> list[Pair]:
     """What is said of two plantings, those with evidence first; nothing when the school does not want to hear it."""
     if school == "off":
         return []
@@ -43,7 +43,9 @@ def between(one: Grown, two: Grown, pairs: Sequence[Pair], school: School) -> li
     return sorted(found, key=lambda pair: pair.kind)
 
 
-def neighbours(plan: Grown, others: Sequence[Grown], pairs: Sequence[Pair], school: School) -> list[Finding]:
+def neighbours(
+    plan: BedPlanting, others: Sequence[BedPlanting], pairs: Sequence[Pair], school: School
+) -> list[Finding]:
     """Notes on a plan and what stands within two feet of it at the same time; harm with evidence asks for care."""
     found: dict[tuple[str, str], Finding] = {}
     for other in others:

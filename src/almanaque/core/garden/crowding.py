@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from almanaque.core.findings import Finding, Fix, short_day
 from almanaque.core.garden.bed import TOLERANCE
-from almanaque.core.garden.bed_planting import TALL_SUPPORT_MM, Grown, nearest_mm
+from almanaque.core.garden.bed_planting import TALL_SUPPORT_MM, BedPlanting, nearest_mm
 from almanaque.core.units import Units, format_length
 
 SOURCE = "common practice, no source"
@@ -17,7 +17,7 @@ OWN = "our own rule"
 PLANTS_A_POLE = 4  # climbers on one pole of a tepee: common practice, no source
 
 
-def crowded(plan: Grown, others: Sequence[Grown], *, units: Units) -> list[Finding]:
+def crowded(plan: BedPlanting, others: Sequence[BedPlanting], *, units: Units) -> list[Finding]:
     """Care where another crop stands closer than the mean of both spacings, less 2 %, at the same time.
 
     The spacing is that at which each is laid; plants among others on purpose are left out. **Source:** common practice.
@@ -45,7 +45,7 @@ def crowded(plan: Grown, others: Sequence[Grown], *, units: Units) -> list[Findi
     return found
 
 
-def overlaps(plan: Grown, others: Sequence[Grown]) -> list[Finding]:
+def overlaps(plan: BedPlanting, others: Sequence[BedPlanting]) -> list[Finding]:
     """A fault where another plan has the same squares on the same days; what is in the ground is judged by `bed_taken`."""
     found = []
     for other in others:
@@ -75,7 +75,7 @@ def overlaps(plan: Grown, others: Sequence[Grown]) -> list[Finding]:
     return found
 
 
-def own_count_close(plan: Grown, *, per_square: int | None, by_spacing: int, units: Units) -> list[Finding]:
+def own_count_close(plan: BedPlanting, *, per_square: int | None, by_spacing: int, units: Units) -> list[Finding]:
     """A note where a count set by hand puts plants closer than the crop's own spacing says."""
     if per_square is None or per_square <= max(by_spacing, plan.crop.per_square or 0):
         return []
@@ -92,7 +92,7 @@ def own_count_close(plan: Grown, *, per_square: int | None, by_spacing: int, uni
     ]
 
 
-def too_wide(plan: Grown, *, narrow_mm: float, units: Units) -> list[Finding]:
+def too_wide(plan: BedPlanting, *, narrow_mm: float, units: Units) -> list[Finding]:
     """Care where the grown plant is wider than the bed or pot is at its narrow side."""
     if plan.crop.width_mm <= narrow_mm * TOLERANCE:
         return []
@@ -109,7 +109,7 @@ def too_wide(plan: Grown, *, narrow_mm: float, units: Units) -> list[Finding]:
     ]
 
 
-def runs_out(plan: Grown, *, length_mm: float, width_mm: float, units: Units) -> list[Finding]:
+def runs_out(plan: BedPlanting, *, length_mm: float, width_mm: float, units: Units) -> list[Finding]:
     """A note where vines run farther than the bed's edge. A climber that has its support stays."""
     reach = plan.crop.sprawls_mm
     if reach is None or not plan.positions_mm or plan.crop.climbs:
@@ -140,7 +140,7 @@ class Supports:
     words: str
 
 
-def supports(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Units) -> Supports | None:
+def supports(plan: BedPlanting, others: Sequence[BedPlanting], *, cell_mm: float, units: Units) -> Supports | None:
     """Cages and stakes for each plant, poles for every four, a trellis along every two squares; none for a climber on a neighbour.
 
     **Source:** common practice, no source.
@@ -160,7 +160,7 @@ def supports(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Uni
     return Supports(kind, count, 0.0, f"{count} {word}{'' if count == 1 else 's'}")
 
 
-def carriers(plan: Grown, others: Sequence[Grown]) -> list[Grown]:
+def carriers(plan: BedPlanting, others: Sequence[BedPlanting]) -> list[BedPlanting]:
     """Neighbours in the same squares on which a climber among others on purpose goes up: tall ones, or those with a support."""
     if not plan.crop.climbs or not plan.on_purpose:
         return []
@@ -175,7 +175,9 @@ def carriers(plan: Grown, others: Sequence[Grown]) -> list[Grown]:
     ]
 
 
-def support_findings(plan: Grown, others: Sequence[Grown], *, cell_mm: float, units: Units) -> list[Finding]:
+def support_findings(
+    plan: BedPlanting, others: Sequence[BedPlanting], *, cell_mm: float, units: Units
+) -> list[Finding]:
     """What holds it up: a neighbour, or how many of which support."""
     held_by = carriers(plan, others)
     if held_by:

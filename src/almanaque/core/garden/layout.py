@@ -19,7 +19,7 @@ from almanaque.core.garden.rows_and_staggered import RowLayout, place_in_rows, p
 from almanaque.core.garden.spacing import (
     SOURCE,
     Layout,
-    Reading,
+    SpacingReading,
     near_square,
     place_in_squares,
     read_square,
@@ -39,7 +39,7 @@ FOLLOWS_WORDS: dict[Follows, str] = {
 
 
 @dataclass(frozen=True)
-class Wish:
+class LayoutWish:
     """What a planting asks for; distances are those of the packet, or of the hand, and None elsewhere."""
 
     arrangement: Arrangement = "squares"
@@ -68,7 +68,7 @@ def square_count(crop: Crop, cell_mm: float) -> int | None:
     return crop.per_square if abs(cell_mm - foot) <= (TOLERANCE - 1) * foot else None
 
 
-def figures(crop: Crop, wish: Wish, cell_mm: float) -> Figures:
+def figures(crop: Crop, wish: LayoutWish, cell_mm: float) -> Figures:
     """Which distances a planting follows, and in whose name. Raises BadInput for a packet or hand without its distance."""
     if wish.follows in ("packet", "hand"):
         if wish.in_row_mm is None:
@@ -82,7 +82,7 @@ def figures(crop: Crop, wish: Wish, cell_mm: float) -> Figures:
     return Figures(crop.in_row_mm, row, wish.per_square or count, _whose(wish, wish.follows))
 
 
-def _whose(wish: Wish, follows: Follows) -> str:
+def _whose(wish: LayoutWish, follows: Follows) -> str:
     return "your own count" if wish.per_square and wish.arrangement == "squares" else FOLLOWS_WORDS[follows]
 
 
@@ -90,7 +90,7 @@ def lay_out(
     cells: Iterable[Cell],
     grid: Grid,
     crop: Crop,
-    wish: Wish,
+    wish: LayoutWish,
     *,
     units: Units = "us",
     kept: Sequence[Rectangle] = (),
@@ -117,7 +117,7 @@ def _in_rows(
     chosen: set[Cell],
     grid: Grid,
     follow: Figures,
-    wish: Wish,
+    wish: LayoutWish,
     units: Units,
     kept: Sequence[Rectangle],
     outline_mm: Sequence[Point],
@@ -159,7 +159,7 @@ def _in_rows(
     return Layout(places, reading, len(chosen), (), len(places), _rows_words(rows, follow, wish, units))
 
 
-def _rows_words(rows: RowLayout, follow: Figures, wish: Wish, units: Units) -> str:
+def _rows_words(rows: RowLayout, follow: Figures, wish: LayoutWish, units: Units) -> str:
     apart = format_length(follow.in_row_mm, units, feet=False)
     count = f"{rows.rows} row{'' if rows.rows == 1 else 's'}"
     if wish.arrangement == "staggered":
@@ -167,7 +167,7 @@ def _rows_words(rows: RowLayout, follow: Figures, wish: Wish, units: Units) -> s
     return f"{count}, {format_length(follow.row_mm, units, feet=False)} apart, {apart} in the row"
 
 
-def squares_needed(cells: Iterable[Cell], grid: Grid, crop: Crop, wish: Wish) -> set[Cell]:
+def squares_needed(cells: Iterable[Cell], grid: Grid, crop: Crop, wish: LayoutWish) -> set[Cell]:
     """The first squares that hold the wanted number, so that the rest stay open; all where no number is wanted."""
     chosen = set(cells)
     if wish.wanted is None or wish.arrangement != "squares":
@@ -214,18 +214,18 @@ def too_few_places(name: str, layout: Layout, wanted: int | None) -> list[Findin
 
 
 def other_readings(
-    cells: Iterable[Cell], grid: Grid, crop: Crop, wish: Wish, *, units: Units, hand_span_mm: float | None = None
+    cells: Iterable[Cell], grid: Grid, crop: Crop, wish: LayoutWish, *, units: Units, hand_span_mm: float | None = None
 ) -> list[str]:
     """What the other figures would give in the same squares, so that nobody has to guess which was followed."""
     chosen, found = set(cells), []
     mine = figures(crop, wish, grid.cell_mm)
-    tries: list[tuple[Follows, Wish]] = [
-        ("count", Wish(wish.arrangement, "count")),
-        ("figures", Wish(wish.arrangement, "figures")),
+    tries: list[tuple[Follows, LayoutWish]] = [
+        ("count", LayoutWish(wish.arrangement, "count")),
+        ("figures", LayoutWish(wish.arrangement, "figures")),
     ]
     if hand_span_mm:
         tries.append(
-            ("hand", Wish(wish.arrangement, "hand", in_row_mm=spans(crop.in_row_mm, hand_span_mm) * hand_span_mm))
+            ("hand", LayoutWish(wish.arrangement, "hand", in_row_mm=spans(crop.in_row_mm, hand_span_mm) * hand_span_mm))
         )
     for follows, other in tries:
         if FOLLOWS_WORDS[follows] == mine.whose or (
@@ -270,7 +270,7 @@ def beside(layout: Layout, others: Sequence[tuple[float, float]], pitch_x_mm: fl
 
 def pitch(layout: Layout, grid: Grid, follow: Figures) -> float:
     """Distance to the nearest neighbour as they are placed [mm]; a count may stand closer than the spacing."""
-    reading: Reading = layout.reading
+    reading: SpacingReading = layout.reading
     if layout.rows_words or reading.block > 1:
         return follow.in_row_mm
     return grid.cell_mm / max(near_square(max(reading.per_square, 1)))

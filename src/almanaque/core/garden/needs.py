@@ -43,7 +43,7 @@ TOOLS: tuple[tuple[str, int], ...] = (
 
 
 @dataclass(frozen=True)
-class Need:
+class MaterialNeed:
     """One line: so many of a thing to buy or have, and why. `what` is the name a price and a stock go by."""
 
     kind: Kind
@@ -66,13 +66,13 @@ class Need:
         return None if self.price_minor is None else round(self.price_minor * self.to_get)
 
 
-def layer(name: str, litres: float, units: Units, why: str) -> list[Need]:
+def layer(name: str, litres: float, units: Units, why: str) -> list[MaterialNeed]:
     """A volume as bags; `barrows` says how many wheelbarrows it is. **Source:** bag and barrow sizes as commonly sold."""
     if litres <= 0:
         return []
     bag = BAG_L[units]
     return [
-        Need(
+        MaterialNeed(
             "soil",
             f"{name}, bag of {format_volume(bag, units)}",
             litres / bag,
@@ -88,20 +88,20 @@ def barrows(litres: float, units: Units) -> int:
     return math.ceil(litres / BARROW_L[units] - 1e-9)
 
 
-def string(string_mm: float, sticks: int, units: Units, why: str) -> list[Need]:
+def string(string_mm: float, sticks: int, units: Units, why: str) -> list[MaterialNeed]:
     """String to the next yard or metre, and sticks."""
     if sticks == 0:
         return []
     unit_mm, word = (914.4, "yd") if units == "us" else (1000.0, "m")
     return [
-        Need(
+        MaterialNeed(
             "string",
             "string",
             math.ceil(string_mm / unit_mm - 1e-9),
             word,
             why,
         ),
-        Need("string", "stick", sticks, "", why),
+        MaterialNeed("string", "stick", sticks, "", why),
     ]
 
 
@@ -117,7 +117,7 @@ def tray_for(starts: int) -> tuple[int, int]:
 
 def planting(
     crop: Crop, method: Method, plants: int, *, germination: float | None, sow_factor: float, units: Units, why: str
-) -> list[Need]:
+) -> list[MaterialNeed]:
     """Seeds, grams and packets, or starts, or stock, and trays, for so many plants.
 
     `sow_factor` is how many seeds are sown where one plant is to stand, such as when it is sown close and thinned.
@@ -129,7 +129,7 @@ def planting(
         spare = math.ceil(plants * (1 + (0.05 if method == "starts" else 0.0)) - 1e-9)
         what = f"{name} starts" if method == "starts" else f"{name} {crop.stock}"
         return [
-            Need(
+            MaterialNeed(
                 "starts",
                 what,
                 spare,
@@ -145,30 +145,30 @@ def planting(
         words += f", {format_mass(seeds / crop.seeds_per_gram, 'metric') if seeds / crop.seeds_per_gram >= 1 else 'under 1 g'}"
     packets = math.ceil(seeds / crop.packet_seeds) if crop.packet_seeds else None
     found = [
-        Need("seed", f"{name} seed, packet of {crop.packet_seeds}", seeds / crop.packet_seeds, "packets", words)
+        MaterialNeed("seed", f"{name} seed, packet of {crop.packet_seeds}", seeds / crop.packet_seeds, "packets", words)
         if packets and crop.packet_seeds
-        else Need("seed", f"{name} seed", seeds, "seeds", words)
+        else MaterialNeed("seed", f"{name} seed", seeds, "seeds", words)
     ]
     if method == "indoors":
         cells, trays = tray_for(seeds_needed(plants, germination=1.0, survival=crop.survival))
-        found.append(Need("trays", f"tray of {cells} cells", trays, "", why))
+        found.append(MaterialNeed("trays", f"tray of {cells} cells", trays, "", why))
     return found
 
 
-def tools(children: int) -> list[Need]:
+def tools(children: int) -> list[MaterialNeed]:
     """What a class of so many works with on a planting day. **Source:** common practice, no source."""
     return [
-        Need("tool", tool, math.ceil(children / each), "", f"one for {each}" if each > 1 else "one each")
+        MaterialNeed("tool", tool, math.ceil(children / each), "", f"one for {each}" if each > 1 else "one each")
         for tool, each in TOOLS
     ]
 
 
-def gathered(needs: Iterable[Need], shed: Mapping[str, tuple[float, int | None]]) -> list[Need]:
+def gathered(needs: Iterable[MaterialNeed], shed: Mapping[str, tuple[float, int | None]]) -> list[MaterialNeed]:
     """One line for each thing, kind by kind; amounts are added before rounding, tools are taken at their most.
 
     `shed` says by name what is there and what one costs.
     """
-    lines: dict[tuple[Kind, str], Need] = {}
+    lines: dict[tuple[Kind, str], MaterialNeed] = {}
     for need in needs:
         key = (need.kind, need.what)
         known = lines.get(key)
@@ -196,7 +196,7 @@ def gathered(needs: Iterable[Need], shed: Mapping[str, tuple[float, int | None]]
     return sorted(found, key=lambda need: (order.index(need.kind), need.what))
 
 
-def total_minor(needs: Sequence[Need]) -> tuple[int, int]:
+def total_minor(needs: Sequence[MaterialNeed]) -> tuple[int, int]:
     """What all with a known price cost, and how many lines that are to be bought have none."""
     buy = [need for need in needs if need.to_get > 0]
     return sum(need.cost_minor or 0 for need in buy), sum(need.price_minor is None for need in buy)

@@ -13,7 +13,7 @@ DAY = timedelta(days=1)
 
 
 @dataclass(frozen=True)
-class Standing:
+class Occupancy:
     """A crop in the ground: its squares, from its first day in the bed to the last one expected, both included."""
 
     crop: str
@@ -22,7 +22,7 @@ class Standing:
     bed_to: date
 
 
-def bed_taken(plan: Standing, method: Method, start: date, others: Sequence[Standing]) -> list[Finding]:
+def bed_taken(plan: Occupancy, method: Method, start: date, others: Sequence[Occupancy]) -> list[Finding]:
     """A fault for each crop in the ground that shares squares and days with a plan.
 
     `start` is the plan's first day of work, which lies before `plan.bed_from` when it is started indoors. What would

@@ -22,7 +22,7 @@ TALL_MM = 900.0  # plants lower than this throw no shade worth reckoning on othe
 
 
 @dataclass(frozen=True)
-class Kind:
+class FeatureKind:
     """A kind of thing on the map. `height_mm` is what is supposed when nobody measured; None throws no shade."""
 
     words: str
@@ -32,26 +32,26 @@ class Kind:
     over_bed: bool = False
 
 
-KINDS: dict[str, Kind] = {
-    "building": Kind("building", 4000.0),
-    "wall": Kind("wall", 2000.0),
-    "fence": Kind("fence"),
-    "shade roof": Kind("shade roof", 2600.0),
-    "tree": Kind("tree", 6000.0, round=True),
-    "bush": Kind("bush", 1500.0, round=True),
-    "path": Kind("path", walked_on=True),
-    "gate": Kind("gate", walked_on=True),
-    "tap": Kind("tap"),
-    "rain barrel": Kind("rain barrel", 1000.0, round=True),
-    "compost": Kind("compost", 1000.0),
-    "bench": Kind("bench"),
-    "tepee": Kind("tepee", 2000.0, round=True),
-    "trellis": Kind("trellis", 1800.0),
-    "tunnel": Kind("tunnel", over_bed=True),
-    "frame": Kind("frame", over_bed=True),
-    "cover": Kind("cover", over_bed=True),
-    "pole": Kind("pole", 2500.0, round=True),
-    "other": Kind("other"),
+KINDS: dict[str, FeatureKind] = {
+    "building": FeatureKind("building", 4000.0),
+    "wall": FeatureKind("wall", 2000.0),
+    "fence": FeatureKind("fence"),
+    "shade roof": FeatureKind("shade roof", 2600.0),
+    "tree": FeatureKind("tree", 6000.0, round=True),
+    "bush": FeatureKind("bush", 1500.0, round=True),
+    "path": FeatureKind("path", walked_on=True),
+    "gate": FeatureKind("gate", walked_on=True),
+    "tap": FeatureKind("tap"),
+    "rain barrel": FeatureKind("rain barrel", 1000.0, round=True),
+    "compost": FeatureKind("compost", 1000.0),
+    "bench": FeatureKind("bench"),
+    "tepee": FeatureKind("tepee", 2000.0, round=True),
+    "trellis": FeatureKind("trellis", 1800.0),
+    "tunnel": FeatureKind("tunnel", over_bed=True),
+    "frame": FeatureKind("frame", over_bed=True),
+    "cover": FeatureKind("cover", over_bed=True),
+    "pole": FeatureKind("pole", 2500.0, round=True),
+    "other": FeatureKind("other"),
 }
 
 
@@ -81,7 +81,7 @@ class Feature:
 
 
 @dataclass(frozen=True)
-class Frame:
+class SiteFrame:
     """The ground a map is drawn on; north lies `north_deg` clockwise from its upper edge."""
 
     name: str

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from almanaque.core.findings import Finding, Fix, short_day, until
-from almanaque.core.garden.bed_planting import Grown
+from almanaque.core.garden.bed_planting import BedPlanting
 from almanaque.core.place.shade import light_words
 from almanaque.core.units import Units, format_length
 
@@ -43,7 +43,7 @@ class Closed:
     reason: str
 
 
-def light(plan: Grown, hours: float | None, *, shaded_by: str = "") -> list[Finding]:
+def light(plan: BedPlanting, hours: float | None, *, shaded_by: str = "") -> list[Finding]:
     """Care for a crop in less sun than it wants; `hours` is the mean over its squares in the middle of its growth."""
     if hours is None or hours >= plan.crop.sun_least_h - 0.05:
         return []
@@ -61,7 +61,7 @@ def light(plan: Grown, hours: float | None, *, shaded_by: str = "") -> list[Find
     ]
 
 
-def shaded(plan: Grown, tall: Grown, *, without: float, hours: float) -> list[Finding]:
+def shaded(plan: BedPlanting, tall: BedPlanting, *, without: float, hours: float) -> list[Finding]:
     """Care where a taller plant takes more than an hour of a lower one's sun and leaves less than it wants; else a note."""
     if without - hours < 1.0:
         return []
@@ -79,7 +79,7 @@ def shaded(plan: Grown, tall: Grown, *, without: float, hours: float) -> list[Fi
     ]
 
 
-def depth(plan: Grown, depth_mm: float, *, units: Units) -> list[Finding]:
+def depth(plan: BedPlanting, depth_mm: float, *, units: Units) -> list[Finding]:
     """Care where the roots want more soil than there is."""
     if depth_mm >= plan.crop.soil_least_mm * DEPTH_ENOUGH:
         return []
@@ -96,7 +96,7 @@ def depth(plan: Grown, depth_mm: float, *, units: Units) -> list[Finding]:
     ]
 
 
-def soil(plan: Grown, test: Soil | None, feeding: Feeding) -> list[Finding]:
+def soil(plan: BedPlanting, test: Soil | None, feeding: Feeding) -> list[Finding]:
     """What the crop would like against what was measured; the laboratory's advice comes first."""
     if test is None:
         return []
@@ -162,7 +162,7 @@ def soil(plan: Grown, test: Soil | None, feeding: Feeding) -> list[Finding]:
     return found
 
 
-def manure(plan: Grown, raw_manure_on: Sequence[date]) -> list[Finding]:
+def manure(plan: BedPlanting, raw_manure_on: Sequence[date]) -> list[Finding]:
     """A fault where picking begins within 120 days of raw manure, 90 where the part eaten does not touch the soil."""
     days = MANURE_DAYS[plan.crop.touches_soil]
     found = []
@@ -184,7 +184,7 @@ def manure(plan: Grown, raw_manure_on: Sequence[date]) -> list[Finding]:
     return found
 
 
-def out_of_hand(plan: Grown, bed_kind: str, invasive_here: Sequence[str]) -> list[Finding]:
+def out_of_hand(plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str]) -> list[Finding]:
     """Care for what takes over outside a pot, and for what the school's own list calls invasive here."""
     found = []
     if plan.crop.spreads and bed_kind not in POTS:
@@ -215,7 +215,7 @@ def out_of_hand(plan: Grown, bed_kind: str, invasive_here: Sequence[str]) -> lis
     return found
 
 
-def by_the_path(plan: Grown, path_mm: float | None) -> list[Finding]:
+def by_the_path(plan: BedPlanting, path_mm: float | None) -> list[Finding]:
     """Notes by the distance to the nearest path: things nibbled in passing far from it, poisonous ones beside it."""
     if path_mm is None:
         return []
@@ -247,7 +247,7 @@ def by_the_path(plan: Grown, path_mm: float | None) -> list[Finding]:
     return found
 
 
-def closed(plan: Grown, closures: Sequence[Closed]) -> list[Finding]:
+def closed(plan: BedPlanting, closures: Sequence[Closed]) -> list[Finding]:
     """A fault where it would still stand there, or already, while the bed is closed."""
     return [
         Finding(
@@ -280,7 +280,7 @@ def closed_bed(name: str, shut: Closed, standing: Sequence[tuple[str, date]], *,
     )
 
 
-def kept_later(plan: Grown, kept: Sequence[tuple[str, date | None, date | None]]) -> list[Finding]:
+def kept_later(plan: BedPlanting, kept: Sequence[tuple[str, date | None, date | None]]) -> list[Finding]:
     """A fault where squares are kept for something else on some of its days; `kept` are those that meet its squares."""
     return [
         Finding(

@@ -13,7 +13,7 @@ MOST_PLANTS = 20_000
 
 
 @dataclass(frozen=True)
-class Reading:
+class SpacingReading:
     """How a spacing reads in a square: `along` plants on one side and `per_square` in it, or one per `block`² squares."""
 
     along: int
@@ -33,7 +33,7 @@ class Layout:
     """Plant positions [mm] from the bed's inside top-left corner, x along the length, y down; and what they add up to."""
 
     positions_mm: tuple[tuple[float, float], ...]
-    reading: Reading
+    reading: SpacingReading
     squares: int
     left_over: tuple[Cell, ...]
     room: int = 0
@@ -54,7 +54,7 @@ class Layout:
         return max(0, self.room - self.plants)
 
 
-def read_square(spacing_mm: float, cell_mm: float) -> Reading:
+def read_square(spacing_mm: float, cell_mm: float) -> SpacingReading:
     """Plants in a square of side `cell_mm` [mm] for a spacing [mm] in both directions.
 
     k stand along a side when k · s ≤ 1.02 · c; when not even one does, one stands in each whole block of m × m squares,
@@ -69,8 +69,8 @@ def read_square(spacing_mm: float, cell_mm: float) -> Reading:
     # A hair for floats: 3 · 101.6 must not fail against 1.02 · 304.8 for want of the sixteenth digit.
     along = math.floor(TOLERANCE * cell_mm / spacing_mm + 1e-9)
     if along >= 1:
-        return Reading(along, along * along, 1)
-    return Reading(0, 0, math.ceil(spacing_mm / (TOLERANCE * cell_mm) - 1e-9))
+        return SpacingReading(along, along * along, 1)
+    return SpacingReading(0, 0, math.ceil(spacing_mm / (TOLERANCE * cell_mm) - 1e-9))
 
 
 def place_in_squares(cells: Iterable[Cell], grid: Grid, *, spacing_mm: float, per_square: int | None = None) -> Layout:
@@ -84,7 +84,7 @@ def place_in_squares(cells: Iterable[Cell], grid: Grid, *, spacing_mm: float, pe
         if per_square < 1:
             raise BadInput("At least 1 plant stands in a square.")
         across, down = near_square(per_square)
-        reading = Reading(across, per_square, 1)
+        reading = SpacingReading(across, per_square, 1)
     else:
         reading = read_square(spacing_mm, grid.cell_mm)
         across = down = reading.along

@@ -11,7 +11,7 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.findings import MONTH_NAMES, Finding, Fix, short_day, worst_first
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.growth_dates import GrowthDates, forecast, leaves_bed
-from almanaque.core.growth.season_to_date import SoFar
+from almanaque.core.growth.season_to_date import SeasonToDate
 from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, SURE_SHARE, Setting, Verdict, Weighed, weigh
 from almanaque.core.units import format_temperature
 
@@ -67,7 +67,7 @@ def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting)
     return Fit(crop, method, dates, weighed.verdict_of(row), tuple(findings))
 
 
-def going_on(crop: Crop, method: Method, before: GrowthDates, far: SoFar, setting: Setting) -> Fit:
+def going_on(crop: Crop, method: Method, before: GrowthDates, far: SeasonToDate, setting: Setting) -> Fit:
     """Judge what stands in the bed: from how far it is by this season's weather, with every year's weather to come.
 
     `before` are its dates by its first day alone, which stand where no year on file ripens it. Who starts it is no matter any more.

@@ -13,7 +13,7 @@ ALMOST = 0.999  # the share of a seed that is not up yet stays below 1
 
 
 @dataclass(frozen=True)
-class SoFar:
+class SeasonToDate:
     """How far a planting is on the morning of `day`: `up_on` when it was up, if it is; `share` of the warmth to its first picking."""
 
     day: date
@@ -22,9 +22,9 @@ class SoFar:
     share: float
 
 
-def so_far(
+def season_to_date(
     crop: Crop, method: Method, conditions: Conditions, *, bed_from: date, today: date, seen_up: date | None = None
-) -> SoFar | None:
+) -> SeasonToDate | None:
     """How far a planting is that came into the bed on a day, by the weather recorded until today.
 
     `seen_up` is the day on which somebody saw it up; else it is reckoned. Where the record does not hold the time since it came into
@@ -37,7 +37,9 @@ def so_far(
     if not _recorded(conditions, bed_from, day) or (seen_up is not None and day <= seen_up):
         if seen_up is None:
             return None
-        return SoFar(seen_up, Behind(1.0, float(crop.seed_cold_days), days=(seen_up - bed_from).days), seen_up, 0.0)
+        return SeasonToDate(
+            seen_up, Behind(1.0, float(crop.seed_cold_days), days=(seen_up - bed_from).days), seen_up, 0.0
+        )
     begin, now = (bed_from - conditions.first_day).days, (day - conditions.first_day).days
     up = _up(crop, method, conditions, begin, seen_up)
     if up > now:
@@ -46,7 +48,7 @@ def so_far(
             seed_cold = _since(conditions.seed_cold(), begin, now)
             ready = min(_reached(conditions.seed_cold(), begin, crop.seed_cold_days), now)
         share = _since(conditions.coming_up(crop), ready, now)
-        return SoFar(day, Behind(up=min(share, ALMOST), seed_cold=seed_cold, days=now - begin), None, 0.0)
+        return SeasonToDate(day, Behind(up=min(share, ALMOST), seed_cold=seed_cold, days=now - begin), None, 0.0)
     cold = _since(conditions.cold(crop.cold_below_c), up, now) if crop.cold_days else 0.0
     met = _reached(conditions.cold(crop.cold_below_c), up, crop.cold_days) if crop.cold_days else up
     sums = conditions.warmth(crop.base_c, crop.upper_c, long_day=crop.long_day)
@@ -60,12 +62,12 @@ def so_far(
         now - begin,
         now - up,
     )
-    return SoFar(day, behind, conditions.first_day + timedelta(days=up), min(1.0, warmth / needs(crop, method)))
+    return SeasonToDate(day, behind, conditions.first_day + timedelta(days=up), min(1.0, warmth / needs(crop, method)))
 
 
 def _season(
     crop: Crop, method: Method, conditions: Conditions, bed_from: date, today: date, need: float
-) -> SoFar | None:
+) -> SeasonToDate | None:
     """The season that is under way, or the next when its picking is over: warmth counts from midwinter."""
     bears_from = bed_from + timedelta(days=crop.days[method][0])
     if today < bears_from:
@@ -80,9 +82,9 @@ def _season(
     first = conditions.first_day + timedelta(days=ripe)
     if ripe < now and (first < bears_from or first + timedelta(days=crop.picking_days) < today):
         following = _midwinter(begins + timedelta(days=370), southern=conditions.climate.southern)
-        return SoFar(following, Behind(1.0), bed_from, 0.0)
+        return SeasonToDate(following, Behind(1.0), bed_from, 0.0)
     warmth = _since(sums, begin, ripe)
-    return SoFar(first, Behind(1.0, warmth=warmth), bed_from, min(1.0, warmth / need))
+    return SeasonToDate(first, Behind(1.0, warmth=warmth), bed_from, min(1.0, warmth / need))
 
 
 def _midwinter(day: date, *, southern: bool) -> date:

@@ -20,7 +20,7 @@ MOST_CONDITIONS = 6  # about 8 MB each
 _Key = tuple[object, ...]
 
 
-class _Kept:
+class _KeptRuns:
     """The answers used last, whichever record they belong to."""
 
     def __init__(self, most: int) -> None:
@@ -42,7 +42,7 @@ class _Kept:
                 self._kept.popitem(last=False)
 
 
-_runs = _Kept(MOST_RUNS)
+_runs = _KeptRuns(MOST_RUNS)
 
 
 class Record:

@@ -13,7 +13,7 @@ from almanaque.core.school.school_year import week_of
 
 
 @dataclass(frozen=True)
-class Standing:
+class GrowingCrop:
     """A planting that will be picked: what it takes [m²], its plants, its dates, and what it gave this season already [g]."""
 
     planting: str
@@ -28,7 +28,7 @@ class Standing:
 
 
 @dataclass(frozen=True)
-class Share:
+class ComingShare:
     """What one planting will give in a week [g], from the least to the most that is usual. `sure` is False for what is not in yet."""
 
     monday: date
@@ -53,7 +53,7 @@ def usual_yield(crop: Crop, *, area_m2: float, plants: int, own: Sequence[float]
     return crop.yield_g_m2[0] * area_m2, crop.yield_g_m2[1] * area_m2, "the catalogue's usual yield of the ground"
 
 
-def by_week(standing: Standing, *, today: date, until: date, own: Sequence[float] = ()) -> list[Share]:
+def by_week(standing: GrowingCrop, *, today: date, until: date, own: Sequence[float] = ()) -> list[ComingShare]:
     """What a planting will give in each week from this one to the week of `until`; nothing once its usual yield is picked.
 
     What is picked once comes in the week of its first picking; what is picked often is spread evenly over its season, less what was
@@ -75,7 +75,7 @@ def by_week(standing: Standing, *, today: date, until: date, own: Sequence[float
         weeks[monday] = weeks.get(monday, 0) + 1
     days = sum(weeks.values())
     return [
-        Share(
+        ComingShare(
             monday,
             standing.planting,
             standing.bed,
@@ -90,9 +90,9 @@ def by_week(standing: Standing, *, today: date, until: date, own: Sequence[float
     ]
 
 
-def together(shares: Iterable[Share]) -> list[Share]:
+def together(shares: Iterable[ComingShare]) -> list[ComingShare]:
     """Shares of the same crop in the same week as one, beds named in order; weeks first, then crops by name."""
-    found: dict[tuple[date, str], Share] = {}
+    found: dict[tuple[date, str], ComingShare] = {}
     for share in shares:
         key = (share.monday, share.crop.key)
         known = found.get(key)

@@ -15,7 +15,7 @@ LEAST_DAYS, MOST_DAYS = 2, 60
 
 
 @dataclass(frozen=True)
-class Fact:
+class ForecastOutcome:
     """A planting with its forecast and what came. `corrected` days were added to the forecast already."""
 
     crop: str
@@ -70,15 +70,15 @@ class Error:
         return max(-MOST_DAYS, min(MOST_DAYS, days))
 
 
-def errors(facts: Iterable[Fact]) -> list[Error]:
+def errors(facts: Iterable[ForecastOutcome]) -> list[Error]:
     """Errors by crop, those with the most seasons first."""
-    by_crop: dict[str, list[Fact]] = {}
+    by_crop: dict[str, list[ForecastOutcome]] = {}
     for fact in facts:
         by_crop.setdefault(fact.crop, []).append(fact)
     return sorted((_error(crop, group) for crop, group in by_crop.items()), key=lambda e: (-e.seasons, e.crop))
 
 
-def _error(crop: str, group: list[Fact]) -> Error:
+def _error(crop: str, group: list[ForecastOutcome]) -> Error:
     days = [fact.error for fact in group]
     by_season: dict[str, list[int]] = {}
     for fact in group:

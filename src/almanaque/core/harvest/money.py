@@ -15,7 +15,7 @@ MOST_MINOR = 10_000_000_000
 
 
 @dataclass(frozen=True)
-class Entry:
+class MoneyEntry:
     """A line of the ledger. `minor` is above 0; a purchase takes it out."""
 
     kind: Kind
@@ -72,7 +72,7 @@ def write(minor: int, currency: str) -> str:
     return f"{'−' if minor < 0 else ''}{abs(minor) // 100:,}.{abs(minor) % 100:02d} {currency}"
 
 
-def balances(entries: Iterable[Entry], goals: Mapping[str, int | None]) -> dict[str, Balance]:
+def balances(entries: Iterable[MoneyEntry], goals: Mapping[str, int | None]) -> dict[str, Balance]:
     """What came and went for each purpose; entries without one stand under an empty name."""
     came: dict[str, int] = dict.fromkeys(goals, 0)
     spent: dict[str, int] = dict.fromkeys(goals, 0)

@@ -12,7 +12,7 @@ LEAST_BREAK = 10  # days without school that make a break of it, weekends includ
 
 
 @dataclass(frozen=True)
-class Season:
+class CropSeason:
     """One planting of a crop in a season: when started, first and last picking if any, and what became of it."""
 
     season: str
@@ -39,7 +39,7 @@ class Proposal:
     of: int
 
 
-def met(season: Season, calendar: Calendar) -> Met:
+def met(season: CropSeason, calendar: Calendar) -> Met:
     """Whether children were there for the first picking: not when it fell into a break of ten days or more, or was lost."""
     if season.first is None or season.lost:
         return "not picked"
@@ -51,7 +51,7 @@ def _break_at(day: date, calendar: Calendar) -> date | None:
     return next((gap.starts for gap in calendar.breaks_between(day, day) if gap.days >= LEAST_BREAK), None)
 
 
-def propose(seasons: Sequence[Season], calendar: Calendar) -> Proposal | None:
+def propose(seasons: Sequence[CropSeason], calendar: Calendar) -> Proposal | None:
     """Days by which to sow earlier so that every picking that fell into a break would have come before it, in whole weeks or fives.
 
     None while no picking fell into a break. The answer counts calendar days: seed sown earlier in spring takes longer, so the finder
@@ -80,7 +80,7 @@ def propose(seasons: Sequence[Season], calendar: Calendar) -> Proposal | None:
     )
 
 
-def sown_words(seasons: Iterable[Season]) -> str:
+def sown_words(seasons: Iterable[CropSeason]) -> str:
     """`sown 3 Apr 2026, picked from 12 May`, one after another."""
     return "; ".join(
         f"{short_day(s.started)} {s.started.year}"

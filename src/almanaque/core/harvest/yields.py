@@ -19,7 +19,7 @@ SERVED = ("dark green vegetables", "red and orange vegetables", "other vegetable
 TREND_SEASONS = 4
 
 
-class Grown(NamedTuple):
+class GrownPlanting(NamedTuple):
     """A planting as the book needs it: its ground [m²], its plants, and from when to when it held its place."""
 
     planting: str
@@ -32,7 +32,7 @@ class Grown(NamedTuple):
     bed_to: date
 
 
-class Sum(NamedTuple):
+class PickedSum(NamedTuple):
     """Pickings of one planting, part, class and team in one season, added up. Mass [g]; the range is of the estimated part."""
 
     planting: str
@@ -119,19 +119,19 @@ Seasons = Mapping[str, tuple[date, date]]
 
 
 def totals_by(
-    sums: Iterable[Sum], grown: Mapping[str, Grown], key: Callable[[Sum], Key], seasons: Seasons
+    sums: Iterable[PickedSum], grown: Mapping[str, GrownPlanting], key: Callable[[PickedSum], Key], seasons: Seasons
 ) -> dict[Key, Total]:
     """Add up by a key such as bed, crop or season. Each planting's ground and plants count once in a season of a group.
 
     `seasons` gives first and last day of each season that may occur; bed-days are counted within them.
     """
-    groups: dict[Key, list[Sum]] = {}
+    groups: dict[Key, list[PickedSum]] = {}
     for one in sums:
         groups.setdefault(key(one), []).append(one)
     return {name: total(group, grown, seasons) for name, group in groups.items()}
 
 
-def total(sums: Iterable[Sum], grown: Mapping[str, Grown], seasons: Seasons) -> Total:
+def total(sums: Iterable[PickedSum], grown: Mapping[str, GrownPlanting], seasons: Seasons) -> Total:
     """Add up. Raises ValueError for nothing, because no picking is not a harvest of nothing."""
     group = list(sums)
     if not group:
@@ -153,7 +153,7 @@ def total(sums: Iterable[Sum], grown: Mapping[str, Grown], seasons: Seasons) -> 
     )
 
 
-def days_held(planting: Grown, season: tuple[date, date] | None) -> int:
+def days_held(planting: GrownPlanting, season: tuple[date, date] | None) -> int:
     """Days [d] for which a planting held its ground, within a season if one is given; first and last day count."""
     first, last = planting.bed_from, planting.bed_to
     if season is not None:

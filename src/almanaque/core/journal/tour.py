@@ -11,7 +11,7 @@ from almanaque.core.growth.growth_dates import GrowthDates, picking_season
 from almanaque.core.growth.plant_height import height_mm
 from almanaque.core.journal.sightings import STAGES, Remedy, Sighting, latest, say
 from almanaque.core.units import Units, format_length
-from almanaque.core.year.steps import Dated
+from almanaque.core.year.steps import DatedStep
 
 Code = Literal["up", "trouble", "remedy", "note", "step", "ready", "bolted", "flowers", "ending", "height", "found"]
 Ask = Literal["choice", "length", "flowers", "name"]
@@ -57,7 +57,7 @@ class Toured:
     where: str
     dates: GrowthDates
     events: dict[str, date]
-    steps: Sequence[tuple[Dated, str]] = ()
+    steps: Sequence[tuple[DatedStep, str]] = ()
     seen: Sequence[Sighting] = ()
     remedies: Sequence[Remedy] = ()
     ending: str = ""

@@ -21,7 +21,7 @@ ANGSTROM_A, ANGSTROM_B = 0.25, 0.50  # eq. 35, where nobody has calibrated them
 
 
 @dataclass(frozen=True)
-class Station:
+class StationSite:
     """One day at a full station.
 
     Temperatures [°C], actual vapour pressure [kPa], wind at 2 m [m s⁻¹], solar radiation [MJ m⁻² day⁻¹], latitude [°],
@@ -46,7 +46,7 @@ def hargreaves(tmin_c: Floats, tmax_c: Floats, latitude: float, day_of_year: Flo
     return np.asarray(np.maximum(0.0, 0.0023 * (mean + 17.8) * np.sqrt(np.maximum(0.0, tmax_c - tmin_c)) * radiation))
 
 
-def penman_monteith(day: Station) -> float:
+def penman_monteith(day: StationSite) -> float:
     """ET₀ [mm day⁻¹]; raises BadInput when the least temperature is above the greatest. **Source:** eq. 6."""
     if day.tmin_c > day.tmax_c:
         raise BadInput("The least temperature is above the greatest. Swap the two.", field="tmin")
@@ -59,7 +59,7 @@ def penman_monteith(day: Station) -> float:
     return max(0.0, (energy + wind) / (slope + gamma * (1 + 0.34 * day.wind_2m)))
 
 
-def net_radiation(day: Station) -> float:
+def net_radiation(day: StationSite) -> float:
     """Rn [MJ m⁻² day⁻¹]: what the grass keeps of the sun, less what it radiates. **Source:** eq. 37 to 40."""
     clear = (0.75 + 2e-5 * day.elevation_m) * float(extraterrestrial_radiation(day.latitude, day.day_of_year))
     cloud = min(1.0, day.radiation / clear) if clear > 0 else 1.0

@@ -39,7 +39,7 @@ class Score:
 
 
 @dataclass(frozen=True)
-class Standing:
+class RankedSite:
     """A place in the ranking. `mean` is 0 to 5; `scored` and `of` say how much of it is known; None without any score."""
 
     place: str
@@ -70,7 +70,7 @@ def check_score(score: float, evidence: str) -> None:
         )
 
 
-def ranking(places: Sequence[str], criteria: Sequence[Criterion], scores: Sequence[Score]) -> list[Standing]:
+def ranking(places: Sequence[str], criteria: Sequence[Criterion], scores: Sequence[Score]) -> list[RankedSite]:
     """Places from best to worst by the weighted mean over criteria of the mean over raters.
 
     A criterion that nobody scored for a place is left out of that place's mean, and `scored` tells so; places without any
@@ -117,7 +117,7 @@ def turnings(places: Sequence[str], criteria: Sequence[Criterion], scores: Seque
     return sorted(found, key=lambda turning: abs(turning.weight - weights[turning.criterion]))
 
 
-def _standing(place: str, criteria: Sequence[Criterion], scores: Sequence[Score]) -> Standing:
+def _standing(place: str, criteria: Sequence[Criterion], scores: Sequence[Score]) -> RankedSite:
     means: dict[str, float] = {}
     for criterion in criteria:
         mine = [s.score for s in scores if s.place == place and s.criterion == criterion.id]
@@ -127,4 +127,4 @@ def _standing(place: str, criteria: Sequence[Criterion], scores: Sequence[Score]
     known = [c for c in counted if c.id in means]
     total = sum(c.weight for c in known)
     mean = sum(c.weight * means[c.id] for c in known) / total if total else None
-    return Standing(place, mean, len(known), len(counted), means)
+    return RankedSite(place, mean, len(known), len(counted), means)

@@ -80,7 +80,7 @@ class Event:
 
 
 @dataclass(frozen=True)
-class Entry:
+class CalendarEntry:
     """An event with its meaning. One that comes again and again has several spans and one meaning for all of them."""
 
     kind: EventKind
@@ -114,7 +114,7 @@ def recognise(title: str, *, words: Words = WORDS) -> EventKind:
     return best[1]
 
 
-def gather(events: Iterable[Event], *, words: Words = WORDS) -> list[Entry]:
+def gather(events: Iterable[Event], *, words: Words = WORDS) -> list[CalendarEntry]:
     """Recognise events and put those of one name together: neighbouring days become one run, repetitions one entry.
 
     In the order of their first days. Raises BadInput for more than 5,000 of them.
@@ -129,13 +129,13 @@ def gather(events: Iterable[Event], *, words: Words = WORDS) -> list[Entry]:
         kind = recognise(name, words=words)
         until = next((event.until for event in same if event.until), None) or (_time_in(name) or HALF_DAY_ENDS)
         runs = _runs(same)
-        base = Entry(kind, name, tuple(runs), same[0].where, until if kind == "half day" else None)
+        base = CalendarEntry(kind, name, tuple(runs), same[0].where, until if kind == "half day" else None)
         # Breaks, closed days and the like are few and each may need a change; what is ignored stays in one line.
         entries += [base] if kind == "ignored" else [_one_run(base, run) for run in runs]
     return sorted(entries, key=lambda entry: (entry.starts, entry.name))
 
 
-def assemble(entries: Sequence[Entry]) -> list[SchoolYear]:
+def assemble(entries: Sequence[CalendarEntry]) -> list[SchoolYear]:
     """School years from entries: the first days and terms say when each begins, everything else is put into its year.
 
     Without terms, the time from each first day to its last day is one. A year lasts until the next begins, or a year less
@@ -171,7 +171,7 @@ def assemble(entries: Sequence[Entry]) -> list[SchoolYear]:
     return years
 
 
-def left_outside(entries: Sequence[Entry], years: Sequence[SchoolYear]) -> list[Entry]:
+def left_outside(entries: Sequence[CalendarEntry], years: Sequence[SchoolYear]) -> list[CalendarEntry]:
     """Entries with a meaning that lie in none of the years, so that they can be named and not lost in silence."""
     return [
         entry
@@ -189,12 +189,12 @@ def year_name(starts: date, ends: date) -> str:
     return str(starts.year) if starts.month <= 3 else f"{starts.year}–{(starts.year + 1) % 100:02}"
 
 
-def _one_run(base: Entry, run: tuple[date, date]) -> Entry:
+def _one_run(base: CalendarEntry, run: tuple[date, date]) -> CalendarEntry:
     long = base.kind == "closed day" and (run[1] - run[0]).days + 1 >= BREAK_FROM_DAYS
     return replace(base, kind="break" if long else base.kind, spans=(run,))
 
 
-def _terms(mine: Sequence[Entry]) -> tuple[Span, ...]:
+def _terms(mine: Sequence[CalendarEntry]) -> tuple[Span, ...]:
     given = _spans(mine, {"term": "term"})
     if given:
         return given
@@ -221,11 +221,11 @@ def _terms(mine: Sequence[Entry]) -> tuple[Span, ...]:
     return tuple(Span(name, *run, "term") for name, run in zip(names, runs, strict=True))
 
 
-def _spans(mine: Sequence[Entry], kinds: Mapping[str, str]) -> tuple[Span, ...]:
+def _spans(mine: Sequence[CalendarEntry], kinds: Mapping[str, str]) -> tuple[Span, ...]:
     return tuple(Span(e.name, *run, kinds[e.kind]) for e in mine if e.kind in kinds for run in e.spans)
 
 
-def _days(entry: Entry) -> list[date]:
+def _days(entry: CalendarEntry) -> list[date]:
     return [start + DAY * n for start, end in entry.spans for n in range((end - start).days + 1)]
 
 

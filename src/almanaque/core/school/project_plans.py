@@ -48,7 +48,7 @@ class Template(BaseModel):
 
 
 @dataclass(frozen=True)
-class Dated:
+class DatedStage:
     """A stage with its days. `reaches` is false when the calendar ends before the stage does: then weeks are counted on."""
 
     starts: date
@@ -58,7 +58,7 @@ class Dated:
 
 def schedule(
     stages: Sequence[Stage], start: date, calendar: Calendar, *, last_freeze: date | None, first_freeze: date | None
-) -> list[Dated]:
+) -> list[DatedStage]:
     """Dates one stage after the other from `start` on; only weeks with children here count, unless a stage is for holidays.
 
     `last_freeze` and `first_freeze` are the median days of the season to come, None without weather: then anchors wait
@@ -72,7 +72,7 @@ def schedule(
         if anchor is not None:
             at = max(at, anchor + stage.weeks_after * WEEK)
         begins, ends, reaches = _weeks(at, stage, calendar)
-        dated.append(Dated(begins, ends, reaches))
+        dated.append(DatedStage(begins, ends, reaches))
         at = ends + timedelta(days=1)
     return dated
 

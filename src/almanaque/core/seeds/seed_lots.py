@@ -57,7 +57,7 @@ Advice = Literal["sow as usual", "sow thicker", "throw away", "too few sown"]
 
 
 @dataclass(frozen=True)
-class Told:
+class GerminationAnswer:
     """What a test says: a word, how many times as thick to sow, and a sentence."""
 
     advice: Advice
@@ -65,7 +65,7 @@ class Told:
     sentence: str
 
 
-def told(rate: Rate, usual: float) -> Told:
+def told(rate: Rate, usual: float) -> GerminationAnswer:
     """What follows from a test against the usual share of good seed.
 
     As usual when at least the usual share came up; thrown away when even the upper end of the interval is under half of the usual share,
@@ -74,21 +74,25 @@ def told(rate: Rate, usual: float) -> Told:
     """
     percent = f"{rate.rate:.0%} came up ({rate.low:.0%} to {rate.high:.0%})"
     if rate.high < POOR * usual:
-        return Told("throw away", THICKEST, f"{percent}: less than half of what good seed does. Throw it away.")
+        return GerminationAnswer(
+            "throw away", THICKEST, f"{percent}: less than half of what good seed does. Throw it away."
+        )
     if rate.sown >= LEAST_SOWN and rate.rate * THICKEST < usual:
-        return Told("throw away", THICKEST, f"{percent}: it would take more than three times as much. Throw it away.")
+        return GerminationAnswer(
+            "throw away", THICKEST, f"{percent}: it would take more than three times as much. Throw it away."
+        )
     if usual <= rate.high:
         few = " Sow more for a surer answer." if rate.sown < LEAST_SOWN else ""
         if rate.rate >= usual or rate.sown < LEAST_SOWN:
-            return Told("too few sown" if few else "sow as usual", 1.0, f"{percent}: sow as usual.{few}")
+            return GerminationAnswer("too few sown" if few else "sow as usual", 1.0, f"{percent}: sow as usual.{few}")
     times = min(THICKEST, round(usual / rate.rate, 1)) if rate.up else THICKEST
     if times <= 1.05:
-        return Told("sow as usual", 1.0, f"{percent}: sow as usual.")
-    return Told("sow thicker", times, f"{percent}: sow {times:g} times as thick.")
+        return GerminationAnswer("sow as usual", 1.0, f"{percent}: sow as usual.")
+    return GerminationAnswer("sow thicker", times, f"{percent}: sow {times:g} times as thick.")
 
 
 @dataclass(frozen=True)
-class Life:
+class SeedLife:
     """How old a lot is against its usual life [years], where it is kept taken into account."""
 
     age: int
@@ -97,7 +101,7 @@ class Life:
     sentence: str
 
 
-def life(crop: Crop, year: int, this_year: int, *, place: Place = "cool and dry", pelleted: bool = False) -> Life:
+def life(crop: Crop, year: int, this_year: int, *, place: Place = "cool and dry", pelleted: bool = False) -> SeedLife:
     """Age of seed of a year against its usual life. Kept in a room it lives half as long, warm or damp a quarter; pelleted one year.
 
     **Source:** the crop's life from common tables; Harrington's rule of thumb (1972): seed life halves with 5 °C more or 1 % more
@@ -106,19 +110,19 @@ def life(crop: Crop, year: int, this_year: int, *, place: Place = "cool and dry"
     age = max(0, this_year - year)
     years = "this year's" if age == 0 else "a year old" if age == 1 else f"{age} years old"
     if crop.seed_years is None:
-        return Life(age, None, "not known", f"{years}; its usual life is not on file, so test it.")
+        return SeedLife(age, None, "not known", f"{years}; its usual life is not on file, so test it.")
     low, high = (max(0.5, value * KEEPS[place]) for value in crop.seed_years)
     if pelleted:
         low, high = min(low, PELLETED_YEARS), min(high, PELLETED_YEARS)
     lives = f"{low:g} to {high:g} years" if low != high else "a year" if low == 1 else f"{low:g} years"
     kept = "" if place == "cool and dry" and not pelleted else ", pelleted" if pelleted else f", kept {place}"
     if age > high:
-        return Life(
+        return SeedLife(
             age, (low, high), "old", f"{years}; it lives {lives}{kept}. Test it before it is sown, or buy anew."
         )
     if age >= low and age > 0:
-        return Life(age, (low, high), "near its end", f"{years}; it lives {lives}{kept}. Test it.")
-    return Life(age, (low, high), "fresh", f"{years}; it lives {lives}{kept}.")
+        return SeedLife(age, (low, high), "near its end", f"{years}; it lives {lives}{kept}. Test it.")
+    return SeedLife(age, (low, high), "fresh", f"{years}; it lives {lives}{kept}.")
 
 
 @dataclass(frozen=True)
@@ -143,7 +147,7 @@ class Wanted:
 
 
 @dataclass(frozen=True)
-class Line:
+class OrderLine:
     """A line of the order: seeds needed, there and to buy, in packets and grams, and what it would cost."""
 
     crop: Crop
@@ -160,7 +164,7 @@ class Line:
 
 def order(
     wanted: Iterable[Wanted], lots: Mapping[str, Sequence[Lot]], prices: Mapping[str, int] | None = None
-) -> list[Line]:
+) -> list[OrderLine]:
     """What to buy: seeds for the plants less the good seed that is there, by crop; crops with nothing to buy come last.
 
     Seed counts as so much good seed as it comes up against the usual share; old seed without a test and seed that its test says to
@@ -196,7 +200,7 @@ def order(
         if unknown:
             notes.append(f"{unknown} lot{'s' if unknown > 1 else ''} of unknown number left out")
         found.append(
-            Line(
+            OrderLine(
                 crop,
                 one.plants,
                 need,

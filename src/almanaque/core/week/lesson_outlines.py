@@ -36,7 +36,7 @@ BECAUSE: dict[str, str] = {
 }
 
 
-class Lesson(BaseModel):
+class LessonOutline(BaseModel):
     """An outline. `steps`, `months` (north of the equator), `crops` and `groups` of crops say when it is due."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -75,11 +75,11 @@ class Due:
 class Offer:
     """An outline for a class, and why now."""
 
-    lesson: Lesson
+    lesson: LessonOutline
     why: str
 
 
-def read(text: str) -> dict[str, Lesson]:
+def read(text: str) -> dict[str, LessonOutline]:
     """The outlines of a file by key. Raises BadInput that names the outline and what is wrong with it."""
     try:
         tables = tomllib.loads(text)
@@ -88,10 +88,10 @@ def read(text: str) -> dict[str, Lesson]:
     return {key: checked({"key": key, **values}) for key, values in tables.items()}
 
 
-def checked(values: Mapping[str, object]) -> Lesson:
+def checked(values: Mapping[str, object]) -> LessonOutline:
     """An outline from plain values. Raises BadInput with the field that cannot be kept."""
     try:
-        lesson = Lesson.model_validate(dict(values))
+        lesson = LessonOutline.model_validate(dict(values))
     except ValidationError as error:
         first = error.errors()[0]
         field = str(first["loc"][0]) if first["loc"] else "lesson"
@@ -104,13 +104,13 @@ def checked(values: Mapping[str, object]) -> Lesson:
     return lesson
 
 
-def with_own(known: Mapping[str, Lesson], own: Iterable[Lesson]) -> dict[str, Lesson]:
+def with_own(known: Mapping[str, LessonOutline], own: Iterable[LessonOutline]) -> dict[str, LessonOutline]:
     """The outlines with a school's own, which go before those of the same key."""
     return {**known, **{lesson.key: lesson.model_copy(update={"own": True}) for lesson in own}}
 
 
 def offers(
-    lessons: Iterable[Lesson],
+    lessons: Iterable[LessonOutline],
     due: Iterable[Due],
     *,
     month: int,
@@ -149,7 +149,7 @@ def offers(
     return [offer for *_, offer in sorted(found, key=lambda item: item[:3])[:OFFERED]]
 
 
-def _of_its_crops(lesson: Lesson, due: Due) -> bool:
+def _of_its_crops(lesson: LessonOutline, due: Due) -> bool:
     if not (lesson.crops or lesson.groups):
         return True
     return due.crop in lesson.crops or due.group in lesson.groups

@@ -50,7 +50,7 @@ class Square:
 
 
 @dataclass(frozen=True)
-class Share:
+class GroupShare:
     """What one group carries, in laying order."""
 
     number: int
@@ -84,7 +84,7 @@ class Crew:
 
 
 @dataclass(frozen=True)
-class Part:
+class PlantingPart:
     """A part of the day with its minutes. What can be done `beforehand` need not take the lesson's time."""
 
     key: str
@@ -128,7 +128,7 @@ def crew(children: int, squares: int, *, edge_mm: float) -> Crew:
     return Crew(children, groups, max(1, min(groups, places // HANDS_AT_A_SQUARE)))
 
 
-def shares(squares: Sequence[Square], groups: int) -> list[Share]:
+def shares(squares: Sequence[Square], groups: int) -> list[GroupShare]:
     """The squares in laying order, cut into runs for so many groups so that the slowest is done as early as it can be.
 
     Each group has at least one square. Raises ValueError for more groups than squares.
@@ -142,7 +142,7 @@ def shares(squares: Sequence[Square], groups: int) -> list[Share]:
             high = middle
         else:
             low = middle
-    return [Share(number, tuple(run)) for number, run in enumerate(_cut(squares, high, groups), start=1)]
+    return [GroupShare(number, tuple(run)) for number, run in enumerate(_cut(squares, high, groups), start=1)]
 
 
 def _cut(squares: Sequence[Square], most: float, groups: int) -> list[list[Square]]:
@@ -157,13 +157,13 @@ def _cut(squares: Sequence[Square], most: float, groups: int) -> list[list[Squar
     return runs
 
 
-def share_out(squares: Sequence[Square], children: int, *, edge_mm: float) -> tuple[Crew, list[Share]]:
+def share_out(squares: Sequence[Square], children: int, *, edge_mm: float) -> tuple[Crew, list[GroupShare]]:
     """The groups with which all is planted soonest, and what each carries; of equals the more groups, which are smaller.
 
     A group more is of no use when it only waits for its turn. Raises ValueError without a child or a square.
     """
     most = crew(children, len(squares), edge_mm=edge_mm)
-    best: tuple[float, Crew, list[Share]] | None = None
+    best: tuple[float, Crew, list[GroupShare]] | None = None
     for groups in range(most.groups, 0, -1):
         who = Crew(children, groups, min(groups, most.at_once))
         found = shares(squares, groups)
@@ -174,34 +174,34 @@ def share_out(squares: Sequence[Square], children: int, *, edge_mm: float) -> tu
     return best[1], best[2]
 
 
-def planting_seconds(found: Sequence[Share], who: Crew) -> float:
+def planting_seconds(found: Sequence[GroupShare], who: Crew) -> float:
     """How long planting takes when so many groups plant at once, turn by turn."""
     turns = [found[n : n + who.at_once] for n in range(0, len(found), who.at_once)]
     return sum(max(share.seconds for share in turn) for turn in turns)
 
 
 def parts(
-    found: Sequence[Share], who: Crew, *, squares: int, strings: int, labels: int, water_minutes: int
-) -> list[Part]:
+    found: Sequence[GroupShare], who: Crew, *, squares: int, strings: int, labels: int, water_minutes: int
+) -> list[PlantingPart]:
     """The parts of the day in order, with their minutes. **Source:** our own rules.
 
     `water_minutes` are those of one gentle watering.
     """
     return [
-        Part("gather", 5),
-        Part("prepare", 4 + math.ceil(squares / 2), beforehand=True),
-        Part("soak", max(2, water_minutes), beforehand=True),
-        *([Part("string", 2 + math.ceil(0.75 * strings), beforehand=True)] if strings else []),
-        Part("lay out", 6),
-        Part("plant", max(3, math.ceil(planting_seconds(found, who) / 60))),
-        Part("measure", 3),
-        Part("label", max(2, math.ceil(labels / 2))),
-        Part("water", max(2, water_minutes)),
-        Part("clean up", 6),
+        PlantingPart("gather", 5),
+        PlantingPart("prepare", 4 + math.ceil(squares / 2), beforehand=True),
+        PlantingPart("soak", max(2, water_minutes), beforehand=True),
+        *([PlantingPart("string", 2 + math.ceil(0.75 * strings), beforehand=True)] if strings else []),
+        PlantingPart("lay out", 6),
+        PlantingPart("plant", max(3, math.ceil(planting_seconds(found, who) / 60))),
+        PlantingPart("measure", 3),
+        PlantingPart("label", max(2, math.ceil(labels / 2))),
+        PlantingPart("water", max(2, water_minutes)),
+        PlantingPart("clean up", 6),
     ]
 
 
-def against_the_lesson(found: Sequence[Part], minutes: int) -> Finding | None:
+def against_the_lesson(found: Sequence[PlantingPart], minutes: int) -> Finding | None:
     """Whether the day fits its lesson, with what would make it fit; None when it does as it stands."""
     whole = sum(part.minutes for part in found)
     if whole <= minutes:

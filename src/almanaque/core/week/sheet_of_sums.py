@@ -12,7 +12,7 @@ COME_UP = (9, 10)  # seeds that come up, of how many, in the question about seed
 
 
 @dataclass(frozen=True)
-class Grown:
+class BedCrop:
     """A crop in the bed: plants along a side and in a square (0 along: one plant over several squares), its squares and plants."""
 
     name: str
@@ -24,7 +24,7 @@ class Grown:
 
 
 @dataclass(frozen=True)
-class Sum:
+class SumQuestion:
     """A question with its answer and how one comes to it."""
 
     question: str
@@ -39,9 +39,9 @@ def sums(
     columns: int,
     rows: int,
     usable: int,
-    grown: Sequence[Grown],
+    grown: Sequence[BedCrop],
     units: Units,
-) -> list[Sum]:
+) -> list[SumQuestion]:
     """Questions from easy to hard. Raises ValueError for a bed without a square."""
     if columns < 1 or rows < 1 or usable < 1:
         raise ValueError("a bed without squares has no sums")
@@ -51,13 +51,13 @@ def sums(
         "square feet" if units == "us" else "square metres",
     )
     found = [
-        Sum(
+        SumQuestion(
             f"The bed is {long} long and {wide} wide. How far is it once around?",
             format_length(2 * (length_mm + width_mm), units),
             f"{long} + {wide} + {long} + {wide}",
         ),
-        Sum("What is its area?", f"{_number(area)} {word}", f"{long} × {wide}"),
-        Sum(
+        SumQuestion("What is its area?", f"{_number(area)} {word}", f"{long} × {wide}"),
+        SumQuestion(
             f"Strings make squares of {side}. How many squares lie along the bed, how many across, how many in all?",
             f"{columns} along, {rows} across, {columns * rows} in all",
             f"{columns} × {rows}",
@@ -65,7 +65,7 @@ def sums(
     ]
     if usable < columns * rows:
         found.append(
-            Sum(
+            SumQuestion(
                 f"{columns * rows - usable} squares are kept or cut off. How many are left to plant?",
                 str(usable),
                 f"{columns * rows} − {columns * rows - usable}",
@@ -78,7 +78,7 @@ def sums(
     for crop in shown:
         part = Fraction(crop.squares, usable)
         found.append(
-            Sum(
+            SumQuestion(
                 f"What part of the {usable} squares is {crop.name.lower()}? Write it as a fraction, as simple as it can be.",
                 _fraction(part),
                 f"{crop.squares} of {usable}; both divided by {math.gcd(crop.squares, usable)}",
@@ -86,7 +86,7 @@ def sums(
         )
     if len(shown) > 1 and taken < usable:
         found.append(
-            Sum(
+            SumQuestion(
                 "What part of the squares is left for other things?",
                 _fraction(Fraction(usable - taken, usable)),
                 f"{usable} − {taken} = {usable - taken} of {usable}",
@@ -96,7 +96,7 @@ def sums(
         first = max(shown, key=lambda crop: crop.plants)
         seeds = math.ceil(first.plants * COME_UP[1] / COME_UP[0])
         found.append(
-            Sum(
+            SumQuestion(
                 f"Of {COME_UP[1]} seeds {COME_UP[0]} come up. How many seeds does it take for {first.plants} plants of {first.name.lower()}?",
                 str(seeds),
                 f"{first.plants} ÷ {COME_UP[0]} × {COME_UP[1]}, rounded up",
@@ -106,12 +106,12 @@ def sums(
     return found
 
 
-def _of_crop(crop: Grown, cell_mm: float, units: Units) -> list[Sum]:
+def _of_crop(crop: BedCrop, cell_mm: float, units: Units) -> list[SumQuestion]:
     name, squares = crop.name.lower(), f"{crop.squares} squares" if crop.squares != 1 else "1 square"
     if crop.along == 0:
         return (
             [
-                Sum(
+                SumQuestion(
                     f"{squares} hold {crop.plants} plants of {name}. How many squares has each?",
                     _number(crop.squares / crop.plants),
                     f"{crop.squares} ÷ {crop.plants}",
@@ -124,7 +124,7 @@ def _of_crop(crop: Grown, cell_mm: float, units: Units) -> list[Sum]:
     found = []
     if crop.along * crop.along == crop.per_square:
         found.append(
-            Sum(
+            SumQuestion(
                 f"{crop.name} stands {apart} apart each way. How many stand along one side of a square of {side}, and how many in the whole square?",
                 f"{crop.along} along, {crop.per_square} in the square",
                 f"{side} ÷ {apart} = {crop.along}; {crop.along} × {crop.along}",
@@ -132,7 +132,7 @@ def _of_crop(crop: Grown, cell_mm: float, units: Units) -> list[Sum]:
         )
     if crop.plants == crop.per_square * crop.squares:
         found.append(
-            Sum(
+            SumQuestion(
                 f"{crop.per_square} plants of {name} stand in a square. How many in {squares}?",
                 str(crop.plants),
                 f"{crop.per_square} × {crop.squares}",
@@ -141,15 +141,15 @@ def _of_crop(crop: Grown, cell_mm: float, units: Units) -> list[Sum]:
     return found
 
 
-def _water(area: float, units: Units) -> Sum:
+def _water(area: float, units: Units) -> SumQuestion:
     if units == "us":
         each = round(25.4 * 0.09290304 / float(LITRES_PER_GALLON), 2)
-        return Sum(
+        return SumQuestion(
             f"An inch of rain on a square foot is {each:g} gallons. How many gallons fell on the whole bed?",
             f"{_number(area * each)} gallons",
             f"{_number(area)} × {each:g}",
         )
-    return Sum(
+    return SumQuestion(
         "A millimetre of rain on a square metre is one litre. How many litres are 25 mm on the whole bed?",
         f"{_number(area * 25)} litres",
         f"{_number(area)} × 25",

@@ -27,7 +27,7 @@ class Routine:
 
 
 @dataclass(frozen=True)
-class Reading:
+class StationReading:
     """What is read: a number in its unit with limits, or one of some choices, of which those in `bad` want something done.
 
     `below` and `above` say what to do beyond the limits. A `count` has no unit of its own.
@@ -44,7 +44,7 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Kind:
+class StationKind:
     """A kind of station as it ships. `asleep` are months north of the equator."""
 
     key: str
@@ -52,13 +52,13 @@ class Kind:
     about: str
     how_to: str
     caution: str
-    readings: tuple[Reading, ...] = ()
+    readings: tuple[StationReading, ...] = ()
     routines: tuple[Routine, ...] = ()
     supplies: tuple[str, ...] = ()
     asleep: tuple[int, ...] = ()
 
 
-def check_reading(reading: Reading, value: float | None, choice: str) -> None:
+def check_reading(reading: StationReading, value: float | None, choice: str) -> None:
     """Raise BadInput for a value that this reading cannot have."""
     if reading.choices:
         if choice not in reading.choices:
@@ -78,7 +78,7 @@ def check_reading(reading: Reading, value: float | None, choice: str) -> None:
         raise BadInput(f"{reading.name.capitalize()} lies between 0 and 100 %.", field=reading.name)
 
 
-def judge(station: str, reading: Reading, value: float | None, choice: str) -> Finding | None:
+def judge(station: str, reading: StationReading, value: float | None, choice: str) -> Finding | None:
     """What a reading means, None while it is in order. **Source:** common practice; the limits are the school's own to set."""
     if choice and choice in reading.bad:
         return Finding(
@@ -116,7 +116,7 @@ def judge(station: str, reading: Reading, value: float | None, choice: str) -> F
     return None
 
 
-def head_count(station: str, reading: Reading, counted: Sequence[float]) -> Finding | None:
+def head_count(station: str, reading: StationReading, counted: Sequence[float]) -> Finding | None:
     """Fewer heads than last time is said at once. `counted` are the counts so far, oldest first."""
     if reading.name != "head count" or len(counted) < 2 or counted[-1] >= counted[-2]:
         return None

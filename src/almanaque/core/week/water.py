@@ -47,7 +47,7 @@ STAGE_SHARES = (0.2, 0.3, 0.35, 0.15)
 
 
 @dataclass(frozen=True)
-class Need:
+class WaterNeed:
     """A week on a bed [mm]: what it takes, the rain that counts against it, and what is left to give."""
 
     takes_mm: float
@@ -169,15 +169,15 @@ def holds(depth_mm: float) -> float:
     return depth_mm * SOIL_HOLDS * FREELY
 
 
-def by_the_inch(weather: Weather, *, depth_mm: float, rained_on: bool = True) -> Need:
+def by_the_inch(weather: Weather, *, depth_mm: float, rained_on: bool = True) -> WaterNeed:
     """An inch a week, an inch and a half in a hot one, none in a cold one, less the rain. **Source:** common practice, no source."""
     takes = (0.0 if weather.cold else HOT_WEEK_MM if weather.hot else INCH_MM) * len(weather.et0_mm) / WEEK
-    return Need(takes, _rain(weather, depth_mm, rained_on), "inch")
+    return WaterNeed(takes, _rain(weather, depth_mm, rained_on), "inch")
 
 
-def by_use(weather: Weather, kc: Floats, *, depth_mm: float, rained_on: bool = True) -> Need:
+def by_use(weather: Weather, kc: Floats, *, depth_mm: float, rained_on: bool = True) -> WaterNeed:
     """What plants with these coefficients (days,) use, less the rain. **Source:** FAO-56, eq. 58, a week at a time."""
-    return Need(float((np.nan_to_num(weather.et0_mm) * kc).sum()), _rain(weather, depth_mm, rained_on), "use")
+    return WaterNeed(float((np.nan_to_num(weather.et0_mm) * kc).sum()), _rain(weather, depth_mm, rained_on), "use")
 
 
 def _rain(weather: Weather, depth_mm: float, rained_on: bool) -> float:

@@ -5,7 +5,7 @@ from datetime import date
 
 from almanaque.core.findings import Finding, Fix, short_day
 from almanaque.core.units import Units, format_rain, format_temperature
-from almanaque.core.week.weather_notes import Seen, Standing
+from almanaque.core.week.weather_notes import OutdoorPlant, SeenDay
 
 NEAR_FROST_C = 3.0  # a night as cold as this is often followed by a freeze near the ground: common practice, no source
 HOT_C = 32.0  # children work in the shade from here on, by most schools' rules: common practice, no source
@@ -14,14 +14,14 @@ FRESH_DAYS = 1  # a warning is about yesterday and today only
 OURS = "our own rule"
 
 
-def alarms(standing: Sequence[Standing], days: Sequence[Seen], today: date, units: Units) -> list[Finding]:
+def alarms(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], today: date, units: Units) -> list[Finding]:
     """What to tell at once, by the readings of yesterday and today; each kind once."""
     fresh = [d for d in days if 0 <= (today - d.day).days <= FRESH_DAYS]
     found = [_frost(standing, fresh, units), _heat(fresh, units), _rain(fresh, units)]
     return [one for one in found if one is not None]
 
 
-def _frost(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> Finding | None:
+def _frost(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units) -> Finding | None:
     cold = min((d for d in days if d.tmin_c is not None), key=lambda d: d.tmin_c or 0.0, default=None)
     if cold is None or cold.tmin_c is None or cold.tmin_c > NEAR_FROST_C:
         return None
@@ -43,7 +43,7 @@ def _frost(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> 
     )
 
 
-def _heat(days: Sequence[Seen], units: Units) -> Finding | None:
+def _heat(days: Sequence[SeenDay], units: Units) -> Finding | None:
     hot = max((d for d in days if d.tmax_c is not None), key=lambda d: d.tmax_c or 0.0, default=None)
     if hot is None or hot.tmax_c is None or hot.tmax_c < HOT_C:
         return None
@@ -58,7 +58,7 @@ def _heat(days: Sequence[Seen], units: Units) -> Finding | None:
     )
 
 
-def _rain(days: Sequence[Seen], units: Units) -> Finding | None:
+def _rain(days: Sequence[SeenDay], units: Units) -> Finding | None:
     wet = max((d for d in days if d.rain_mm is not None), key=lambda d: d.rain_mm or 0.0, default=None)
     if wet is None or wet.rain_mm is None or wet.rain_mm < HEAVY_RAIN_MM:
         return None

@@ -24,7 +24,7 @@ OURS = "our own rule"
 
 
 @dataclass(frozen=True)
-class Seen:
+class SeenDay:
     """A day's readings at the beds; None for what nobody read."""
 
     day: date
@@ -35,7 +35,7 @@ class Seen:
 
 
 @dataclass(frozen=True)
-class Standing:
+class OutdoorPlant:
     """A planting in the ground: where it stands, from when, whether it is up, and whether it flowers in these days."""
 
     crop: Crop
@@ -50,7 +50,7 @@ class Standing:
         return f"{self.crop.name.en} in {self.place}"
 
 
-def notes(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
+def notes(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units) -> list[Finding]:
     """What to look at because of these days, the worst first; each kind once, with all plantings that it is about."""
     rules = (_froze, _hot, _beeless, _dry, _washed)
     found = [finding for rule in rules for finding in rule(standing, days, units)]
@@ -58,7 +58,7 @@ def notes(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> l
     return sorted(found, key=lambda finding: order[finding.severity])
 
 
-def _froze(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
+def _froze(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units) -> list[Finding]:
     read = [day for day in days if day.tmin_c is not None]
     if not read:
         return []
@@ -80,8 +80,8 @@ def _froze(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> 
     ]
 
 
-def _hot(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
-    def too_hot(s: Standing) -> bool:
+def _hot(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units) -> list[Finding]:
+    def too_hot(s: OutdoorPlant) -> bool:
         return sum(d.tmax_c is not None and d.tmax_c >= s.crop.heat_c and d.day >= s.since for d in days) >= HOT_DAYS
 
     found = []
@@ -118,7 +118,7 @@ def _hot(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> li
     return found
 
 
-def _beeless(standing: Sequence[Standing], days: Sequence[Seen], _: Units) -> list[Finding]:
+def _beeless(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], _: Units) -> list[Finding]:
     poor = [d for d in days if _no_bees(d)]
     hit = [s for s in standing if s.in_flower and s.crop.pollination == "insects" and s.crop.part in FRUITS]
     if len(poor) < BEELESS_DAYS or not hit:
@@ -142,7 +142,7 @@ def _beeless(standing: Sequence[Standing], days: Sequence[Seen], _: Units) -> li
     ]
 
 
-def _no_bees(day: Seen) -> bool:
+def _no_bees(day: SeenDay) -> bool:
     tests: tuple[tuple[float | None, Callable[[float], bool]], ...] = (
         (day.tmax_c, lambda value: value < BEES_C),
         (day.wind_ms, lambda value: value > WINDY_MS),
@@ -151,7 +151,7 @@ def _no_bees(day: Seen) -> bool:
     return any(value is not None and test(value) for value, test in tests)
 
 
-def _dry(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
+def _dry(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units) -> list[Finding]:
     last = list(days)[-DRY_DAYS:]
     warm = [d.tmax_c for d in last if d.tmax_c is not None]
     if len(last) < DRY_DAYS or not warm or sum(warm) / len(warm) < DRYING_C or any(d.rain_mm is None for d in last):
@@ -173,7 +173,7 @@ def _dry(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> li
     ]
 
 
-def _washed(standing: Sequence[Standing], days: Sequence[Seen], units: Units) -> list[Finding]:
+def _washed(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units) -> list[Finding]:
     found = []
     for day in days:
         if day.rain_mm is not None and day.rain_mm >= DOWNPOUR_MM:
@@ -193,6 +193,6 @@ def _washed(standing: Sequence[Standing], days: Sequence[Seen], units: Units) ->
     return found
 
 
-def _names(hit: Sequence[Standing]) -> str:
+def _names(hit: Sequence[OutdoorPlant]) -> str:
     names = list(dict.fromkeys(s.name for s in hit))
     return ", ".join(names) if len(names) < 2 else f"{', '.join(names[:-1])} and {names[-1]}"

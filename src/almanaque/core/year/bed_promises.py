@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from almanaque.core.findings import Finding, Fix, short_day
-from almanaque.core.garden.bed_planting import Grown
+from almanaque.core.garden.bed_planting import BedPlanting
 
 OURS = "our own rule"
 CLEAR_DAYS = 2  # a bed is cleared, fed and watered before what it was promised for goes in
@@ -24,7 +24,7 @@ def last_day_to_clear(promise: Promised) -> date:
     return promise.from_day - timedelta(days=CLEAR_DAYS)
 
 
-def in_the_way(me: Grown, promises: Sequence[Promised]) -> list[Finding]:
+def in_the_way(me: BedPlanting, promises: Sequence[Promised]) -> list[Finding]:
     """Care for what stands in a bed beyond the day from which it is promised; what begins after that day is no matter."""
     found = []
     for promise in promises:

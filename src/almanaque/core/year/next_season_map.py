@@ -12,7 +12,7 @@ NEVER = 99  # years rested of a family that never stood there
 
 
 @dataclass(frozen=True)
-class Wish:
+class MapWish:
     """What is wanted: a crop of a family in so many squares; `votes` put the wishes of classes in order."""
 
     crop: str
@@ -28,7 +28,7 @@ class Wish:
 
 
 @dataclass(frozen=True)
-class Ground:
+class RestedBed:
     """A bed with its free squares in reading order, what stood there, and what it offers."""
 
     bed: str
@@ -44,7 +44,7 @@ class Ground:
 class Placed:
     """A wish with its place, and how many years its family has rested there; None where it never stood."""
 
-    wish: Wish
+    wish: MapWish
     bed: str
     name: str
     cells: tuple[Cell, ...]
@@ -55,11 +55,13 @@ class Placed:
 class Left:
     """A wish without a place, and the first rule that leaves it none."""
 
-    wish: Wish
+    wish: MapWish
     reason: str
 
 
-def propose(wishes: Iterable[Wish], ground: Sequence[Ground], *, rest_years: int) -> tuple[list[Placed], list[Left]]:
+def propose(
+    wishes: Iterable[MapWish], ground: Sequence[RestedBed], *, rest_years: int
+) -> tuple[list[Placed], list[Left]]:
     """Places for wishes, the largest families first and within a family the most squares and votes first.
 
     A bed is taken where the family has rested at least `rest_years`, the longest rested first, then one that holds kin already, then the
@@ -75,7 +77,7 @@ def propose(wishes: Iterable[Wish], ground: Sequence[Ground], *, rest_years: int
         sizes[wish.family] = sizes.get(wish.family, 0) + wish.squares
     for wish in sorted(every, key=lambda w: (-sizes[w.family], w.family, -w.votes, -w.squares, w.crop)):
         reason = "no bed is deep enough for its roots"
-        best: tuple[tuple[int, int, int], Ground, int | None, int] | None = None
+        best: tuple[tuple[int, int, int], RestedBed, int | None, int] | None = None
         for g in ground:
             if g.depth_mm < wish.depth_least_mm:
                 continue

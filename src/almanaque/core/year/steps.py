@@ -49,7 +49,7 @@ class Step:
 
 
 @dataclass(frozen=True)
-class Dated:
+class DatedStep:
     """A step as it stands: its days, the day on which it was done, and whether somebody set it."""
 
     step: Step
@@ -280,17 +280,17 @@ def _year_after_year(crop: Crop, dates: GrowthDates, southern: bool, since: date
 
 def as_they_stand(
     wanted: Iterable[Step], *, events: Mapping[str, date], by_hand: Mapping[str, date], today: date, method: Method
-) -> list[Dated]:
+) -> list[DatedStep]:
     """Steps with what became of them: done by what happened, set by hand, over, or planned."""
     done = done_steps(events, method)
     found = []
     for step in wanted:
         if step.step in done:
-            found.append(Dated(step, "done", done[step.step]))
+            found.append(DatedStep(step, "done", done[step.step]))
         elif step.ordinal == 1 and step.step in by_hand:
-            found.append(Dated(step, "set by hand", None))
+            found.append(DatedStep(step, "set by hand", None))
         else:
-            found.append(Dated(step, "over" if step.to_day < today else "planned", None))
+            found.append(DatedStep(step, "over" if step.to_day < today else "planned", None))
     return found
 
 

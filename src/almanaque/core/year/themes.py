@@ -23,7 +23,7 @@ IDEAS: dict[str, tuple[str, ...]] = {
 
 
 @dataclass(frozen=True)
-class Part:
+class ThemePart:
     """A planting that is part of a theme, with the years in which it is ready on the day, of how many on file."""
 
     name: str
@@ -37,7 +37,7 @@ class Part:
         return self.dates.first_pick <= day and (self.crop.cure_days > 0 or day <= self.dates.last_pick)
 
 
-def findings(parts: Sequence[Part], ready_on: date) -> list[Finding]:
+def findings(parts: Sequence[ThemePart], ready_on: date) -> list[Finding]:
     """What will not be there on the day, or not in four years of five."""
     said = []
     for part in parts:

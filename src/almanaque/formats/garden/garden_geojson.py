@@ -12,7 +12,7 @@ from typing import Any
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Shape
-from almanaque.core.garden.site import Frame, Thing
+from almanaque.core.garden.site import SiteFrame, Thing
 from almanaque.formats.garden import garden_things
 from almanaque.formats.garden.garden_things import MOST_BYTES, MOST_THINGS
 
@@ -30,7 +30,7 @@ def metres_per_degree(latitude: float) -> tuple[float, float]:
     return math.radians(1) * meridian, math.radians(1) * normal * math.cos(math.radians(latitude))
 
 
-def position(x_mm: float, y_mm: float, frame: Frame, corner: Corner) -> list[float]:
+def position(x_mm: float, y_mm: float, frame: SiteFrame, corner: Corner) -> list[float]:
     """Longitude and latitude of a place on the site."""
     turn = math.radians(frame.north_deg)
     up, right = -y_mm / 1000, x_mm / 1000  # on the map; north lies `turn` clockwise from up
@@ -39,7 +39,7 @@ def position(x_mm: float, y_mm: float, frame: Frame, corner: Corner) -> list[flo
     return [round(corner[1] + east / per_lon, 9), round(corner[0] + north / per_lat, 9)]
 
 
-def place(longitude: float, latitude: float, frame: Frame, corner: Corner) -> tuple[float, float]:
+def place(longitude: float, latitude: float, frame: SiteFrame, corner: Corner) -> tuple[float, float]:
     """The place on the site [mm] of a position."""
     per_lat, per_lon = metres_per_degree(corner[0])
     north, east = (latitude - corner[0]) * per_lat, (longitude - corner[1]) * per_lon
@@ -48,12 +48,12 @@ def place(longitude: float, latitude: float, frame: Frame, corner: Corner) -> tu
     return right * 1000, -up * 1000
 
 
-def write(frame: Frame, things: Iterable[Thing], *, corner: Corner) -> dict[str, Any]:
+def write(frame: SiteFrame, things: Iterable[Thing], *, corner: Corner) -> dict[str, Any]:
     """A FeatureCollection of all beds and features of a site, rings counter-clockwise as the RFC asks."""
     return {"type": "FeatureCollection", "features": [_feature(thing, frame, corner) for thing in things]}
 
 
-def _feature(thing: Thing, frame: Frame, corner: Corner) -> dict[str, Any]:
+def _feature(thing: Thing, frame: SiteFrame, corner: Corner) -> dict[str, Any]:
     shape = thing.shape
     ring = [position(x, y, frame, corner) for x, y in shape.on_site_mm]
     if _signed_area(ring) < 0:
@@ -66,7 +66,7 @@ def _feature(thing: Thing, frame: Frame, corner: Corner) -> dict[str, Any]:
     }
 
 
-def read(body: bytes, name: str, frame: Frame, *, corner: Corner) -> list[Thing]:
+def read(body: bytes, name: str, frame: SiteFrame, *, corner: Corner) -> list[Thing]:
     """Beds and features of a file, their values checked. Raises BadInput, naming the feature, for what is no GeoJSON, far away, or no polygon."""
     if len(body) > MOST_BYTES:
         raise BadInput(f"{name} is larger than {MOST_BYTES // 1_000_000} MB. Export only the garden.", field="file")
@@ -89,7 +89,7 @@ def read(body: bytes, name: str, frame: Frame, *, corner: Corner) -> list[Thing]
     return things
 
 
-def _shape(item: Any, label: str, frame: Frame, corner: Corner) -> Shape:
+def _shape(item: Any, label: str, frame: SiteFrame, corner: Corner) -> Shape:
     """The box around an outline's positions, with its corners."""
     geometry = item.get("geometry") if isinstance(item, dict) else None
     if not isinstance(geometry, dict) or geometry.get("type") != "Polygon":

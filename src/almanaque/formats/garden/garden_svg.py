@@ -10,14 +10,14 @@ from xml.etree.ElementTree import Element, ParseError, SubElement, fromstring, t
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Shape
-from almanaque.core.garden.site import KINDS, Frame, Thing
+from almanaque.core.garden.site import KINDS, SiteFrame, Thing
 from almanaque.formats.garden import garden_things
 from almanaque.formats.garden.garden_things import MOST_BYTES, MOST_THINGS
 
 SVG = "http://www.w3.org/2000/svg"
 
 
-def write(frame: Frame, things: Iterable[Thing]) -> bytes:
+def write(frame: SiteFrame, things: Iterable[Thing]) -> bytes:
     """The drawing of what stands on a site; a user unit is a millimetre."""
     root = Element(
         "svg",

@@ -16,7 +16,7 @@ NO_PICTURE = "is no picture that can be read here. Send a JPEG, PNG or WebP phot
 
 
 @dataclass(frozen=True)
-class Made:
+class Jpeg:
     """A JPEG with its size in pixels, and a small one."""
 
     picture: bytes
@@ -25,7 +25,7 @@ class Made:
     height: int
 
 
-def made_small(body: bytes, name: str) -> Made:
+def made_small(body: bytes, name: str) -> Jpeg:
     """The photo upright, at most 1600 pixels long, without metadata. Raises BadInput with a sentence for anything else.
 
     More than 40 megapixels are refused by the size that the file announces, before its pixels are unpacked.
@@ -51,7 +51,7 @@ def made_small(body: bytes, name: str) -> Made:
     except Exception:  # as above: cut off, or not what it says it is
         raise BadInput(f"{name} {NO_PICTURE}", field="file") from None
     large = _fitted(plain, LARGE)
-    return Made(_jpeg(large, 82), _jpeg(_fitted(plain, SMALL), 76), *large.size)
+    return Jpeg(_jpeg(large, 82), _jpeg(_fitted(plain, SMALL), 76), *large.size)
 
 
 def _fitted(image: Image.Image, longest: int) -> Image.Image:

@@ -79,7 +79,7 @@ NAMES: dict[Meaning, tuple[str, ...]] = {
 
 
 @dataclass(frozen=True)
-class Column:
+class WeatherColumn:
     """What one column is taken for. `unit` is empty where there is none; `stated` when the header named it."""
 
     header: str
@@ -89,16 +89,16 @@ class Column:
 
 
 @dataclass(frozen=True)
-class Table:
+class WeatherTable:
     """A file split into cells; `first_line` is the number of the first row's line."""
 
     name: str
-    columns: tuple[Column, ...]
+    columns: tuple[WeatherColumn, ...]
     order: Order
     ambiguous: bool
     rows: tuple[tuple[int, tuple[str, ...]], ...]
 
-    def mapped(self, meanings: Mapping[int, Meaning], units: Mapping[int, Unit], order: Order | None) -> "Table":
+    def mapped(self, meanings: Mapping[int, Meaning], units: Mapping[int, Unit], order: Order | None) -> "WeatherTable":
         """The same table read as a person says. Raises BadInput when two columns are taken for the same."""
         columns = tuple(
             replace(
@@ -161,7 +161,7 @@ class Table:
         return at
 
 
-def split(body: bytes, name: str, *, us: bool) -> Table:
+def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
     """The file as cells with a guess for every column. `us` settles a date that can be read both ways as month/day.
 
     Raises BadInput with file and line for what is no such table or is too large.
@@ -186,7 +186,7 @@ def split(body: bytes, name: str, *, us: bool) -> Table:
         )
     columns = _settle_units(columns, rows)
     order, ambiguous = _order(columns, rows, us)
-    return Table(name, tuple(columns), order, ambiguous, rows)
+    return WeatherTable(name, tuple(columns), order, ambiguous, rows)
 
 
 class _Unread(Exception):
@@ -202,14 +202,14 @@ def _cells(line: str, delimiter: str | None) -> list[str]:
     return [part.strip().strip('"').strip() for part in parts]
 
 
-def _guess(header: str) -> Column:
+def _guess(header: str) -> WeatherColumn:
     plain = " ".join(re.sub(r"[_\-.]+", " ", re.sub(r"\(.*?\)|\[.*?\]|°\s*[CF]\b", " ", header)).casefold().split())
     unit, stated = _unit_in(header)
     plain = re.sub(r"\s(?:c|f|mm|in|inches|degc|degf)$", "", plain)
     known: Iterable[Meaning] = (meaning for meaning, names in NAMES.items() if plain in names)
     meaning: Meaning = next(iter(known), "ignored")
     fits: bool = unit in UNITS.get(meaning, ())
-    return Column(header, meaning, unit if fits else "", stated and fits)
+    return WeatherColumn(header, meaning, unit if fits else "", stated and fits)
 
 
 def _unit_in(header: str) -> tuple[Unit, bool]:
@@ -227,7 +227,7 @@ def _unit_in(header: str) -> tuple[Unit, bool]:
     return "", False
 
 
-def _settle_units(columns: Sequence[Column], rows: Sequence[tuple[int, tuple[str, ...]]]) -> list[Column]:
+def _settle_units(columns: Sequence[WeatherColumn], rows: Sequence[tuple[int, tuple[str, ...]]]) -> list[WeatherColumn]:
     """Units that no header names: a greatest temperature above 50 is °F, and rain then inches."""
     hottest = -math.inf
     for index, column in enumerate(columns):
@@ -255,7 +255,9 @@ def _numbers(cells: Iterable[str]) -> list[float]:
     return [value for value in found if value is not None]
 
 
-def _order(columns: Sequence[Column], rows: Sequence[tuple[int, tuple[str, ...]]], us: bool) -> tuple[Order, bool]:
+def _order(
+    columns: Sequence[WeatherColumn], rows: Sequence[tuple[int, tuple[str, ...]]], us: bool
+) -> tuple[Order, bool]:
     """In which order a day is written, and whether the file leaves that open."""
     index = next((n for n, c in enumerate(columns) if c.meaning == "date"), None)
     if index is None:

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from datetime import date
 
 from almanaque.core.errors import BadInput
-from almanaque.core.school.calendar_import import KINDS, MOST_ROWS, Entry, EventKind, Words, recognise
+from almanaque.core.school.calendar_import import KINDS, MOST_ROWS, CalendarEntry, EventKind, Words, recognise
 from almanaque.core.school.school_year import SchoolYear
 from almanaque.formats import csv_table, text_file
 
@@ -26,7 +26,7 @@ _ALSO: dict[str, EventKind] = {
 _KIND_OF_CLOSURE = {"break": "break", "holiday": "closed day", "training day": "training day"}
 
 
-def read(body: bytes, name: str, *, words: Words) -> list[Entry]:
+def read(body: bytes, name: str, *, words: Words) -> list[CalendarEntry]:
     """Entries in the order of the file. An empty or unknown kind is recognised by the name.
 
     Raises BadInput with file and line for missing columns, days that are none, and more than 5,000 lines.
@@ -34,7 +34,7 @@ def read(body: bytes, name: str, *, words: Words) -> list[Entry]:
     text = text_file.read(body, name, most_bytes=MOST_BYTES)
     delimiter = ";" if text.partition("\n")[0].count(";") > text.partition("\n")[0].count(",") else ","
     reader = csv.reader(text.splitlines(), delimiter=delimiter)
-    entries: list[Entry] = []
+    entries: list[CalendarEntry] = []
     try:
         header = [cell.strip().lower() for cell in next(reader, [])]
         missing = [column for column in COLUMNS[1:3] if column not in header]
@@ -64,7 +64,7 @@ def write(year: SchoolYear) -> str:
     return csv_table.write(COLUMNS, sorted(rows, key=lambda row: (row[2], row[0])))
 
 
-def _entry(cells: dict[str, str], where: str, words: Words) -> Entry:
+def _entry(cells: dict[str, str], where: str, words: Words) -> CalendarEntry:
     name = " ".join(cells.get("name", "").split())[:80]
     if not name:
         raise BadInput(f"{where}: the name is missing.")
@@ -72,7 +72,7 @@ def _entry(cells: dict[str, str], where: str, words: Words) -> Entry:
     ends = _day(cells.get("end", "") or cells["start"], where)
     if ends < starts:
         raise BadInput(f"{where}: “{name}” ends before it starts. Swap the two dates.")
-    return Entry(_kind(cells.get("kind", ""), name, words), name, ((starts, ends),), where)
+    return CalendarEntry(_kind(cells.get("kind", ""), name, words), name, ((starts, ends),), where)
 
 
 def _kind(given: str, name: str, words: Words) -> EventKind:

@@ -44,7 +44,7 @@ NEEDED: dict[What, tuple[str, ...]] = {
 
 
 @dataclass(frozen=True)
-class Row:
+class HistoryRow:
     """A line of the file: its number and its cells by meaning."""
 
     line: int
@@ -52,7 +52,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Table:
+class HistoryTable:
     """Header and rows as they stand; `meanings` says what each column is taken for, empty for one that is left out."""
 
     name: str
@@ -60,9 +60,11 @@ class Table:
     meanings: tuple[str, ...]
     rows: tuple[tuple[int, tuple[str, ...]], ...]
 
-    def read(self) -> list[Row]:
+    def read(self) -> list[HistoryRow]:
         return [
-            Row(line, {meaning: _tame(cell) for meaning, cell in zip(self.meanings, cells, strict=False) if meaning})
+            HistoryRow(
+                line, {meaning: _tame(cell) for meaning, cell in zip(self.meanings, cells, strict=False) if meaning}
+            )
             for line, cells in self.rows
         ]
 
@@ -70,7 +72,7 @@ class Table:
         return [name for name in NEEDED[what] if name not in self.meanings]
 
 
-def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | None = None) -> Table:
+def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | None = None) -> HistoryTable:
     """The file as cells with a meaning for each column, guessed from its name or as a person says.
 
     Raises BadInput for what is no table, is too large, or has two columns of one meaning.
@@ -106,7 +108,7 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
         if meaning and meaning in used and meanings is not None:
             raise BadInput(f"Two columns are taken for “{meaning}”. Choose one of them.", field="file")
         used.append("" if meaning in used else meaning)
-    return Table(name, header, tuple(used), tuple(rows))
+    return HistoryTable(name, header, tuple(used), tuple(rows))
 
 
 def _guess(header: str, what: What) -> str:

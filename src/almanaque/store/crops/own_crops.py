@@ -13,7 +13,7 @@ from almanaque.store import errors
 
 
 @dataclass(frozen=True)
-class Row:
+class OwnCropRow:
     """One row: figures for a crop of the catalogue, or a crop that begins from another's values."""
 
     id: UUID
@@ -27,12 +27,12 @@ class Row:
         return OwnCrop(self.crop, self.based_on, self.figures)
 
 
-def rows(connection: Connection[Any]) -> list[Row]:
-    cursor = connection.cursor(row_factory=class_row(Row))
+def rows(connection: Connection[Any]) -> list[OwnCropRow]:
+    cursor = connection.cursor(row_factory=class_row(OwnCropRow))
     return cursor.execute("SELECT id, crop, based_on, figures, note FROM own_crop ORDER BY crop").fetchall()
 
 
-def save(connection: Connection[Any], school_id: UUID, row: Row) -> None:
+def save(connection: Connection[Any], school_id: UUID, row: OwnCropRow) -> None:
     """Write a crop's own figures, new or in the place of those before."""
     connection.execute(
         """INSERT INTO own_crop (school_id, id, crop, based_on, figures, note) VALUES (%s, %s, %s, %s, %s, %s)

@@ -13,7 +13,7 @@ from psycopg.types.json import Jsonb
 from almanaque.core.crops.crop import Method
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell, Grid, Rectangle, grid_of, layer_litres, pockets_of
-from almanaque.core.garden.layout import Arrangement, Follows, Wish
+from almanaque.core.garden.layout import Arrangement, Follows, LayoutWish
 from almanaque.core.garden.outline import Point, Shape
 from almanaque.core.growth.covers import CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates
@@ -137,9 +137,9 @@ class Planting:
     steps: Mapping[str, date] = field(default_factory=dict)
 
     @property
-    def wish(self) -> Wish:
+    def wish(self) -> LayoutWish:
         """How it is to stand, as the rules read it."""
-        return Wish(
+        return LayoutWish(
             self.arrangement,
             self.spacing_from,
             self.per_square,

@@ -58,7 +58,7 @@ class Closure:
 
 
 @dataclass(frozen=True)
-class Found:
+class VolunteerPlant:
     """A plant nobody sowed; without a name it is unknown."""
 
     id: UUID
@@ -187,10 +187,10 @@ def delete_closure(connection: Connection[Any], closure_id: UUID) -> None:
         raise errors.NotFound("That closure is not on file any more.")
 
 
-def found_plants(connection: Connection[Any], bed_id: UUID, day: date | None = None) -> list[Found]:
+def found_plants(connection: Connection[Any], bed_id: UUID, day: date | None = None) -> list[VolunteerPlant]:
     """Plants nobody sowed, in a bed, on a day or ever."""
     return (
-        connection.cursor(row_factory=class_row(Found))
+        connection.cursor(row_factory=class_row(VolunteerPlant))
         .execute(
             """SELECT id, bed_id, x_mm::float8, y_mm::float8, width_mm::float8, name, found_on, gone_on, intent FROM found_plant
            WHERE bed_id = %(bed)s AND (%(day)s::date IS NULL OR found_on <= %(day)s AND coalesce(gone_on > %(day)s, true))
@@ -201,7 +201,7 @@ def found_plants(connection: Connection[Any], bed_id: UUID, day: date | None = N
     )
 
 
-def save_found(connection: Connection[Any], school_id: UUID, plant: Found) -> None:
+def save_found(connection: Connection[Any], school_id: UUID, plant: VolunteerPlant) -> None:
     connection.execute(
         """INSERT INTO found_plant (school_id, id, bed_id, x_mm, y_mm, width_mm, name, found_on, gone_on, intent)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)

@@ -25,7 +25,7 @@ class Purpose:
 
 
 @dataclass(frozen=True)
-class Entry:
+class LedgerEntry:
     """A line of the ledger. `amount_minor` is above 0; `kind` says whether it came or went."""
 
     id: UUID
@@ -93,10 +93,10 @@ def save_purpose(connection: Connection[Any], school_id: UUID, purpose: Purpose)
     )
 
 
-def entries(connection: Connection[Any], *, until: date) -> list[Entry]:
+def entries(connection: Connection[Any], *, until: date) -> list[LedgerEntry]:
     """Every line up to a day, newest first, those that were taken back among them."""
     return (
-        connection.cursor(row_factory=class_row(Entry))
+        connection.cursor(row_factory=class_row(LedgerEntry))
         .execute(
             "SELECT id, purpose_id, kind, on_day, what, amount_minor, whom, harvest_id, product_id, planting_id, taken_back_on"
             " FROM ledger_entry WHERE on_day <= %s ORDER BY on_day DESC, noted_at DESC, id",
@@ -106,7 +106,7 @@ def entries(connection: Connection[Any], *, until: date) -> list[Entry]:
     )
 
 
-def save_entry(connection: Connection[Any], school_id: UUID, entry: Entry, *, by: UUID | None) -> bool:
+def save_entry(connection: Connection[Any], school_id: UUID, entry: LedgerEntry, *, by: UUID | None) -> bool:
     """Keep a line; False when the same one is kept already. Other content under its id is refused."""
     done = connection.execute(
         "INSERT INTO ledger_entry (school_id, id, purpose_id, kind, on_day, what, amount_minor, whom, harvest_id, product_id, planting_id, noted_by)"

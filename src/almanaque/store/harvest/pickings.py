@@ -12,7 +12,7 @@ from psycopg.rows import class_row, dict_row
 
 from almanaque.core.crops.crop import Method
 from almanaque.core.harvest.picking import Weighing, Weight
-from almanaque.core.harvest.yields import Seasons, Sum
+from almanaque.core.harvest.yields import PickedSum, Seasons
 from almanaque.store import errors
 from almanaque.store.sql import load
 
@@ -297,11 +297,11 @@ def reweigh(connection: Connection[Any], picking_id: UUID, weight: Weight) -> No
     )
 
 
-def sums(connection: Connection[Any], seasons: Seasons, *, until: date) -> list[Sum]:
+def sums(connection: Connection[Any], seasons: Seasons, *, until: date) -> list[PickedSum]:
     """Pickings up to a day added up by planting, season, part, class and team, in the order of the seasons."""
     names = list(seasons)
     found = connection.execute(SQL["sums"], _within(seasons, until)).fetchall()
-    rows = [Sum(row[0], _season(names, row[1], row[11]), *row[2:]) for row in found]
+    rows = [PickedSum(row[0], _season(names, row[1], row[11]), *row[2:]) for row in found]
     return sorted(rows, key=lambda s: (s.season, s.planting, s.part, s.group, s.team))
 
 

@@ -15,7 +15,7 @@ SQL = load("journal/journal_entries")
 
 
 @dataclass(frozen=True)
-class Entry:
+class JournalEntry:
     id: UUID
     bed_id: UUID | None
     bed_name: str | None
@@ -27,15 +27,17 @@ class Entry:
     noted_at: datetime
 
 
-def entries(connection: Connection[Any], *, until: date, bed_id: UUID | None = None, limit: int = 60) -> list[Entry]:
+def entries(
+    connection: Connection[Any], *, until: date, bed_id: UUID | None = None, limit: int = 60
+) -> list[JournalEntry]:
     """Notes up to a day, newest first."""
-    rows = connection.cursor(row_factory=class_row(Entry))
+    rows = connection.cursor(row_factory=class_row(JournalEntry))
     return rows.execute(SQL["entries"], {"until": until, "bed": bed_id, "limit": limit}).fetchall()
 
 
-def to_come_back_to(connection: Connection[Any], *, day: date) -> list[Entry]:
+def to_come_back_to(connection: Connection[Any], *, day: date) -> list[JournalEntry]:
     """Open notes whose day to come back has come or is less than a week away."""
-    return connection.cursor(row_factory=class_row(Entry)).execute(SQL["come_back"], {"day": day}).fetchall()
+    return connection.cursor(row_factory=class_row(JournalEntry)).execute(SQL["come_back"], {"day": day}).fetchall()
 
 
 def save(

@@ -17,7 +17,7 @@ SQL = load("journal/sightings")
 
 
 @dataclass(frozen=True)
-class Noted:
+class NotedBy:
     """Who saw it, when they did and in which square; `square` is empty for a whole planting or bed."""
 
     by: UUID | None
@@ -26,7 +26,7 @@ class Noted:
 
 
 @dataclass(frozen=True)
-class Found:
+class SightingRow:
     """A sighting as the journal lists it, with the names of its bed and crop."""
 
     seen: Sighting
@@ -44,7 +44,7 @@ def sightings(
     bed_id: UUID | None = None,
     planting_id: UUID | None = None,
     limit: int = 2000,
-) -> list[Found]:
+) -> list[SightingRow]:
     """What was seen between two days, in a bed or on a planting, newest first."""
     rows = connection.cursor(row_factory=dict_row).execute(
         SQL["sightings"],
@@ -53,7 +53,7 @@ def sightings(
     return [_found(row) for row in rows]
 
 
-def sighting(connection: Connection[Any], sighting_id: UUID) -> Found:
+def sighting(connection: Connection[Any], sighting_id: UUID) -> SightingRow:
     parameters = {"since": None, "until": None, "bed": None, "planting": None, "id": sighting_id, "limit": 1}
     row = connection.cursor(row_factory=dict_row).execute(SQL["sightings"], parameters).fetchone()
     if row is None:
@@ -61,7 +61,7 @@ def sighting(connection: Connection[Any], sighting_id: UUID) -> Found:
     return _found(row)
 
 
-def open_ones(connection: Connection[Any], *, until: date) -> list[Found]:
+def open_ones(connection: Connection[Any], *, until: date) -> list[SightingRow]:
     """Troubles noted up to a day that somebody is to come back to, oldest first, each with all that was said of it."""
     rows = connection.cursor(row_factory=dict_row).execute(SQL["open_ones"], {"until": until}).fetchall()
     return [_found(row) for row in rows]
@@ -77,7 +77,7 @@ def of_plantings(connection: Connection[Any], plantings: Sequence[UUID]) -> dict
     return found
 
 
-def save(connection: Connection[Any], school_id: UUID, seen: Sighting, noted: Noted) -> None:
+def save(connection: Connection[Any], school_id: UUID, seen: Sighting, noted: NotedBy) -> None:
     """Keep what was seen. Raises IdTaken when the id is that of something else."""
     done = connection.execute(
         SQL["save"],
@@ -157,7 +157,7 @@ def set_ending(connection: Connection[Any], planting_id: UUID, ending: str) -> N
         raise errors.NotFound("There is no such planting in this school.")
 
 
-def _found(row: dict[str, Any]) -> Found:
+def _found(row: dict[str, Any]) -> SightingRow:
     def number(name: str) -> float | None:
         return float(row[name]) if row[name] is not None else None
 
@@ -179,4 +179,4 @@ def _found(row: dict[str, Any]) -> Found:
         row["closed_on"],
         row["team"],
     )
-    return Found(seen, row["square"], row["bed_name"] or "", row["crop"] or "", row["noted_at"])
+    return SightingRow(seen, row["square"], row["bed_name"] or "", row["crop"] or "", row["noted_at"])

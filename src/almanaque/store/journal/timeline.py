@@ -17,7 +17,7 @@ WHATS: tuple[What, ...] = get_args(What)
 
 
 @dataclass(frozen=True)
-class Item:
+class TimelineRow:
     """One thing of the past. `seen` holds a sighting's own columns; `words` what is said, or of a sighting what is searched."""
 
     what: What
@@ -48,11 +48,11 @@ def timeline(
     search: str = "",
     crops: Sequence[str] = (),
     limit: int = 80,
-) -> list[Item]:
+) -> list[TimelineRow]:
     """What was written down up to a day, newest first. `search` is looked for as it stands; `crops` are those whose name it is."""
     plain = search.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     return (
-        connection.cursor(row_factory=class_row(Item))
+        connection.cursor(row_factory=class_row(TimelineRow))
         .execute(
             SQL["timeline"],
             {

@@ -12,7 +12,7 @@ from almanaque.core.place.typed_freezes import TypedFreezes
 
 
 @dataclass(frozen=True)
-class Entry:
+class ChartEntry:
     crop: str
     month: int
     what: str
@@ -36,13 +36,13 @@ def save_typed_freezes(connection: Connection[Any], school_id: UUID, typed: Type
         )
 
 
-def chart(connection: Connection[Any]) -> list[Entry]:
-    rows = connection.cursor(row_factory=class_row(Entry))
+def chart(connection: Connection[Any]) -> list[ChartEntry]:
+    rows = connection.cursor(row_factory=class_row(ChartEntry))
     return rows.execute("SELECT crop, month, what FROM planting_chart ORDER BY crop, month, what").fetchall()
 
 
 def save_chart(
-    connection: Connection[Any], school_id: UUID, entries: Iterable[Entry], *, only_crop: str | None = None
+    connection: Connection[Any], school_id: UUID, entries: Iterable[ChartEntry], *, only_crop: str | None = None
 ) -> None:
     """Put entries in the place of the whole chart, or of one crop's line."""
     connection.execute(

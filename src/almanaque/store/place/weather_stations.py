@@ -14,7 +14,7 @@ from almanaque.store import errors
 
 
 @dataclass(frozen=True)
-class Device:
+class WeatherStation:
     """A source that is asked for readings. `problem` says why it last did not answer."""
 
     source: str
@@ -29,9 +29,9 @@ def all_schools(connection: Connection[Any]) -> list[UUID]:
     return [row[0] for row in connection.execute("SELECT school_id FROM all_schools()").fetchall()]
 
 
-def devices(connection: Connection[Any]) -> list[Device]:
+def devices(connection: Connection[Any]) -> list[WeatherStation]:
     return (
-        connection.cursor(row_factory=class_row(Device))
+        connection.cursor(row_factory=class_row(WeatherStation))
         .execute(
             "SELECT name AS source, device, asked_at, answered_at, problem FROM weather_source WHERE device <> '' ORDER BY name"
         )

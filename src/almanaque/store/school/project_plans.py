@@ -33,7 +33,7 @@ class StageRow:
 
 
 @dataclass(frozen=True)
-class Item:
+class PlanItem:
     id: UUID
     stage_id: UUID
     ordinal: int
@@ -72,10 +72,10 @@ def stages(connection: Connection[Any], project_id: UUID | None = None) -> list[
     )
 
 
-def items(connection: Connection[Any], project_id: UUID | None = None) -> list[Item]:
+def items(connection: Connection[Any], project_id: UUID | None = None) -> list[PlanItem]:
     """What the stages of one plan hold, or of all."""
     return (
-        connection.cursor(row_factory=class_row(Item))
+        connection.cursor(row_factory=class_row(PlanItem))
         .execute(
             """SELECT i.id, i.stage_id, i.ordinal, i.kind, i.what, i.who, i.done_on
                FROM stage_item i JOIN stage s ON s.school_id = i.school_id AND s.id = i.stage_id
@@ -87,7 +87,11 @@ def items(connection: Connection[Any], project_id: UUID | None = None) -> list[I
 
 
 def save(
-    connection: Connection[Any], school_id: UUID, project: Project, stages: Iterable[StageRow], items: Iterable[Item]
+    connection: Connection[Any],
+    school_id: UUID,
+    project: Project,
+    stages: Iterable[StageRow],
+    items: Iterable[PlanItem],
 ) -> None:
     """Write a new plan with its stages and what they hold."""
     connection.execute(
@@ -110,7 +114,7 @@ def save_stage(connection: Connection[Any], school_id: UUID, stage: StageRow) ->
     )
 
 
-def save_item(connection: Connection[Any], school_id: UUID, item: Item) -> None:
+def save_item(connection: Connection[Any], school_id: UUID, item: PlanItem) -> None:
     connection.execute(
         """INSERT INTO stage_item (school_id, id, stage_id, ordinal, kind, what, who, done_on)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s)

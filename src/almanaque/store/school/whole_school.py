@@ -36,33 +36,33 @@ NOT_SCHOOL = (
 
 
 @dataclass(frozen=True)
-class Column:
+class TableColumn:
     name: str
     kind: str
     required: bool
 
 
 @dataclass(frozen=True)
-class Table:
+class SchoolTable:
     """A table of the bundle with its columns, without `school_id` and without whom they point to outside the bundle."""
 
     name: str
-    columns: tuple[Column, ...]
+    columns: tuple[TableColumn, ...]
     key: tuple[str, ...]
 
 
-def tables(connection: Connection[Any]) -> list[Table]:
+def tables(connection: Connection[Any]) -> list[SchoolTable]:
     """Tables of the bundle, those that others point to first."""
     return list(_tables(_catalogue(connection)))
 
 
 @lru_cache(maxsize=4)
-def _tables(catalogue: tuple[tuple[Any, ...], ...]) -> tuple[Table, ...]:
-    columns: dict[str, list[Column]] = {}
+def _tables(catalogue: tuple[tuple[Any, ...], ...]) -> tuple[SchoolTable, ...]:
+    columns: dict[str, list[TableColumn]] = {}
     keys: dict[str, tuple[str, ...]] = {}
     needs: dict[str, set[str]] = {}
     for table, name, kind, required, key, points in catalogue:
-        columns.setdefault(table, []).append(Column(name, kind, required))
+        columns.setdefault(table, []).append(TableColumn(name, kind, required))
         keys[table] = tuple(part for part in key if part != "school_id")
         needs.setdefault(table, set()).update(set(points) - {table})
     ordered: list[str] = []
@@ -73,7 +73,7 @@ def _tables(catalogue: tuple[tuple[Any, ...], ...]) -> tuple[Table, ...]:
             raise ValueError(f"tables point at each other in a ring: {', '.join(left)}")
         ordered += ready
         left = [table for table in left if table not in ready]
-    return tuple(Table(name, tuple(columns[name]), keys[name]) for name in ordered)
+    return tuple(SchoolTable(name, tuple(columns[name]), keys[name]) for name in ordered)
 
 
 def _catalogue(connection: Connection[Any]) -> tuple[tuple[Any, ...], ...]:
@@ -105,7 +105,7 @@ def school_row(connection: Connection[Any]) -> dict[str, Any]:
     return found
 
 
-def rows(connection: Connection[Any], table: Table) -> list[dict[str, Any]]:
+def rows(connection: Connection[Any], table: SchoolTable) -> list[dict[str, Any]]:
     """All rows of a table in the order of its key; bytes are written as \\x and hexadecimal digits."""
     chosen = sql.SQL(", ").join(sql.Identifier(c.name) for c in table.columns)
     order = sql.SQL(", ").join(sql.Identifier(name) for name in table.key or [c.name for c in table.columns])
@@ -115,7 +115,7 @@ def rows(connection: Connection[Any], table: Table) -> list[dict[str, Any]]:
     return [row[0] for row in connection.execute(statement)]
 
 
-def counts(connection: Connection[Any], present: Sequence[Table]) -> list[int]:
+def counts(connection: Connection[Any], present: Sequence[SchoolTable]) -> list[int]:
     """How many rows each of the tables holds for this school, in one question."""
     counted = (sql.SQL("(SELECT count(*) FROM {})").format(sql.Identifier(table.name)) for table in present)
     row = connection.execute(sql.SQL("SELECT {}").format(sql.SQL(", ").join(counted))).fetchone()
@@ -130,7 +130,7 @@ def is_used(connection: Connection[Any]) -> bool:
     return bool(row and row[0])
 
 
-def empty(connection: Connection[Any], present: Sequence[Table]) -> None:
+def empty(connection: Connection[Any], present: Sequence[SchoolTable]) -> None:
     """Take everything out that the bundle may bring, those that point to others first, and the undo that belongs to it."""
     connection.execute("DELETE FROM change")
     for table in reversed(present):
@@ -154,7 +154,7 @@ def save_school(connection: Connection[Any], values: Mapping[str, Any]) -> None:
     )
 
 
-def save_rows(connection: Connection[Any], table: Table, values: Sequence[Mapping[str, Any]]) -> None:
+def save_rows(connection: Connection[Any], table: SchoolTable, values: Sequence[Mapping[str, Any]]) -> None:
     """Write rows as they were. Columns that a row leaves out get their default."""
     if not values:
         return

@@ -41,7 +41,7 @@ class GerminationTest:
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenSeed:
     """Seeds that were taken from a lot, and what for."""
 
     id: UUID
@@ -53,7 +53,7 @@ class Taken:
 
 
 @dataclass(frozen=True)
-class Lot:
+class LotRow:
     """A lot of seed. `taken` are seeds taken so far; `tests` with their counts, oldest first."""
 
     id: UUID
@@ -80,7 +80,7 @@ class Lot:
 
 
 @dataclass(frozen=True)
-class Sowing:
+class TraySowing:
     """Cells of a tray that one sowing takes, from first to last, row by row from 1."""
 
     id: UUID
@@ -109,26 +109,26 @@ class Tray:
     rows: int
     place: str
     emptied_on: date | None
-    sowings: tuple[Sowing, ...] = ()
+    sowings: tuple[TraySowing, ...] = ()
 
     @property
     def cells(self) -> int:
         return self.columns * self.rows
 
 
-def lots(connection: Connection[Any]) -> list[Lot]:
+def lots(connection: Connection[Any]) -> list[LotRow]:
     """All lots, those in use first, by crop and year."""
     return [_lot(row) for row in connection.cursor(row_factory=dict_row).execute(SQL["lots"], {"id": None}).fetchall()]
 
 
-def lot(connection: Connection[Any], lot_id: UUID) -> Lot:
+def lot(connection: Connection[Any], lot_id: UUID) -> LotRow:
     row = connection.cursor(row_factory=dict_row).execute(SQL["lots"], {"id": lot_id}).fetchone()
     if row is None:
         raise errors.NotFound("There is no such seed in this school's box.")
     return _lot(row)
 
 
-def _lot(row: dict[str, Any]) -> Lot:
+def _lot(row: dict[str, Any]) -> LotRow:
     tests = [
         GerminationTest(
             UUID(t["id"]),
@@ -141,10 +141,10 @@ def _lot(row: dict[str, Any]) -> Lot:
         )
         for t in row["tests"]
     ]
-    return Lot(**{**row, "tests": tuple(tests)})
+    return LotRow(**{**row, "tests": tuple(tests)})
 
 
-def save_lot(connection: Connection[Any], school_id: UUID, kept: Lot) -> None:
+def save_lot(connection: Connection[Any], school_id: UUID, kept: LotRow) -> None:
     """Write a lot under its id, new or changed."""
     connection.execute(
         SQL["save_lot"],
@@ -173,7 +173,7 @@ def save_lot(connection: Connection[Any], school_id: UUID, kept: Lot) -> None:
     )
 
 
-def take(connection: Connection[Any], school_id: UUID, taken: Taken) -> bool:
+def take(connection: Connection[Any], school_id: UUID, taken: TakenSeed) -> bool:
     """Keep that seeds were taken; False when the same is kept already."""
     done = connection.execute(
         "INSERT INTO lot_use (school_id, id, lot_id, planting_id, on_day, seeds, what) VALUES (%s, %s, %s, %s, %s, %s, %s)"
@@ -187,10 +187,12 @@ def put_back(connection: Connection[Any], use_id: UUID) -> None:
     connection.execute("DELETE FROM lot_use WHERE id = %s", [use_id])
 
 
-def taken(connection: Connection[Any], *, lot_id: UUID | None = None, planting_id: UUID | None = None) -> list[Taken]:
+def taken(
+    connection: Connection[Any], *, lot_id: UUID | None = None, planting_id: UUID | None = None
+) -> list[TakenSeed]:
     """What was taken from a lot, or for a planting, the last first."""
     return (
-        connection.cursor(row_factory=class_row(Taken))
+        connection.cursor(row_factory=class_row(TakenSeed))
         .execute(
             "SELECT id, lot_id, planting_id, on_day, seeds, what FROM lot_use"
             " WHERE (%(lot)s::uuid IS NULL OR lot_id = %(lot)s) AND (%(planting)s::uuid IS NULL OR planting_id = %(planting)s)"
@@ -239,10 +241,10 @@ def tray(connection: Connection[Any], tray_id: UUID) -> Tray:
 
 
 def _tray(row: dict[str, Any]) -> Tray:
-    def sowing(given: dict[str, Any]) -> Sowing:
+    def sowing(given: dict[str, Any]) -> TraySowing:
         ids = {key: UUID(given[key]) if given[key] else None for key in ("id", "tray_id", "planting_id", "lot_id")}
         days = {key: date.fromisoformat(given[key]) if given[key] else None for key in ("sown_on", "gone_on")}
-        return Sowing(**{**{k: v for k, v in given.items() if k != "school_id"}, **ids, **days})
+        return TraySowing(**{**{k: v for k, v in given.items() if k != "school_id"}, **ids, **days})
 
     return Tray(**{**row, "sowings": tuple(sowing(s) for s in row["sowings"])})
 
@@ -255,7 +257,7 @@ def save_tray(connection: Connection[Any], school_id: UUID, kept: Tray) -> None:
     )
 
 
-def sow(connection: Connection[Any], school_id: UUID, sowing: Sowing) -> None:
+def sow(connection: Connection[Any], school_id: UUID, sowing: TraySowing) -> None:
     """Keep what is in some cells, or change how many go home, are up, or that they are empty."""
     connection.execute(
         SQL["sow"],

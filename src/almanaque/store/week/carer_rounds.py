@@ -12,7 +12,7 @@ from almanaque.store import errors
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenRound:
     """Who walks a round, by which pass if by one, and the day on which it was walked."""
 
     week: date
@@ -26,9 +26,9 @@ class Taken:
         return self.week, self.ordinal
 
 
-def taken(connection: Connection[Any], start: date, end: date) -> list[Taken]:
+def taken(connection: Connection[Any], start: date, end: date) -> list[TakenRound]:
     """Rounds of the weeks from `start` to `end` that somebody has taken."""
-    rows = connection.cursor(row_factory=class_row(Taken))
+    rows = connection.cursor(row_factory=class_row(TakenRound))
     return rows.execute(
         "SELECT week, ordinal, taken_by, pass_id, done_on FROM carer_round WHERE week BETWEEN %s AND %s ORDER BY week, ordinal",
         [start, end],

@@ -10,7 +10,7 @@ from psycopg import Connection
 from psycopg.rows import class_row, dict_row
 from psycopg.types.json import Jsonb
 
-from almanaque.core.week.stations import Reading, Routine
+from almanaque.core.week.stations import Routine, StationReading
 from almanaque.store import errors
 
 
@@ -24,7 +24,7 @@ class Station:
     about: str
     how_to: str
     caution: str
-    readings: tuple[Reading, ...]
+    readings: tuple[StationReading, ...]
     asleep: tuple[int, ...]
     photo_id: UUID | None
     closed_on: date | None
@@ -32,7 +32,7 @@ class Station:
 
 
 @dataclass(frozen=True)
-class Noted:
+class StationNote:
     """A reading as it was noted."""
 
     id: UUID
@@ -103,10 +103,10 @@ def save(connection: Connection[Any], school_id: UUID, kept: Station) -> None:
 
 def readings(
     connection: Connection[Any], *, until: date, station_id: UUID | None = None, limit: int = 400
-) -> list[Noted]:
+) -> list[StationNote]:
     """Readings noted up to a day, oldest first; of the last `limit`."""
     rows = (
-        connection.cursor(row_factory=class_row(Noted))
+        connection.cursor(row_factory=class_row(StationNote))
         .execute(
             """SELECT id, station_id, name, on_day, value::float8, choice, note FROM station_reading
            WHERE on_day <= %(until)s AND (%(station)s::uuid IS NULL OR station_id = %(station)s)
@@ -118,7 +118,7 @@ def readings(
     return rows[::-1]
 
 
-def note(connection: Connection[Any], school_id: UUID, noted: Noted, *, by: UUID | None) -> None:
+def note(connection: Connection[Any], school_id: UUID, noted: StationNote, *, by: UUID | None) -> None:
     connection.execute(
         """INSERT INTO station_reading (school_id, id, station_id, name, on_day, value, choice, note, noted_by)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING""",
@@ -160,6 +160,6 @@ def drop_jobs(connection: Connection[Any], station_id: UUID, since: date, keep: 
 
 
 def _station(row: dict[str, Any]) -> Station:
-    made = tuple(Reading(**{**r, "choices": tuple(r["choices"])}) for r in row["readings"])
+    made = tuple(StationReading(**{**r, "choices": tuple(r["choices"])}) for r in row["readings"])
     routines = tuple((r[0], Routine(r[1], r[2], r[3], r[4])) for r in row["routines"])
     return Station(**{**row, "readings": made, "asleep": tuple(row["asleep"]), "routines": routines})

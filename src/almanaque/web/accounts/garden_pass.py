@@ -21,11 +21,11 @@ from almanaque.store.journal import journal_entries
 from almanaque.store.week import carer_rounds, tasks
 from almanaque.store.week.tasks import Task, TaskStatus
 from almanaque.web import forms, frame, security, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.week import carer_rounds as rounds_room
 
 router = APIRouter()
-Pass = Annotated[Desk, Depends(may("pass"))]
+Pass = Annotated[RequestScope, Depends(may("pass"))]
 DAYS_AHEAD, DAYS_BACK = 7, 14
 ROUNDS_AHEAD = timedelta(weeks=12)
 
@@ -44,18 +44,18 @@ def open_pass(request: Request, secret: str) -> Response:
 
 
 @router.get("/pass")
-def pass_page(desk: Pass, done: str = "") -> Response:
-    with desk.open() as room:
-        mine = _jobs(room)
-        group = next((g for g in room.context.groups if g.id == desk.visitor.pass_group), None)
-        names = room.context.group_names(room.today)
-        beds = [(str(b.id), b.name) for b in garden.beds(room.connection)]
+def pass_page(scope: Pass, done: str = "") -> Response:
+    with scope.open() as work:
+        mine = _jobs(work)
+        group = next((g for g in work.context.groups if g.id == scope.visitor.pass_group), None)
+        names = work.context.group_names(work.today)
+        beds = [(str(b.id), b.name) for b in garden.beds(work.connection)]
         values = {
-            "form_token": security.form_token(desk.request),
-            "label": desk.visitor.account_name,
-            "school_name": room.context.school.name,
+            "form_token": security.form_token(scope.request),
+            "label": scope.visitor.account_name,
+            "school_name": work.context.school.name,
             "who": names[str(group.id)] if group else "carer",
-            "day": words.long_day(room.today),
+            "day": words.long_day(work.today),
             "jobs": [
                 {
                     "task": t,
@@ -71,57 +71,57 @@ def pass_page(desk: Pass, done: str = "") -> Response:
             "beds": beds,
             "note_id": str(uuid4()),
             "picking_id": str(uuid4()),
-            "ready": _ready(room),
-            "units": unit_choices(room.context.crops, room.context.school.units),
+            "ready": _ready(work),
+            "units": unit_choices(work.context.crops, work.context.school.units),
             "uses": USES,
-            "breaks": _rounds(room),
+            "breaks": _rounds(work),
             "done": {
                 "note": "The note is kept.",
                 "picking": "The picking is in the book.",
                 "round": "The round is yours. Thank you.",
                 "walked": "Thank you: the round is ticked off.",
             }.get(done, ""),
-            "demo": desk.clock.demo_day is not None,
+            "demo": scope.clock.demo_day is not None,
         }
-        return frame.bare_page(desk.request, "accounts/garden_pass.html", values)
+        return frame.bare_page(scope.request, "accounts/garden_pass.html", values)
 
 
 @router.post("/pass/tasks/{task_id}")
-def tick(desk: Pass, task_id: UUID, status: Annotated[TaskStatus, Form()] = "done") -> Response:
+def tick(scope: Pass, task_id: UUID, status: Annotated[TaskStatus, Form()] = "done") -> Response:
     """Tick one of this pass's own jobs off, or open it again."""
-    with desk.open() as room:
-        if task_id not in {t.id for t in _jobs(room)}:
+    with scope.open() as work:
+        if task_id not in {t.id for t in _jobs(work)}:
             raise errors.NotFound("That job does not belong to this pass.")
-        jobs.tick(room.connection, room.context, task_id, status, room.today, room.hand())
-        garden_passes.sign(room.connection, "task", task_id, desk.visitor.pass_id if status == "done" else None)
+        jobs.tick(work.connection, work.context, task_id, status, work.today, work.actor())
+        garden_passes.sign(work.connection, "task", task_id, scope.visitor.pass_id if status == "done" else None)
     return RedirectResponse("/pass", status_code=303)
 
 
 @router.post("/pass/notes")
 def note(
-    desk: Pass, id: Annotated[str, Form()] = "", bed: Annotated[str, Form()] = "", body: Annotated[str, Form()] = ""
+    scope: Pass, id: Annotated[str, Form()] = "", bed: Annotated[str, Form()] = "", body: Annotated[str, Form()] = ""
 ) -> Response:
-    with desk.open() as room:
+    with scope.open() as work:
         entry_id = forms.row_id(id)
         if not body.strip():
             raise BadInput("Write what you saw first.", field="body")
         journal_entries.save(
-            room.connection,
-            room.context.school.id,
+            work.connection,
+            work.context.school.id,
             entry_id=entry_id,
             bed_id=forms.optional_id(bed),
-            noted_on=room.today,
+            noted_on=work.today,
             body=body.strip(),
             come_back_on=None,
             by=None,
         )
-        garden_passes.sign(room.connection, "journal_entry", entry_id, desk.visitor.pass_id)
+        garden_passes.sign(work.connection, "journal_entry", entry_id, scope.visitor.pass_id)
     return RedirectResponse("/pass?done=note", status_code=303)
 
 
 @router.post("/pass/pickings")
 def pick(
-    desk: Pass,
+    scope: Pass,
     id: Annotated[str, Form()] = "",
     planting: Annotated[str, Form()] = "",
     amount: Annotated[str, Form()] = "",
@@ -129,77 +129,77 @@ def pick(
     use: Annotated[str, Form()] = "",
     sure: Annotated[str, Form()] = "",
 ) -> Response:
-    with desk.open() as room:
+    with scope.open() as work:
         wish = PickingWish(
             forms.row_id(id),
             forms.row_id(planting),
             amount,
             unit,
             forms.one_of(use, USES, field="use"),
-            room.today,
-            class_group_id=desk.visitor.pass_group,
+            work.today,
+            class_group_id=scope.visitor.pass_group,
             sure=sure == "1",
         )
-        pickings.pick(room.connection, room.context, wish, room.hand())
-        garden_passes.sign(room.connection, "harvest", wish.id, desk.visitor.pass_id)
+        pickings.pick(work.connection, work.context, wish, work.actor())
+        garden_passes.sign(work.connection, "harvest", wish.id, scope.visitor.pass_id)
     return RedirectResponse("/pass?done=picking", status_code=303)
 
 
 @router.get("/pass/rounds/{week}/{ordinal}")
-def round_sheet(desk: Pass, week: str, ordinal: int) -> Response:
+def round_sheet(scope: Pass, week: str, ordinal: int) -> Response:
     """The sheet of a round for the holder of a carer's pass."""
-    with desk.open() as room:
-        _for_carers(room)
+    with scope.open() as work:
+        _for_carers(work)
         values = {
-            **rounds_room.sheet_values(room, parse_day(week, field="week"), ordinal),
-            "school_name": room.context.school.name,
+            **rounds_room.sheet_values(work, parse_day(week, field="week"), ordinal),
+            "school_name": work.context.school.name,
         }
-        return frame.bare_page(desk.request, "accounts/garden_pass_round.html", values)
+        return frame.bare_page(scope.request, "accounts/garden_pass_round.html", values)
 
 
 @router.post("/pass/rounds/{week}/{ordinal}")
-def take_round(desk: Pass, week: str, ordinal: int, action: Annotated[str, Form()] = "take") -> Response:
+def take_round(scope: Pass, week: str, ordinal: int, action: Annotated[str, Form()] = "take") -> Response:
     """Take a round, tick it off or give it back; others' rounds are left alone."""
-    with desk.open() as room:
-        _for_carers(room)
-        walk = commands.round_at(room.context, parse_day(week, field="week"), ordinal)
-        mine = desk.visitor.pass_id
+    with scope.open() as work:
+        _for_carers(work)
+        walk = commands.round_at(work.context, parse_day(week, field="week"), ordinal)
+        mine = scope.visitor.pass_id
         if action == "take":
             commands.take(
-                room.connection, room.context, walk, room.today, by=desk.visitor.account_name[:80], pass_id=mine
+                work.connection, work.context, walk, work.today, by=scope.visitor.account_name[:80], pass_id=mine
             )
         elif action == "walked":
-            commands.walked(room.connection, walk, room.today, pass_id=mine)
+            commands.walked(work.connection, walk, work.today, pass_id=mine)
         else:
-            carer_rounds.give_back(room.connection, walk.week, ordinal, pass_id=mine)
+            carer_rounds.give_back(work.connection, walk.week, ordinal, pass_id=mine)
     return RedirectResponse(
         {"take": "/pass?done=round", "walked": "/pass?done=walked"}.get(action, "/pass"), status_code=303
     )
 
 
-def _for_carers(room: Room) -> None:
-    if room.desk.visitor.pass_group is not None:
+def _for_carers(work: UnitOfWork) -> None:
+    if work.scope.visitor.pass_group is not None:
         raise errors.NotFound("A class's pass has no rounds; those are for carers.")
 
 
-def _rounds(room: Room) -> list[tuple[str, list[rounds_room.RoundView]]]:
+def _rounds(work: UnitOfWork) -> list[tuple[str, list[rounds_room.RoundView]]]:
     """The rounds of the weeks to come, for a carer's pass."""
-    if room.desk.visitor.pass_group is not None:
+    if work.scope.visitor.pass_group is not None:
         return []
-    found = commands.rota(room.connection, room.context, room.today, room.today + ROUNDS_AHEAD)
-    return rounds_room.breaks(found, room.today, of_pass=room.desk.visitor.pass_id)
+    found = commands.rota(work.connection, work.context, work.today, work.today + ROUNDS_AHEAD)
+    return rounds_room.breaks(found, work.today, of_pass=work.scope.visitor.pass_id)
 
 
-def _jobs(room: Room) -> list[Task]:
+def _jobs(work: UnitOfWork) -> list[Task]:
     """The jobs of the pass's class, or those that want a carer, from what is overdue to a week ahead."""
-    group = room.desk.visitor.pass_group
-    start, end = room.today - timedelta(days=DAYS_BACK), room.today + timedelta(days=DAYS_AHEAD)
-    found = tasks.tasks(room.connection, start=start, end=end)
+    group = work.scope.visitor.pass_group
+    start, end = work.today - timedelta(days=DAYS_BACK), work.today + timedelta(days=DAYS_AHEAD)
+    found = tasks.tasks(work.connection, start=start, end=end)
     mine = [t for t in found if (t.class_group_id == group if group else t.carer) and t.status != "not needed"]
-    return [t for t in mine if t.status == "open" or t.done_on == room.today]
+    return [t for t in mine if t.status == "open" or t.done_on == work.today]
 
 
-def _ready(room: Room) -> list[tuple[str, str]]:
+def _ready(work: UnitOfWork) -> list[tuple[str, str]]:
     """Plantings that can be picked today."""
-    found = pickings.ready(room.connection, room.context, room.today)
+    found = pickings.ready(work.connection, work.context, work.today)
     return [(str(p.id), f"{crop.name.en}, {bed.name}: {crop.ready_sign}") for p, crop, bed in found]

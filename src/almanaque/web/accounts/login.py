@@ -10,10 +10,10 @@ from almanaque.core.errors import BadInput
 from almanaque.passwords import matches, nobody
 from almanaque.store.accounts import accounts
 from almanaque.web import frame, security
-from almanaque.web.desk import Desk, may, parse_day
+from almanaque.web.request_scope import RequestScope, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 
 WINDOW_MINUTES = 15
 MOST_FAILURES_OF_LOGIN = 6
@@ -92,21 +92,21 @@ def log_out(request: Request) -> Response:
 
 
 @router.post("/schools")
-def choose_school(desk: Look, school: Annotated[str, Form()] = "") -> Response:
-    with desk.database.transaction() as connection:
-        chosen = accounts.choose_school(connection, desk.token_hash, _uuid(school))
+def choose_school(scope: Look, school: Annotated[str, Form()] = "") -> Response:
+    with scope.database.transaction() as connection:
+        chosen = accounts.choose_school(connection, scope.token_hash, _uuid(school))
     if not chosen:
         raise BadInput("You do not belong to that school. Choose one from your list.")
     return RedirectResponse("/week", status_code=303)
 
 
 @router.post("/demo-day")
-def move_demo_day(desk: Look, request: Request, day: Annotated[str, Form()] = "") -> Response:
+def move_demo_day(scope: Look, request: Request, day: Annotated[str, Form()] = "") -> Response:
     """Let the demo stand on another day, for this visitor alone."""
-    if desk.clock.demo_day is None:
+    if scope.clock.demo_day is None:
         raise BadInput("Time can be moved in the demo only.")
-    with desk.database.transaction() as connection:
-        accounts.set_demo_day(connection, desk.token_hash, parse_day(day))
+    with scope.database.transaction() as connection:
+        accounts.set_demo_day(connection, scope.token_hash, parse_day(day))
     return RedirectResponse("/week", status_code=303)
 
 

@@ -7,18 +7,18 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import RedirectResponse
 
+from almanaque.core.accounts.permissions import ROLES
 from almanaque.core.errors import BadInput
 from almanaque.passwords import hash_password, matches
 from almanaque.store import errors
 from almanaque.store.accounts import accounts, garden_passes
 from almanaque.web import forms, frame, links, security, words
-from almanaque.web.desk import Desk, Room, may
-from almanaque.web.rights import ROLES
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-People = Annotated[Desk, Depends(may("people"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+People = Annotated[RequestScope, Depends(may("people"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 INVITATION_DAYS = 14
 MOST_PASS_DAYS = 120
@@ -27,121 +27,123 @@ LAST_COORDINATOR = "A school keeps at least one coordinator. Make somebody else 
 
 
 @router.get("/school/people")
-def people(desk: Look) -> Response:
-    with desk.open() as room:
-        return _page(room)
+def people(scope: Look) -> Response:
+    with scope.open() as work:
+        return _page(work)
 
 
 @router.post("/school/people/invitations")
-def invite(desk: People, label: Annotated[str, Form()] = "", role: Annotated[str, Form()] = "") -> Response:
+def invite(scope: People, label: Annotated[str, Form()] = "", role: Annotated[str, Form()] = "") -> Response:
     """Make a link by which one person joins. It is shown once: only its hash is kept."""
-    with desk.open() as room:
+    with scope.open() as work:
         secret = security.new_token()
         for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
-        assert desk.visitor.account_id is not None  # passes have no right to invite
+        assert scope.visitor.account_id is not None  # passes have no right to invite
         accounts.invite(
-            room.connection,
+            work.connection,
             uuid4(),
             token_hash=security.token_hash(secret),
             role=forms.one_of(role, ROLES, field="role"),
             label=for_whom,
-            by=desk.visitor.account_id,
-            expires_at=desk.clock.now() + timedelta(days=INVITATION_DAYS),
+            by=scope.visitor.account_id,
+            expires_at=scope.clock.now() + timedelta(days=INVITATION_DAYS),
         )
         return _page(
-            room, made=links.address(desk.request, f"/invite/{secret}"), made_for=for_whom, made_kind="invitation"
+            work, made=links.address(scope.request, f"/invite/{secret}"), made_for=for_whom, made_kind="invitation"
         )
 
 
 @router.post("/school/people/invitations/{invitation_id}/revoke")
-def revoke_invitation(desk: People, invitation_id: UUID) -> Response:
-    with desk.open() as room:
-        if not accounts.revoke_invitation(room.connection, invitation_id):
+def revoke_invitation(scope: People, invitation_id: UUID) -> Response:
+    with scope.open() as work:
+        if not accounts.revoke_invitation(work.connection, invitation_id):
             raise errors.NotFound("That invitation was used or taken back already.")
-        return frame.go(room, "/school/people")
+        return frame.go(work, "/school/people")
 
 
 @router.post("/school/people/passes")
 def make_pass(
-    desk: Plan,
+    scope: Plan,
     label: Annotated[str, Form()] = "",
     group: Annotated[str, Form()] = "",
     days: Annotated[str, Form()] = "",
 ) -> Response:
     """Make a garden pass for one class or carer. It is shown once, as a link and as a QR code."""
-    with desk.open() as room:
+    with scope.open() as work:
         group_id = forms.optional_id(group)
-        if group_id is not None and group_id not in {g.id for g in room.context.groups}:
+        if group_id is not None and group_id not in {g.id for g in work.context.groups}:
             raise BadInput("There is no such group. Choose one from the list.", field="group")
         lasts = forms.whole(days, field="days", least=1, most=MOST_PASS_DAYS, what="The number of days a pass lasts")
         for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
         secret = security.new_token()
         garden_passes.save(
-            room.connection,
-            room.context.school.id,
+            work.connection,
+            work.context.school.id,
             uuid4(),
             label=for_whom,
             group_id=group_id,
             token_hash=security.token_hash(secret),
-            expires_at=desk.clock.now() + timedelta(days=lasts),
-            by=desk.visitor.account_id,
+            expires_at=scope.clock.now() + timedelta(days=lasts),
+            by=scope.visitor.account_id,
         )
-        return _page(room, made=links.address(desk.request, f"/p/{secret}"), made_for=for_whom, made_kind="garden pass")
+        return _page(
+            work, made=links.address(scope.request, f"/p/{secret}"), made_for=for_whom, made_kind="garden pass"
+        )
 
 
 @router.post("/school/people/passes/{pass_id}/revoke")
-def revoke_pass(desk: Plan, pass_id: UUID) -> Response:
-    with desk.open() as room:
-        garden_passes.revoke(room.connection, pass_id)
-        return frame.go(room, "/school/people")
+def revoke_pass(scope: Plan, pass_id: UUID) -> Response:
+    with scope.open() as work:
+        garden_passes.revoke(work.connection, pass_id)
+        return frame.go(work, "/school/people")
 
 
 @router.post("/school/people/{account_id}/role")
-def set_role(desk: People, account_id: UUID, role: Annotated[str, Form()] = "") -> Response:
+def set_role(scope: People, account_id: UUID, role: Annotated[str, Form()] = "") -> Response:
     """Another role, or none: then the person is let go from this school. The account stays."""
-    with desk.open() as room:
-        _person(room, account_id)
+    with scope.open() as work:
+        _person(work, account_id)
         new = None if role == "none" else forms.one_of(role, ROLES, field="role")
-        if not accounts.set_role(room.connection, account_id, new):
+        if not accounts.set_role(work.connection, account_id, new):
             raise BadInput(LAST_COORDINATOR, field="role")
     return RedirectResponse(
-        "/school/people" if account_id != desk.visitor.account_id or new == "coordinator" else "/week", status_code=303
+        "/school/people" if account_id != scope.visitor.account_id or new == "coordinator" else "/week", status_code=303
     )
 
 
 @router.post("/school/people/{account_id}/erase")
-def erase_person(desk: People, account_id: UUID) -> Response:
+def erase_person(scope: People, account_id: UUID) -> Response:
     """Erase a person who belongs to this school alone: the name goes, what was written stays."""
-    if account_id == desk.visitor.account_id:
+    if account_id == scope.visitor.account_id:
         raise BadInput("Your own account is erased on its own page, with your password.")
-    with desk.open() as room:
-        _person(room, account_id)
-        outcome = accounts.erase_here(room.connection, account_id)
+    with scope.open() as work:
+        _person(work, account_id)
+        outcome = accounts.erase_here(work.connection, account_id)
         if outcome == "elsewhere":
             raise BadInput(
                 "This person belongs to another school too, so only they can erase their account. Let them go from this school instead."
             )
         if outcome == "last":
             raise BadInput(LAST_COORDINATOR)
-        return frame.go(room, "/school/people")
+        return frame.go(work, "/school/people")
 
 
 @router.get("/account")
-def own_account(desk: Look) -> Response:
-    with desk.open() as room:
-        return frame.page(room, "account", "Your account", {"own": _own(room)}, template="accounts/account.html")
+def own_account(scope: Look) -> Response:
+    with scope.open() as work:
+        return frame.page(work, "account", "Your account", {"own": _own(work)}, template="accounts/account.html")
 
 
 @router.post("/account")
 def change_account(
-    desk: Look,
+    scope: Look,
     name: Annotated[str, Form()] = "",
     password: Annotated[str, Form()] = "",
     new_password: Annotated[str, Form()] = "",
 ) -> Response:
     """Change one's name, and one's password for those who know the old one."""
-    with desk.open() as room:
-        own = _own(room)
+    with scope.open() as work:
+        own = _own(work)
         hashed = None
         if new_password:
             if not matches(own.password_hash, password[:200]):
@@ -149,19 +151,19 @@ def change_account(
             check_password(new_password)
             hashed = hash_password(new_password)
         accounts.change_account(
-            room.connection, desk.token_hash, name=forms.name(name, what="a name", most=120), password_hash=hashed
+            work.connection, scope.token_hash, name=forms.name(name, what="a name", most=120), password_hash=hashed
         )
-        return frame.go(room, "/account")
+        return frame.go(work, "/account")
 
 
 @router.post("/account/erase")
-def erase(desk: Look, password: Annotated[str, Form()] = "") -> Response:
+def erase(scope: Look, password: Annotated[str, Form()] = "") -> Response:
     """Erase one's own account: the name goes, what was written stays."""
-    with desk.open() as room:
-        own = _own(room)
+    with scope.open() as work:
+        own = _own(work)
         if not matches(own.password_hash, password[:200]):
             raise BadInput("The password is not right. Nothing was erased.", field="password")
-        if not accounts.erase(room.connection, own.account_id):
+        if not accounts.erase(work.connection, own.account_id):
             raise BadInput(
                 "You are the only coordinator of a school. Make somebody else coordinator first, then erase."
             )
@@ -179,53 +181,53 @@ def check_password(text: str) -> None:
         )
 
 
-def _days_left(room: Room, moment: datetime) -> str:
+def _days_left(work: UnitOfWork, moment: datetime) -> str:
     """`for 13 more days`: by the real clock, also where the demo's day stands still."""
-    return f"for {words.count(max(1, (moment - room.desk.clock.now()).days + 1), 'more day')}"
+    return f"for {words.count(max(1, (moment - work.scope.clock.now()).days + 1), 'more day')}"
 
 
-def _own(room: Room) -> accounts.OwnAccount:
-    own = accounts.own_account(room.connection, room.desk.token_hash)
+def _own(work: UnitOfWork) -> accounts.OwnAccount:
+    own = accounts.own_account(work.connection, work.scope.token_hash)
     if own is None:
         raise security.NotLoggedIn
     return own
 
 
-def _person(room: Room, account_id: UUID) -> accounts.Person:
-    found = next((p for p in accounts.people(room.connection) if p.account_id == account_id), None)
+def _person(work: UnitOfWork, account_id: UUID) -> accounts.Person:
+    found = next((p for p in accounts.people(work.connection) if p.account_id == account_id), None)
     if found is None:
         raise errors.NotFound("There is no such person in this school.")
     return found
 
 
-def _page(room: Room, *, made: str = "", made_for: str = "", made_kind: str = "") -> Response:
-    names = room.context.group_names(room.today)
-    may_invite, may_pass = room.desk.may("people"), room.desk.may("plan")
+def _page(work: UnitOfWork, *, made: str = "", made_for: str = "", made_kind: str = "") -> Response:
+    names = work.context.group_names(work.today)
+    may_invite, may_pass = work.scope.may("people"), work.scope.may("plan")
     values = {
         "made": made,
         "made_for": made_for,
         "made_kind": made_kind,
         "qr": links.qr_path(made) if made else None,
-        "people": accounts.people(room.connection),
+        "people": accounts.people(work.connection),
         "roles": ROLES,
-        "me": room.desk.visitor.account_id,
+        "me": work.scope.visitor.account_id,
         "invitations": [
-            {"id": str(i.id), "label": i.label, "role": i.role, "until": _days_left(room, i.expires_at)}
-            for i in (accounts.invitations(room.connection) if may_invite else [])
+            {"id": str(i.id), "label": i.label, "role": i.role, "until": _days_left(work, i.expires_at)}
+            for i in (accounts.invitations(work.connection) if may_invite else [])
         ],
         "passes": [
             {
                 "id": str(p.id),
                 "label": p.label,
                 "who": names.get(str(p.class_group_id), "a carer"),
-                "until": _days_left(room, p.expires_at),
+                "until": _days_left(work, p.expires_at),
                 "used": f"last used {words.short_day(p.used_at.date())}" if p.used_at else "not used yet",
             }
-            for p in (garden_passes.passes(room.connection) if may_pass else [])
+            for p in (garden_passes.passes(work.connection) if may_pass else [])
         ],
         "role_options": [(role, role) for role in ROLES],
-        "pass_options": [("", "carers")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)],
+        "pass_options": [("", "carers")] + [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)],
         "most_days": MOST_PASS_DAYS,
         "invitation_days": INVITATION_DAYS,
     }
-    return frame.page(room, "school", "People", values, template="accounts/people.html")
+    return frame.page(work, "school", "People", values, template="accounts/people.html")

@@ -28,7 +28,7 @@ M2_PER_FT2 = 0.09290304
 
 
 @dataclass(frozen=True)
-class Fact:
+class CropFact:
     label: str
     value: str
     source: str
@@ -36,16 +36,16 @@ class Fact:
 
 
 @dataclass(frozen=True)
-class Group:
+class FactGroup:
     title: str
-    facts: list[Fact]
+    facts: list[CropFact]
 
 
 def group_words(group: str) -> str:
     return GROUP_WORDS[group]
 
 
-def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Group]:
+def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[FactGroup]:
     """The facts by theme; what is not known is left out, and a source only named where it is not the crop's usual one."""
 
     def source(field: str) -> str:
@@ -174,10 +174,10 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Grou
         ],
     }
     return [
-        Group(
+        FactGroup(
             title,
             [
-                Fact(
+                CropFact(
                     label,
                     value,
                     PUBLISHED.get(field, "") if _published(crop, field) else source(field),

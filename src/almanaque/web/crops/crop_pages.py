@@ -8,30 +8,30 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.crops import own_crops as commands
 from almanaque.core.crops.crop import METHOD_WORDS, Crop
-from almanaque.core.crops.crop_form import ENTRIES, GROUPS, Entry, written
+from almanaque.core.crops.crop_form import ENTRIES, GROUPS, CropField, written
 from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import neighbour_pairs
 from almanaque.store.crops import own_crops
 from almanaque.web import frame, words
-from almanaque.web.crops.crop_facts import GROUP_WORDS, Group, group_words, groups_of
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.crops.crop_facts import GROUP_WORDS, FactGroup, group_words, groups_of
 from almanaque.web.pictures.families import family
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 CURVE_WIDTH, CURVE_HEIGHT, CURVE_POINTS = 420.0, 110.0, 40
 WEEKS = 52
 
 
 @router.get("/year/crops")
-def crops(desk: Look, find: str = "") -> Response:
+def crops(scope: Look, find: str = "") -> Response:
     """All crops by their kind."""
-    with desk.open() as room:
+    with scope.open() as work:
         wanted = find.strip().lower()
-        shown = [c for c in room.context.crops if wanted in f"{c.name.en} {c.name.es} {c.botanical} {c.family}".lower()]
+        shown = [c for c in work.context.crops if wanted in f"{c.name.en} {c.name.es} {c.botanical} {c.family}".lower()]
         groups: dict[str, list[dict[str, Any]]] = {}
         for crop in sorted(shown, key=lambda c: c.name.en):
             groups.setdefault(crop.group, []).append(
@@ -48,65 +48,65 @@ def crops(desk: Look, find: str = "") -> Response:
         values = {
             "groups": [(group_words(name), groups[name]) for name in GROUP_WORDS if name in groups],
             "find": find.strip()[:40],
-            "facts": f"{words.count(len(room.context.crops), 'crop')}, each value with its source",
+            "facts": f"{words.count(len(work.context.crops), 'crop')}, each value with its source",
         }
-        return frame.page(room, "year", "Crops", values, template="crops/crops.html")
+        return frame.page(work, "year", "Crops", values, template="crops/crops.html")
 
 
 @router.get("/year/crops/new")
-def new(desk: Plan, name: str = "", like: str = "") -> Response:
+def new(scope: Plan, name: str = "", like: str = "") -> Response:
     """Begin a crop that the catalogue lacks: its name, and the crop that is most like it, whose values it begins with."""
-    with desk.open() as room:
+    with scope.open() as work:
         if like and name.strip():
-            return _figures(room, room.context.crops[like], " ".join(name.split())[:60])
-        names = sorted((crop.name.en, crop.key) for crop in room.context.crops)
+            return _figures(work, work.context.crops[like], " ".join(name.split())[:60])
+        names = sorted((crop.name.en, crop.key) for crop in work.context.crops)
         values = {"likes": [(key, name) for name, key in names], "name": name.strip()[:60]}
-        return frame.page(room, "year", "A crop of our own", values, template="crops/new_crop.html")
+        return frame.page(work, "year", "A crop of our own", values, template="crops/new_crop.html")
 
 
 @router.get("/year/crops/{key}/figures")
-def figures(desk: Plan, key: str) -> Response:
+def figures(scope: Plan, key: str) -> Response:
     """Every value of a crop, to be set by the school."""
-    with desk.open() as room:
-        return _figures(room, room.context.crops[key], "")
+    with scope.open() as work:
+        return _figures(work, work.context.crops[key], "")
 
 
 @router.get("/year/crops/{key}")
-def crop_page(desk: Look, key: str) -> Response:
-    with desk.open() as room:
-        crop = room.context.crops[key]
-        return frame.page(room, "year", crop.name.en, _values(room, crop), template="crops/crop.html")
+def crop_page(scope: Look, key: str) -> Response:
+    with scope.open() as work:
+        crop = work.context.crops[key]
+        return frame.page(work, "year", crop.name.en, _values(work, crop), template="crops/crop.html")
 
 
 @router.post("/year/crops/{key}")
-def set_own(desk: Plan, key: str) -> Response:
+def set_own(scope: Plan, key: str) -> Response:
     """Set figures of the school's own, begin a variety from this crop, or go back to the catalogue's figures."""
-    typed = {name: str(value) for name, value in desk.request.state.form.items()}
-    with desk.open() as room:
+    typed = {name: str(value) for name, value in scope.request.state.form.items()}
+    with scope.open() as work:
         if typed.get("action") == "forget":
-            based_on = room.context.crops[key].based_on
-            commands.forget(room.connection, room.context, key, today=room.today)
-            return frame.go(room, f"/year/crops/{based_on or key}")
+            based_on = work.context.crops[key].based_on
+            commands.forget(work.connection, work.context, key, today=work.today)
+            return frame.go(work, f"/year/crops/{based_on or key}")
         found = commands.save(
-            room.connection,
-            room.context,
+            work.connection,
+            work.context,
             key,
             typed,
             new=typed.get("action") == "variety",
             row_id=uuid4(),
-            today=room.today,
+            today=work.today,
         )
-        return frame.go(room, f"/year/crops/{found}")
+        return frame.go(work, f"/year/crops/{found}")
 
 
-def _figures(room: Room, crop: Crop, name: str) -> Response:
+def _figures(work: UnitOfWork, crop: Crop, name: str) -> Response:
     """The form of all values; with a `name` for a new crop that begins with them."""
     units, row = (
-        room.context.school.units,
-        next((r for r in own_crops.rows(room.connection) if r.crop == crop.key), None),
+        work.context.school.units,
+        next((r for r in own_crops.rows(work.connection) if r.crop == crop.key), None),
     )
 
-    def shown(entry: Entry) -> tuple[Entry, str, bool]:
+    def shown(entry: CropField) -> tuple[CropField, str, bool]:
         given = name if entry.field in ("name", "es") else ""
         return entry, given or written(crop, entry, units), not name and entry.field in crop.own
 
@@ -117,23 +117,23 @@ def _figures(room: Room, crop: Crop, name: str) -> Response:
         "note": row.note if row and not name else "",
     }
     title = name or f"Our figures for {crop.name.en.lower()}"
-    return frame.page(room, "year", title, values, template="crops/own_figures.html")
+    return frame.page(work, "year", title, values, template="crops/own_figures.html")
 
 
-def _values(room: Room, crop: Crop) -> dict[str, Any]:
-    sources = room.context.crops.sources
-    groups: list[Group] = groups_of(crop, room.context.school.units, sources)
-    rows = {row.crop: row for row in own_crops.rows(room.connection)}
-    varieties = [c for c in room.context.crops if c.based_on == crop.kind and c.key != crop.key]
+def _values(work: UnitOfWork, crop: Crop) -> dict[str, Any]:
+    sources = work.context.crops.sources
+    groups: list[FactGroup] = groups_of(crop, work.context.school.units, sources)
+    rows = {row.crop: row for row in own_crops.rows(work.connection)}
+    varieties = [c for c in work.context.crops if c.based_on == crop.kind and c.key != crop.key]
     return {
         "crop": crop,
         "hatch": family(crop.family),
         "groups": groups,
-        "here": _here(room, crop),
-        "curve": _curve(room, crop),
-        "neighbours": _neighbours(room, crop),
+        "here": _here(work, crop),
+        "curve": _curve(work, crop),
+        "neighbours": _neighbours(work, crop),
         "varieties": [(c.key, c.name.en) for c in varieties],
-        "base": room.context.crops[crop.kind] if crop.based_on else None,
+        "base": work.context.crops[crop.kind] if crop.based_on else None,
         "note": rows[crop.key].note if crop.key in rows else "",
         "own_words": ", ".join(ENTRIES[name].label.lower() for name in ENTRIES if name in crop.own),
         "cautions": [
@@ -153,13 +153,13 @@ def _values(room: Room, crop: Crop) -> dict[str, Any]:
     }
 
 
-def _here(room: Room, crop: Crop) -> list[tuple[str, str, str]]:
+def _here(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
     """For this place and the year to come, by way of starting: the weeks that fit, what follows, and where to look closer."""
-    monday = room.day - timedelta(days=room.day.weekday())
+    monday = work.day - timedelta(days=work.day.weekday())
     days = [monday + timedelta(weeks=n) for n in range(WEEKS)]
     found = []
     for method in crop.methods:
-        weighed = weigh(crop, method, days, room.context.setting)
+        weighed = weigh(crop, method, days, work.context.setting)
         spans = _spans(days, [int(v) for v in weighed.verdict], 0) or _spans(days, [int(v) for v in weighed.verdict], 1)
         care = "" if (weighed.verdict == 0).any() else " with care"
         said = (
@@ -167,7 +167,7 @@ def _here(room: Room, crop: Crop) -> list[tuple[str, str, str]]:
             if spans
             else "no week of the coming year"
         )
-        found.append((METHOD_WORDS[method], said, frame.address(room, "/year/finder", crop=crop.key, method=method)))
+        found.append((METHOD_WORDS[method], said, frame.address(work, "/year/finder", crop=crop.key, method=method)))
     return found
 
 
@@ -183,13 +183,13 @@ def _spans(days: list[date], grades: list[int], wanted: int) -> list[tuple[date,
     return runs
 
 
-def _curve(room: Room, crop: Crop) -> dict[str, Any] | None:
+def _curve(work: UnitOfWork, crop: Crop) -> dict[str, Any] | None:
     """Height over time for the first week that fits, as a path; None for plants that take years."""
     if crop.season_warmth is not None:
         return None
-    monday = room.day - timedelta(days=room.day.weekday())
+    monday = work.day - timedelta(days=work.day.weekday())
     days = [monday + timedelta(weeks=n) for n in range(WEEKS)]
-    weighed = weigh(crop, crop.methods[0], days, room.context.setting)
+    weighed = weigh(crop, crop.methods[0], days, work.context.setting)
     row = min(range(len(days)), key=lambda n: (int(weighed.verdict[n]), n))
     dates = dates_at(weighed, row, crop, crop.methods[0])
     begin, end = dates.bed_from, dates.last_pick
@@ -212,14 +212,14 @@ def _curve(room: Room, crop: Crop) -> dict[str, Any] | None:
     }
 
 
-def _neighbours(room: Room, crop: Crop) -> list[tuple[str, str, str]]:
+def _neighbours(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
     """What is said of its neighbours: whom, what, and whose word it is."""
     found = []
     for pair in neighbour_pairs():
         for mine, other in ((pair.a, pair.b), (pair.b, pair.a)):
             if mine in (crop.kind, f"family:{crop.family}"):
                 name = (
-                    other.removeprefix("family:") if other.startswith("family:") else room.context.crops[other].name.en
+                    other.removeprefix("family:") if other.startswith("family:") else work.context.crops[other].name.en
                 )
                 kind = "with evidence" if pair.kind == "evidence" else "tradition, no evidence"
                 found.append((name, f"{pair.effect}: {pair.reason}", f"{kind}; {pair.source}"))

@@ -22,10 +22,10 @@ from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Bed
 from almanaque.store.garden.site_features import Section
 from almanaque.web import forms, frame
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Plan = Annotated[Desk, Depends(may("plan"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 KINDS = (
     ("raised", "raised bed"),
     ("sunken", "sunken bed"),
@@ -58,20 +58,20 @@ USUAL = {
 
 
 @router.get("/garden/beds/new")
-def new(desk: Plan) -> Response:
-    with desk.open() as room:
-        return _page(room, None)
+def new(scope: Plan) -> Response:
+    with scope.open() as work:
+        return _page(work, None)
 
 
 @router.get("/garden/beds/{bed_id}/edit")
-def edit(desk: Plan, bed_id: UUID) -> Response:
-    with desk.open() as room:
-        return _page(room, garden.bed(room.connection, bed_id))
+def edit(scope: Plan, bed_id: UUID) -> Response:
+    with scope.open() as work:
+        return _page(work, garden.bed(work.connection, bed_id))
 
 
 @router.post("/garden/beds")
 def save(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     purpose: Annotated[str, Form()] = "",
@@ -96,17 +96,17 @@ def save(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, change or delete a bed."""
-    with desk.open() as room:
+    with scope.open() as work:
         bed_id = forms.row_id(id)
         if action == "delete":
-            garden.delete_bed(room.connection, bed_id)
-            return frame.go(room, "/garden")
-        units = room.context.school.units
+            garden.delete_bed(work.connection, bed_id)
+            return frame.go(work, "/garden")
+        units = work.context.school.units
         group_id = forms.optional_id(group)
-        if group_id is not None and group_id not in {g.id for g in room.context.groups}:
+        if group_id is not None and group_id not in {g.id for g in work.context.groups}:
             raise BadInput("There is no such group. Choose one from the list.", field="group")
-        known = next((b for b in garden.beds(room.connection) if b.id == bed_id), None)
-        shown = _shown(room, known) if known else {}
+        known = next((b for b in garden.beds(work.connection) if b.id == bed_id), None)
+        shown = _shown(work, known) if known else {}
         length, width = (
             (known.length_mm, known.width_mm)
             if known and size == shown["size"]
@@ -150,48 +150,48 @@ def save(
             light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)),
             warmth_c=_warmth(warmth, units),
             drip_l_h=known.drip_l_h if known and drip == shown["drip"] else forms.volume(drip, units, field="drip"),
-            sections=_sections(room, sections),
+            sections=_sections(work, sections),
         )
-        commands.save(room.connection, room.context, bed_id, wish, room.hand(version))
-        return frame.leave(room, f"/garden/beds/{bed_id}")
+        commands.save(work.connection, work.context, bed_id, wish, work.actor(version))
+        return frame.leave(work, f"/garden/beds/{bed_id}")
 
 
 @router.post("/garden/site")
 def save_site(
-    desk: Plan,
+    scope: Plan,
     name: Annotated[str, Form()] = "",
     size: Annotated[str, Form()] = "",
     north: Annotated[str, Form()] = "",
     corner: Annotated[str, Form()] = "",
 ) -> Response:
     """Name the ground, say how large it is, where north lies, and where in the world its corner is."""
-    with desk.open() as room:
-        width, depth = forms.pair(size, room.context.school.units, field="size")
+    with scope.open() as work:
+        width, depth = forms.pair(size, work.context.school.units, field="size")
         commands.save_site(
-            room.connection,
-            room.context,
+            work.connection,
+            work.context,
             name=forms.name(name),
             width_mm=width,
             depth_mm=depth,
             north_deg=forms.number(north, field="north", what="Where north lies, in degrees") or 0.0,
             corner=_corner(corner),
         )
-        return frame.go(room, "/garden/map")
+        return frame.go(work, "/garden/map")
 
 
-def _page(room: Room, bed: Bed | None) -> Response:
-    units = room.context.school.units
+def _page(work: UnitOfWork, bed: Bed | None) -> Response:
+    units = work.context.school.units
     usual = USUAL[units]
-    names = room.context.group_names(room.day)
+    names = work.context.group_names(work.day)
     values: dict[str, Any] = {
         "bed": bed,
         "bed_id": str(bed.id if bed else uuid4()),
         "kinds": KINDS,
-        **(_shown(room, bed) if bed else {**usual, **BLANK}),
-        "groups": [("", "nobody")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+        **(_shown(work, bed) if bed else {**usual, **BLANK}),
+        "groups": [("", "nobody")] + [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day)],
         "example": usual,
     }
-    return frame.page(room, "garden", bed.name if bed else "A new bed", values, template="garden/bed_form.html")
+    return frame.page(work, "garden", bed.name if bed else "A new bed", values, template="garden/bed_form.html")
 
 
 BLANK = {
@@ -207,10 +207,10 @@ BLANK = {
 }
 
 
-def _shown(room: Room, bed: Bed) -> dict[str, str]:
+def _shown(work: UnitOfWork, bed: Bed) -> dict[str, str]:
     """The bed's lengths as the form shows them; what comes back the same keeps its exact value, not the rounded one."""
-    units = room.context.school.units
-    names = {str(g.id): g.name for g in room.context.groups}
+    units = work.context.school.units
+    names = {str(g.id): g.name for g in work.context.groups}
     return {
         "size": _both(bed.length_mm, bed.width_mm, units),
         "at": _both(bed.x_mm, bed.y_mm, units),
@@ -230,7 +230,7 @@ def _shown(room: Room, bed: Bed) -> dict[str, str]:
         "sections": "\n".join(
             f"{s.purpose}: {_both(s.length_mm, s.width_mm, units)} at {_both(s.x_mm, s.y_mm, units)}"
             + (f", {names[str(s.class_group_id)]}" if str(s.class_group_id) in names else "")
-            for s in site_features.sections(room.connection, bed.id)
+            for s in site_features.sections(work.connection, bed.id)
         ),
     }
 
@@ -266,10 +266,10 @@ def _corner(text: str) -> tuple[float, float] | None:
     return latitude, longitude
 
 
-def _sections(room: Room, text: str) -> tuple[Section, ...]:
+def _sections(work: UnitOfWork, text: str) -> tuple[Section, ...]:
     """Sections, one to a line: `Salad: 4 ft x 2 ft at 0 x 0, Birches`, the group left out where nobody looks after it."""
-    units, found = room.context.school.units, []
-    groups = {group.name.lower(): group.id for group in room.context.groups}
+    units, found = work.context.school.units, []
+    groups = {group.name.lower(): group.id for group in work.context.groups}
     for line in filter(None, (line.strip() for line in text.splitlines())):
         purpose, colon, rest = line.partition(":")
         size, word, where = rest.partition(" at ")

@@ -13,7 +13,7 @@ from almanaque.core.garden.bed import Cell, cell_name
 from almanaque.core.garden.spacing import Layout
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.store.garden.site_features import Found
+from almanaque.store.garden.site_features import VolunteerPlant
 from almanaque.web import words
 from almanaque.web.garden.site_map_picture import tint
 from almanaque.web.pictures.families import Hatch, family
@@ -26,7 +26,7 @@ MOST_RINGS = 24  # plants up to which the grown width is drawn around each
 
 
 @dataclass(frozen=True)
-class Tick:
+class StringTick:
     x: float
     y: float
     label: str
@@ -87,7 +87,7 @@ class PlantingShape:
     pencil: bool
     plants: list[PlantShape]
     codes: bool
-    tag: Tick | None
+    tag: StringTick | None
     squares: list[Box]
     ring: float = 0.0
     dots: str = ""
@@ -108,8 +108,8 @@ class BedPicture:
     height: float
     wall: Box
     inside: Box
-    ticks_x: list[Tick]
-    ticks_y: list[Tick]
+    ticks_x: list[StringTick]
+    ticks_y: list[StringTick]
     rows: list[list[CellShape]]
     kept: list[Box]
     plantings: list[PlantingShape]
@@ -126,7 +126,7 @@ class BedPicture:
 
 
 @dataclass(frozen=True)
-class Shown:
+class PlantingPicture:
     """A planting on the sheet of a day with the squares it really shows there and where its plants stand."""
 
     planting: Planting
@@ -154,7 +154,7 @@ def shown_on(
     today: date,
     draft_id: UUID | None = None,
     units: Units = "us",
-) -> list[Shown]:
+) -> list[PlantingPicture]:
     """What the sheet of a day shows: what stands there, and what is still to come where the squares are free.
 
     Of pencil only that of the draft on the table. A planting that is to come gives way to one that comes sooner, but not to
@@ -166,19 +166,21 @@ def shown_on(
     coming = sorted((p for p in table if p.bed_from > day and p.status != "lost"), key=lambda p: p.bed_from)
     laid = layouts([*here, *coming], bed, crops, units)
     grid = bed.grid()
-    found: list[Shown] = []
+    found: list[PlantingPicture] = []
     for planting, is_here in [(p, True) for p in here] + [(p, False) for p in coming]:
         cells = planting.cells if is_here else planting.cells - _hidden(planting, found, today)
         if cells:
             crop, layout = crops[planting.crop], laid[planting.id]
             apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
             found.append(
-                Shown(planting, crop, layout, frozenset(cells), is_here, apart, grid.pitch_x_mm, grid.pitch_y_mm)
+                PlantingPicture(
+                    planting, crop, layout, frozenset(cells), is_here, apart, grid.pitch_x_mm, grid.pitch_y_mm
+                )
             )
     return sorted(found, key=lambda item: item.planting.status == "pencilled")
 
 
-def _hidden(planting: Planting, found: Sequence[Shown], today: date) -> set[Cell]:
+def _hidden(planting: Planting, found: Sequence[PlantingPicture], today: date) -> set[Cell]:
     """Squares in which something that comes sooner is shown in its place: not what it stands among, nor ink its pencil clashes with."""
     hidden: set[Cell] = set()
     for item in found:
@@ -192,12 +194,12 @@ def _hidden(planting: Planting, found: Sequence[Shown], today: date) -> set[Cell
 
 def draw(
     bed: Bed,
-    shown: Sequence[Shown],
+    shown: Sequence[PlantingPicture],
     *,
     units: Units,
     day: date,
     sun: Mapping[Cell, float] | None = None,
-    found: Sequence[Found] = (),
+    found: Sequence[VolunteerPlant] = (),
     sections: Sequence[Box] = (),
     north_deg: float = 0.0,
     widest: float = WIDEST,
@@ -248,10 +250,10 @@ def draw(
         wall=Box(_px(LEFT - WALL), _px(TOP - WALL), _px(length + 2 * WALL), _px(width + 2 * WALL)),
         inside=Box(LEFT, TOP, _px(length), _px(width)),
         ticks_x=[
-            Tick(_px(LEFT + n * pitch_x), TOP, _tick(n * grid.pitch_x_mm, units)) for n in range(grid.columns + 1)
+            StringTick(_px(LEFT + n * pitch_x), TOP, _tick(n * grid.pitch_x_mm, units)) for n in range(grid.columns + 1)
         ],
         ticks_y=[
-            Tick(LEFT, _px(TOP + n * pitch_y), _tick(n * grid.pitch_y_mm, units)) for n in range(1, grid.rows + 1)
+            StringTick(LEFT, _px(TOP + n * pitch_y), _tick(n * grid.pitch_y_mm, units)) for n in range(1, grid.rows + 1)
         ],
         rows=[row for row in rows if row],
         kept=[
@@ -325,12 +327,12 @@ def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Mark
     )
 
 
-def _plantings(shown: Sequence[Shown], scale: float, box: Callable[[Cell], Box]) -> list[PlantingShape]:
+def _plantings(shown: Sequence[PlantingPicture], scale: float, box: Callable[[Cell], Box]) -> list[PlantingShape]:
     light = sum(item.layout.plants for item in shown) > MOST_CIRCLES
     return [_planting(item, scale, box, light=light) for item in shown]
 
 
-def _planting(item: Shown, scale: float, box: Callable[[Cell], Box], *, light: bool) -> PlantingShape:
+def _planting(item: PlantingPicture, scale: float, box: Callable[[Cell], Box], *, light: bool) -> PlantingShape:
     hatch = family(item.crop.family)
     radius = _px(max(2.2, min(item.crop.width_mm, item.pitch_mm) * scale / 2 * 0.92))
     squares = [_inset(box(cell), 2) for cell in sorted(item.cells, key=lambda cell: (cell[1], cell[0]))]
@@ -341,9 +343,9 @@ def _planting(item: Shown, scale: float, box: Callable[[Cell], Box], *, light: b
     ]
     codes = radius >= CODE_FITS and not light
     first = squares[0]
-    tag = None if codes and plants else Tick(_px(first.x + 1), _px(first.y + 1), item.crop.code)
+    tag = None if codes and plants else StringTick(_px(first.x + 1), _px(first.y + 1), item.crop.code)
     if item.planting.with_others and tag is not None:
-        tag = Tick(_px(first.x + first.width - 21), tag.y, tag.label)
+        tag = StringTick(_px(first.x + first.width - 21), tag.y, tag.label)
     grown = item.crop.width_mm * scale / 2
     ring = _px(grown) if grown > 1.2 * radius / 0.92 and len(plants) <= MOST_RINGS else 0.0
     return PlantingShape(
@@ -368,7 +370,7 @@ def _inset(box: Box, by: float) -> Box:
     return Box(_px(box.x + by), _px(box.y + by), _px(box.width - 2 * by), _px(box.height - 2 * by))
 
 
-def _in_words(item: Shown, day: date) -> str:
+def _in_words(item: PlantingPicture, day: date) -> str:
     name = item.crop.name.en.lower()
     if item.here:
         return f"{name}, {item.planting.status}"

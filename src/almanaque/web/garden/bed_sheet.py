@@ -17,10 +17,9 @@ from almanaque.store.errors import Stale
 from almanaque.store.garden import changes, drafts, garden
 from almanaque.store.garden import site_features as ground_store
 from almanaque.store.garden.garden import Bed
-from almanaque.store.garden.site_features import Found
+from almanaque.store.garden.site_features import VolunteerPlant
 from almanaque.store.journal import journal_entries
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.garden import bed_picture, sheet_parts
 from almanaque.web.garden.bed_picture import Box
 from almanaque.web.garden.paint_form import (
@@ -38,10 +37,11 @@ from almanaque.web.garden.paint_form import (
 from almanaque.web.garden.site_map import season_steps, size
 from almanaque.web.htmx import HtmxRequest, vary
 from almanaque.web.pictures.families import family
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 ONLY_PENCIL = "The ribbon stands on a day to come, where only pencil is allowed. Go back to today to plan in ink."
 KIND_WORDS = {
     "raised": "raised",
@@ -57,7 +57,7 @@ KIND_WORDS = {
 
 @router.get("/garden/beds/{bed_id}")
 def bed_page(
-    desk: Look,
+    scope: Look,
     bed_id: UUID,
     crop: str = FIRST_CROP,
     draft: str = "",
@@ -66,148 +66,148 @@ def bed_page(
     start_on: str = "",
 ) -> Response:
     """The sheet. `squares` and `start_on` are in the form already when a list of what fits leads here."""
-    with desk.open() as room:
+    with scope.open() as work:
         typed = (
             SheetForm(crop=crop, draft=draft, show=show, squares=squares[:200], start_on=start_on[:10])
             if squares or start_on
             else None
         )
-        return _bed_page(room, garden.bed(room.connection, bed_id), crop=crop, draft=draft, show=show, typed=typed)
+        return _bed_page(work, garden.bed(work.connection, bed_id), crop=crop, draft=draft, show=show, typed=typed)
 
 
 @router.get("/garden/beds/{bed_id}/news")
-def news(desk: Look, bed_id: UUID, version: int, draft: str = "", show: Show = "plants") -> Response:
+def news(scope: Look, bed_id: UUID, version: int, draft: str = "", show: Show = "plants") -> Response:
     """The sheet as others left it, when its version is another than the one on the page; 204 while nothing changed."""
-    with desk.database.school(desk.visitor.school_id) as connection:
+    with scope.database.school(scope.visitor.school_id) as connection:
         if changes.version(connection, bed_id) == version:
             return Response(status_code=204)
-    with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
-        said = _since(room, bed, version)
-        values = {**_sheet(room, bed, draft=draft, show=show), "said": said}
-        return vary(frame.part(room, "garden/_sheet.html", values))
+    with scope.open() as work:
+        bed = garden.bed(work.connection, bed_id)
+        said = _since(work, bed, version)
+        values = {**_sheet(work, bed, draft=draft, show=show), "said": said}
+        return vary(frame.part(work, "garden/_sheet.html", values))
 
 
 @router.get("/garden/beds/{bed_id}/choice")
-def choice(desk: Look, bed_id: UUID, form: Annotated[SheetForm, Depends()], only: str = "") -> Response:
+def choice(scope: Look, bed_id: UUID, form: Annotated[SheetForm, Depends()], only: str = "") -> Response:
     """The part of the form that follows from the crop, or only its preview."""
-    with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
-        values = choices(room, bed, form)
+    with scope.open() as work:
+        bed = garden.bed(work.connection, bed_id)
+        values = choices(work, bed, form)
         return vary(
-            frame.part(room, "garden/_paint_preview.html" if only == "preview" else "garden/_paint_choice.html", values)
+            frame.part(work, "garden/_paint_preview.html" if only == "preview" else "garden/_paint_choice.html", values)
         )
 
 
 @router.post("/garden/beds/{bed_id}")
-def command(desk: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[SheetForm, Form()]) -> Response:
+def command(scope: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[SheetForm, Form()]) -> Response:
     """One command on the sheet. Where someone else changed the bed meanwhile nothing is written, and the difference is shown."""
     crop = form.crop or FIRST_CROP
     try:
-        with desk.open() as room:
-            said = _carry_out(room, bed_id, form)
-            return after(room, htmx.part, bed_id, said, form, crop=crop)
+        with scope.open() as work:
+            said = _carry_out(work, bed_id, form)
+            return after(work, htmx.part, bed_id, said, form, crop=crop)
     except Stale as stale:
-        with desk.open() as room:
-            bed = garden.bed(room.connection, bed_id)
-            said = f"{stale} {_since(room, bed, form.version or 0)} What you chose is still in the form: press again if you still want it."
+        with scope.open() as work:
+            bed = garden.bed(work.connection, bed_id)
+            said = f"{stale} {_since(work, bed, form.version or 0)} What you chose is still in the form: press again if you still want it."
             if htmx.part:
-                values = {**_sheet(room, bed, draft=form.draft, show=form.show), "said": said, "stale": True}
-                return vary(frame.part(room, "garden/_sheet.html", values))
+                values = {**_sheet(work, bed, draft=form.draft, show=form.show), "said": said, "stale": True}
+                return vary(frame.part(work, "garden/_sheet.html", values))
             return _bed_page(
-                room, bed, crop=crop, draft=form.draft, show=form.show, message=said, status=409, typed=form
+                work, bed, crop=crop, draft=form.draft, show=form.show, message=said, status=409, typed=form
             )
 
 
 @router.post("/garden/plantings/{planting_id}/start")
 def move(
-    desk: Plan,
+    scope: Plan,
     htmx: HtmxRequest,
     planting_id: UUID,
     method: Annotated[Method, Form()],
     start_on: Annotated[str, Form()] = "",
 ) -> Response:
     """Give a plan another first day, as a note in the margin proposes."""
-    with desk.open() as room:
+    with scope.open() as work:
         day = parse_day(start_on, field="start_on")
-        draft = garden.planting(room.connection, planting_id).draft_id
+        draft = garden.planting(work.connection, planting_id).draft_id
         bed_id = plantings.move(
-            room.connection, room.context, planting_id, method=method, start_on=day, hand=room.hand()
+            work.connection, work.context, planting_id, method=method, start_on=day, actor=work.actor()
         )
-        return after(room, htmx.part, bed_id, f"Moved to {words.short_day(day)}.", SheetForm(draft=str(draft or "")))
+        return after(work, htmx.part, bed_id, f"Moved to {words.short_day(day)}.", SheetForm(draft=str(draft or "")))
 
 
 @router.post("/garden/plantings/{planting_id}/happened")
 def happened(
-    desk: Annotated[Desk, Depends(may("tick"))],
+    scope: Annotated[RequestScope, Depends(may("tick"))],
     htmx: HtmxRequest,
     planting_id: UUID,
     kind: Annotated[Literal["started", "emerged", "set out", "cleared", "lost"], Form()],
     day: Annotated[str, Form()] = "",
 ) -> Response:
     """Note what really happened to a planting."""
-    with desk.open() as room:
-        on_day = parse_day(day) if day else room.today
-        planting_events.happened(room.connection, room.context, planting_id, kind, on_day, room.hand())
-        bed_id = garden.planting(room.connection, planting_id).bed_id
-        return after(room, htmx.part, bed_id, f"Noted for {words.short_day(on_day)}.", SheetForm())
+    with scope.open() as work:
+        on_day = parse_day(day) if day else work.today
+        planting_events.happened(work.connection, work.context, planting_id, kind, on_day, work.actor())
+        bed_id = garden.planting(work.connection, planting_id).bed_id
+        return after(work, htmx.part, bed_id, f"Noted for {words.short_day(on_day)}.", SheetForm())
 
 
-def _since(room: Room, bed: Bed, version: int) -> str:
+def _since(work: UnitOfWork, bed: Bed, version: int) -> str:
     """What others did since: `Meanwhile: paint carrot (Rowan, the coordinator, 10:04).`"""
-    done = changes.changes_since(room.connection, bed.id, version)
+    done = changes.changes_since(work.connection, bed.id, version)
     if not done:
         return ""
     told = "; ".join(f"{'undone: ' if d.undone else ''}{d.command}{f' ({d.by})' if d.by else ''}" for d in done[-4:])
     return f"Meanwhile here: {told}."
 
 
-def after(room: Room, part: bool, bed_id: UUID, said: str, form: SheetForm, **query: str) -> Response:
+def after(work: UnitOfWork, part: bool, bed_id: UUID, said: str, form: SheetForm, **query: str) -> Response:
     """The sheet as it is now with a word on what was done, or the way back to its page."""
     if part:
-        bed = garden.bed(room.connection, bed_id)
+        bed = garden.bed(work.connection, bed_id)
         return vary(
             frame.part(
-                room, "garden/_sheet.html", {**_sheet(room, bed, draft=form.draft, show=form.show), "said": said}
+                work, "garden/_sheet.html", {**_sheet(work, bed, draft=form.draft, show=form.show), "said": said}
             )
         )
     if form.draft:
         query["draft"] = form.draft
-    return frame.go(room, f"/garden/beds/{bed_id}", **query)
+    return frame.go(work, f"/garden/beds/{bed_id}", **query)
 
 
-def _carry_out(room: Room, bed_id: UUID, form: SheetForm) -> str:
+def _carry_out(work: UnitOfWork, bed_id: UUID, form: SheetForm) -> str:
     """Carry out a command; return a word on what was done."""
-    hand = room.hand(form.version)
-    given = (room.connection, room.context, bed_id)
-    table = on_table(room, form.draft).id
-    if form.command in ("ink", "to-ink") and room.day > room.today:
+    actor = work.actor(form.version)
+    given = (work.connection, work.context, bed_id)
+    table = on_table(work, form.draft).id
+    if form.command in ("ink", "to-ink") and work.day > work.today:
         raise BadInput(ONLY_PENCIL)
     match form.command:
         case "undo":
-            return f"Undone: {plantings.undo(*given, hand=hand)}."
+            return f"Undone: {plantings.undo(*given, actor=actor)}."
         case "redo":
-            return f"Done again: {plantings.redo(*given, hand=hand)}."
+            return f"Done again: {plantings.redo(*given, actor=actor)}."
         case "rub":
-            count = plantings.rub_out(*given, form.squares, shown=room.day, hand=hand, draft_id=table)
+            count = plantings.rub_out(*given, form.squares, shown=work.day, actor=actor, draft_id=table)
             return f"{words.count(count, 'square')} rubbed out."
         case "to-ink":
-            plantings.set_ink(*given, form.squares, ink=True, shown=room.day, hand=hand, draft_id=table)
+            plantings.set_ink(*given, form.squares, ink=True, shown=work.day, actor=actor, draft_id=table)
             return "Turned to ink; its jobs are in the weeks to come."
         case "to-pencil":
-            plantings.set_ink(*given, form.squares, ink=False, shown=room.day, hand=hand, draft_id=table)
+            plantings.set_ink(*given, form.squares, ink=False, shown=work.day, actor=actor, draft_id=table)
             return "Back to pencil."
         case "move":
             columns, rows = read_offset(form.by)
             count = plantings.shift(
-                *given, form.squares, columns=columns, rows=rows, shown=room.day, hand=hand, draft_id=table
+                *given, form.squares, columns=columns, rows=rows, shown=work.day, actor=actor, draft_id=table
             )
             return f"{words.count(count, 'plan')} moved."
-    crop = room.context.crops[form.crop]
-    wish, group_id, _ = read_wish(room, form, crop)
+    crop = work.context.crops[form.crop]
+    wish, group_id, _ = read_wish(work, form, crop)
     if form.command == "lay":
         count = plantings.change_spacing(
-            *given, form.squares, wish, with_others=bool(form.with_others), shown=room.day, hand=hand, draft_id=table
+            *given, form.squares, wish, with_others=bool(form.with_others), shown=work.day, actor=actor, draft_id=table
         )
         return f"{words.count(count, 'plan')} laid out anew."
     way = read_method(form.method)
@@ -222,8 +222,8 @@ def _carry_out(room: Room, bed_id: UUID, form: SheetForm) -> str:
         draft_id=table,
         class_group_id=group_id,
     )
-    made = garden.planting(room.connection, plantings.paint(*given, wanted, hand))
-    laid = layout_of(made, garden.bed(room.connection, bed_id), crop)
+    made = garden.planting(work.connection, plantings.paint(*given, wanted, actor))
+    laid = layout_of(made, garden.bed(work.connection, bed_id), crop)
     verdict = VERDICT_WORDS[made.verdict] if made.verdict else ""
     done = "planned in ink" if wanted.ink else "pencilled in"
     counted = f"{words.count(laid.plants, 'plant')} in {words.count(laid.squares, 'square')}"
@@ -231,7 +231,7 @@ def _carry_out(room: Room, bed_id: UUID, form: SheetForm) -> str:
 
 
 def _bed_page(
-    room: Room,
+    work: UnitOfWork,
     bed: Bed,
     *,
     crop: str,
@@ -241,37 +241,37 @@ def _bed_page(
     status: int = 200,
     typed: SheetForm | None = None,
 ) -> Response:
-    chosen = crop if crop in room.context.crops.crops else FIRST_CROP
+    chosen = crop if crop in work.context.crops.crops else FIRST_CROP
     form = typed or SheetForm(crop=chosen)
     values: dict[str, Any] = {
-        **_sheet(room, bed, draft=draft, show=show),
-        **choices(room, bed, form),
-        "crops": sorted(((c.key, c.name.en) for c in room.context.crops), key=lambda pair: pair[1]),
-        "entries": journal_entries.entries(room.connection, until=room.day, bed_id=bed.id, limit=4),
-        "only_pencil": ONLY_PENCIL if room.day > room.today else "",
-        "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
-        "drafts": [(str(d.id), d.name) for d in drafts.drafts(room.connection) if d.closed_on is None]
-        or [(str(on_table(room, "").id), drafts.FIRST)],
-        "seasons": season_steps(room),
+        **_sheet(work, bed, draft=draft, show=show),
+        **choices(work, bed, form),
+        "crops": sorted(((c.key, c.name.en) for c in work.context.crops), key=lambda pair: pair[1]),
+        "entries": journal_entries.entries(work.connection, until=work.day, bed_id=bed.id, limit=4),
+        "only_pencil": ONLY_PENCIL if work.day > work.today else "",
+        "beds": [(str(b.id), b.name) for b in garden.beds(work.connection)],
+        "drafts": [(str(d.id), d.name) for d in drafts.drafts(work.connection) if d.closed_on is None]
+        or [(str(on_table(work, "").id), drafts.FIRST)],
+        "seasons": season_steps(work),
         "new_found": str(uuid4()),
     }
     title = words.joined([bed.name, bed.purpose])
-    return frame.page(room, "garden", title, values, template="garden/bed_sheet.html", message=message, status=status)
+    return frame.page(work, "garden", title, values, template="garden/bed_sheet.html", message=message, status=status)
 
 
-def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> dict[str, Any]:
+def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants") -> dict[str, Any]:
     """The drawing with its list and margin; what a command on the sheet answers."""
-    table = on_table(room, draft)
-    shown = on_sheet(room, bed, table)
-    units = room.context.school.units
-    facts, said = judge_sheet(room, bed, shown)
-    notes, worth, marks = sheet_parts.margin(shown, bed, said, today=room.today)
-    grid = bed.grid(room.day)
+    table = on_table(work, draft)
+    shown = on_sheet(work, bed, table)
+    units = work.context.school.units
+    facts, said = judge_sheet(work, bed, shown)
+    notes, worth, marks = sheet_parts.margin(shown, bed, said, today=work.today)
+    grid = bed.grid(work.day)
     here = {cell for item in shown if item.here for cell in item.cells}
     coming = {cell for item in shown if not item.here for cell in item.cells} - here
     free = [cell for cell in grid.cells if cell not in here and cell not in coming]
-    now = facts.light.on(bed, room.day, plants=False)
-    sun = _sun(room, bed, shown, facts) if show == "sun" else None
+    now = facts.light.on(bed, work.day, plants=False)
+    sun = _sun(work, bed, shown, facts) if show == "sun" else None
     counted = [
         words.count(len(grid.cells), "square"),
         f"{len(grid.kept)} kept" if grid.kept else "",
@@ -280,18 +280,18 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
         f"{len(free)} free",
         words.count(sum(item.layout.plants for item in shown), "plant") if shown else "",
     ]
-    change, again = changes.last_change(room.connection, bed.id), changes.next_change(room.connection, bed.id)
+    change, again = changes.last_change(work.connection, bed.id), changes.next_change(work.connection, bed.id)
     fills = {item.crop.family: family(item.crop.family).fill for item in shown}
-    sections, names = ground_store.sections(room.connection, bed.id), room.context.group_names(room.day)
-    plants = ground_store.found_plants(room.connection, bed.id, room.day)
+    sections, names = ground_store.sections(work.connection, bed.id), work.context.group_names(work.day)
+    plants = ground_store.found_plants(work.connection, bed.id, work.day)
     return {
         "bed": bed,
-        "bed_words": _bed_words(room, bed, now),
+        "bed_words": _bed_words(work, bed, now),
         "picture": bed_picture.draw(
             bed,
             shown,
             units=units,
-            day=room.day,
+            day=work.day,
             sun=sun,
             found=plants,
             north_deg=(facts.light.place.north_deg - bed.turn_deg) % 360,
@@ -306,7 +306,7 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
                 for s in sections
             ],
         ),
-        "lines": sheet_parts.lines(shown, room.context, room.today, fills=fills),
+        "lines": sheet_parts.lines(shown, work.context, work.today, fills=fills),
         "notes": notes,
         "worth": worth,
         "marks": marks,
@@ -322,13 +322,15 @@ def _sheet(room: Room, bed: Bed, *, draft: str = "", show: Show = "plants") -> d
     }
 
 
-def _sun(room: Room, bed: Bed, shown: list[bed_picture.Shown], facts: bed_findings.Facts) -> dict[Any, float]:
+def _sun(
+    work: UnitOfWork, bed: Bed, shown: list[bed_picture.PlantingPicture], facts: bed_findings.Facts
+) -> dict[Any, float]:
     """Hours in each square on the ribbon's day, with the plants as tall as they are by then."""
     here = [item.planting for item in shown if item.here]
-    return sunlight.light(room.connection, room.context, facts.light.place, [bed], here, day=room.day).on(bed, room.day)
+    return sunlight.light(work.connection, work.context, facts.light.place, [bed], here, day=work.day).on(bed, work.day)
 
 
-def _found_rows(bed: Bed, plants: list[Found]) -> list[dict[str, str]]:
+def _found_rows(bed: Bed, plants: list[VolunteerPlant]) -> list[dict[str, str]]:
     grid = bed.grid()
     return [
         {
@@ -347,16 +349,16 @@ def _found_rows(bed: Bed, plants: list[Found]) -> list[dict[str, str]]:
     ]
 
 
-def _bed_words(room: Room, bed: Bed, hours: dict[Any, float]) -> str:
-    units = room.context.school.units
+def _bed_words(work: UnitOfWork, bed: Bed, hours: dict[Any, float]) -> str:
+    units = work.context.school.units
     kind = KIND_WORDS[bed.kind]
     made = f"{bed.material} {bed.built_year}" if bed.material and bed.built_year else bed.material
-    names = room.context.group_names(room.day)
-    light = f"{sum(hours.values()) / len(hours):.1f} h of sun in {words.month_name(room.day)}" if hours else ""
+    names = work.context.group_names(work.day)
+    light = f"{sum(hours.values()) / len(hours):.1f} h of sun in {words.month_name(work.day)}" if hours else ""
     return words.joined(
         [
             f"{kind}, {made}" if made else kind,
-            f"{size(room, bed)} inside ({format_area(bed.area_m2, units)})",
+            f"{size(work, bed)} inside ({format_area(bed.area_m2, units)})",
             f"{format_length(bed.depth_mm, units, feet=False)} deep, {format_volume(bed.litres, units)} of soil",
             light,
             f"{names[str(bed.class_group_id)]} looks after it" if str(bed.class_group_id) in names else "",

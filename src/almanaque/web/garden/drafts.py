@@ -14,42 +14,42 @@ from almanaque.store.garden import drafts, garden
 from almanaque.store.garden.drafts import Draft
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.garden import bed_picture, sheet_parts
-from almanaque.web.garden.bed_picture import Shown
+from almanaque.web.garden.bed_picture import PlantingPicture
 from almanaque.web.garden.paint_form import judge_sheet, on_sheet
 from almanaque.web.garden.site_map import season_of
 from almanaque.web.pictures.families import FAMILIES
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 SMALL_W, SMALL_H = 380.0, 230.0
 SEASONS_SHOWN = 4
 
 
 @router.get("/garden/drafts")
-def page(desk: Look, said: str = "") -> Response:
-    with desk.open() as room:
-        names = room.context.group_names(room.day)
-        every = seasons(room.context.calendar)
-        now = season_of(room)
+def page(scope: Look, said: str = "") -> Response:
+    with scope.open() as work:
+        names = work.context.group_names(work.day)
+        every = seasons(work.context.calendar)
+        now = season_of(work)
         values = {
-            "drafts": [_row(room, draft) for draft in drafts.drafts(room.connection)],
+            "drafts": [_row(work, draft) for draft in drafts.drafts(work.connection)],
             "new_id": str(uuid4()),
             "groups": [("", "nobody by name")]
-            + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
-            "from_seasons": [(s.starts.isoformat(), s.name) for s in every if s.starts <= room.today],
-            "onto_seasons": [(s.starts.isoformat(), s.name) for s in every if s.ends >= room.today],
+            + [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day)],
+            "from_seasons": [(s.starts.isoformat(), s.name) for s in every if s.starts <= work.today],
+            "onto_seasons": [(s.starts.isoformat(), s.name) for s in every if s.ends >= work.today],
             "season_now": now.starts.isoformat() if now else "",
-            "beds": [(str(bed.id), bed.name) for bed in garden.beds(room.connection)],
+            "beds": [(str(bed.id), bed.name) for bed in garden.beds(work.connection)],
         }
-        return frame.page(room, "garden", "Drafts", values, template="garden/drafts.html", message=said)
+        return frame.page(work, "garden", "Drafts", values, template="garden/drafts.html", message=said)
 
 
 @router.post("/garden/drafts")
 def save(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     made_by: Annotated[str, Form()] = "",
@@ -57,17 +57,17 @@ def save(
     action: Annotated[Literal["save", "close", "open", "delete"], Form()] = "save",
 ) -> Response:
     """Begin, rename, close, open again or delete a draft."""
-    with desk.open() as room:
+    with scope.open() as work:
         draft_id = forms.row_id(id)
         if action == "delete":
-            drafts.delete(room.connection, draft_id)
+            drafts.delete(work.connection, draft_id)
         elif action in ("close", "open"):
-            commands.close(room.connection, room.context, draft_id, open_again=action == "open", hand=room.hand())
+            commands.close(work.connection, work.context, draft_id, open_again=action == "open", actor=work.actor())
         else:
             group_id = forms.optional_id(group)
-            if group_id is not None and group_id not in {g.id for g in room.context.groups}:
+            if group_id is not None and group_id not in {g.id for g in work.context.groups}:
                 raise BadInput("There is no such group. Choose one from the list.", field="group")
-            known = next((d for d in drafts.drafts(room.connection) if d.id == draft_id), None)
+            known = next((d for d in drafts.drafts(work.connection) if d.id == draft_id), None)
             wish = Draft(
                 draft_id,
                 forms.name(name, what="a name, such as Birches' plan"),
@@ -76,119 +76,119 @@ def save(
                 None,
             )
             drafts.save(
-                room.connection, room.context.school.id, replace(wish, closed_on=known.closed_on) if known else wish
+                work.connection, work.context.school.id, replace(wish, closed_on=known.closed_on) if known else wish
             )
-        return frame.go(room, "/garden/drafts")
+        return frame.go(work, "/garden/drafts")
 
 
 @router.post("/garden/drafts/copy")
 def copy(
-    desk: Plan,
+    scope: Plan,
     source: Annotated[str, Form()] = "",
     onto: Annotated[str, Form()] = "",
     draft: Annotated[str, Form()] = "",
 ) -> Response:
     """Copy a season as pencil for a later one."""
-    with desk.open() as room:
-        every = {s.starts.isoformat(): s for s in seasons(room.context.calendar)}
+    with scope.open() as work:
+        every = {s.starts.isoformat(): s for s in seasons(work.context.calendar)}
         if source not in every or onto not in every:
             raise BadInput("Choose the season to copy, and the one it is copied for.", field="source")
         season = every[source]
         done = commands.copy_season(
-            room.connection,
-            room.context,
+            work.connection,
+            work.context,
             starts=season.starts,
             ends=season.ends,
             onto=every[onto].starts,
             draft_id=forms.row_id(draft),
-            hand=room.hand(),
+            actor=work.actor(),
         )
         left = f" Left out: {'; '.join(done.left)}." if done.left else ""
         said = f"{words.count(done.plantings, 'planting')} pencilled in {words.count(done.beds, 'bed')} for {every[onto].name}.{left}"
-        return frame.go(room, "/garden/drafts", said=said[:900])
+        return frame.go(work, "/garden/drafts", said=said[:900])
 
 
 @router.get("/garden/drafts/compare")
-def compare(desk: Look, bed: str = "") -> Response:
+def compare(scope: Look, bed: str = "") -> Response:
     """The open drafts of a bed side by side: drawing, count, findings and picking dates."""
-    with desk.open() as room:
-        beds = garden.beds(room.connection)
+    with scope.open() as work:
+        beds = garden.beds(work.connection)
         chosen = next((b for b in beds if str(b.id) == bed), beds[0] if beds else None)
-        open_ones = [d for d in drafts.drafts(room.connection) if d.closed_on is None]
-        columns = [_column(room, chosen, draft) for draft in open_ones] if chosen else []
+        open_ones = [d for d in drafts.drafts(work.connection) if d.closed_on is None]
+        columns = [_column(work, chosen, draft) for draft in open_ones] if chosen else []
         values = {
             "columns": columns,
             "bed": chosen,
             "beds": [(str(b.id), b.name) for b in beds],
             "hatches": list(FAMILIES.values()),
-            "season": (season_of(room) or Season(words.month_name(room.day), room.day, room.day)).name,
+            "season": (season_of(work) or Season(words.month_name(work.day), work.day, work.day)).name,
         }
-        return frame.page(room, "garden", "Drafts side by side", values, template="garden/compare_drafts.html")
+        return frame.page(work, "garden", "Drafts side by side", values, template="garden/compare_drafts.html")
 
 
 @router.post("/garden/drafts/choose")
 def choose(
-    desk: Plan, bed: Annotated[str, Form()] = "", planting: Annotated[list[str] | None, Form()] = None
+    scope: Plan, bed: Annotated[str, Form()] = "", planting: Annotated[list[str] | None, Form()] = None
 ) -> Response:
     """Turn one draft, or parts of several, to ink."""
-    with desk.open() as room:
+    with scope.open() as work:
         bed_id = forms.row_id(bed)
-        commands.choose(room.connection, room.context, [forms.row_id(text) for text in planting or []], room.hand())
-        return frame.go(room, f"/garden/beds/{bed_id}")
+        commands.choose(work.connection, work.context, [forms.row_id(text) for text in planting or []], work.actor())
+        return frame.go(work, f"/garden/beds/{bed_id}")
 
 
 @router.get("/garden/beds/{bed_id}/seasons")
-def bed_seasons(desk: Look, bed_id: UUID) -> Response:
+def bed_seasons(scope: Look, bed_id: UUID) -> Response:
     """One bed through its seasons: what stood, stands and will stand there."""
-    with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
-        every = seasons(room.context.calendar)
-        at = next((n for n, season in enumerate(every) if room.day in season), max(0, len(every) - 1))
+    with scope.open() as work:
+        bed = garden.bed(work.connection, bed_id)
+        every = seasons(work.context.calendar)
+        at = next((n for n, season in enumerate(every) if work.day in season), max(0, len(every) - 1))
         first = max(0, min(at - 1, len(every) - SEASONS_SHOWN))
-        present = garden.plantings(room.connection, bed_id=bed.id)
+        present = garden.plantings(work.connection, bed_id=bed.id)
         values = {
             "bed": bed,
             "hatches": list(FAMILIES.values()),
-            "columns": [_season(room, bed, season, present) for season in every[first : first + SEASONS_SHOWN]],
+            "columns": [_season(work, bed, season, present) for season in every[first : first + SEASONS_SHOWN]],
             "earlier": every[first - 1].starts.isoformat() if first else "",
             "later": every[first + SEASONS_SHOWN].starts.isoformat() if first + SEASONS_SHOWN < len(every) else "",
         }
-        return frame.page(room, "garden", f"{bed.name} through the seasons", values, template="garden/bed_seasons.html")
+        return frame.page(work, "garden", f"{bed.name} through the seasons", values, template="garden/bed_seasons.html")
 
 
-def _season(room: Room, bed: Bed, season: Season, present: list[Planting]) -> dict[str, Any]:
+def _season(work: UnitOfWork, bed: Bed, season: Season, present: list[Planting]) -> dict[str, Any]:
     """A season of a bed: everything whose time there overlaps it, drawn as on the day in its middle with what is else listed."""
-    day = map_day(season, room.today)
-    overlapping = [p for p in present if p.status != "lost" and p.overlaps(season.starts, season.ends, room.today)]
+    day = map_day(season, work.today)
+    overlapping = [p for p in present if p.status != "lost" and p.overlaps(season.starts, season.ends, work.today)]
     ink = [p for p in overlapping if p.status != "pencilled"]
     shown = bed_picture.shown_on(
-        [p for p in ink if p.bed_to(room.today) >= day],
+        [p for p in ink if p.bed_to(work.today) >= day],
         bed,
-        room.context.crops,
+        work.context.crops,
         day=day,
-        today=room.today,
-        units=room.context.school.units,
+        today=work.today,
+        units=work.context.school.units,
     )
     return {
         "name": season.name,
         "day": day.isoformat(),
         "on": words.short_day(day),
-        "now": room.today in season,
+        "now": work.today in season,
         "picture": bed_picture.draw(
-            bed, shown, units=room.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H
+            bed, shown, units=work.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H
         ),
         "lines": [
-            f"{room.context.crops[p.crop].name.en}: {words.stay(p.bed_from, p.bed_to(room.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
+            f"{work.context.crops[p.crop].name.en}: {words.stay(p.bed_from, p.bed_to(work.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
             for p in overlapping
         ],
     }
 
 
-def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
+def _column(work: UnitOfWork, bed: Bed, draft: Draft) -> dict[str, Any]:
     """A draft of a bed, from the ribbon's day on."""
-    shown = on_sheet(room, bed, draft)
+    shown = on_sheet(work, bed, draft)
     mine = [item for item in shown if item.planting.status == "pencilled"]
-    _, said = judge_sheet(room, bed, shown)
+    _, said = judge_sheet(work, bed, shown)
     pairs = [
         (finding, item)
         for item in mine
@@ -201,9 +201,9 @@ def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
     return {
         "id": str(draft.id),
         "name": draft.name,
-        "made_by": _by(room, draft),
+        "made_by": _by(work, draft),
         "picture": bed_picture.draw(
-            bed, shown, units=room.context.school.units, day=room.day, widest=SMALL_W, highest=SMALL_H
+            bed, shown, units=work.context.school.units, day=work.day, widest=SMALL_W, highest=SMALL_H
         ),
         "count": words.joined(
             [words.count(plants, "plant"), words.count(len({c for i in mine for c in i.cells}), "square")]
@@ -212,13 +212,13 @@ def _column(room: Room, bed: Bed, draft: Draft) -> dict[str, Any]:
         "cares": sum(finding.severity == "care" for finding in found),
         "lines": [_line(item) for item in mine],
         "notes": [
-            sheet_parts.note(finding, number, room.today, planting=item.planting)
+            sheet_parts.note(finding, number, work.today, planting=item.planting)
             for number, (finding, item) in enumerate(pairs, start=1)
         ],
     }
 
 
-def _line(item: Shown) -> dict[str, str]:
+def _line(item: PlantingPicture) -> dict[str, str]:
     dates = item.planting.dates
     return {
         "id": str(item.planting.id),
@@ -231,18 +231,18 @@ def _line(item: Shown) -> dict[str, str]:
     }
 
 
-def _row(room: Room, draft: Draft) -> dict[str, str]:
+def _row(work: UnitOfWork, draft: Draft) -> dict[str, str]:
     return {
         "id": str(draft.id),
         "name": draft.name,
         "made_by": draft.made_by,
         "group": str(draft.class_group_id or ""),
-        "by": _by(room, draft),
+        "by": _by(work, draft),
         "plantings": words.count(draft.plantings, "planting") + " in pencil",
         "closed": f"closed {words.short_day(draft.closed_on)}" if draft.closed_on else "",
     }
 
 
-def _by(room: Room, draft: Draft) -> str:
-    names = room.context.group_names(room.day)
+def _by(work: UnitOfWork, draft: Draft) -> str:
+    names = work.context.group_names(work.day)
     return words.joined([draft.made_by, names.get(str(draft.class_group_id), "")])

@@ -16,28 +16,28 @@ from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Site
 from almanaque.store.garden.site_features import FeatureRow
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.garden import site_map_picture
 from almanaque.web.htmx import HtmxRequest, vary
 from almanaque.web.pictures.families import FAMILIES
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
 LEAFLESS = {True: "Nov, Dec, Jan, Feb, Mar", False: "May, Jun, Jul, Aug, Sep"}  # by hemisphere: north, south
 
 
 @router.get("/garden/map")
-def edit(desk: Plan, thing: str = "", new: str = "") -> Response:
+def edit(scope: Plan, thing: str = "", new: str = "") -> Response:
     """The map on which things are moved, and the numbers of the one that is chosen."""
-    with desk.open() as room:
-        return _page(room, thing=thing, new=new)
+    with scope.open() as work:
+        return _page(work, thing=thing, new=new)
 
 
 @router.post("/garden/map/place")
 def place(
-    desk: Plan,
+    scope: Plan,
     htmx: HtmxRequest,
     what: Annotated[Literal["bed", "feature"], Form()],
     id: Annotated[str, Form()] = "",
@@ -49,15 +49,15 @@ def place(
     back: Annotated[str, Form()] = "",
 ) -> Response:
     """Lay a thing at a new place, as it was dragged, turned or resized. `back` says that this puts it back."""
-    with desk.open() as room:
+    with scope.open() as work:
         numbers = [forms.number(text, field="at", what="The place") for text in (x, y, length, width, turn)]
         if any(number is None for number in numbers):
             raise BadInput(forms.INCOMPLETE)
         x_mm, y_mm, length_mm, width_mm, turn_deg = (float(number or 0.0) for number in numbers)
         row_id = forms.row_id(id)
         shape = Shape(x_mm, y_mm, length_mm, width_mm, turn_deg)
-        name, before = commands.place(room.connection, room.context, what, row_id, shape, room.hand())
-        done = "put back" if back else _difference(before, shape, room.context.school.units)
+        name, before = commands.place(work.connection, work.context, what, row_id, shape, work.actor())
+        done = "put back" if back else _difference(before, shape, work.context.school.units)
         undo = (
             None
             if back
@@ -74,17 +74,17 @@ def place(
         if htmx.part:
             return vary(
                 frame.part(
-                    room,
+                    work,
                     "garden/_edit_map.html",
-                    {**_values(room, thing=id), "said": f"{name} {done}.", "putback": undo},
+                    {**_values(work, thing=id), "said": f"{name} {done}.", "putback": undo},
                 )
             )
-        return frame.go(room, "/garden/map", thing=id)
+        return frame.go(work, "/garden/map", thing=id)
 
 
 @router.post("/garden/features")
 def save_feature(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     kind: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
@@ -101,13 +101,13 @@ def save_feature(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, change or take out what stands on the map."""
-    with desk.open() as room:
+    with scope.open() as work:
         row_id = forms.row_id(id)
         if action == "delete":
-            site_features.delete_feature(room.connection, row_id)
-            return frame.go(room, "/garden/map")
-        units = room.context.school.units
-        known = next((row for row in site_features.features(room.connection) if row.id == row_id), None)
+            site_features.delete_feature(work.connection, row_id)
+            return frame.go(work, "/garden/map")
+        units = work.context.school.units
+        known = next((row for row in site_features.features(work.connection) if row.id == row_id), None)
         shown = _shown(known, units) if known else {}
         shape = known.feature.shape if known else Shape(0, 0, 0, 0)
         length, width = (
@@ -127,7 +127,7 @@ def save_feature(
             _months(months),
             _kept(hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
         )
-        site = known.site_id if known else _site(room).id
+        site = known.site_id if known else _site(work).id
         row = FeatureRow(
             row_id,
             site,
@@ -137,17 +137,17 @@ def save_feature(
         )
         if row.from_day and row.to_day and row.to_day < row.from_day:
             raise BadInput("It would be gone before it was there. Swap the two dates or correct one.", field="to_day")
-        commands.save_feature(room.connection, room.context, row)
-        return frame.go(room, "/garden/map", thing=str(row_id))
+        commands.save_feature(work.connection, work.context, row)
+        return frame.go(work, "/garden/map", thing=str(row_id))
 
 
 @router.get("/garden/map.geojson")
-def geojson(desk: Look) -> Response:
+def geojson(scope: Look) -> Response:
     """The map as RFC 7946, with every length in local millimetres beside it."""
-    with desk.open() as room:
-        site = _site(room)
+    with scope.open() as work:
+        site = _site(work)
         body = garden_geojson.write(
-            commands.frame_of(site), commands.things(room.connection, site), corner=_corner(room, site)
+            commands.frame_of(site), commands.things(work.connection, site), corner=_corner(work, site)
         )
         return Response(
             json.dumps(body, ensure_ascii=False, indent=1),
@@ -157,44 +157,44 @@ def geojson(desk: Look) -> Response:
 
 
 @router.get("/garden/map.svg")
-def svg(desk: Look) -> Response:
+def svg(scope: Look) -> Response:
     """The map as a drawing in millimetres, at true scale."""
-    with desk.open() as room:
-        site = _site(room)
-        body = garden_svg.write(commands.frame_of(site), commands.things(room.connection, site, room.day))
+    with scope.open() as work:
+        site = _site(work)
+        body = garden_svg.write(commands.frame_of(site), commands.things(work.connection, site, work.day))
         return Response(
             body, media_type="image/svg+xml", headers={"Content-Disposition": 'attachment; filename="garden.svg"'}
         )
 
 
 @router.post("/garden/map/import")
-def take_in(desk: Plan, file: UploadFile | None = None) -> Response:
+def take_in(scope: Plan, file: UploadFile | None = None) -> Response:
     """Beds and features from a GeoJSON or SVG file, all of them or none."""
     name, body = forms.file(file)
-    with desk.open() as room:
-        site = _site(room)
+    with scope.open() as work:
+        site = _site(work)
         if name.lower().endswith(".svg"):
             found = garden_svg.read(body, name)
         else:
-            found = garden_geojson.read(body, name, commands.frame_of(site), corner=_corner(room, site))
-        commands.take_in(room.connection, room.context, site, found, room.hand())
-        return frame.go(room, "/garden/map")
+            found = garden_geojson.read(body, name, commands.frame_of(site), corner=_corner(work, site))
+        commands.take_in(work.connection, work.context, site, found, work.actor())
+        return frame.go(work, "/garden/map")
 
 
-def _page(room: Room, *, thing: str, new: str) -> Response:
+def _page(work: UnitOfWork, *, thing: str, new: str) -> Response:
     return frame.page(
-        room,
+        work,
         "garden",
         "Change the map",
-        {**_values(room, thing=thing, new=new), "said": "", "putback": None},
+        {**_values(work, thing=thing, new=new), "said": "", "putback": None},
         template="garden/edit_map.html",
     )
 
 
-def _values(room: Room, *, thing: str = "", new: str = "") -> dict[str, Any]:
-    site, units = _site(room), room.context.school.units
-    beds, rows = garden.beds(room.connection), site_features.features(room.connection, room.day)
-    every = site_features.features(room.connection)
+def _values(work: UnitOfWork, *, thing: str = "", new: str = "") -> dict[str, Any]:
+    site, units = _site(work), work.context.school.units
+    beds, rows = garden.beds(work.connection), site_features.features(work.connection, work.day)
+    every = site_features.features(work.connection)
     picture = site_map_picture.draw(
         site,
         beds,
@@ -329,13 +329,13 @@ def _both(first: float, second: float, units: Units) -> str:
     return f"{format_length(first, units)} x {format_length(second, units)}"
 
 
-def _site(room: Room) -> Site:
+def _site(work: UnitOfWork) -> Site:
     """The school's site; one to begin with where it has none."""
-    found = next(iter(garden.sites(room.connection)), None)
-    return found or commands.first_site(room.connection, room.context)
+    found = next(iter(garden.sites(work.connection)), None)
+    return found or commands.first_site(work.connection, work.context)
 
 
-def _corner(room: Room, site: Site) -> tuple[float, float]:
+def _corner(work: UnitOfWork, site: Site) -> tuple[float, float]:
     if site.latitude is not None and site.longitude is not None:
         return site.latitude, site.longitude
-    return room.context.school.latitude, room.context.school.longitude
+    return work.context.school.latitude, work.context.school.longitude

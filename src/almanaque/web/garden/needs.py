@@ -11,7 +11,7 @@ from almanaque.commands.garden import site_map as ground_commands
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import bed_rebuild, bed_strings
 from almanaque.core.garden import needs as core
-from almanaque.core.garden.needs import Need
+from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.growth.crop_runs import School as ReadyBy
 from almanaque.core.harvest import money
 from almanaque.core.units import format_length, format_volume
@@ -23,12 +23,12 @@ from almanaque.store.garden.shed import Supply
 from almanaque.store.garden.site_features import Closure
 from almanaque.store.school import school
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.garden.site_map import season_of, season_steps
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 NEIGHBOURS: tuple[tuple[school.Neighbours, str], ...] = (
     ("traditional", "all, each saying what it rests on"),
     ("evidence", "only those with evidence"),
@@ -46,40 +46,40 @@ READY: tuple[tuple[ReadyBy, str], ...] = (
 
 
 @router.get("/garden/needs")
-def page(desk: Look, bed: str = "", group: str = "") -> Response:
-    with desk.open() as room:
-        found, span = _needs(room, bed, group)
+def page(scope: Look, bed: str = "", group: str = "") -> Response:
+    with scope.open() as work:
+        found, span = _needs(work, bed, group)
         cost, unpriced = core.total_minor(found)
-        names = room.context.group_names(room.day)
-        beds = garden.beds(room.connection)
+        names = work.context.group_names(work.day)
+        beds = garden.beds(work.connection)
         chosen = next((b for b in beds if str(b.id) == bed), None)
         values = {
             "sections": [
-                (core.KIND_WORDS[kind], [_line(room, need) for need in found if need.kind == kind])
+                (core.KIND_WORDS[kind], [_line(work, need) for need in found if need.kind == kind])
                 for kind in core.KIND_WORDS
                 if any(need.kind == kind for need in found)
             ],
             "beds": [("", "the whole garden")] + [(str(b.id), b.name) for b in beds],
             "bed": bed,
-            "groups": [("", "any class")] + [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day)],
+            "groups": [("", "any class")] + [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day)],
             "group": group,
             "span": f"{words.short_day(span[0])} – {words.short_day(span[1])} {span[1].year}",
-            "seasons": season_steps(room),
-            "total": _money(room, cost),
+            "seasons": season_steps(work),
+            "total": _money(work, cost),
             "unpriced": unpriced,
             "query": {"bed": bed, "group": group},
-            "strung": _stringing(room, chosen) if chosen else None,
+            "strung": _stringing(work, chosen) if chosen else None,
             "bed_name": chosen.name if chosen else "",
         }
-        return frame.page(room, "garden", "What it needs", values, template="garden/needs.html")
+        return frame.page(work, "garden", "What it needs", values, template="garden/needs.html")
 
 
 @router.get("/garden/needs.csv")
-def needs_csv(desk: Look, bed: str = "", group: str = "") -> Response:
+def needs_csv(scope: Look, bed: str = "", group: str = "") -> Response:
     """The list as CSV, one line for each thing."""
-    with desk.open() as room:
-        found, _ = _needs(room, bed, group)
-        currency = room.context.school.currency
+    with scope.open() as work:
+        found, _ = _needs(work, bed, group)
+        currency = work.context.school.currency
         rows = [
             [
                 core.KIND_WORDS[n.kind],
@@ -113,9 +113,9 @@ def needs_csv(desk: Look, bed: str = "", group: str = "") -> Response:
 
 
 @router.get("/garden/shed")
-def shed_page(desk: Look) -> Response:
-    with desk.open() as room:
-        practice = room.context.school
+def shed_page(scope: Look) -> Response:
+    with scope.open() as work:
+        practice = work.context.school
         values = {
             "supplies": [
                 {
@@ -128,7 +128,7 @@ def shed_page(desk: Look) -> Response:
                     "told": s.told,
                     "price": "" if s.price_minor is None else f"{s.price_minor / 100:.2f}",
                 }
-                for s in shed.supplies(room.connection)
+                for s in shed.supplies(work.connection)
             ],
             "new_id": str(uuid4()),
             "currency": practice.currency,
@@ -139,12 +139,12 @@ def shed_page(desk: Look) -> Response:
             "hand": format_length(practice.hand_span_mm, practice.units, feet=False) if practice.hand_span_mm else "",
             "tools": [tool for tool, _ in core.TOOLS],
         }
-        return frame.page(room, "garden", "The shed, and how we garden", values, template="garden/shed.html")
+        return frame.page(work, "garden", "The shed, and how we garden", values, template="garden/shed.html")
 
 
 @router.post("/garden/shed")
 def save_supply(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     kind: Annotated[str, Form()] = "tool",
     name: Annotated[str, Form()] = "",
@@ -156,11 +156,11 @@ def save_supply(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Say how many of a thing there are, and what one costs."""
-    with desk.open() as room:
+    with scope.open() as work:
         row_id = forms.row_id(id)
         if action == "delete":
-            shed.delete(room.connection, row_id)
-            return frame.go(room, "/garden/shed")
+            shed.delete(work.connection, row_id)
+            return frame.go(work, "/garden/shed")
         amount, cost = (
             forms.number(have, field="have", what="How many there are", within=(0, 1_000_000)),
             forms.number(price, field="price", what="The price", within=(0, 1_000_000)),
@@ -177,15 +177,15 @@ def save_supply(
             None if cost is None else round(cost * 100),
             forms.number(low, field="low", what="The low mark", within=(0, 1_000_000)),
             forms.optional_name(told, field="told"),
-            next((s.station_id for s in shed.supplies(room.connection) if s.id == row_id), None),
+            next((s.station_id for s in shed.supplies(work.connection) if s.id == row_id), None),
         )
-        shed.save(room.connection, room.context.school.id, supply)
-        return frame.go(room, "/garden/shed")
+        shed.save(work.connection, work.context.school.id, supply)
+        return frame.go(work, "/garden/shed")
 
 
 @router.post("/garden/practice")
 def save_practice(
-    desk: Plan,
+    scope: Plan,
     rest_years: Annotated[str, Form()] = "3",
     neighbours: Annotated[str, Form()] = "traditional",
     feeding: Annotated[str, Form()] = "compost",
@@ -196,8 +196,8 @@ def save_practice(
     moon: Annotated[str, Form()] = "",
 ) -> Response:
     """How the school gardens where practice divides; the sheets say it from then on."""
-    with desk.open() as room:
-        units, known = room.context.school.units, room.context.school.hand_span_mm
+    with scope.open() as work:
+        units, known = work.context.school.units, work.context.school.hand_span_mm
         shown = format_length(known, units, feet=False) if known else ""
         span = known if known and hand == shown else (forms.length(hand, units, field="hand") if hand.strip() else None)
         code = currency.strip().upper()
@@ -209,7 +209,7 @@ def save_practice(
         if said is None or fed is None or ready is None:
             raise BadInput(forms.INCOMPLETE)
         school.save_practice(
-            room.connection,
+            work.connection,
             rest_years=forms.whole(rest_years, field="rest_years", least=2, most=4, what="The years a family rests"),
             neighbours=said,
             feeding=fed,
@@ -219,27 +219,27 @@ def save_practice(
             ready_by=ready,
             moon=moon == "yes",
         )
-        if ready != room.context.school.ready_by:
+        if ready != work.context.school.ready_by:
             queue.recompute_school(
-                room.connection, room.context.school.id
+                work.connection, work.context.school.id
             )  # a large school takes too long for a request
-        return frame.go(room, "/garden/shed")
+        return frame.go(work, "/garden/shed")
 
 
 @router.get("/garden/beds/{bed_id}/rebuild")
-def rebuild_page(desk: Look, bed_id: UUID, bricks: bool = False) -> Response:
+def rebuild_page(scope: Look, bed_id: UUID, bricks: bool = False) -> Response:
     """What a new wall and new soil take, when the bed is closed, and what would still stand there."""
-    with desk.open() as room:
-        bed, units = garden.bed(room.connection, bed_id), room.context.school.units
-        stock = {s.name: (s.have, s.price_minor) for s in shed.supplies(room.connection)}
-        found = core.gathered(commands.rebuild_needs(bed, room.context, bricks=bricks), stock)
+    with scope.open() as work:
+        bed, units = garden.bed(work.connection, bed_id), work.context.school.units
+        stock = {s.name: (s.have, s.price_minor) for s in shed.supplies(work.connection)}
+        found = core.gathered(commands.rebuild_needs(bed, work.context, bricks=bricks), stock)
         cost, unpriced = core.total_minor(found)
         end = bed_rebuild.likely_end(bed.material, bed.built_year)
-        closures = site_features.closures(room.connection, bed_id)
+        closures = site_features.closures(work.connection, bed_id)
         values = {
             "bed": bed,
-            "needs": [_line(room, need) for need in found],
-            "total": _money(room, cost),
+            "needs": [_line(work, need) for need in found],
+            "total": _money(work, cost),
             "unpriced": unpriced,
             "bricks": bricks,
             "wall": format_length(sum(bed_rebuild.sides(bed.shape.own_corners_mm)), units),
@@ -253,18 +253,18 @@ def rebuild_page(desk: Look, bed_id: UUID, bricks: bool = False) -> Response:
                     "span": f"{words.short_day(c.starts)} – {words.short_day(c.ends)} {c.ends.year}",
                     "reason": c.reason,
                     "paid_by": c.paid_by,
-                    "standing": _standing(room, bed, c),
+                    "standing": _standing(work, bed, c),
                 }
                 for c in closures
             ],
             "new_id": str(uuid4()),
         }
-        return frame.page(room, "garden", f"Rebuild {bed.name}", values, template="garden/bed_rebuild.html")
+        return frame.page(work, "garden", f"Rebuild {bed.name}", values, template="garden/bed_rebuild.html")
 
 
 @router.post("/garden/beds/{bed_id}/closure")
 def close(
-    desk: Plan,
+    scope: Plan,
     bed_id: UUID,
     id: Annotated[str, Form()] = "",
     starts: Annotated[str, Form()] = "",
@@ -274,10 +274,10 @@ def close(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Take a bed out of use for some days, or open it again."""
-    with desk.open() as room:
+    with scope.open() as work:
         row_id = forms.row_id(id)
         if action == "delete":
-            site_features.delete_closure(room.connection, row_id)
+            site_features.delete_closure(work.connection, row_id)
         else:
             closure = Closure(
                 row_id,
@@ -287,52 +287,52 @@ def close(
                 forms.name(reason, field="reason", what="a reason, such as rebuild", most=120),
                 forms.optional_name(paid_by, field="paid_by"),
             )
-            ground_commands.close_bed(room.connection, room.context, closure)
-        return frame.go(room, f"/garden/beds/{bed_id}/rebuild")
+            ground_commands.close_bed(work.connection, work.context, closure)
+        return frame.go(work, f"/garden/beds/{bed_id}/rebuild")
 
 
-def _standing(room: Room, bed: Bed, closure: Closure) -> list[str]:
+def _standing(work: UnitOfWork, bed: Bed, closure: Closure) -> list[str]:
     """What would still stand there, or already, while the bed is closed."""
-    present = garden.plantings(room.connection, bed_id=bed.id, since=closure.starts, until=closure.ends)
+    present = garden.plantings(work.connection, bed_id=bed.id, since=closure.starts, until=closure.ends)
     return [
-        f"{room.context.crops[p.crop].name.en}, {p.status}, {words.stay(p.bed_from, p.bed_to(room.today))}"
+        f"{work.context.crops[p.crop].name.en}, {p.status}, {words.stay(p.bed_from, p.bed_to(work.today))}"
         for p in present
         if p.status not in ("lost", "finished")
     ]
 
 
-def _needs(room: Room, bed: str, group: str) -> tuple[list[Need], tuple[date, date]]:
-    season = season_of(room)
-    span = (max(room.day, season.starts), season.ends) if season else (room.day, date(room.day.year, 12, 31))
+def _needs(work: UnitOfWork, bed: str, group: str) -> tuple[list[MaterialNeed], tuple[date, date]]:
+    season = season_of(work)
+    span = (max(work.day, season.starts), season.ends) if season else (work.day, date(work.day.year, 12, 31))
     found = commands.gather(
-        room.connection,
-        room.context,
+        work.connection,
+        work.context,
         starts=span[0],
         ends=span[1],
-        today=room.today,
+        today=work.today,
         bed_id=forms.optional_id(bed),
         group_id=forms.optional_id(group),
     )
     return found, span
 
 
-def _line(room: Room, need: Need) -> dict[str, str]:
-    full = core.barrows(need.litres, room.context.school.units) if need.litres else 0
+def _line(work: UnitOfWork, need: MaterialNeed) -> dict[str, str]:
+    full = core.barrows(need.litres, work.context.school.units) if need.litres else 0
     return {
         "what": need.what,
         "needed": f"{_plain(need.amount)} {need.unit[:-1] if need.amount == 1 and need.unit.endswith('s') else need.unit}".strip()
         + (f", {words.count(full, 'wheelbarrow')}" if full else ""),
         "have": _plain(need.have) if need.have else "",
         "lacking": _plain(need.to_get),
-        "cost": _money(room, need.cost_minor) if need.cost_minor is not None else "",
+        "cost": _money(work, need.cost_minor) if need.cost_minor is not None else "",
         "why": need.why,
         "enough": "yes" if need.to_get == 0 else "",
     }
 
 
-def _stringing(room: Room, bed: Bed) -> dict[str, Any]:
+def _stringing(work: UnitOfWork, bed: Bed) -> dict[str, Any]:
     """The distances to mark along both sides."""
-    units = room.context.school.units
+    units = work.context.school.units
     strung = bed_strings.stringing(bed.length_mm, bed.width_mm, bed.grid())
     return {
         "along": [format_length(round(mark, 1), units) for mark in strung.along_mm],
@@ -341,8 +341,8 @@ def _stringing(room: Room, bed: Bed) -> dict[str, Any]:
     }
 
 
-def _money(room: Room, minor: int) -> str:
-    return money.write(minor, room.context.school.currency)
+def _money(work: UnitOfWork, minor: int) -> str:
+    return money.write(minor, work.context.school.currency)
 
 
 def _plain(value: float) -> str:

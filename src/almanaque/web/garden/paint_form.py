@@ -10,7 +10,7 @@ from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
 from almanaque.core.garden.bed import Cell
-from almanaque.core.garden.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arrangement, Follows, Wish
+from almanaque.core.garden.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arrangement, Follows, LayoutWish
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.units import format_length
 from almanaque.store.errors import NotFound
@@ -18,9 +18,9 @@ from almanaque.store.garden import drafts, garden
 from almanaque.store.garden.drafts import Draft
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import forms
-from almanaque.web.desk import Room, parse_day
 from almanaque.web.garden import bed_picture, sheet_parts
-from almanaque.web.garden.bed_picture import Shown
+from almanaque.web.garden.bed_picture import PlantingPicture
+from almanaque.web.request_scope import UnitOfWork, parse_day
 
 Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo", "redo", "move", "lay"]
 Show = Literal["plants", "sun"]
@@ -53,23 +53,23 @@ class SheetForm(BaseModel):
     version: int | None = None
 
 
-def read_wish(room: Room, form: SheetForm, crop: Crop) -> tuple[Wish, UUID | None, str]:
+def read_wish(work: UnitOfWork, form: SheetForm, crop: Crop) -> tuple[LayoutWish, UUID | None, str]:
     """How it is to stand, for which group, and in words for whom where the number comes from a class."""
-    units = room.context.school.units
+    units = work.context.school.units
 
     def distance(text: str, field: str) -> float | None:
         return forms.length(text, units, field=field) if text.strip() else None
 
     wanted, group_id, per_head = None, None, ""
     if form.group.strip():
-        group = next((g for g in room.context.groups_on(room.day) if str(g.id) == form.group), None)
+        group = next((g for g in work.context.groups_on(work.day) if str(g.id) == form.group), None)
         if group is None:
             raise BadInput("There is no such group. Choose one from the list.", field="group")
         group_id = group.id
         if form.number == "class":
             wanted, per_head = (
                 group.head_count,
-                f"{group.head_count} children of {room.context.group_names(room.day)[str(group.id)]}",
+                f"{group.head_count} children of {work.context.group_names(work.day)[str(group.id)]}",
             )
     elif form.number == "class":
         raise BadInput("Choose the class for which one each is planted.", field="group")
@@ -79,14 +79,14 @@ def read_wish(room: Room, form: SheetForm, crop: Crop) -> tuple[Wish, UUID | Non
     if form.follows == "packet":
         in_row = distance(form.in_row, "in_row")
     elif form.follows == "hand":
-        span = room.context.school.hand_span_mm
+        span = work.context.school.hand_span_mm
         if span is None:
             raise BadInput(
                 "Measure the span of your hand once, under What it needs, then plant by it.", field="follows"
             )
         spans = forms.number(form.in_row, field="in_row", what="The number of spans")
         in_row = span * (spans if spans else 1.0)
-    wish = Wish(
+    wish = LayoutWish(
         form.arrangement,
         form.follows,
         _count(form.per_square),
@@ -99,45 +99,47 @@ def read_wish(room: Room, form: SheetForm, crop: Crop) -> tuple[Wish, UUID | Non
     return wish, group_id, per_head
 
 
-def on_table(room: Room, text: str) -> Draft:
+def on_table(work: UnitOfWork, text: str) -> Draft:
     """The draft on the table: the one in the address, or the first open one."""
     try:
-        return drafts.draft(room.connection, forms.optional_id(text))
+        return drafts.draft(work.connection, forms.optional_id(text))
     except (NotFound, BadInput):
-        return drafts.draft(room.connection, None)
+        return drafts.draft(work.connection, None)
 
 
-def on_sheet(room: Room, bed: Bed, draft: Draft) -> list[Shown]:
+def on_sheet(work: UnitOfWork, bed: Bed, draft: Draft) -> list[PlantingPicture]:
     """What a bed's sheet shows from the ribbon's day on, with the pencil of this draft."""
-    present = garden.plantings(room.connection, bed_id=bed.id, since=room.day)
+    present = garden.plantings(work.connection, bed_id=bed.id, since=work.day)
     return bed_picture.shown_on(
         present,
         bed,
-        room.context.crops,
-        day=room.day,
-        today=room.today,
+        work.context.crops,
+        day=work.day,
+        today=work.today,
         draft_id=draft.id,
-        units=room.context.school.units,
+        units=work.context.school.units,
     )
 
 
-def judge_sheet(room: Room, bed: Bed, shown: list[Shown]) -> tuple[bed_findings.Facts, dict[UUID, list[Finding]]]:
+def judge_sheet(
+    work: UnitOfWork, bed: Bed, shown: list[PlantingPicture]
+) -> tuple[bed_findings.Facts, dict[UUID, list[Finding]]]:
     """The facts of a bed, and what they say of the plantings on its sheet."""
     plantings, laid = [item.planting for item in shown], {item.planting.id: item.layout for item in shown}
-    return bed_findings.of_sheet(room.connection, room.context, bed, plantings, laid, today=room.today)
+    return bed_findings.of_sheet(work.connection, work.context, bed, plantings, laid, today=work.today)
 
 
-def choices(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
+def choices(work: UnitOfWork, bed: Bed, form: SheetForm) -> dict[str, Any]:
     """The form's fields that follow from the crop, with the preview or what stands in its way."""
-    chosen = room.context.crops[form.crop or FIRST_CROP]
+    chosen = work.context.crops[form.crop or FIRST_CROP]
     way = read_method(form.method) if form.method in chosen.methods else chosen.methods[0]
-    first = max(room.today, room.day)
+    first = max(work.today, work.day)
     problem, shown = "", None
     try:
         day = parse_day(form.start_on, field="start_on") if form.start_on else first
-        wish, _, per_head = read_wish(room, form, chosen)
+        wish, _, per_head = read_wish(work, form, chosen)
         shown = sheet_parts.preview(
-            room.context,
+            work.context,
             bed,
             chosen,
             method=way,
@@ -145,12 +147,12 @@ def choices(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
             squares=form.squares,
             wish=wish,
             per_head=per_head,
-            today=room.today,
-            speaks=lambda cells, dates: _against(room, bed, form, chosen, way, wish, cells, dates),
+            today=work.today,
+            speaks=lambda cells, dates: _against(work, bed, form, chosen, way, wish, cells, dates),
         )
     except BadInput as error:
         day, problem = first, error.message
-    units, names = room.context.school.units, room.context.group_names(room.day)
+    units, names = work.context.school.units, work.context.group_names(work.day)
     return {
         "bed": bed,
         "crop": chosen,
@@ -164,25 +166,25 @@ def choices(room: Room, bed: Bed, form: SheetForm) -> dict[str, Any]:
         "arrangements": list(ARRANGEMENT_WORDS.items()),
         "follow_choices": list(FOLLOWS_WORDS.items()),
         "group_choices": [("", "nobody by name")]
-        + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in room.context.groups_on(room.day)],
+        + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in work.context.groups_on(work.day)],
         "catalogue_in_row": format_length(chosen.in_row_mm, units, feet=False),
         "catalogue_row": format_length(chosen.row_mm, units, feet=False),
     }
 
 
 def _against(
-    room: Room,
+    work: UnitOfWork,
     bed: Bed,
     form: SheetForm,
     crop: Crop,
     way: Method,
-    wish: Wish,
+    wish: LayoutWish,
     cells: frozenset[Cell],
     dates: GrowthDates,
 ) -> list[Finding]:
     """What the rules of the bed would say of what is in the form, before it is painted."""
-    table = on_table(room, form.draft)
-    shown = on_sheet(room, bed, table)
+    table = on_table(work, form.draft)
+    shown = on_sheet(work, bed, table)
     plan = Planting(
         uuid4(),
         bed.id,
@@ -210,7 +212,7 @@ def _against(
         bool(form.with_others),
     )
     return bed_findings.judge_wish(
-        room.connection, room.context, bed, plan, [item.planting for item in shown], today=room.today
+        work.connection, work.context, bed, plan, [item.planting for item in shown], today=work.today
     )
 
 

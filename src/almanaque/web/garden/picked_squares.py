@@ -8,20 +8,20 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import layout
 from almanaque.core.garden.bed import Cell, cell_name
-from almanaque.core.garden.layout import Wish
+from almanaque.core.garden.layout import LayoutWish
 from almanaque.core.growth import school_fit
 from almanaque.store.garden.garden import Bed
-from almanaque.web.desk import Room
+from almanaque.web.request_scope import UnitOfWork
 
 USUAL = 4  # squares to take when nobody said how many: our own rule
 
 
-def free(room: Room, bed: Bed, crop: Crop, method: Method, start: date, *, wanted: int = USUAL) -> str:
+def free(work: UnitOfWork, bed: Bed, crop: Crop, method: Method, start: date, *, wanted: int = USUAL) -> str:
     """A block of free squares for a crop, as written: as many as a whole block of it takes. Raises BadInput for a full bed."""
-    setting = forecasts.setting_in(room.context, bed, start, None)
+    setting = forecasts.setting_in(work.context, bed, start, None)
     dates = school_fit.judge(crop, method, start, setting).dates
-    cells = free_cells(room.connection, bed, dates.bed_from, dates.clear_by, room.today)
-    reading = layout.figures(crop, Wish(), bed.grid().cell_mm)
+    cells = free_cells(work.connection, bed, dates.bed_from, dates.clear_by, work.today)
+    reading = layout.figures(crop, LayoutWish(), bed.grid().cell_mm)
     side = max(1, round(reading.in_row_mm / bed.grid().cell_mm + 0.4))
     block = _block(cells, max(wanted, side * side), side)
     if not block:

@@ -21,7 +21,7 @@ from almanaque.core.growth.growth_dates import GrowthDates, picked_in_season
 from almanaque.core.growth.sowing_days import Setting
 from almanaque.core.units import format_length
 from almanaque.core.week import planting_day as core_day
-from almanaque.core.year.steps import SETTABLE, Dated, as_they_stand
+from almanaque.core.year.steps import SETTABLE, DatedStep, as_they_stand
 from almanaque.core.year.succession import Sowing
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -30,14 +30,14 @@ from almanaque.store.journal import sightings
 from almanaque.store.seeds import seed_box
 from almanaque.store.week import planting_day_results
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.garden import sheet_parts
 from almanaque.web.harvest import picking_form as harvest_room
 from almanaque.web.pictures.families import family
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 STEP_WORDS = {
     "start indoors": "sow indoors",
     "pot up": "pot up",
@@ -63,25 +63,25 @@ STATE_WORDS = {"planned": "", "set by hand": "set by hand", "done": "done", "ove
 
 
 @router.get("/garden/plantings/{planting_id}")
-def page(desk: Look, planting_id: UUID, rhythm: str = "", every: str = "14") -> Response:
-    with desk.open() as room:
-        planting = garden.planting(room.connection, planting_id)
+def page(scope: Look, planting_id: UUID, rhythm: str = "", every: str = "14") -> Response:
+    with scope.open() as work:
+        planting = garden.planting(work.connection, planting_id)
         return frame.page(
-            room,
+            work,
             "garden",
-            _title(room, planting),
-            _values(room, planting, rhythm, every),
+            _title(work, planting),
+            _values(work, planting, rhythm, every),
             template="garden/planting.html",
         )
 
 
 @router.get("/garden/plantings/{planting_id}/days")
-def days(desk: Plan, planting_id: UUID, step: Literal["start", "transplant"] = "start") -> Response:
+def days(scope: Plan, planting_id: UUID, step: Literal["start", "transplant"] = "start") -> Response:
     """What every day to come would make of the planting, for a step that is being dragged."""
-    with desk.open() as room:
-        planting = garden.planting(room.connection, planting_id)
-        bed = garden.bed(room.connection, planting.bed_id)
-        found = schedule.choices(room.context, planting, bed, step, today=room.today)
+    with scope.open() as work:
+        planting = garden.planting(work.connection, planting_id)
+        bed = garden.bed(work.connection, planting.bed_id)
+        found = schedule.choices(work.context, planting, bed, step, today=work.today)
         return JSONResponse(
             [
                 {
@@ -98,56 +98,56 @@ def days(desk: Plan, planting_id: UUID, step: Literal["start", "transplant"] = "
 
 @router.post("/garden/plantings/{planting_id}/steps")
 def set_step(
-    desk: Plan,
+    scope: Plan,
     planting_id: UUID,
     step: Annotated[str, Form()] = "",
     day: Annotated[str, Form()] = "",
     back: Annotated[str, Form()] = "",
 ) -> Response:
     """Set a step by hand, or leave it to the rules again."""
-    with desk.open() as room:
+    with scope.open() as work:
         when = parse_day(day) if day.strip() else None
-        schedule.set_step(room.connection, room.context, planting_id, step, when, room.hand())
-        return frame.go(room, "/year" if back == "year" else f"/garden/plantings/{planting_id}")
+        schedule.set_step(work.connection, work.context, planting_id, step, when, work.actor())
+        return frame.go(work, "/year" if back == "year" else f"/garden/plantings/{planting_id}")
 
 
 @router.post("/garden/plantings/{planting_id}/cover")
-def set_cover(desk: Plan, planting_id: UUID, cover: Annotated[str, Form()] = "") -> Response:
-    with desk.open() as room:
+def set_cover(scope: Plan, planting_id: UUID, cover: Annotated[str, Form()] = "") -> Response:
+    with scope.open() as work:
         key = cast(CoverKey | None, forms.one_of(cover, list(COVERS), field="cover") if cover else None)
-        schedule.set_cover(room.connection, room.context, planting_id, key, room.hand())
-        return frame.go(room, f"/garden/plantings/{planting_id}")
+        schedule.set_cover(work.connection, work.context, planting_id, key, work.actor())
+        return frame.go(work, f"/garden/plantings/{planting_id}")
 
 
 @router.post("/garden/plantings/{planting_id}/series")
 def make_series(
-    desk: Plan, planting_id: UUID, rhythm: Annotated[str, Form()] = "every", every: Annotated[str, Form()] = "14"
+    scope: Plan, planting_id: UUID, rhythm: Annotated[str, Form()] = "every", every: Annotated[str, Form()] = "14"
 ) -> Response:
     """Pencil in what follows the planting."""
-    with desk.open() as room:
-        planting = garden.planting(room.connection, planting_id)
-        wanted = _sowings(room, planting, rhythm, every)
+    with scope.open() as work:
+        planting = garden.planting(work.connection, planting_id)
+        wanted = _sowings(work, planting, rhythm, every)
         if not wanted:
             raise BadInput(
                 "No sowing after this one still fits. Try another rhythm, a cover, or another crop.", field="rhythm"
             )
-        schedule.make_series(room.connection, room.context, planting_id, wanted, room.hand())
-        return frame.go(room, f"/garden/plantings/{planting_id}")
+        schedule.make_series(work.connection, work.context, planting_id, wanted, work.actor())
+        return frame.go(work, f"/garden/plantings/{planting_id}")
 
 
 @router.post("/garden/plantings/{planting_id}/ending")
 def set_ending(
-    desk: Annotated[Desk, Depends(may("note"))], planting_id: UUID, ending: Annotated[str, Form()] = ""
+    scope: Annotated[RequestScope, Depends(may("note"))], planting_id: UUID, ending: Annotated[str, Form()] = ""
 ) -> Response:
     """Decide what becomes of faded flowers."""
-    with desk.open() as room:
-        sightings.set_ending(room.connection, planting_id, forms.one_of(ending, list(ENDINGS), field="ending"))
-        return frame.go(room, f"/garden/plantings/{planting_id}")
+    with scope.open() as work:
+        sightings.set_ending(work.connection, planting_id, forms.one_of(ending, list(ENDINGS), field="ending"))
+        return frame.go(work, f"/garden/plantings/{planting_id}")
 
 
 @router.post("/garden/plantings/{planting_id}/new-plants")
 def new_plants(
-    desk: Plan,
+    scope: Plan,
     planting_id: UUID,
     how: Annotated[str, Form()] = "",
     bed: Annotated[str, Form()] = "",
@@ -155,49 +155,49 @@ def new_plants(
     start_on: Annotated[str, Form()] = "",
 ) -> Response:
     """Plan plants that come from this planting, with their origin."""
-    with desk.open() as room:
+    with scope.open() as work:
         kind = cast(propagation.How, forms.one_of(how, propagation.HOWS, field="how"))
-        wish = propagation.Wish(kind, forms.row_id(bed), squares, parse_day(start_on, field="start_on"))
-        new_id = propagation.make(room.connection, room.context, planting_id, wish, room.hand())
-        return frame.go(room, f"/garden/plantings/{new_id}")
+        wish = propagation.NewPlantsWish(kind, forms.row_id(bed), squares, parse_day(start_on, field="start_on"))
+        new_id = propagation.make(work.connection, work.context, planting_id, wish, work.actor())
+        return frame.go(work, f"/garden/plantings/{new_id}")
 
 
-def _title(room: Room, planting: Planting) -> str:
-    return f"{room.context.crops[planting.crop].name.en}, {garden.bed(room.connection, planting.bed_id).name}"
+def _title(work: UnitOfWork, planting: Planting) -> str:
+    return f"{work.context.crops[planting.crop].name.en}, {garden.bed(work.connection, planting.bed_id).name}"
 
 
-def _sowings(room: Room, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
+def _sowings(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
     kind = cast(schedule.Rhythm, forms.one_of(rhythm, ("every", "twice a term"), field="rhythm"))
     count = (
         forms.whole(every, field="every", least=5, most=90, what="The days between sowings") if kind == "every" else 14
     )
-    bed = garden.bed(room.connection, planting.bed_id)
-    return schedule.sowings(room.context, planting, bed, kind, count, until=None, today=room.today)
+    bed = garden.bed(work.connection, planting.bed_id)
+    return schedule.sowings(work.context, planting, bed, kind, count, until=None, today=work.today)
 
 
-def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str, Any]:
-    bed, crop = garden.bed(room.connection, planting.bed_id), room.context.crops[planting.crop]
-    dates, units = planting.dates, room.context.school.units
-    setting = forecasts.setting_of(room.context, planting, bed)
+def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> dict[str, Any]:
+    bed, crop = garden.bed(work.connection, planting.bed_id), work.context.crops[planting.crop]
+    dates, units = planting.dates, work.context.school.units
+    setting = forecasts.setting_of(work.context, planting, bed)
     steps = (
         as_they_stand(
-            forecasts.steps_of(room.context, planting, bed, dates, room.today),
+            forecasts.steps_of(work.context, planting, bed, dates, work.today),
             events=_of_season(planting, dates),
             by_hand=planting.steps,
-            today=room.today,
+            today=work.today,
             method=planting.method,
         )
         if dates
         else []
     )
-    notes = [sheet_parts.note(f, n, room.today, planting=planting) for n, f in enumerate(planting.findings, start=1)]
-    following = _sowings(room, planting, rhythm, every) if rhythm else []
+    notes = [sheet_parts.note(f, n, work.today, planting=planting) for n, f in enumerate(planting.findings, start=1)]
+    following = _sowings(work, planting, rhythm, every) if rhythm else []
     series = [
         p
-        for p in garden.plantings(room.connection, bed_id=bed.id)
+        for p in garden.plantings(work.connection, bed_id=bed.id)
         if planting.series_id and p.series_id == planting.series_id
     ]
-    ends = planting.bed_to(room.today)
+    ends = planting.bed_to(work.today)
     layout = forecasts.layout_of(planting, bed, crop, units)
     covered = setting.covering.cover.words if setting.covering else "in the open"
     return {
@@ -221,8 +221,8 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
         if dates and dates.of_years
         else "",
         "dates": sheet_parts.date_sentences(crop, planting.method, dates, planting),
-        "so_far": _so_far(room, planting, crop, setting),
-        "came_out": _came_out(room, planting, bed),
+        "season_to_date": _season_to_date(work, planting, crop, setting),
+        "came_out": _came_out(work, planting, bed),
         "steps": [_step(step, planting) for step in steps],
         "notes": notes,
         "covers": [
@@ -250,50 +250,50 @@ def _values(room: Room, planting: Planting, rhythm: str, every: str) -> dict[str
             {"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id}
             for p in series
         ],
-        "next_day": max(ends, room.today).isoformat(),
+        "next_day": max(ends, work.today).isoformat(),
         "ends": words.short_day(ends),
-        "seen": entries(room.connection, room.context, until=room.day, planting_id=planting.id, limit=6),
-        "relatives": _relatives(room, planting),
-        "picked": _picked(room, planting),
-        "sown_from": _sown_from(room, planting),
+        "seen": entries(work.connection, work.context, until=work.day, planting_id=planting.id, limit=6),
+        "relatives": _relatives(work, planting),
+        "picked": _picked(work, planting),
+        "sown_from": _sown_from(work, planting),
         "endings": list(ENDINGS.items()),
-        "ending": sightings.endings(room.connection, [planting.id]).get(str(planting.id), ""),
+        "ending": sightings.endings(work.connection, [planting.id]).get(str(planting.id), ""),
         "hows": propagation.HOWS,
-        "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
+        "beds": [(str(b.id), b.name) for b in garden.beds(work.connection)],
         "bolted": "bolted" in planting.events and "cleared" not in planting.events,
-        "today_iso": room.today.isoformat(),
+        "today_iso": work.today.isoformat(),
         "height": format_length(crop.height_mm, units),
-        "min_day": room.today.isoformat(),
+        "min_day": work.today.isoformat(),
     }
 
 
-def _picked(room: Room, planting: Planting) -> list[dict[str, str]]:
+def _picked(work: UnitOfWork, planting: Planting) -> list[dict[str, str]]:
     """The last pickings, as Harvest shows them."""
     return [
-        harvest_room.line(room, row)
-        for row in pickings.recent(room.connection, until=room.day, planting=planting.id, limit=6)
+        harvest_room.line(work, row)
+        for row in pickings.recent(work.connection, until=work.day, planting=planting.id, limit=6)
     ]
 
 
-def _sown_from(room: Room, planting: Planting) -> list[dict[str, str]]:
+def _sown_from(work: UnitOfWork, planting: Planting) -> list[dict[str, str]]:
     """The lots of the seed box that its seed was taken from."""
     return [
         {
             "id": str(taken.lot_id),
-            "words": f"{taken.seeds:,} seeds of {seed_commands.name_of(room.context, seed_box.lot(room.connection, taken.lot_id))}",
+            "words": f"{taken.seeds:,} seeds of {seed_commands.name_of(work.context, seed_box.lot(work.connection, taken.lot_id))}",
         }
-        for taken in seed_box.taken(room.connection, planting_id=planting.id)
+        for taken in seed_box.taken(work.connection, planting_id=planting.id)
     ]
 
 
-def _relatives(room: Room, planting: Planting) -> list[dict[str, str]]:
+def _relatives(work: UnitOfWork, planting: Planting) -> list[dict[str, str]]:
     return [
         {
             "id": str(r.planting.id),
             "words": f"{'From' if r.older else 'Gave'} {r.bed_name}, {words.short_day(r.planting.start_on)} {r.planting.start_on.year}",
             "how": r.how,
         }
-        for r in propagation.relatives(room.connection, planting.id)
+        for r in propagation.relatives(work.connection, planting.id)
     ]
 
 
@@ -303,28 +303,28 @@ def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
     return {kind: day for kind, day in planting.events.items() if kind != "first picking" or not earlier}
 
 
-def _came_out(room: Room, planting: Planting, bed: Bed) -> str:
+def _came_out(work: UnitOfWork, planting: Planting, bed: Bed) -> str:
     """What was noted on its planting day, in a sentence; empty when nothing was."""
-    noted = planting_day_results.planted(room.connection, [planting.id]).get(planting.id)
+    noted = planting_day_results.planted(work.connection, [planting.id]).get(planting.id)
     if noted is None:
         return ""
-    units = room.context.school.units
+    units = work.context.school.units
     said = f"{words.count(noted.plants, 'plant')} went in"
     if noted.left_over is not None:
         said += f", {noted.left_over} left over"
     if not noted.apart_mm:
         return f"{said}."
-    meant = planting_day.meant_mm(room.context, planting, bed)
+    meant = planting_day.meant_mm(work.context, planting, bed)
     off = core_day.apart(noted.apart_mm, meant)
     mean = format_length(sum(noted.apart_mm) / len(noted.apart_mm), units, feet=False)
     said += f". {len(noted.apart_mm)} distances measured, {mean} on average where {format_length(meant, units, feet=False)} was meant."
     return f"{said} {off.message} {off.fixes[0].label}." if off else said
 
 
-def _so_far(room: Room, planting: Planting, crop: Crop, setting: Setting) -> str:
+def _season_to_date(work: UnitOfWork, planting: Planting, crop: Crop, setting: Setting) -> str:
     """How far it is by this season's weather, in a sentence; empty where packet days speak."""
-    far = forecasts.how_far(planting, crop, setting, planting.bed_from, today=room.today)
-    if far is None or far.day > room.today:
+    far = forecasts.how_far(planting, crop, setting, planting.bed_from, today=work.today)
+    if far is None or far.day > work.today:
         return ""
     until = f"By this season's weather until {words.short_day(far.day - timedelta(days=1))}"
     if far.up_on is None:
@@ -337,7 +337,7 @@ def _so_far(room: Room, planting: Planting, crop: Crop, setting: Setting) -> str
     return f"{until}:{up} {far.share:.0%} of the warmth to its first picking."
 
 
-def _step(dated: Dated, planting: Planting) -> dict[str, Any]:
+def _step(dated: DatedStep, planting: Planting) -> dict[str, Any]:
     step = dated.step
     return {
         "step": step.step,

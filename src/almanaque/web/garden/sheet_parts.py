@@ -12,7 +12,7 @@ from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.garden import bed_rebuild, site_suitability
 from almanaque.core.garden import layout as core_layout
 from almanaque.core.garden.bed import Cell, parse_cells
-from almanaque.core.garden.layout import Wish
+from almanaque.core.garden.layout import LayoutWish
 from almanaque.core.garden.site_suitability import Closed
 from almanaque.core.growth import nearest_fit, school_fit
 from almanaque.core.growth.growth_dates import GrowthDates, picked_in_season
@@ -20,7 +20,7 @@ from almanaque.core.units import format_length
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.site_features import Closure
 from almanaque.web import words
-from almanaque.web.garden.bed_picture import Marker, Shown, marker
+from almanaque.web.garden.bed_picture import Marker, PlantingPicture, marker
 
 # Notes that are shown under the faults and cares; the others of that severity stay with the planting's own page.
 WORTH_KNOWING = frozenset(
@@ -42,7 +42,7 @@ VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
 
 
 @dataclass(frozen=True)
-class Line:
+class SheetLine:
     """One planting in the list under the sheet."""
 
     id: str
@@ -93,7 +93,7 @@ class Preview:
     notes: list[NoteView]
 
 
-def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[str, str]) -> list[Line]:
+def lines(shown: Sequence[PlantingPicture], context: Context, today: date, *, fills: dict[str, str]) -> list[SheetLine]:
     found = []
     for item in shown:
         planting = item.planting
@@ -105,7 +105,7 @@ def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[
         elif planting.status == "in the ground":
             startable = "cleared"
         found.append(
-            Line(
+            SheetLine(
                 id=str(planting.id),
                 code=item.crop.code,
                 crop=item.crop.name.en,
@@ -135,10 +135,10 @@ def lines(shown: Sequence[Shown], context: Context, today: date, *, fills: dict[
 
 
 def margin(
-    shown: Sequence[Shown], bed: Bed, judged: Mapping[UUID, Sequence[Finding]], *, today: date
+    shown: Sequence[PlantingPicture], bed: Bed, judged: Mapping[UUID, Sequence[Finding]], *, today: date
 ) -> tuple[list[NoteView], list[NoteView], list[Marker]]:
     """Notes numbered where they apply, faults first; those that are only worth knowing apart from them."""
-    found: list[tuple[Finding, Shown]] = []
+    found: list[tuple[Finding, PlantingPicture]] = []
     for item in shown:
         for finding in (*item.planting.findings, *judged.get(item.planting.id, ())):
             if finding.severity != "note" or finding.code in WORTH_KNOWING:
@@ -178,7 +178,7 @@ def preview(
     method: Method,
     start_on: date,
     squares: str,
-    wish: Wish,
+    wish: LayoutWish,
     per_head: str,
     today: date,
     speaks: Callable[[frozenset[Cell], GrowthDates], list[Finding]],
@@ -202,7 +202,7 @@ def preview(
         kept=kept,
         outline_mm=bed.outline_mm,
     )
-    room = core_layout.lay_out(
+    work = core_layout.lay_out(
         cells, grid, crop, replace(wish, wanted=None), units=units, kept=kept, outline_mm=bed.outline_mm
     )
     notes = [note(finding, number, today) for number, finding in enumerate(judged.findings, start=1)]
@@ -222,7 +222,7 @@ def preview(
         if laid.left_over:
             count += f", {words.count(len(laid.left_over), 'square')} left over"
         if wish.wanted is not None:
-            count += f"; {core_layout.number_words(replace(room, positions_mm=laid.positions_mm), wish.wanted, per_head=per_head)}"
+            count += f"; {core_layout.number_words(replace(work, positions_mm=laid.positions_mm), wish.wanted, per_head=per_head)}"
     else:
         count = "No squares chosen yet."
     follow = core_layout.figures(crop, wish, grid.cell_mm)
@@ -328,7 +328,7 @@ def _who(planting: Planting, context: Context, today: date) -> str:
     return f"planted by {who}" if planted else f"for {who}"
 
 
-def _amount(planting: Planting, item: Shown) -> str:
+def _amount(planting: Planting, item: PlantingPicture) -> str:
     """Whose figure was followed where it is not the usual one, and that it stands among others."""
     parts = [
         f"by {core_layout.FOLLOWS_WORDS[planting.spacing_from]}" if planting.spacing_from != "count" else "",

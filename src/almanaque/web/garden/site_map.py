@@ -15,54 +15,54 @@ from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.garden import sheet_parts, site_map_picture
 from almanaque.web.pictures.families import FAMILIES, family
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 Show = Literal["plants", "sun", "who"]
 SHOWS: tuple[tuple[Show, str], ...] = (("plants", "plants"), ("sun", "sun"), ("who", "who and what for"))
 LONGEST_BAR_H, BAR_PX = 14.0, 190.0
 
 
 @router.get("/garden")
-def page(desk: Look, show: Show = "plants", bed: str = "") -> Response:
-    with desk.open() as room:
-        beds = garden.beds(room.connection)
-        present = garden.plantings(room.connection, since=room.day, until=room.day)
-        rows = [bed_row(room, each, [p for p in present if p.bed_id == each.id]) for each in beds]
-        features = site_features.features(room.connection, room.day)
-        places = garden.sites(room.connection)
+def page(scope: Look, show: Show = "plants", bed: str = "") -> Response:
+    with scope.open() as work:
+        beds = garden.beds(work.connection)
+        present = garden.plantings(work.connection, since=work.day, until=work.day)
+        rows = [bed_row(work, each, [p for p in present if p.bed_id == each.id]) for each in beds]
+        features = site_features.features(work.connection, work.day)
+        places = garden.sites(work.connection)
         lights = {
             place.id: sunlight.light(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 place,
                 beds,
                 [p for p in present if p.status == "in the ground"],
-                day=room.day,
+                day=work.day,
             )
             for place in places
         }
-        sun = {str(b.id): lights[b.site_id].on(b, room.day) for b in beds} if show == "sun" else None
+        sun = {str(b.id): lights[b.site_id].on(b, work.day) for b in beds} if show == "sun" else None
         chosen = next((b for b in beds if str(b.id) == bed), beds[0] if beds and show == "sun" else None)
         maps = [
             site_map_picture.draw(
                 place,
                 beds,
                 features,
-                units=room.context.school.units,
+                units=work.context.school.units,
                 words={row["id"]: row["crops"] for row in rows},
-                short=_short(room, rows, sun, show),
-                planted=_planted(room, beds, present) if show == "plants" else {},
+                short=_short(work, rows, sun, show),
+                planted=_planted(work, beds, present) if show == "plants" else {},
                 sun=sun,
-                ground=lights[place.id].ground(room.day) if show == "sun" else None,
-                crowns=_crowns(room, beds, present, place),
+                ground=lights[place.id].ground(work.day) if show == "sun" else None,
+                crowns=_crowns(work, beds, present, place),
             )
             for place in places
         ]
-        squares = sum(len(b.grid(room.day).cells) for b in beds)
+        squares = sum(len(b.grid(work.day).cells) for b in beds)
         values = {
             "maps": maps,
             "rows": rows,
@@ -70,37 +70,37 @@ def page(desk: Look, show: Show = "plants", bed: str = "") -> Response:
             "shows": SHOWS,
             "summary": words.joined([words.count(len(beds), "bed"), words.count(squares, "square")]),
             "hatches": list(FAMILIES.values()),
-            "month": words.month_name(room.day),
-            "seasons": season_steps(room),
-            "notes": _notes(room, beds, features, places),
-            "panel": _panel(room, chosen, lights) if chosen and show == "sun" else None,
+            "month": words.month_name(work.day),
+            "seasons": season_steps(work),
+            "notes": _notes(work, beds, features, places),
+            "panel": _panel(work, chosen, lights) if chosen and show == "sun" else None,
         }
-        return frame.page(room, "garden", f"The garden in {words.month_name(room.day)}", values)
+        return frame.page(work, "garden", f"The garden in {words.month_name(work.day)}", values)
 
 
 @router.get("/garden/print")
-def print_map(desk: Look, empty: bool = False) -> Response:
+def print_map(scope: Look, empty: bool = False) -> Response:
     """The season's map on one page, filled or empty for pencils."""
-    with desk.open() as room:
-        beds = garden.beds(room.connection)
-        present = [] if empty else garden.plantings(room.connection, since=room.day, until=room.day)
-        planted = _planted(room, beds, present)
-        _, season, _ = around(seasons(room.context.calendar), room.day)
+    with scope.open() as work:
+        beds = garden.beds(work.connection)
+        present = [] if empty else garden.plantings(work.connection, since=work.day, until=work.day)
+        planted = _planted(work, beds, present)
+        _, season, _ = around(seasons(work.context.calendar), work.day)
         maps = [
             site_map_picture.draw(
                 place,
                 beds,
-                site_features.features(room.connection, room.day),
-                units=room.context.school.units,
+                site_features.features(work.connection, work.day),
+                units=work.context.school.units,
                 words={str(b.id): "" for b in beds},
                 short={str(b.id): "" for b in beds},
                 planted=planted,
             )
-            for place in garden.sites(room.connection)
+            for place in garden.sites(work.connection)
         ]
         key = sorted(
             {
-                (room.context.crops[p.crop].code, room.context.crops[p.crop].name.en)
+                (work.context.crops[p.crop].code, work.context.crops[p.crop].name.en)
                 for p in present
                 if p.status != "lost"
             }
@@ -110,29 +110,29 @@ def print_map(desk: Look, empty: bool = False) -> Response:
             "hatches": list(FAMILIES.values()),
             "empty": empty,
             "key": key,
-            "season": season.name if season else words.month_name(room.day),
+            "season": season.name if season else words.month_name(work.day),
         }
-        return frame.page(room, "garden", "The season's map", values, template="garden/print.html")
+        return frame.page(work, "garden", "The season's map", values, template="garden/print.html")
 
 
-def season_steps(room: Room) -> list[dict[str, str]]:
+def season_steps(work: UnitOfWork) -> list[dict[str, str]]:
     """The season before, the one on the table, and the next, with the day each is drawn by."""
-    before, now, after = around(seasons(room.context.calendar), room.day)
+    before, now, after = around(seasons(work.context.calendar), work.day)
     return [
-        {"name": season.name, "day": map_day(season, room.today).isoformat(), "current": "yes" if season is now else ""}
+        {"name": season.name, "day": map_day(season, work.today).isoformat(), "current": "yes" if season is now else ""}
         for season in (before, now, after)
         if season
     ]
 
 
-def season_of(room: Room) -> Season | None:
-    return around(seasons(room.context.calendar), room.day)[1]
+def season_of(work: UnitOfWork) -> Season | None:
+    return around(seasons(work.context.calendar), work.day)[1]
 
 
-def _planted(room: Room, beds: list[Bed], present: list[Planting]) -> dict[str, dict[Any, tuple[str, str]]]:
+def _planted(work: UnitOfWork, beds: list[Bed], present: list[Planting]) -> dict[str, dict[Any, tuple[str, str]]]:
     return {
         str(bed.id): {
-            cell: (family(room.context.crops[p.crop].family).fill, room.context.crops[p.crop].code)
+            cell: (family(work.context.crops[p.crop].family).fill, work.context.crops[p.crop].code)
             for p in present
             if p.bed_id == bed.id and p.status in ("in the ground", "finished", "planned")
             for cell in p.cells
@@ -142,13 +142,13 @@ def _planted(room: Room, beds: list[Bed], present: list[Planting]) -> dict[str, 
 
 
 def _crowns(
-    room: Room, beds: list[Bed], present: list[Planting], place: Place
+    work: UnitOfWork, beds: list[Bed], present: list[Planting], place: Place
 ) -> list[tuple[float, float, float, str]]:
     """Planted trees and bushes on a site, as they will be when grown."""
     by_id = {bed.id: bed for bed in beds if bed.site_id == place.id}
     found = []
     for planting in present:
-        crop = room.context.crops[planting.crop]
+        crop = work.context.crops[planting.crop]
         if (
             planting.bed_id in by_id
             and planting.status == "in the ground"
@@ -162,7 +162,7 @@ def _crowns(
 
 
 def _short(
-    room: Room, rows: list[dict[str, str]], sun: dict[str, dict[Any, float]] | None, show: str
+    work: UnitOfWork, rows: list[dict[str, str]], sun: dict[str, dict[Any, float]] | None, show: str
 ) -> dict[str, str]:
     """What stands under a bed's name on the map."""
     if show == "sun" and sun is not None:
@@ -176,45 +176,45 @@ def _short(
 
 
 def _notes(
-    room: Room, beds: list[Bed], features: list[site_features.FeatureRow], places: list[Place]
+    work: UnitOfWork, beds: list[Bed], features: list[site_features.FeatureRow], places: list[Place]
 ) -> list[sheet_parts.NoteView]:
     """What the map itself says: clearances, and beds that are closed or near their end."""
     found = []
     for place in places:
         shapes = [b.shape for b in beds if b.site_id == place.id and not b.indoors]
         here = [row.feature for row in features if row.site_id == place.id]
-        found += site.clearances(shapes, here, units=room.context.school.units)
-    found += sheet_parts.bed_ends(beds, room.day)
+        found += site.clearances(shapes, here, units=work.context.school.units)
+    found += sheet_parts.bed_ends(beds, work.day)
     found += sheet_parts.closures(
-        room.context,
+        work.context,
         beds,
-        site_features.closures(room.connection),
-        garden.plantings(room.connection, since=room.day),
-        day=room.day,
-        today=room.today,
+        site_features.closures(work.connection),
+        garden.plantings(work.connection, since=work.day),
+        day=work.day,
+        today=work.today,
     )
-    return [sheet_parts.note(finding, number, room.today) for number, finding in enumerate(worst_first(found), start=1)]
+    return [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(worst_first(found), start=1)]
 
 
-def _panel(room: Room, bed: Bed, lights: dict[Any, sunlight.Light]) -> dict[str, Any]:
+def _panel(work: UnitOfWork, bed: Bed, lights: dict[Any, sunlight.Light]) -> dict[str, Any]:
     """The month-by-month table of a bed's sun."""
     light = lights[bed.site_id]
-    hours = light.by_month(bed, room.day.year)
+    hours = light.by_month(bed, work.day.year)
     months = []
     for number, value in enumerate(hours, start=1):
         if value is not None:
-            day = room.day.replace(month=number, day=1)
+            day = work.day.replace(month=number, day=1)
             months.append(
                 {
                     "name": words.month(day),
                     "hours": f"{value:.1f}",
                     "words": shade.light_words(value),
-                    "now": number == room.day.month,
+                    "now": number == work.day.month,
                     "bar": round(min(value, LONGEST_BAR_H) / LONGEST_BAR_H * BAR_PX, 1),
                 }
             )
     hose = site.hose_words(
-        bed.shape, [row.feature for row in light.rows if row.stands_on(room.day)], room.context.school.units
+        bed.shape, [row.feature for row in light.rows if row.stands_on(work.day)], work.context.school.units
     )
     return {
         "id": str(bed.id),
@@ -224,30 +224,30 @@ def _panel(room: Room, bed: Bed, lights: dict[Any, sunlight.Light]) -> dict[str,
         "six": round(6 / LONGEST_BAR_H * BAR_PX, 1),
         "width": BAR_PX,
         "words": words.joined(
-            [size(room, bed), f"{format_length(bed.depth_mm, room.context.school.units, feet=False)} deep", hose]
+            [size(work, bed), f"{format_length(bed.depth_mm, work.context.school.units, feet=False)} deep", hose]
         ),
-        "year": room.day.year,
+        "year": work.day.year,
         "indoors": bed.indoors,
     }
 
 
-def bed_row(room: Room, bed: Bed, present: list[Planting]) -> dict[str, str]:
+def bed_row(work: UnitOfWork, bed: Bed, present: list[Planting]) -> dict[str, str]:
     """A bed as the list beside the map shows it."""
-    crops = sorted({room.context.crops[p.crop].name.en.lower() for p in present if p.status == "in the ground"})
+    crops = sorted({work.context.crops[p.crop].name.en.lower() for p in present if p.status == "in the ground"})
     taken = {cell for p in present if p.status != "pencilled" for cell in p.cells}
-    free = len([cell for cell in bed.grid(room.day).cells if cell not in taken])
-    names = room.context.group_names(room.day)
+    free = len([cell for cell in bed.grid(work.day).cells if cell not in taken])
+    names = work.context.group_names(work.day)
     return {
         "id": str(bed.id),
         "name": bed.name,
         "purpose": bed.purpose,
-        "size": size(room, bed),
+        "size": size(work, bed),
         "crops": ", ".join(crops).capitalize() or "Nothing in the ground",
         "free": words.count(free, "square") + " free",
         "group": names.get(str(bed.class_group_id), ""),
     }
 
 
-def size(room: Room, bed: Bed) -> str:
-    units = room.context.school.units
+def size(work: UnitOfWork, bed: Bed) -> str:
+    units = work.context.school.units
     return f"{format_length(bed.length_mm, units)} × {format_length(bed.width_mm, units)}"

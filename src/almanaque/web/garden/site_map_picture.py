@@ -6,7 +6,7 @@ All values are pixels but those named `_mm`, which the page needs to move things
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from almanaque.commands.garden.sunlight import Ground
+from almanaque.commands.garden.sunlight import SunlitGround
 from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS
@@ -117,7 +117,7 @@ def draw(
     short: Mapping[str, str],
     planted: Mapping[str, Mapping[Cell, tuple[str, str]]],
     sun: Mapping[str, Mapping[Cell, float]] | None = None,
-    ground: Ground | None = None,
+    ground: SunlitGround | None = None,
     crowns: Sequence[tuple[float, float, float, str]] = (),
 ) -> SiteMap:
     """Draw a site.
@@ -221,7 +221,7 @@ def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
     )
 
 
-def _tints(ground: Ground, scale: float) -> list[FillShape]:
+def _tints(ground: SunlitGround, scale: float) -> list[FillShape]:
     side = ground.side_mm * scale
     return [
         FillShape(_px(c * side), _px(r * side), _px(side + 0.3), _px(side + 0.3), tint=tint(float(hours)))

@@ -11,25 +11,25 @@ from almanaque.core.units import format_mass, format_volume, parse_mass
 from almanaque.store.garden import garden, soil
 from almanaque.store.garden.soil import AMENDMENTS, Amendment, SoilTest
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 AMOUNTS = (("", "not measured"), ("low", "low"), ("middling", "middling"), ("high", "high"))
 MOST_GRAMS = 10_000_000
 DRAINAGE = (("", "not looked at"), ("slow", "slow"), ("good", "good"), ("fast", "fast"))
 
 
 @router.get("/garden/beds/{bed_id}/soil")
-def page(desk: Look, bed_id: UUID) -> Response:
-    with desk.open() as room:
-        bed, units = garden.bed(room.connection, bed_id), room.context.school.units
-        tests, given = soil.tests(room.connection, bed_id), soil.amendments(room.connection, bed_id)
-        newest = soil.newest_test(room.connection, bed_id)
+def page(scope: Look, bed_id: UUID) -> Response:
+    with scope.open() as work:
+        bed, units = garden.bed(work.connection, bed_id), work.context.school.units
+        tests, given = soil.tests(work.connection, bed_id), soil.amendments(work.connection, bed_id)
+        newest = soil.newest_test(work.connection, bed_id)
         values = {
             "bed": bed,
-            "beds": [(str(b.id), b.name) for b in garden.beds(room.connection)],
+            "beds": [(str(b.id), b.name) for b in garden.beds(work.connection)],
             "new_test": str(uuid4()),
             "new_amendment": str(uuid4()),
             "amounts": AMOUNTS,
@@ -53,18 +53,18 @@ def page(desk: Look, bed_id: UUID) -> Response:
                 }
                 for a in given
             ],
-            "likes": _likes(room, bed_id, newest),
-            "school_feeds": room.context.school.feeding,
+            "likes": _likes(work, bed_id, newest),
+            "school_feeds": work.context.school.feeding,
             "lead": newest is not None
             and newest.lead_ppm is not None
             and newest.lead_ppm >= site_suitability.LEAD_CAUTION_PPM,
         }
-        return frame.page(room, "garden", f"Soil of {bed.name}", values, template="garden/soil.html")
+        return frame.page(work, "garden", f"Soil of {bed.name}", values, template="garden/soil.html")
 
 
 @router.post("/garden/beds/{bed_id}/soil")
 def save_test(
-    desk: Plan,
+    scope: Plan,
     bed_id: UUID,
     id: Annotated[str, Form()] = "",
     taken_on: Annotated[str, Form()] = "",
@@ -80,14 +80,14 @@ def save_test(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Keep a laboratory's result, or take one out that was entered by mistake."""
-    with desk.open() as room:
+    with scope.open() as work:
         row_id = forms.row_id(id)
         if action == "delete":
-            soil.delete(room.connection, "soil_test", row_id)
-            return frame.go(room, f"/garden/beds/{bed_id}/soil")
-        garden.bed(room.connection, bed_id)
+            soil.delete(work.connection, "soil_test", row_id)
+            return frame.go(work, f"/garden/beds/{bed_id}/soil")
+        garden.bed(work.connection, bed_id)
         day = parse_day(taken_on, field="taken_on")
-        if day > room.today:
+        if day > work.today:
             raise BadInput("A sample cannot be taken in the future. Choose today or an earlier day.", field="taken_on")
         if len(advice) > 1000:
             raise BadInput("The laboratory's advice has at most 1,000 characters here. Shorten it.", field="advice")
@@ -111,13 +111,13 @@ def save_test(
         )
         if (test.ph, test.lead_ppm) == (None, None) and not any((n, p, k, test.texture, test.drainage, test.advice)):
             raise BadInput("The test holds no result yet. Fill in what the laboratory found.", field="ph")
-        soil.save_test(room.connection, room.context.school.id, test)
-        return frame.go(room, f"/garden/beds/{bed_id}/soil")
+        soil.save_test(work.connection, work.context.school.id, test)
+        return frame.go(work, f"/garden/beds/{bed_id}/soil")
 
 
 @router.post("/garden/beds/{bed_id}/amendment")
 def save_amendment(
-    desk: Plan,
+    scope: Plan,
     bed_id: UUID,
     id: Annotated[str, Form()] = "",
     on_day: Annotated[str, Form()] = "",
@@ -128,12 +128,12 @@ def save_amendment(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Log what was put on a bed, or take out what was logged by mistake."""
-    with desk.open() as room:
-        row_id, units = forms.row_id(id), room.context.school.units
+    with scope.open() as work:
+        row_id, units = forms.row_id(id), work.context.school.units
         if action == "delete":
-            soil.delete(room.connection, "amendment", row_id)
-            return frame.go(room, f"/garden/beds/{bed_id}/soil")
-        garden.bed(room.connection, bed_id)
+            soil.delete(work.connection, "amendment", row_id)
+            return frame.go(work, f"/garden/beds/{bed_id}/soil")
+        garden.bed(work.connection, bed_id)
         which = next((known for known in AMENDMENTS if known == kind), None)
         if which is None:
             raise BadInput("Choose what was put on from the list.", field="kind")
@@ -142,7 +142,7 @@ def save_amendment(
         except BadInput as error:
             raise error.at("weight") from None
         day = parse_day(on_day, field="on_day")
-        if day > room.today:
+        if day > work.today:
             raise BadInput("What was put on cannot lie in the future. Choose today or an earlier day.", field="on_day")
         given = Amendment(
             row_id,
@@ -157,8 +157,8 @@ def save_amendment(
             raise BadInput("A weight lies between nothing and 10 tonnes. Check the unit.", field="weight")
         if given.litres is None and given.grams is None:
             raise BadInput("Say how much, by volume or by weight.", field="volume")
-        soil.save_amendment(room.connection, room.context.school.id, given)
-        return frame.go(room, f"/garden/beds/{bed_id}/soil")
+        soil.save_amendment(work.connection, work.context.school.id, given)
+        return frame.go(work, f"/garden/beds/{bed_id}/soil")
 
 
 def _test(test: SoilTest) -> dict[str, str]:
@@ -195,11 +195,11 @@ def _wait(amendment: Amendment) -> str:
     )
 
 
-def _likes(room: Room, bed_id: UUID, test: site_suitability.Soil | None) -> list[dict[str, Any]]:
+def _likes(work: UnitOfWork, bed_id: UUID, test: site_suitability.Soil | None) -> list[dict[str, Any]]:
     """What the crops that stand or are planned here would like, beside what was measured."""
     rows: dict[str, dict[str, Any]] = {}
-    for planting in garden.plantings(room.connection, bed_id=bed_id, since=room.day):
-        crop = room.context.crops[planting.crop]
+    for planting in garden.plantings(work.connection, bed_id=bed_id, since=work.day):
+        crop = work.context.crops[planting.crop]
         if planting.status == "lost":
             continue
         sour = test is not None and test.ph is not None and test.ph < crop.ph[0] - 0.05

@@ -10,12 +10,12 @@ from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.store.garden import garden
 from almanaque.store.garden import site_features as ground_store
-from almanaque.store.garden.site_features import Found
+from almanaque.store.garden.site_features import VolunteerPlant
 from almanaque.web import forms
-from almanaque.web.desk import Desk, may
 from almanaque.web.garden.bed_sheet import after
 from almanaque.web.garden.paint_form import SheetForm
 from almanaque.web.htmx import HtmxRequest
+from almanaque.web.request_scope import RequestScope, may
 
 router = APIRouter()
 USUAL_WIDTH_MM = 150.0
@@ -23,7 +23,7 @@ USUAL_WIDTH_MM = 150.0
 
 @router.post("/garden/beds/{bed_id}/found")
 def found(
-    desk: Annotated[Desk, Depends(may("note"))],
+    scope: Annotated[RequestScope, Depends(may("note"))],
     htmx: HtmxRequest,
     bed_id: UUID,
     id: Annotated[str, Form()] = "",
@@ -34,22 +34,22 @@ def found(
     action: Annotated[Literal["save", "gone"], Form()] = "save",
 ) -> Response:
     """Put a plant that nobody sowed on the sheet, name it, or note that it is gone."""
-    with desk.open() as room:
-        bed, units = garden.bed(room.connection, bed_id), room.context.school.units
+    with scope.open() as work:
+        bed, units = garden.bed(work.connection, bed_id), work.context.school.units
         plant_id = forms.row_id(id)
         named = forms.optional_name(name, field="name")
         want = forms.one_of(intent, ("undecided", "keep", "weed out"), field="intent")
         decided: ground_store.Intent = "keep" if want == "keep" else "weed out" if want == "weed out" else "undecided"
-        if any(plant.id == plant_id for plant in ground_store.found_plants(room.connection, bed_id)):
+        if any(plant.id == plant_id for plant in ground_store.found_plants(work.connection, bed_id)):
             site_map.change_found(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 bed_id,
                 plant_id,
                 name=named,
                 intent=decided,
                 gone=action == "gone",
-                hand=room.hand(),
+                actor=work.actor(),
             )
             said = "Noted that it is gone." if action == "gone" else "Noted."
         else:
@@ -66,7 +66,7 @@ def found(
                 raise BadInput("Say in which square it stands, such as B2.", field="square")
             middle = ((cell[0] + 0.5) * grid.pitch_x_mm, (cell[1] + 0.5) * grid.pitch_y_mm)
             wide = forms.length(width, units, field="width") if width.strip() else USUAL_WIDTH_MM
-            plant = Found(plant_id, bed_id, *middle, wide, named, room.today, None, decided)
-            site_map.found_here(room.connection, room.context, plant, room.hand())
+            plant = VolunteerPlant(plant_id, bed_id, *middle, wide, named, work.today, None, decided)
+            site_map.found_here(work.connection, work.context, plant, work.actor())
             said = f"{named or 'An unknown plant'} is on the sheet at {square.strip().upper()}."
-        return after(room, htmx.part, bed_id, said, SheetForm())
+        return after(work, htmx.part, bed_id, said, SheetForm())

@@ -14,20 +14,20 @@ from almanaque.core.garden.bed import parse_cells
 from almanaque.core.year.shortlist import Listed, Space
 from almanaque.store.garden import garden
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.garden.sheet_parts import VERDICT_CLASS
 from almanaque.web.htmx import HtmxRequest, vary
 from almanaque.web.pictures.families import family
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 SHELF = 10  # crops on the shelf beside the sheet
 TITLES = (("fits", "Fits"), ("with care", "Fits with care"), ("misses", "Does not fit here"))
 
 
 @router.get("/garden/beds/{bed_id}/fits")
 def fits(
-    desk: Look,
+    scope: Look,
     htmx: HtmxRequest,
     bed_id: UUID,
     squares: str = "",
@@ -36,20 +36,20 @@ def fits(
     shelf: bool = False,
 ) -> Response:
     """What fits a bed, or some squares of it, from a day on; as a page or as the shelf beside the sheet."""
-    with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
-        given = from_ or desk.request.query_params.get("from", "")
-        start = max(forms.optional_day(given, field="from") or room.day, room.today)
+    with scope.open() as work:
+        bed = garden.bed(work.connection, bed_id)
+        given = from_ or scope.request.query_params.get("from", "")
+        start = max(forms.optional_day(given, field="from") or work.day, work.today)
         end = forms.optional_day(until, field="until")
         if end is not None and end <= start:
             raise BadInput("The space would be gone before it is free. Choose a later day.", field="until")
         cells = (
             sorted(parse_cells(squares, bed.grid()))
             if squares.strip()
-            else free_cells(room.connection, bed, start, start + commands.FREE_FOR, room.today)
+            else free_cells(work.connection, bed, start, start + commands.FREE_FOR, work.today)
         )
-        space = commands.space_of(room.connection, room.context, bed, cells, start, until=end, today=room.today)
-        listed = commands.for_space(room.context, bed, space, start)
+        space = commands.space_of(work.connection, work.context, bed, cells, start, until=end, today=work.today)
+        listed = commands.for_space(work.context, bed, space, start)
         values: dict[str, Any] = {
             "bed": bed,
             "squares": squares.strip(),
@@ -57,20 +57,20 @@ def fits(
             "start_words": words.short_day(start),
         }
         if shelf and htmx.part:
-            shown = [_row(room, item, str(bed.id)) for item in listed if item.verdict != "misses"][:SHELF]
-            return vary(frame.part(room, "garden/_what_fits_shelf.html", {**values, "shelf": shown, "of": len(listed)}))
+            shown = [_row(work, item, str(bed.id)) for item in listed if item.verdict != "misses"][:SHELF]
+            return vary(frame.part(work, "garden/_what_fits_shelf.html", {**values, "shelf": shown, "of": len(listed)}))
         values |= {
             "groups": [
-                (title, key, [_row(room, item, str(bed.id)) for item in listed if item.verdict == key])
+                (title, key, [_row(work, item, str(bed.id)) for item in listed if item.verdict == key])
                 for key, title in TITLES
             ],
             "facts": _facts(space, start, f"{words.count(len(cells), 'square')}{'' if squares.strip() else ' free'}"),
             "until": until,
         }
-        return vary(frame.page(room, "garden", f"What fits {bed.name}", values, template="garden/what_fits.html"))
+        return vary(frame.page(work, "garden", f"What fits {bed.name}", values, template="garden/what_fits.html"))
 
 
-def _row(room: Room, item: Listed, bed: str) -> dict[str, Any]:
+def _row(work: UnitOfWork, item: Listed, bed: str) -> dict[str, Any]:
     dates, crop = item.fit.dates, item.crop
     return {
         "key": crop.key,
@@ -80,12 +80,12 @@ def _row(room: Room, item: Listed, bed: str) -> dict[str, Any]:
         "way": item.fit.method,
         "hatch": family(crop.family),
         "picking": words.span(dates.first_pick, dates.last_pick)
-        + ("" if dates.first_pick.year == room.today.year else f" {dates.first_pick.year}"),
+        + ("" if dates.first_pick.year == work.today.year else f" {dates.first_pick.year}"),
         "years": f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
         "against": item.against,
         "verdict_class": VERDICT_CLASS[item.verdict],
         "own": bool(crop.own),
-        "finder": frame.address(room, "/year/finder", crop=crop.key, method=item.fit.method, bed=bed),
+        "finder": frame.address(work, "/year/finder", crop=crop.key, method=item.fit.method, bed=bed),
     }
 
 

@@ -12,45 +12,45 @@ from almanaque.core.harvest import picking, yields
 from almanaque.core.units import GRAMS_PER_POUND, Units, format_mass
 from almanaque.store.harvest import pickings
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.harvest.harvest_book import MOST_SEASONS
 from almanaque.web.pictures import charts
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 
 
 @router.get("/harvest/calendar")
-def picking_calendar(desk: Look, season: str = "") -> Response:
+def picking_calendar(scope: Look, season: str = "") -> Response:
     """When each crop was picked: a square a month."""
-    with desk.open() as room:
-        seasons = harvest_book.seasons_of(room.context)
-        chosen = season if season in seasons else _season_now(room, seasons)
+    with scope.open() as work:
+        seasons = harvest_book.seasons_of(work.context)
+        chosen = season if season in seasons else _season_now(work, seasons)
         values = {
             "season": chosen,
             "seasons": [(name, name) for name in reversed(list(seasons))],
-            **calendar_picture(room, chosen, seasons),
+            **calendar_picture(work, chosen, seasons),
         }
-        return frame.page(room, "harvest", "Picking calendar", values, template="harvest/picking_calendar.html")
+        return frame.page(work, "harvest", "Picking calendar", values, template="harvest/picking_calendar.html")
 
 
-def _season_now(room: Room, seasons: yields.Seasons) -> str:
+def _season_now(work: UnitOfWork, seasons: yields.Seasons) -> str:
     return next(
-        (name for name, (first, last) in reversed(list(seasons.items())) if first <= room.day), next(iter(seasons), "")
+        (name for name, (first, last) in reversed(list(seasons.items())) if first <= work.day), next(iter(seasons), "")
     )
 
 
-def calendar_picture(room: Room, season: str, seasons: yields.Seasons) -> dict[str, Any]:
+def calendar_picture(work: UnitOfWork, season: str, seasons: yields.Seasons) -> dict[str, Any]:
     """The picking calendar of a season with its table and sentence."""
     if season not in seasons:
         return {"chart": None, "sentence": "There is no school year on file yet.", "months": [], "rows": []}
-    units = room.context.school.units
+    units = work.context.school.units
     first, last = seasons[season]
-    sums = pickings.months(room.connection, first, min(last, room.day))
+    sums = pickings.months(work.connection, first, min(last, work.day))
     months = _months(first, last)
     cells: dict[str, dict[date, pickings.MonthSum]] = {}
     for one in sums:
-        name = room.context.crops[one.crop].name.en if one.crop in room.context.crops else one.crop
+        name = work.context.crops[one.crop].name.en if one.crop in work.context.crops else one.crop
         cells.setdefault(name, {})[one.month] = one
     order = sorted(cells, key=lambda name: (min(cells[name]), name))
     names = [words.month(month) for month in months]
@@ -105,19 +105,19 @@ def _cell(one: pickings.MonthSum | None, units: Units) -> str:
 
 
 @router.get("/harvest/uses")
-def uses(desk: Look) -> Response:
+def uses(scope: Look) -> Response:
     """What became of the harvest, season by season."""
-    with desk.open() as room:
-        return frame.page(room, "harvest", "What became of it", uses_picture(room), template="harvest/uses.html")
+    with scope.open() as work:
+        return frame.page(work, "harvest", "What became of it", uses_picture(work), template="harvest/uses.html")
 
 
-def uses_picture(room: Room, season: str = "", known: Book | None = None) -> dict[str, Any]:
+def uses_picture(work: UnitOfWork, season: str = "", known: Book | None = None) -> dict[str, Any]:
     """Uses by season with chart, table and sentence."""
-    units = room.context.school.units
-    found = known or harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+    units = work.context.school.units
+    found = known or harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
     seasons = found.seasons
     rows = [
-        r for r in harvest_book.use_sums(room.connection, found, until=room.day) if not season or r.season == season
+        r for r in harvest_book.use_sums(work.connection, found, until=work.day) if not season or r.season == season
     ]
     sums: dict[tuple[str, str], Decimal] = {}
     missing: dict[tuple[str, str], int] = {}

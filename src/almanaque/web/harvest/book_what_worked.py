@@ -13,62 +13,64 @@ from almanaque.store import queue
 from almanaque.store.harvest import pickings
 from almanaque.store.journal import sightings
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.harvest.harvest_book import MOST_BARS
 from almanaque.web.pictures import charts
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 
 
 @router.get("/harvest/forecast")
-def forecast(desk: Look, error: str = "") -> Response:
+def forecast(scope: Look, error: str = "") -> Response:
     """First pickings against what was forecast when they were started, and what next year's forecast can learn of them."""
-    with desk.open() as room:
-        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+    with scope.open() as work:
+        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
         return frame.page(
-            room,
+            work,
             "harvest",
             "Forecast and fact",
-            forecast_picture(room, found),
+            forecast_picture(work, found),
             template="harvest/forecast_and_fact.html",
         )
 
 
 @router.post("/harvest/forecast/{crop}")
-def correct(desk: Annotated[Desk, Depends(may("plan"))], crop: str, use: Annotated[str, Form()] = "") -> Response:
+def correct(
+    scope: Annotated[RequestScope, Depends(may("plan"))], crop: str, use: Annotated[str, Form()] = ""
+) -> Response:
     """Put a crop's own correction to use, or leave it again; all its dates are made anew."""
-    with desk.open() as room:
-        kind = room.context.crops[crop].kind
-        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.today)
+    with scope.open() as work:
+        kind = work.context.crops[crop].kind
+        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.today)
         error = next((e for e in harvest_book.errors(found) if e.crop == kind), None)
         if use == "1" and (error is None or not error.usable):
             raise BadInput(
                 "That takes pickings of at least three seasons that differ by two days or more from their forecast."
             )
         pickings.set_correction(
-            room.connection,
-            room.context.school.id,
+            work.connection,
+            work.context.school.id,
             kind,
             days=error.usable if error and use == "1" else 0,
             seasons=error.seasons if error else 0,
-            day=room.today,
+            day=work.today,
         )
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/harvest/forecast")
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/harvest/forecast")
 
 
-def forecast_picture(room: Room, found: Book, season: str = "") -> dict[str, Any]:
+def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> dict[str, Any]:
     """Forecast and fact with chart, table and sentence, and the errors crop by crop."""
     facts = sorted(
         (f for f in found.facts if not season or f.season == season),
         key=lambda f: (f.first, f.crop, f.bed),
         reverse=True,
     )
-    in_use = {crop: (days, seasons) for crop, days, seasons in room.context.corrections}
+    in_use = {crop: (days, seasons) for crop, days, seasons in work.context.corrections}
 
-    def label(fact: forecast_error.Fact) -> str:
-        return f"{room.context.crops[fact.crop].name.en}, {fact.bed}, {words.short_day(fact.first)} {fact.first.year}"
+    def label(fact: forecast_error.ForecastOutcome) -> str:
+        return f"{work.context.crops[fact.crop].name.en}, {fact.bed}, {words.short_day(fact.first)} {fact.first.year}"
 
     points = [
         {"name": label(f), "early": (f.early - f.forecast).days, "late": (f.late - f.forecast).days, "error": f.error}
@@ -99,7 +101,7 @@ def forecast_picture(room: Room, found: Book, season: str = "") -> dict[str, Any
         "errors": [
             {
                 "crop": e.crop,
-                "name": room.context.crops[e.crop].name.en,
+                "name": work.context.crops[e.crop].name.en,
                 "words": forecast_error.words(e),
                 "usable": e.usable,
                 "offer": f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
@@ -109,9 +111,9 @@ def forecast_picture(room: Room, found: Book, season: str = "") -> dict[str, Any
             for e in forecast_error.errors(facts)
         ],
         "left": [
-            (crop, room.context.crops[crop].name.en, days)
+            (crop, work.context.crops[crop].name.en, days)
             for crop, (days, _) in in_use.items()
-            if crop in room.context.crops
+            if crop in work.context.crops
         ],
     }
 
@@ -121,37 +123,37 @@ def _days_off(days: int) -> str:
 
 
 @router.get("/harvest/worked")
-def worked(desk: Look, crop: str = "") -> Response:
+def worked(scope: Look, crop: str = "") -> Response:
     """What worked, per crop and bed, with a proposal for next year."""
-    with desk.open() as room:
-        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+    with scope.open() as work:
+        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
         values = {
-            "rows": worked_rows(room, found, crop),
+            "rows": worked_rows(work, found, crop),
             "crop": crop,
             "crops": [
                 ("", "all crops"),
                 *sorted(
                     {
                         (c.key, c.name.en)
-                        for c in (room.context.crops[r.crop] for r in found.rows if r.crop in room.context.crops)
+                        for c in (work.context.crops[r.crop] for r in found.rows if r.crop in work.context.crops)
                     },
                     key=lambda p: p[1],
                 ),
             ],
         }
-        return frame.page(room, "harvest", "What worked", values, template="harvest/what_worked.html")
+        return frame.page(work, "harvest", "What worked", values, template="harvest/what_worked.html")
 
 
-def worked_rows(room: Room, found: Book, crop: str = "") -> list[dict[str, Any]]:
+def worked_rows(work: UnitOfWork, found: Book, crop: str = "") -> list[dict[str, Any]]:
     """A row for each crop and bed: when sown, what came, what was lost, which remedies helped, what to do next year."""
-    remedies = _remedies(room, found)
+    remedies = _remedies(work, found)
     rows = []
-    calendar = room.context.calendar
-    by_crop = harvest_book.seasons_by_crop_and_bed(room.connection, found, until=room.day)
-    everywhere: dict[str, list[what_worked.Season]] = {}
+    calendar = work.context.calendar
+    by_crop = harvest_book.seasons_by_crop_and_bed(work.connection, found, until=work.day)
+    everywhere: dict[str, list[what_worked.CropSeason]] = {}
     for (kind, _), seasons in by_crop.items():
         everywhere.setdefault(kind, []).extend(seasons)
-    for (kind, bed), seasons in sorted(by_crop.items(), key=lambda p: (room.context.crops[p[0][0]].name.en, p[0][1])):
+    for (kind, bed), seasons in sorted(by_crop.items(), key=lambda p: (work.context.crops[p[0][0]].name.en, p[0][1])):
         if crop and crop != kind:
             continue
         here = found.once(("propose", kind, bed), partial(what_worked.propose, seasons, calendar))
@@ -165,7 +167,7 @@ def worked_rows(room: Room, found: Book, crop: str = "") -> list[dict[str, Any]]
         rows.append(
             {
                 "crop": kind,
-                "name": room.context.crops[kind].name.en,
+                "name": work.context.crops[kind].name.en,
                 "bed": bed,
                 "n": len(seasons),
                 "sown": what_worked.sown_words(seasons[-4:]),
@@ -178,19 +180,19 @@ def worked_rows(room: Room, found: Book, crop: str = "") -> list[dict[str, Any]]
     return rows
 
 
-def _lost(season: what_worked.Season) -> str:
+def _lost(season: what_worked.CropSeason) -> str:
     to = f" to {', '.join(season.lost_to)}" if season.lost_to else ""
     share = "all" if season.lost else f"{season.lost_share:.0%}" if season.lost_share else "some"
     return f"{season.season}: {share} lost{to}"
 
 
-def _remedies(room: Room, book_found: Book) -> dict[tuple[str, str], str]:
+def _remedies(work: UnitOfWork, book_found: Book) -> dict[tuple[str, str], str]:
     """What was done against what, and whether it helped, by crop and bed."""
     found: dict[tuple[str, str], dict[tuple[str, str], list[str]]] = {}
-    for remedy, planting, crop in sightings.remedies(room.connection):
+    for remedy, planting, crop in sightings.remedies(work.connection):
         grown = book_found.grown.get(planting)
-        if grown is not None and crop in room.context.crops and remedy.applied_on <= room.day:
-            key = (room.context.crops[crop].kind, grown.bed)
+        if grown is not None and crop in work.context.crops and remedy.applied_on <= work.day:
+            key = (work.context.crops[crop].kind, grown.bed)
             found.setdefault(key, {}).setdefault((remedy.what, remedy.against), []).append(
                 remedy.outcome or "not answered yet"
             )

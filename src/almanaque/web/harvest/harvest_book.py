@@ -9,7 +9,7 @@ from fastapi import APIRouter, Depends, Response
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.harvest.harvest_book import Book
 from almanaque.core.harvest import money, yields
-from almanaque.core.harvest.yields import Sum, Total
+from almanaque.core.harvest.yields import PickedSum, Total
 from almanaque.core.units import (
     GRAMS_PER_POUND,
     SQUARE_METRES_PER_SQUARE_FOOT,
@@ -20,12 +20,12 @@ from almanaque.core.units import (
 )
 from almanaque.formats import csv_table
 from almanaque.web import frame
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.harvest.picking_form import mass_range
 from almanaque.web.pictures import charts
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_BARS, MOST_SEASONS = 40, 4
 WAYS = {
     "bed": "Bed",
@@ -39,7 +39,7 @@ WAYS = {
 
 
 @dataclass(frozen=True)
-class Line:
+class BookLine:
     """One row of the book in finished words, with the total it comes from."""
 
     name: str
@@ -58,12 +58,12 @@ class Line:
 
 
 @router.get("/harvest/book")
-def page(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Response:
+def page(scope: Look, by: str = "bed", season: str = "", crop: str = "") -> Response:
     """The book one way: a chart, its table, and a sentence that says what they show."""
     way = by if by in WAYS else "bed"
-    with desk.open() as room:
-        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
-        lines = book_lines(room, found, way, season, crop)
+    with scope.open() as work:
+        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
+        lines = book_lines(work, found, way, season, crop)
         values = {
             "by": way,
             "ways": WAYS.items(),
@@ -74,19 +74,19 @@ def page(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Respo
             "crops": [("", "all crops"), *_crops_picked(found)],
             "lines": lines,
             "any_worth": any(line.worth for line in lines),
-            "together": book_lines(room, found, "season", season, crop),
-            "across": _across(room, found, crop),
-            **yield_picture(room, lines, way),
+            "together": book_lines(work, found, "season", season, crop),
+            "across": _across(work, found, crop),
+            **yield_picture(work, lines, way),
         }
-        return frame.page(room, "harvest", "The book", values, template="harvest/harvest_book.html")
+        return frame.page(work, "harvest", "The book", values, template="harvest/harvest_book.html")
 
 
 @router.get("/harvest/book.csv")
-def as_csv(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Response:
+def as_csv(scope: Look, by: str = "bed", season: str = "", crop: str = "") -> Response:
     """The same lines with units in the header."""
     way = by if by in WAYS else "bed"
-    with desk.open() as room:
-        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
+    with scope.open() as work:
+        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
         header = [
             WAYS[way].lower(),
             "school_year",
@@ -122,7 +122,7 @@ def as_csv(desk: Look, by: str = "bed", season: str = "", crop: str = "") -> Res
                 t.first.isoformat(),
                 t.last.isoformat(),
             ]
-            for line in book_lines(room, found, way, season, crop)
+            for line in book_lines(work, found, way, season, crop)
             for t in [line.total]
         ]
         headers = {"Content-Disposition": f"attachment; filename=book-by-{way}.csv"}
@@ -138,10 +138,10 @@ def _crops_picked(found: Book) -> list[tuple[str, str]]:
     return sorted(crops.items(), key=lambda pair: pair[1])
 
 
-def _key(room: Room, found: Book, way: str) -> Callable[[Sum], str]:
-    names = room.context.group_names(room.today)
+def _key(work: UnitOfWork, found: Book, way: str) -> Callable[[PickedSum], str]:
+    names = work.context.group_names(work.today)
     grown = found.grown
-    keys: dict[str, Callable[[Sum], str]] = {
+    keys: dict[str, Callable[[PickedSum], str]] = {
         "bed": lambda s: grown[s.planting].bed,
         "crop": lambda s: found.crop_of(s).name.en,
         "variety": lambda s: f"{found.crop_of(s).name.en} {grown[s.planting].variety}".strip(),
@@ -153,55 +153,57 @@ def _key(room: Room, found: Book, way: str) -> Callable[[Sum], str]:
     return keys[way]
 
 
-def book_lines(room: Room, found: Book, way: str, season: str = "", crop: str = "") -> list[Line]:
+def book_lines(work: UnitOfWork, found: Book, way: str, season: str = "", crop: str = "") -> list[BookLine]:
     """Lines of the book, in the order of the beds or by name, seasons oldest first."""
-    prices = harvest_book.values(room.connection, room.context)
+    prices = harvest_book.values(work.connection, work.context)
     asked = (
         "lines",
         way,
         season,
         crop,
-        room.today,
+        work.today,
         repr(sorted(prices.items())),
-        tuple(sorted(room.context.group_names(room.today).items())),
+        tuple(sorted(work.context.group_names(work.today).items())),
     )
-    return found.once(asked, lambda: _book_lines(room, found, way, season, crop, prices))
+    return found.once(asked, lambda: _book_lines(work, found, way, season, crop, prices))
 
 
-def _book_lines(room: Room, found: Book, way: str, season: str, crop: str, prices: Any) -> list[Line]:
-    key = _key(room, found, way)
+def _book_lines(work: UnitOfWork, found: Book, way: str, season: str, crop: str, prices: Any) -> list[BookLine]:
+    key = _key(work, found, way)
     sums = found.within(season, crop)
     totals = found.totals(sums, lambda s: (key(s), s.season))
     order = {row.bed: row.bed_ordinal for row in found.rows}
     season_at = {name: number for number, name in enumerate(found.known_seasons)}
-    members: dict[tuple[str, str], list[Sum]] = {}
+    members: dict[tuple[str, str], list[PickedSum]] = {}
     for one in sums:
         members.setdefault((key(one), one.season), []).append(one)
     ordered = sorted(totals, key=lambda k: (order.get(k[0], 0) if way == "bed" else 0, k[0], season_at.get(k[1], -1)))
-    return [_line(room, found, name, year, totals[name, year], members[name, year], prices) for name, year in ordered]
+    return [_line(work, found, name, year, totals[name, year], members[name, year], prices) for name, year in ordered]
 
 
-def _line(room: Room, found: Book, name: str, season: str, total: Total, members: list[Sum], prices: Any) -> Line:
-    units = room.context.school.units
+def _line(
+    work: UnitOfWork, found: Book, name: str, season: str, total: Total, members: list[PickedSum], prices: Any
+) -> BookLine:
+    units = work.context.school.units
     per_area, per_plant = total.per_square_metre, total.per_plant_g
     least = "" if total.complete else "at least "
     usual = against = ""
     crops = {(found.crop_of(s).key, s.part) for s in members}
     if len(crops) == 1:
         ((crop_key, part),) = crops
-        crop = room.context.crops[crop_key]
+        crop = work.context.crops[crop_key]
         if part == crop.part:
             low, high = crop.yield_g_m2
             usual = f"{format_yield(low, units).split()[0]} to {format_yield(high, units)}"
             against = yields.against_usual(crop, total, part)
     beds = {found.grown[s.planting].bed for s in members}
-    return Line(
+    return BookLine(
         name=name,
         season=season,
         total=total,
         pickings=f"{total.pickings:,}" + (f", {total.without_weight} without weight" if total.without_weight else ""),
         weight=f"{least}{format_mass(total.grams, units)}" if total.known else "no weight yet",
-        estimated=mass_range(float(total.low_g), float(total.high_g), room) if total.estimated_g else "–",
+        estimated=mass_range(float(total.low_g), float(total.high_g), work) if total.estimated_g else "–",
         per_area=f"{least}{format_yield(per_area, units)}" if per_area is not None else "–",
         per_plant=f"{least}{format_mass(per_plant, units)}" if per_plant is not None else "–",
         bed_days=f"{total.area_days / total.area_m2:,.0f}"
@@ -209,12 +211,12 @@ def _line(room: Room, found: Book, name: str, season: str, total: Total, members
         else f"{area_units(total.area_days, units):,.0f}",
         usual=usual,
         against=against,
-        worth=_worth(room, found, members, prices),
+        worth=_worth(work, found, members, prices),
         servings=_servings(found, members),
     )
 
 
-def _worth(room: Room, found: Book, members: list[Sum], prices: Any) -> str:
+def _worth(work: UnitOfWork, found: Book, members: list[PickedSum], prices: Any) -> str:
     """What the pickings with a weight are worth by the local price list; only crops with a price, and said so."""
     crops = {found.crop_of(s).key for s in members}
     priced = crops & set(prices)
@@ -226,30 +228,30 @@ def _worth(room: Room, found: Book, members: list[Sum], prices: Any) -> str:
             price_minor, grams, _ = prices[key]
             minor += money.worth(one.weighed_g + one.estimated_g, price_minor=price_minor, grams_per_unit=grams)
     part = f", {len(priced)} of {len(crops)} crops priced" if len(priced) < len(crops) else ""
-    return f"{money.write(minor, room.context.school.currency)}{part}"
+    return f"{money.write(minor, work.context.school.currency)}{part}"
 
 
-def _servings(found: Book, members: list[Sum]) -> str:
+def _servings(found: Book, members: list[PickedSum]) -> str:
     counts = [yields.servings(found.crop_of(s), s.weighed_g + s.estimated_g) for s in members]
     known = [count for count in counts if count is not None]
     return f"{sum(known):,}" if known else ""
 
 
-def _across(room: Room, found: Book, crop: str) -> str:
+def _across(work: UnitOfWork, found: Book, crop: str) -> str:
     """The sentence on a crop over the seasons, like with like: the part that is usually picked."""
-    if not crop or crop not in room.context.crops:
+    if not crop or crop not in work.context.crops:
         return ""
-    chosen = room.context.crops[crop]
+    chosen = work.context.crops[crop]
     sums = [s for s in found.within("", crop) if s.part == chosen.part]
     totals = found.totals(sums, lambda s: s.season)
     rows = [(season, totals[season]) for season in found.known_seasons if season in totals]
-    units = room.context.school.units
+    units = work.context.school.units
     return f"{chosen.name.en}, {chosen.part}, for the ground picked: {yields.across_seasons(rows, lambda v: format_yield(v, units))}"
 
 
-def yield_picture(room: Room, lines: list[Line], way: str) -> dict[str, Any]:
+def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> dict[str, Any]:
     """The chart of some lines with its sentence: beds per area, like with like; everything else by weight."""
-    units = room.context.school.units
+    units = work.context.school.units
     per_area = way in ("bed", "crop", "variety")
     factor = area_factor(units) if per_area else float(1 / GRAMS_PER_POUND) if units == "us" else 0.001
     unit = ("lb per sq ft" if units == "us" else "kg per m²") if per_area else ("lb" if units == "us" else "kg")
@@ -277,11 +279,11 @@ def yield_picture(room: Room, lines: list[Line], way: str) -> dict[str, Any]:
     return {"chart": charts.bars(points, unit=unit, description=sentence), "sentence": sentence}
 
 
-def _value(line: Line, per_area: bool) -> float:
+def _value(line: BookLine, per_area: bool) -> float:
     return (line.total.per_square_metre or 0.0) if per_area else float(line.total.grams)
 
 
-def _point(line: Line, per_area: bool, factor: float) -> dict[str, Any]:
+def _point(line: BookLine, per_area: bool, factor: float) -> dict[str, Any]:
     total = line.total
     over = total.area_m2 if per_area else 1.0
     point: dict[str, Any] = {

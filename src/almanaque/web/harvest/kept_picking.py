@@ -16,42 +16,42 @@ from almanaque.store.harvest import tasting
 from almanaque.store.harvest.pickings import Picked
 from almanaque.store.harvest.tasting import Tasting
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.harvest import picking_form as room_of_pickings
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Pick = Annotated[Desk, Depends(may("pick"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Pick = Annotated[RequestScope, Depends(may("pick"))]
 
 
 @router.get("/harvest/pickings/{picking_id}")
-def one(desk: Look, picking_id: UUID) -> Response:
-    with desk.open() as room:
-        return _page(room, picking_rows.one(room.connection, picking_id))
+def one(scope: Look, picking_id: UUID) -> Response:
+    with scope.open() as work:
+        return _page(work, picking_rows.one(work.connection, picking_id))
 
 
 @router.post("/harvest/pickings/{picking_id}")
-def change(desk: Pick, picking_id: UUID) -> Response:
+def change(scope: Pick, picking_id: UUID) -> Response:
     """Write what is right, take it back, or bring it in again."""
-    form = {**room_of_pickings.typed(desk), "id": str(picking_id)}
-    action = str(desk.request.state.form.get("action", ""))
+    form = {**room_of_pickings.typed(scope), "id": str(picking_id)}
+    action = str(scope.request.state.form.get("action", ""))
     try:
-        with desk.open() as room:
-            known = picking_rows.one(room.connection, picking_id)
+        with scope.open() as work:
+            known = picking_rows.one(work.connection, picking_id)
             if action in ("take back", "bring in"):
-                pickings.take_back(room.connection, room.context, picking_id, room.hand(), back=action == "take back")
+                pickings.take_back(work.connection, work.context, picking_id, work.actor(), back=action == "take back")
             else:
-                wish = room_of_pickings.wish(room, {**form, "planting": str(known.planting_id)})
-                pickings.change(room.connection, room.context, wish, room.hand())
-            return frame.go(room, f"/harvest/pickings/{picking_id}")
+                wish = room_of_pickings.wish(work, {**form, "planting": str(known.planting_id)})
+                pickings.change(work.connection, work.context, wish, work.actor())
+            return frame.go(work, f"/harvest/pickings/{picking_id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, picking_rows.one(room.connection, picking_id), form=form, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, picking_rows.one(work.connection, picking_id), form=form, error=error, status=422)
 
 
 @router.post("/harvest/pickings/{picking_id}/curing")
 def cure(
-    desk: Pick,
+    scope: Pick,
     picking_id: UUID,
     day: Annotated[str, Form()] = "",
     place: Annotated[str, Form()] = "",
@@ -61,15 +61,15 @@ def cure(
 ) -> Response:
     """Say where it hangs and since when, or what it weighs now that it is cured."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             if cured_on:
-                grams = mass(weight, room.context.school.units) if weight.strip() else None
+                grams = mass(weight, work.context.school.units) if weight.strip() else None
                 pickings.cured(
-                    room.connection,
+                    work.connection,
                     picking_id,
                     day=parse_day(cured_on, field="cured_on"),
                     grams=grams,
-                    hand=room.hand(),
+                    actor=work.actor(),
                 )
             else:
                 wait = (
@@ -78,24 +78,29 @@ def cure(
                     else None
                 )
                 pickings.hang(
-                    room.connection,
-                    room.context,
+                    work.connection,
+                    work.context,
                     picking_id,
-                    day=parse_day(day) if day else room.today,
+                    day=parse_day(day) if day else work.today,
                     place=place,
                     days=wait,
-                    hand=room.hand(),
+                    actor=work.actor(),
                 )
-            return frame.go(room, f"/harvest/pickings/{picking_id}")
+            return frame.go(work, f"/harvest/pickings/{picking_id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, picking_rows.one(room.connection, picking_id), error=error, status=422)
+        with scope.open() as work:
+            return _page(work, picking_rows.one(work.connection, picking_id), error=error, status=422)
 
 
 def _page(
-    room: Room, row: Picked, *, form: dict[str, Any] | None = None, error: BadInput | None = None, status: int = 200
+    work: UnitOfWork,
+    row: Picked,
+    *,
+    form: dict[str, Any] | None = None,
+    error: BadInput | None = None,
+    status: int = 200,
 ) -> Response:
-    crop = room.context.crops[row.crop]
+    crop = work.context.crops[row.crop]
     copy = pickings.copy_of(row)
     shown = form or {
         "id": str(row.id),
@@ -114,22 +119,22 @@ def _page(
     }
     sign = crop.parts.get(row.part)
     values = {
-        **room_of_pickings.form_values(room, shown, error=error),
-        "line": room_of_pickings.line(room, row),
+        **room_of_pickings.form_values(work, shown, error=error),
+        "line": room_of_pickings.line(work, row),
         "row": row,
         "part_choices": picking.parts_of(crop),
-        "own_units": picking.units_of(crop, picking_rows.weighings(room.connection).get(crop.kind, ())),
-        "curing": curing_words(room, row),
+        "own_units": picking.units_of(crop, picking_rows.weighings(work.connection).get(crop.kind, ())),
+        "curing": curing_words(work, row),
         "usual_days": crop.cure_days or 14,
         "sign": (sign.sign, sign.how) if sign else (crop.ready_sign, crop.how_to_pick),
-        "stock": _stock(room, row),
+        "stock": _stock(work, row),
     }
-    return frame.page(room, "harvest", "A picking", values, template="harvest/kept_picking.html", status=status)
+    return frame.page(work, "harvest", "A picking", values, template="harvest/kept_picking.html", status=status)
 
 
-def _stock(room: Room, row: Picked) -> str:
+def _stock(work: UnitOfWork, row: Picked) -> str:
     """What the picking could become when it is set again."""
-    crop = room.context.crops[row.crop]
+    crop = work.context.crops[row.crop]
     found = planting_stock().get(crop.kind)
     if found is None or row.part != crop.part:
         return ""
@@ -139,15 +144,15 @@ def _stock(room: Room, row: Picked) -> str:
     return f"One {found.unit} holds {many} {plural} to set again."
 
 
-def curing_words(room: Room, row: Picked) -> dict[str, str]:
+def curing_words(work: UnitOfWork, row: Picked) -> dict[str, str]:
     """Where it hangs, until when, and what it lost."""
     if row.hung_on is None or row.ready_on is None:
         return {}
-    units = room.context.school.units
+    units = work.context.school.units
     state = f"ready about {words.short_day(row.ready_on)}"
     if row.cured_on is not None:
         state = f"cured on {words.short_day(row.cured_on)}"
-    elif row.ready_on <= room.today:
+    elif row.ready_on <= work.today:
         state = f"should be ready since {words.short_day(row.ready_on)}"
     loss = ""
     if row.cured_g is not None:
@@ -161,7 +166,7 @@ def curing_words(room: Room, row: Picked) -> dict[str, str]:
         "state": state,
         "loss": loss,
         "open": "1" if row.cured_on is None else "",
-        "due": "1" if row.cured_on is None and row.ready_on <= room.today else "",
+        "due": "1" if row.cured_on is None and row.ready_on <= work.today else "",
     }
 
 
@@ -174,15 +179,15 @@ def mass(text: str, units: Units, *, field: str = "weight") -> Decimal:
 
 
 @router.get("/harvest/curing")
-def hanging(desk: Look, error: str = "") -> Response:
+def hanging(scope: Look, error: str = "") -> Response:
     """What hangs or hung, and what was tasted."""
-    with desk.open() as room:
-        return _hanging(room)
+    with scope.open() as work:
+        return _hanging(work)
 
 
 @router.post("/harvest/tastings")
 def taste(
-    desk: Pick,
+    scope: Pick,
     id: Annotated[str, Form()] = "",
     crop: Annotated[str, Form()] = "",
     day: Annotated[str, Form()] = "",
@@ -204,45 +209,45 @@ def taste(
         "note": note,
     }
     try:
-        with desk.open() as room:
-            on = parse_day(day) if day else room.today
-            if on > room.today:
+        with scope.open() as work:
+            on = parse_day(day) if day else work.today
+            if on > work.today:
                 raise BadInput("A tasting cannot lie in the future. Choose today or an earlier day.", field="day")
             kept = Tasting(
                 forms.row_id(id),
-                room.context.crops[crop].key,
+                work.context.crops[crop].key,
                 on,
-                room_of_pickings.group_of(room, group),
+                room_of_pickings.group_of(work, group),
                 forms.optional_name(how, field="how", most=60),
                 forms.whole(tried, field="tried", least=1, most=2000, what="How many tried it"),
                 forms.whole(liked, field="liked", least=0, most=2000, what="How many liked it"),
                 forms.optional_name(note, field="note", most=400),
             )
             picking.tasted(kept.tried, kept.liked)
-            tasting.save(room.connection, room.context.school.id, kept, by=desk.visitor.account_id)
-            return frame.go(room, "/harvest/curing")
+            tasting.save(work.connection, work.context.school.id, kept, by=scope.visitor.account_id)
+            return frame.go(work, "/harvest/curing")
     except BadInput as error:
-        with desk.open() as room:
-            return _hanging(room, form=form, error=error, status=422)
+        with scope.open() as work:
+            return _hanging(work, form=form, error=error, status=422)
 
 
 def _hanging(
-    room: Room, *, form: dict[str, str] | None = None, error: BadInput | None = None, status: int = 200
+    work: UnitOfWork, *, form: dict[str, str] | None = None, error: BadInput | None = None, status: int = 200
 ) -> Response:
-    rows = picking_rows.recent(room.connection, until=room.day, curing=True, limit=200)
-    names = room.context.group_names(room.today)
-    tasted = tasting.tastings(room.connection, until=room.day)
+    rows = picking_rows.recent(work.connection, until=work.day, curing=True, limit=200)
+    names = work.context.group_names(work.today)
+    tasted = tasting.tastings(work.connection, until=work.day)
     values = {
-        "rows": [{**room_of_pickings.line(room, row), **curing_words(room, row)} for row in rows],
-        "tastings": [_tasting(room, t, names) for t in tasted[:40]],
-        "liked": _liked(room, tasted),
-        "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "rows": [{**room_of_pickings.line(work, row), **curing_words(work, row)} for row in rows],
+        "tastings": [_tasting(work, t, names) for t in tasted[:40]],
+        "liked": _liked(work, tasted),
+        "crops": [(crop.key, crop.name.en) for crop in sorted(work.context.crops, key=lambda c: c.name.en)],
         "groups": [("", "everybody"), *names.items()],
         "form": form
         or {
             "id": str(uuid4()),
             "crop": "",
-            "day": room.today.isoformat(),
+            "day": work.today.isoformat(),
             "group": "",
             "how": "",
             "tried": "",
@@ -252,12 +257,12 @@ def _hanging(
         "error": error.message if error else "",
     }
     return frame.page(
-        room, "harvest", "Curing and tasting", values, template="harvest/curing_and_tasting.html", status=status
+        work, "harvest", "Curing and tasting", values, template="harvest/curing_and_tasting.html", status=status
     )
 
 
-def _tasting(room: Room, row: Tasting, names: dict[str, str]) -> dict[str, str]:
-    crop = room.context.crops[row.crop].name.en if row.crop in room.context.crops else row.crop
+def _tasting(work: UnitOfWork, row: Tasting, names: dict[str, str]) -> dict[str, str]:
+    crop = work.context.crops[row.crop].name.en if row.crop in work.context.crops else row.crop
     return {
         "day": words.short_day(row.on_day),
         "crop": crop,
@@ -266,7 +271,7 @@ def _tasting(room: Room, row: Tasting, names: dict[str, str]) -> dict[str, str]:
     }
 
 
-def _liked(room: Room, rows: list[Tasting]) -> list[dict[str, str]]:
+def _liked(work: UnitOfWork, rows: list[Tasting]) -> list[dict[str, str]]:
     """All tastings of a crop together, the best liked first."""
     sums: dict[str, tuple[int, int, int]] = {}
     for row in rows:
@@ -274,7 +279,7 @@ def _liked(room: Room, rows: list[Tasting]) -> list[dict[str, str]]:
         sums[row.crop] = (tried + row.tried, liked + row.liked, times + 1)
     return [
         {
-            "crop": room.context.crops[crop].name.en if crop in room.context.crops else crop,
+            "crop": work.context.crops[crop].name.en if crop in work.context.crops else crop,
             "words": picking.tasted(tried, liked),
             "share": f"{liked / tried:.0%}",
             "times": words.count(times, "tasting"),
@@ -284,15 +289,15 @@ def _liked(room: Room, rows: list[Tasting]) -> list[dict[str, str]]:
 
 
 @router.get("/harvest/weights")
-def weights(desk: Look, crop: str = "") -> Response:
+def weights(scope: Look, crop: str = "") -> Response:
     """What one of each unit weighs, crop by crop, and where that comes from."""
-    with desk.open() as room:
-        return _weights(room, {"id": str(uuid4()), "crop": crop})
+    with scope.open() as work:
+        return _weights(work, {"id": str(uuid4()), "crop": crop})
 
 
 @router.post("/harvest/weights")
 def weigh(
-    desk: Pick,
+    scope: Pick,
     id: Annotated[str, Form()] = "",
     crop: Annotated[str, Form()] = "",
     amount: Annotated[str, Form()] = "",
@@ -303,35 +308,35 @@ def weigh(
     """Keep a weighing of a unit; pickings that were counted in it get their weight anew."""
     form = {"id": id, "crop": crop, "amount": amount, "unit": unit, "own_unit": own_unit, "weight": weight}
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             changed = pickings.weigh_unit(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 forms.row_id(id),
                 crop,
                 amount,
                 own_unit.strip() or unit,
-                mass(weight, room.context.school.units),
-                day=room.today,
-                hand=room.hand(),
+                mass(weight, work.context.school.units),
+                day=work.today,
+                actor=work.actor(),
             )
-            return frame.go(room, "/harvest/weights", crop=crop, changed=str(changed))
+            return frame.go(work, "/harvest/weights", crop=crop, changed=str(changed))
     except BadInput as error:
-        with desk.open() as room:
-            return _weights(room, form, error=error, status=422)
+        with scope.open() as work:
+            return _weights(work, form, error=error, status=422)
 
 
-def _weights(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
-    units = room.context.school.units
-    weighings = picking_rows.weighings(room.connection)
+def _weights(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
+    units = work.context.school.units
+    weighings = picking_rows.weighings(work.connection)
     rows = []
-    for crop in sorted(room.context.crops, key=lambda c: c.name.en):
+    for crop in sorted(work.context.crops, key=lambda c: c.name.en):
         own = weighings.get(crop.kind, [])
         found = [
             {
                 "unit": unit,
                 "one": format_mass(one.grams, units),
-                "range": room_of_pickings.mass_range(one.low, one.high, room),
+                "range": room_of_pickings.mass_range(one.low, one.high, work),
                 "source": one.source,
             }
             for unit in picking.units_of(crop, own)
@@ -341,10 +346,10 @@ def _weights(room: Room, form: dict[str, str], *, error: BadInput | None = None,
         ]
         if found:
             rows.append({"key": crop.key, "crop": crop.name.en, "units": found, "own": bool(own)})
-    changed = room.desk.request.query_params.get("changed", "")
+    changed = work.scope.request.query_params.get("changed", "")
     values = {
         "rows": sorted(rows, key=lambda r: not r["own"]),
-        "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "crops": [(crop.key, crop.name.en) for crop in sorted(work.context.crops, key=lambda c: c.name.en)],
         "unit_choices": [(unit, unit) for unit in picking.COUNTED],
         "form": {"amount": "1", "unit": "bunch", "own_unit": "", "weight": "", **form},
         "error": error.message if error else "",
@@ -352,4 +357,4 @@ def _weights(room: Room, form: dict[str, str], *, error: BadInput | None = None,
         if changed.isdigit()
         else "",
     }
-    return frame.page(room, "harvest", "What a unit weighs", values, template="harvest/weights.html", status=status)
+    return frame.page(work, "harvest", "What a unit weighs", values, template="harvest/weights.html", status=status)

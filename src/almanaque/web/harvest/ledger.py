@@ -16,14 +16,14 @@ from almanaque.core.units import format_mass
 from almanaque.formats import csv_table
 from almanaque.store.garden import garden
 from almanaque.store.harvest import ledger
-from almanaque.store.harvest.ledger import Entry, Ingredient, Price, Product, Purpose
+from almanaque.store.harvest.ledger import Ingredient, LedgerEntry, Price, Product, Purpose
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.harvest.kept_picking import mass
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 ENTRY = ("id", "kind", "purpose", "day", "what", "amount", "whom", "planting", "product")
 MADE = ("id", "name", "kind", "batch", "made_on", "best_before", "amount", "unit", "recipe", "label", "read")
 INGREDIENTS = 6
@@ -31,17 +31,17 @@ SHOWN = 60
 
 
 @router.get("/harvest/money")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
-        return _page(room)
+def page(scope: Look) -> Response:
+    with scope.open() as work:
+        return _page(work)
 
 
 @router.get("/harvest/money.csv")
-def as_csv(desk: Look) -> Response:
+def as_csv(scope: Look) -> Response:
     """The ledger with the currency in the header."""
-    with desk.open() as room:
-        currency = room.context.school.currency
-        names = {p.id: p.name for p in ledger.purposes(room.connection)}
+    with scope.open() as work:
+        currency = work.context.school.currency
+        names = {p.id: p.name for p in ledger.purposes(work.connection)}
         header = ["day", "kind", "what", f"amount_{currency}", "from_or_to", "purpose", "taken_back_on"]
         rows = [
             [
@@ -53,40 +53,40 @@ def as_csv(desk: Look) -> Response:
                 names.get(e.purpose_id, "") if e.purpose_id else "",
                 e.taken_back_on.isoformat() if e.taken_back_on else "",
             ]
-            for e in reversed(ledger.entries(room.connection, until=room.day))
+            for e in reversed(ledger.entries(work.connection, until=work.day))
         ]
         headers = {"Content-Disposition": "attachment; filename=ledger.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.post("/harvest/money")
-def enter(desk: Plan) -> Response:
+def enter(scope: Plan) -> Response:
     """Keep a line of the ledger, or take one back."""
-    form = {name: str(desk.request.state.form.get(name, "")) for name in ENTRY}
-    back = str(desk.request.state.form.get("back", ""))
+    form = {name: str(scope.request.state.form.get(name, "")) for name in ENTRY}
+    back = str(scope.request.state.form.get("back", ""))
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             if back:
-                undo = str(desk.request.state.form.get("bring_in", "")) == "1"
-                ledger.take_back(room.connection, forms.row_id(back), None if undo else room.today)
+                undo = str(scope.request.state.form.get("bring_in", "")) == "1"
+                ledger.take_back(work.connection, forms.row_id(back), None if undo else work.today)
             else:
                 commands.enter(
-                    room.connection, room.context, _entry(room, form), today=room.today, by=desk.visitor.account_id
+                    work.connection, work.context, _entry(work, form), today=work.today, by=scope.visitor.account_id
                 )
-            return frame.go(room, "/harvest/money")
+            return frame.go(work, "/harvest/money")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, entry=form, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, entry=form, error=error, status=422)
 
 
-def _entry(room: Room, form: dict[str, str]) -> Entry:
-    return Entry(
+def _entry(work: UnitOfWork, form: dict[str, str]) -> LedgerEntry:
+    return LedgerEntry(
         forms.row_id(form["id"]),
         forms.optional_id(form["purpose"]),
         cast(rules.Kind, forms.one_of(form["kind"], rules.KINDS, field="kind")),
-        parse_day(form["day"]) if form["day"] else room.today,
+        parse_day(form["day"]) if form["day"] else work.today,
         forms.name(form["what"], field="what", what="a word for what it was", most=120),
-        rules.parse(form["amount"], room.context.school.currency),
+        rules.parse(form["amount"], work.context.school.currency),
         forms.optional_name(form["whom"], field="whom"),
         product_id=forms.optional_id(form["product"]),
         planting_id=forms.optional_id(form["planting"]),
@@ -95,7 +95,7 @@ def _entry(room: Room, form: dict[str, str]) -> Entry:
 
 @router.post("/harvest/purposes")
 def purpose(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     goal: Annotated[str, Form()] = "",
@@ -104,43 +104,43 @@ def purpose(
 ) -> Response:
     """Keep a purpose with its goal."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             kept = Purpose(
                 forms.row_id(id),
                 forms.name(name),
-                rules.parse(goal, room.context.school.currency, field="goal") if goal.strip() else None,
+                rules.parse(goal, work.context.school.currency, field="goal") if goal.strip() else None,
                 forms.optional_name(note, field="note", most=400),
-                room.today if closed == "1" else None,
+                work.today if closed == "1" else None,
             )
-            ledger.save_purpose(room.connection, room.context.school.id, kept)
-            return frame.go(room, "/harvest/money")
+            ledger.save_purpose(work.connection, work.context.school.id, kept)
+            return frame.go(work, "/harvest/money")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, error=error, status=422)
 
 
 @router.post("/harvest/products")
-def make(desk: Plan) -> Response:
+def make(scope: Plan) -> Response:
     """Keep a batch of something made."""
-    sent = desk.request.state.form
+    sent = scope.request.state.form
     form = {name: str(sent.get(name, "")) for name in MADE}
     rows = [
         {key: str(sent.get(f"{key}-{n}", "")) for key in ("planting", "what", "weight")}
         for n in range(1, INGREDIENTS + 1)
     ]
     try:
-        with desk.open() as room:
-            made = _product(room, form, rows)
-            commands.make(room.connection, room.context, made, today=room.today, by=desk.visitor.account_id)
-            return frame.go(room, f"/harvest/products/{made.id}")
+        with scope.open() as work:
+            made = _product(work, form, rows)
+            commands.make(work.connection, work.context, made, today=work.today, by=scope.visitor.account_id)
+            return frame.go(work, f"/harvest/products/{made.id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, made=form, rows=rows, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, made=form, rows=rows, error=error, status=422)
 
 
-def _product(room: Room, form: dict[str, str], rows: list[dict[str, str]]) -> Product:
-    units = room.context.school.units
-    labels = dict(_plantings(room))
+def _product(work: UnitOfWork, form: dict[str, str], rows: list[dict[str, str]]) -> Product:
+    units = work.context.school.units
+    labels = dict(_plantings(work))
     ingredients = []
     for row in rows:
         planting = forms.optional_id(row["planting"])
@@ -154,26 +154,26 @@ def _product(room: Room, form: dict[str, str], rows: list[dict[str, str]]) -> Pr
         forms.name(form["name"]),
         cast(products.Kind, forms.one_of(form["kind"], products.KINDS, field="kind")),
         forms.name(form["batch"], field="batch", what="a batch number", most=30),
-        parse_day(form["made_on"], field="made_on") if form["made_on"] else room.today,
+        parse_day(form["made_on"], field="made_on") if form["made_on"] else work.today,
         forms.optional_day(form["best_before"], field="best_before"),
         picking.parse_amount(form["amount"]),
         forms.name(form["unit"], field="unit", what="a unit, such as jar", most=20),
         forms.optional_name(form["recipe"], field="recipe", most=200),
         forms.optional_name(form["label"], field="label", most=400),
-        room.today if form["read"] == "1" else None,
+        work.today if form["read"] == "1" else None,
         tuple(ingredients),
     )
 
 
 @router.get("/harvest/products/{product_id}")
-def one(desk: Look, product_id: UUID) -> Response:
+def one(scope: Look, product_id: UUID) -> Response:
     """A batch with what is in it, its cautions, and a label to print."""
-    with desk.open() as room:
-        made = ledger.product(room.connection, product_id)
-        units = room.context.school.units
+    with scope.open() as work:
+        made = ledger.product(work.connection, product_id)
+        units = work.context.school.units
         sales = [
             e
-            for e in ledger.entries(room.connection, until=room.day)
+            for e in ledger.entries(work.connection, until=work.day)
             if e.product_id == product_id and e.taken_back_on is None
         ]
         values = {
@@ -186,16 +186,16 @@ def one(desk: Look, product_id: UUID) -> Response:
             "label": commands.label_words(made),
             "cautions": products.cautions(made.kind, for_sale=True),
             "sales": [
-                (words.short_day(e.on_day), e.what, rules.write(e.amount_minor, room.context.school.currency))
+                (words.short_day(e.on_day), e.what, rules.write(e.amount_minor, work.context.school.currency))
                 for e in sales
             ],
         }
-        return frame.page(room, "harvest", made.name, values, template="harvest/product.html")
+        return frame.page(work, "harvest", made.name, values, template="harvest/product.html")
 
 
 @router.post("/harvest/prices")
 def price(
-    desk: Plan,
+    scope: Plan,
     crop: Annotated[str, Form()] = "",
     unit: Annotated[str, Form()] = "",
     amount: Annotated[str, Form()] = "",
@@ -203,23 +203,23 @@ def price(
 ) -> Response:
     """Keep what a crop costs where the school is."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             kept = Price(
-                room.context.crops[crop].key,
+                work.context.crops[crop].key,
                 picking.read_unit(unit),
-                rules.parse(amount, room.context.school.currency, field="price"),
+                rules.parse(amount, work.context.school.currency, field="price"),
                 forms.optional_name(said_by, field="said_by"),
-                room.today,
+                work.today,
             )
-            ledger.save_price(room.connection, room.context.school.id, kept)
-            return frame.go(room, "/harvest/money")
+            ledger.save_price(work.connection, work.context.school.id, kept)
+            return frame.go(work, "/harvest/money")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, error=error, status=422)
 
 
 def _page(
-    room: Room,
+    work: UnitOfWork,
     *,
     entry: dict[str, str] | None = None,
     made: dict[str, str] | None = None,
@@ -227,19 +227,19 @@ def _page(
     error: BadInput | None = None,
     status: int = 200,
 ) -> Response:
-    currency = room.context.school.currency
-    purposes = ledger.purposes(room.connection)
-    lines = ledger.entries(room.connection, until=room.day)
+    currency = work.context.school.currency
+    purposes = ledger.purposes(work.connection)
+    lines = ledger.entries(work.connection, until=work.day)
     names = {p.id: p.name for p in purposes}
     goals = {p.name: p.goal_minor for p in purposes}
     counted = [
-        rules.Entry(e.kind, e.amount_minor, names.get(e.purpose_id, "") if e.purpose_id else "")
+        rules.MoneyEntry(e.kind, e.amount_minor, names.get(e.purpose_id, "") if e.purpose_id else "")
         for e in lines
         if e.taken_back_on is None
     ]
     balances = rules.balances(counted, goals)
-    today = room.today.isoformat()
-    crops = [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)]
+    today = work.today.isoformat()
+    crops = [(crop.key, crop.name.en) for crop in sorted(work.context.crops, key=lambda c: c.name.en)]
     values: dict[str, Any] = {
         "error": error.message if error else "",
         "currency": currency,
@@ -264,10 +264,10 @@ def _page(
             "product": "",
             **(entry or {}),
         },
-        "plantings": [("", "nothing that grows here"), *_plantings(room)],
+        "plantings": [("", "nothing that grows here"), *_plantings(work)],
         "product_choices": [
             ("", "nothing that was made"),
-            *((str(p.id), f"{p.name}, batch {p.batch}") for p in ledger.products(room.connection)),
+            *((str(p.id), f"{p.name}, batch {p.batch}") for p in ledger.products(work.connection)),
         ],
         "made": {
             "id": str(uuid4()),
@@ -288,35 +288,35 @@ def _page(
         "cautions": {kind: commands.cautions(kind) for kind in products.KINDS},
         "products": [
             (str(p.id), p.name, p.batch, words.short_day(p.made_on), f"{p.amount.normalize():f} {p.unit}")
-            for p in ledger.products(room.connection)
+            for p in ledger.products(work.connection)
         ],
         "making": made is not None,
         "crops": crops,
         "prices": [
             (
-                room.context.crops[p.crop].name.en if p.crop in room.context.crops else p.crop,
+                work.context.crops[p.crop].name.en if p.crop in work.context.crops else p.crop,
                 f"{rules.write(p.price_minor, currency)} a {p.unit}",
                 p.said_by,
                 words.short_day(p.on_day),
             )
-            for p in ledger.prices(room.connection)
+            for p in ledger.prices(work.connection)
         ],
         "new_id": str(uuid4()),
     }
-    return frame.page(room, "harvest", "Money and made things", values, template="harvest/ledger.html", status=status)
+    return frame.page(work, "harvest", "Money and made things", values, template="harvest/ledger.html", status=status)
 
 
-def _plantings(room: Room) -> list[tuple[str, str]]:
+def _plantings(work: UnitOfWork) -> list[tuple[str, str]]:
     """Plantings of this school year and the last, by crop: what can be sold or be in a batch."""
-    year = room.context.calendar.year_of(room.today)
-    since = date((year.starts if year else room.today).year - 1, 1, 1)
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    year = work.context.calendar.year_of(work.today)
+    since = date((year.starts if year else work.today).year - 1, 1, 1)
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
     found = [
         (
             str(p.id),
-            f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.bed_from)} {p.bed_from.year}",
+            f"{work.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.bed_from)} {p.bed_from.year}",
         )
-        for p in garden.plantings(room.connection, since=since, until=room.today)
+        for p in garden.plantings(work.connection, since=since, until=work.today)
         if p.status in ("in the ground", "finished")
     ]
     return sorted(found, key=lambda pair: pair[1])
@@ -348,7 +348,7 @@ def _all_words(balances: list[Balance], currency: str) -> str:
     return f"{rules.write(came, currency)} came in, {rules.write(spent, currency)} was spent, {rules.write(came - spent, currency)} is left."
 
 
-def _line(entry: Entry, names: dict[UUID, str], currency: str) -> dict[str, str]:
+def _line(entry: LedgerEntry, names: dict[UUID, str], currency: str) -> dict[str, str]:
     minor = -entry.amount_minor if entry.kind == "purchase" else entry.amount_minor
     return {
         "id": str(entry.id),

@@ -21,11 +21,11 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings as picking_rows
 from almanaque.store.harvest.pickings import Picked
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Pick = Annotated[Desk, Depends(may("pick"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Pick = Annotated[RequestScope, Depends(may("pick"))]
 SHOWN_PICKINGS = 12
 WEEKS_AHEAD = 8
 FIELDS = (
@@ -47,29 +47,29 @@ FIELDS = (
 
 
 @router.get("/harvest")
-def page(desk: Look, planting: str = "") -> Response:
-    with desk.open() as room:
-        return _page(room, {"id": str(uuid4()), "planting": planting})
+def page(scope: Look, planting: str = "") -> Response:
+    with scope.open() as work:
+        return _page(work, {"id": str(uuid4()), "planting": planting})
 
 
 @router.post("/harvest")
-def pick(desk: Pick) -> Response:
+def pick(scope: Pick) -> Response:
     """Keep a picking. What cannot be kept stays in the form with the reason."""
-    form = typed(desk)
+    form = typed(scope)
     try:
-        with desk.open() as room:
-            kept = pickings.pick(room.connection, room.context, wish(room, form), room.hand())
-            return frame.go(room, "/harvest", kept=str(kept.id))
+        with scope.open() as work:
+            kept = pickings.pick(work.connection, work.context, wish(work, form), work.actor())
+            return frame.go(work, "/harvest", kept=str(kept.id))
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, form, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, form, error=error, status=422)
 
 
 @router.get("/harvest.csv")
-def all_as_csv(desk: Look) -> Response:
+def all_as_csv(scope: Look) -> Response:
     """Every picking up to the ribbon's day, with units in the header."""
-    with desk.open() as room:
-        names = room.context.group_names(room.today)
+    with scope.open() as work:
+        names = work.context.group_names(work.today)
         header = [
             "day",
             "bed",
@@ -93,7 +93,7 @@ def all_as_csv(desk: Look) -> Response:
             [
                 row.picked_on.isoformat(),
                 row.bed_name,
-                crop_name(room, row),
+                crop_name(work, row),
                 row.variety,
                 row.part,
                 row.amount,
@@ -109,22 +109,22 @@ def all_as_csv(desk: Look) -> Response:
                 row.cured_g,
                 row.note,
             ]
-            for row in picking_rows.recent(room.connection, until=room.day, limit=1_000_000)
+            for row in picking_rows.recent(work.connection, until=work.day, limit=1_000_000)
         ]
         headers = {"Content-Disposition": "attachment; filename=harvest.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-def typed(desk: Desk) -> dict[str, Any]:
+def typed(scope: RequestScope) -> dict[str, Any]:
     """What the form of a picking sent: its fields, amounts of other uses, and plantings in the same basket."""
-    sent = desk.request.state.form
+    sent = scope.request.state.form
     form: dict[str, Any] = {name: str(sent.get(name, "")) for name in FIELDS}
     form["parts"] = {use: str(sent.get(f"use-{n}", "")) for n, use in enumerate(picking.USES)}
     form["others"] = [str(value) for value in sent.getlist("others")]
     return form
 
 
-def wish(room: Room, form: Mapping[str, Any]) -> PickingWish:
+def wish(work: UnitOfWork, form: Mapping[str, Any]) -> PickingWish:
     """A picking from its form. Raises BadInput."""
     if len(form["note"]) > 1000:
         raise BadInput("The note on a picking has at most 1,000 characters. Shorten it.", field="note")
@@ -136,8 +136,8 @@ def wish(room: Room, form: Mapping[str, Any]) -> PickingWish:
         form["amount"],
         form["unit"],
         form["use"],
-        parse_day(form["day"]) if form["day"] else room.today,
-        group_of(room, form["group"]),
+        parse_day(form["day"]) if form["day"] else work.today,
+        group_of(work, form["group"]),
         form["note"],
         form["part"],
         form["quality"],
@@ -150,57 +150,57 @@ def wish(room: Room, form: Mapping[str, Any]) -> PickingWish:
     )
 
 
-def group_of(room: Room, text: str) -> UUID | None:
+def group_of(work: UnitOfWork, text: str) -> UUID | None:
     """A class of this school, or none. Raises BadInput."""
     found = forms.optional_id(text)
-    if found is not None and found not in {group.id for group in room.context.groups}:
+    if found is not None and found not in {group.id for group in work.context.groups}:
         raise BadInput("There is no such class in this school. Choose one from the list.", field="group")
     return found
 
 
-def form_values(room: Room, form: Mapping[str, Any], *, error: BadInput | None = None) -> dict[str, Any]:
+def form_values(work: UnitOfWork, form: Mapping[str, Any], *, error: BadInput | None = None) -> dict[str, Any]:
     """What the fields of a picking need: what was typed, and the choices."""
     filled = {**dict.fromkeys(FIELDS, ""), "parts": {}, "others": [], **form}
-    weighings = picking_rows.weighings(room.connection)
+    weighings = picking_rows.weighings(work.connection)
     own = {w.unit for known in weighings.values() for w in known}
     return {
         "form": filled,
         "error": error.message if error else "",
         "error_field": error.field if error else "",
-        "dated": frame.later_than_today(room),
+        "dated": frame.later_than_today(work),
         "uses": picking.USES,
         "parts": picking.PARTS,
         "split": [(n, use, filled["parts"].get(use, "")) for n, use in enumerate(picking.USES)],
         "splitting": any(filled["parts"].values()) or bool(filled["lost_to"]),
-        "unit_choices": picking.unit_choices(room.context.crops, room.context.school.units, sorted(own)),
-        "groups": [("", "whoever grows it"), *room.context.group_names(room.today).items()],
-        "teams": sorted({team.name for group in room.context.groups_on(room.today) for team in group.teams}),
+        "unit_choices": picking.unit_choices(work.context.crops, work.context.school.units, sorted(own)),
+        "groups": [("", "whoever grows it"), *work.context.group_names(work.today).items()],
+        "teams": sorted({team.name for group in work.context.groups_on(work.today) for team in group.teams}),
     }
 
 
-def _page(room: Room, form: Mapping[str, Any], *, error: BadInput | None = None, status: int = 200) -> Response:
-    recent = picking_rows.recent(room.connection, until=room.day, limit=SHOWN_PICKINGS)
-    standing = garden.plantings(room.connection, since=room.today, until=room.today)
-    ready = pickings.ready(room.connection, room.context, room.today, standing)
+def _page(work: UnitOfWork, form: Mapping[str, Any], *, error: BadInput | None = None, status: int = 200) -> Response:
+    recent = picking_rows.recent(work.connection, until=work.day, limit=SHOWN_PICKINGS)
+    standing = garden.plantings(work.connection, since=work.today, until=work.today)
+    ready = pickings.ready(work.connection, work.context, work.today, standing)
     values = {
-        **form_values(room, form, error=error),
-        "choices": _choices(room, standing, {p.id for p, _, _ in ready}),
-        "kept": _kept(room),
-        "recent": [line(room, row) for row in recent],
+        **form_values(work, form, error=error),
+        "choices": _choices(work, standing, {p.id for p, _, _ in ready}),
+        "kept": _kept(work),
+        "recent": [line(work, row) for row in recent],
         "ready": _ready(ready),
-        "weeks": _weeks(room),
+        "weeks": _weeks(work),
     }
-    return frame.page(room, "harvest", "Harvest", values, status=status)
+    return frame.page(work, "harvest", "Harvest", values, status=status)
 
 
-def _choices(room: Room, standing: Sequence[Planting], ready: set[UUID]) -> list[dict[str, str]]:
+def _choices(work: UnitOfWork, standing: Sequence[Planting], ready: set[UUID]) -> list[dict[str, str]]:
     """Plantings that can be picked today with the units they may be noted in; those that are ready first."""
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
-    weighings = picking_rows.weighings(room.connection)
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
+    weighings = picking_rows.weighings(work.connection)
     found = []
     for planting in standing:
         if planting.status == "in the ground":
-            crop = room.context.crops[planting.crop]
+            crop = work.context.crops[planting.crop]
             found.append(
                 {
                     "id": str(planting.id),
@@ -229,16 +229,16 @@ def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[dict[str, Any]]:
     ]
 
 
-def _weeks(room: Room) -> list[dict[str, Any]]:
+def _weeks(work: UnitOfWork) -> list[dict[str, Any]]:
     """What is to come, a week each, for kitchen and stall."""
-    until = room.today + timedelta(weeks=WEEKS_AHEAD)
-    found = harvest_book.read(room.connection, room.context, today=room.today, until=room.today)
+    until = work.today + timedelta(weeks=WEEKS_AHEAD)
+    found = harvest_book.read(work.connection, work.context, today=work.today, until=work.today)
     weeks: dict[date, list[dict[str, str]]] = {}
-    for share in harvest_book.coming(room.connection, room.context, found, today=room.today, until=until):
+    for share in harvest_book.coming(work.connection, work.context, found, today=work.today, until=until):
         weeks.setdefault(share.monday, []).append(
             {
                 "crop": share.crop.name.en,
-                "amount": mass_range(share.low_g, share.high_g, room),
+                "amount": mass_range(share.low_g, share.high_g, work),
                 "beds": share.bed,
                 "sure": "" if share.sure else "partly still planned",
                 "counted": share.counted,
@@ -248,19 +248,19 @@ def _weeks(room: Room) -> list[dict[str, Any]]:
         {
             "days": words.span(monday, week_of(monday)[6]),
             "rows": rows,
-            "here": room.context.calendar.children_here(monday)
-            or bool(room.context.calendar.days_here_between(monday, week_of(monday)[6])),
+            "here": work.context.calendar.children_here(monday)
+            or bool(work.context.calendar.days_here_between(monday, week_of(monday)[6])),
         }
         for monday, rows in sorted(weeks.items())
     ]
 
 
-def mass_range(low: float, high: float, room: Room) -> str:
-    return format_mass_range(low, high, room.context.school.units)
+def mass_range(low: float, high: float, work: UnitOfWork) -> str:
+    return format_mass_range(low, high, work.context.school.units)
 
 
-def crop_name(room: Room, row: Picked) -> str:
-    return room.context.crops[row.crop].name.en if row.crop in room.context.crops else row.crop
+def crop_name(work: UnitOfWork, row: Picked) -> str:
+    return work.context.crops[row.crop].name.en if row.crop in work.context.crops else row.crop
 
 
 def uses_words(row: Picked) -> str:
@@ -271,51 +271,51 @@ def uses_words(row: Picked) -> str:
     )
 
 
-def weight_words(row: Picked, room: Room) -> str:
+def weight_words(row: Picked, work: UnitOfWork) -> str:
     """The weight beside an amount: nothing beside one that is a weight, about and a range for an estimate."""
-    units = room.context.school.units
+    units = work.context.school.units
     if row.grams is None:
         return "no weight yet"
     if not row.estimated:
         return "" if row.unit in ("lb", "kg") else format_mass(row.grams, units)
     if row.low_g is None or row.high_g is None:
         return f"about {format_mass(row.grams, units)}"
-    return f"about {format_mass(row.grams, units)} ({mass_range(float(row.low_g), float(row.high_g), room)})"
+    return f"about {format_mass(row.grams, units)} ({mass_range(float(row.low_g), float(row.high_g), work)})"
 
 
-def line(room: Room, row: Picked) -> dict[str, str]:
+def line(work: UnitOfWork, row: Picked) -> dict[str, str]:
     """A picking in a list."""
-    part = "" if row.crop in room.context.crops and row.part == room.context.crops[row.crop].part else row.part
+    part = "" if row.crop in work.context.crops and row.part == work.context.crops[row.crop].part else row.part
     return {
         "id": str(row.id),
         "day": words.short_day(row.picked_on),
-        "crop": crop_name(room, row),
+        "crop": crop_name(work, row),
         "bed": row.bed_name,
         "part": part,
         "amount": f"{plain(row.amount)} {row.unit}",
-        "weight": weight_words(row, room),
+        "weight": weight_words(row, work),
         "facts": words.joined([uses_words(row), row.quality, row.team, row.note]),
     }
 
 
-def _kept(room: Room) -> dict[str, str]:
+def _kept(work: UnitOfWork) -> dict[str, str]:
     """What is said of the picking that was just kept: what its planting has given, and what fits the space it leaves."""
-    wanted = room.desk.request.query_params.get("kept", "")
+    wanted = work.scope.request.query_params.get("kept", "")
     if not forms.is_id(wanted):
         return {}
-    row = picking_rows.one(room.connection, UUID(wanted))
-    planting = garden.planting(room.connection, row.planting_id)
-    bed = garden.bed(room.connection, row.bed_id)
-    units = room.context.school.units
-    given = picking_rows.given(room.connection, [row.planting_id]).get(row.planting_id)
+    row = picking_rows.one(work.connection, UUID(wanted))
+    planting = garden.planting(work.connection, row.planting_id)
+    bed = garden.bed(work.connection, row.bed_id)
+    units = work.context.school.units
+    given = picking_rows.given(work.connection, [row.planting_id]).get(row.planting_id)
     area = planting.area_m2(bed)
     rate = f", {format_yield(float(given) / area, units)}" if given and area else ""
-    so_far = (
+    given_words = (
         f" This planting has given {format_mass(given, units)}{rate}."
         if given
         else " Nobody has weighed it yet, so its weight is open."
     )
-    crop = room.context.crops[row.crop]
+    crop = work.context.crops[row.crop]
     cure = (
         f"It cures for about {crop.cure_days} days: say where it hangs."
         if crop.cure_days and row.hung_on is None
@@ -323,7 +323,7 @@ def _kept(room: Room) -> dict[str, str]:
     )
     fits = f"/garden/beds/{bed.id}/fits" if planting.status == "finished" else ""
     return {
-        "words": f"Kept: {plain(row.amount)} {row.unit} of {crop.name.en.lower()}.{so_far}",
+        "words": f"Kept: {plain(row.amount)} {row.unit} of {crop.name.en.lower()}.{given_words}",
         "id": wanted,
         "cure": cure,
         "fits": fits,

@@ -12,43 +12,43 @@ from almanaque.core.units import format_area, format_mass
 from almanaque.formats import csv_table
 from almanaque.store.harvest import ledger, tasting
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.harvest.book_calendar_and_uses import calendar_picture, uses_picture
 from almanaque.web.harvest.book_what_worked import forecast_picture, worked_rows
-from almanaque.web.harvest.harvest_book import Line, book_lines, yield_picture
+from almanaque.web.harvest.harvest_book import BookLine, book_lines, yield_picture
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.week import pdf_pages
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_BEDS, MOST_CROPS, MOST_ROWS = 16, 16, 8  # what two pages hold
 
 
 @router.get("/harvest/report")
-def page(desk: Look, season: str = "") -> Response:
-    with desk.open() as room:
-        values = report_values(room, season)
+def page(scope: Look, season: str = "") -> Response:
+    with scope.open() as work:
+        values = report_values(work, season)
         return frame.page(
-            room, "harvest", f"Season report {values['season']}", values, template="harvest/season_report.html"
+            work, "harvest", f"Season report {values['season']}", values, template="harvest/season_report.html"
         )
 
 
 @router.post("/harvest/report")
-def make(desk: Look, season: Annotated[str, Form()] = "", paper: Annotated[str, Form()] = "") -> Response:
+def make(scope: Look, season: Annotated[str, Form()] = "", paper: Annotated[str, Form()] = "") -> Response:
     """Ask for the report as a PDF."""
-    with desk.open() as room:
-        sheet = forms.one_of(paper or pdf_pages.usual_paper(room), [key for key, _ in pdf_pages.PAPERS], field="paper")
-        values = report_values(room, season)
+    with scope.open() as work:
+        sheet = forms.one_of(paper or pdf_pages.usual_paper(work), [key for key, _ in pdf_pages.PAPERS], field="paper")
+        values = report_values(work, season)
         title = f"Season report {values['season']}"
-        part = frame.paper_part(room, "harvest/season_report.html", title, values, paper=sheet, paper_class="is-report")
-        return frame.go(room, f"/prints/{pdf_pages.ask(room, title, [part], paper=sheet)}")
+        part = frame.paper_part(work, "harvest/season_report.html", title, values, paper=sheet, paper_class="is-report")
+        return frame.go(work, f"/prints/{pdf_pages.ask(work, title, [part], paper=sheet)}")
 
 
 @router.get("/harvest/report.csv")
-def as_csv(desk: Look, season: str = "") -> Response:
+def as_csv(scope: Look, season: str = "") -> Response:
     """The figures of the report: one line each for a bed, crop and class, with units in the header."""
-    with desk.open() as room:
-        found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
-        chosen = _season(room, found, season)
+    with scope.open() as work:
+        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
+        chosen = _season(work, found, season)
         header = [
             "by",
             "name",
@@ -74,55 +74,55 @@ def as_csv(desk: Look, season: str = "") -> Response:
                 line.servings.replace(",", ""),
             ]
             for way in ("season", "bed", "crop", "class", "team")
-            for line in book_lines(room, found, way, chosen)
+            for line in book_lines(work, found, way, chosen)
             for t in [line.total]
         ]
         headers = {"Content-Disposition": "attachment; filename=season-report.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-def _season(room: Room, found: Book, wanted: str) -> str:
+def _season(work: UnitOfWork, found: Book, wanted: str) -> str:
     if wanted in found.seasons:
         return wanted
     return found.known_seasons[-1] if found.known_seasons else next(reversed(list(found.seasons)), "")
 
 
-def report_values(room: Room, wanted: str) -> dict[str, Any]:
+def report_values(work: UnitOfWork, wanted: str) -> dict[str, Any]:
     """Everything on the two pages in finished words."""
-    found = harvest_book.read(room.connection, room.context, today=room.today, until=room.day)
-    season = _season(room, found, wanted)
-    beds = book_lines(room, found, "bed", season)
-    crops = sorted(book_lines(room, found, "crop", season), key=lambda line: -line.total.grams)
-    classes = [line for line in book_lines(room, found, "class", season) if line.name != "no class named"]
-    teams = [line for line in book_lines(room, found, "team", season) if line.name != "no team named"]
+    found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
+    season = _season(work, found, wanted)
+    beds = book_lines(work, found, "bed", season)
+    crops = sorted(book_lines(work, found, "crop", season), key=lambda line: -line.total.grams)
+    classes = [line for line in book_lines(work, found, "class", season) if line.name != "no class named"]
+    teams = [line for line in book_lines(work, found, "team", season) if line.name != "no team named"]
     earlier = found.known_seasons[: found.known_seasons.index(season) + 1] if season in found.known_seasons else []
     order = {row.bed: row.bed_ordinal for row in found.rows}
     shown = sorted(
-        (line for s in earlier[-3:] for line in book_lines(room, found, "bed", s)), key=lambda line: order[line.name]
+        (line for s in earlier[-3:] for line in book_lines(work, found, "bed", s)), key=lambda line: order[line.name]
     )
     return {
         "season": season,
         "seasons": [(name, name) for name in reversed(list(found.seasons))],
         "papers": pdf_pages.PAPERS,
-        "usual_paper": pdf_pages.usual_paper(room),
-        "headline": _headline(room, found, season),
+        "usual_paper": pdf_pages.usual_paper(work),
+        "headline": _headline(work, found, season),
         "beds": beds[:MOST_BEDS],
         "crops": crops[:MOST_CROPS],
         "left_out": _left_out(beds, crops),
         "classes": classes[:MOST_ROWS],
         "teams": teams[:MOST_ROWS],
-        "yields": yield_picture(room, shown, "bed"),
-        "calendar": calendar_picture(room, season, found.seasons),
-        "uses": uses_picture(room, season, found),
-        "forecast": forecast_picture(room, found, season),
-        "tastings": _tastings(room, found, season),
-        "money": _money(room, found, season),
-        "next_year": [row for row in worked_rows(room, found) if row["proposal"]][:MOST_ROWS],
-        "of_school": room.context.school.name,
+        "yields": yield_picture(work, shown, "bed"),
+        "calendar": calendar_picture(work, season, found.seasons),
+        "uses": uses_picture(work, season, found),
+        "forecast": forecast_picture(work, found, season),
+        "tastings": _tastings(work, found, season),
+        "money": _money(work, found, season),
+        "next_year": [row for row in worked_rows(work, found) if row["proposal"]][:MOST_ROWS],
+        "of_school": work.context.school.name,
     }
 
 
-def _left_out(beds: list[Line], crops: list[Line]) -> str:
+def _left_out(beds: list[BookLine], crops: list[BookLine]) -> str:
     parts = [
         words.count(len(lines) - most, one)
         for lines, most, one in ((beds, MOST_BEDS, "bed"), (crops, MOST_CROPS, "crop"))
@@ -131,9 +131,9 @@ def _left_out(beds: list[Line], crops: list[Line]) -> str:
     return f"{' and '.join(parts)} more in the book." if parts else ""
 
 
-def _headline(room: Room, found: Book, season: str) -> list[str]:
+def _headline(work: UnitOfWork, found: Book, season: str) -> list[str]:
     """The sentences on top: how much, of what, from how much ground, for how many."""
-    units = room.context.school.units
+    units = work.context.school.units
     sums = found.within(season)
     if not sums:
         return [f"Nothing was picked in {season} yet."]
@@ -160,29 +160,30 @@ def _headline(room: Room, found: Book, season: str) -> list[str]:
     return said
 
 
-def _tastings(room: Room, found: Book, season: str) -> list[str]:
-    first, last = found.seasons.get(season, (room.today, room.today))
-    rows = [t for t in tasting.tastings(room.connection, until=min(last, room.day)) if t.on_day >= first]
-    names = room.context.group_names(room.today)
+def _tastings(work: UnitOfWork, found: Book, season: str) -> list[str]:
+    first, last = found.seasons.get(season, (work.today, work.today))
+    rows = [t for t in tasting.tastings(work.connection, until=min(last, work.day)) if t.on_day >= first]
+    names = work.context.group_names(work.today)
     return [
-        f"{room.context.crops[t.crop].name.en if t.crop in room.context.crops else t.crop}{', ' + t.how if t.how else ''}: "
+        f"{work.context.crops[t.crop].name.en if t.crop in work.context.crops else t.crop}{', ' + t.how if t.how else ''}: "
         f"{picking.tasted(t.tried, t.liked)}{' (' + names[str(t.class_group_id)] + ')' if str(t.class_group_id) in names else ''}"
         for t in rows[:MOST_ROWS]
     ]
 
 
-def _money(room: Room, found: Book, season: str) -> list[str]:
+def _money(work: UnitOfWork, found: Book, season: str) -> list[str]:
     """What came and went in the season, purpose by purpose."""
-    first, last = found.seasons.get(season, (room.today, room.today))
-    currency = room.context.school.currency
-    names = {p.id: p.name for p in ledger.purposes(room.connection)}
+    first, last = found.seasons.get(season, (work.today, work.today))
+    currency = work.context.school.currency
+    names = {p.id: p.name for p in ledger.purposes(work.connection)}
     lines = [
         e
-        for e in ledger.entries(room.connection, until=min(last, room.day))
+        for e in ledger.entries(work.connection, until=min(last, work.day))
         if e.on_day >= first and e.taken_back_on is None
     ]
     balances = rules.balances(
-        (rules.Entry(e.kind, e.amount_minor, names.get(e.purpose_id, "") if e.purpose_id else "") for e in lines), {}
+        (rules.MoneyEntry(e.kind, e.amount_minor, names.get(e.purpose_id, "") if e.purpose_id else "") for e in lines),
+        {},
     )
     return [
         f"{name or 'Nothing in particular'}: {rules.write(b.came, currency)} came in, {rules.write(b.spent, currency)} was spent"

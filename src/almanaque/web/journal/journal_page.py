@@ -9,7 +9,7 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 
-from almanaque.commands.journal.timeline import Entry, entries
+from almanaque.commands.journal.timeline import TimelineEntry, entries
 from almanaque.commands.week.reminders import come_back
 from almanaque.core.errors import BadInput
 from almanaque.core.journal.sightings import tally
@@ -19,12 +19,12 @@ from almanaque.store.garden import garden
 from almanaque.store.journal import journal_entries, photos, sightings
 from almanaque.store.journal.timeline import WHATS, What
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.pictures import charts
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Write = Annotated[Desk, Depends(may("note"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Write = Annotated[RequestScope, Depends(may("note"))]
 LONGEST = 4000
 SHOWN = 60
 MOST_OUT = 100_000
@@ -38,15 +38,17 @@ WHAT_WORDS: dict[What, str] = {
 
 
 @router.get("/journal")
-def page(desk: Look, bed: str = "", planting: str = "", what: str = "", search: str = "", before: str = "") -> Response:
-    with desk.open() as room:
+def page(
+    scope: Look, bed: str = "", planting: str = "", what: str = "", search: str = "", before: str = ""
+) -> Response:
+    with scope.open() as work:
         form = {"id": str(uuid4()), "bed": bed if _is_id(bed) else "", "body": "", "come_back_on": ""}
-        return _page(room, form, Filter.read(room, bed, planting, what, search, before))
+        return _page(work, form, JournalFilter.read(work, bed, planting, what, search, before))
 
 
 @router.post("/journal")
 def write(
-    desk: Write,
+    scope: Write,
     id: Annotated[str, Form()] = "",
     bed: Annotated[str, Form()] = "",
     body: Annotated[str, Form()] = "",
@@ -54,58 +56,58 @@ def write(
 ) -> Response:
     """Keep a note, dated today. What cannot be kept stays in the form."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             if not body.strip():
                 raise BadInput("The note is empty. Write what you saw.", field="body")
             if len(body) > LONGEST:
                 raise BadInput(f"{SENTENCES['journal_entry_length']} It has {len(body):,} now.", field="body")
             back = parse_day(come_back_on, field="come_back_on") if come_back_on else None
-            if back is not None and back <= room.today:
+            if back is not None and back <= work.today:
                 raise BadInput(SENTENCES["journal_entry_comes_back_later"], field="come_back_on")
-            bed_id = garden.bed(room.connection, _id(bed)).id if bed else None
+            bed_id = garden.bed(work.connection, _id(bed)).id if bed else None
             journal_entries.save(
-                room.connection,
-                room.context.school.id,
+                work.connection,
+                work.context.school.id,
                 entry_id=_id(id),
                 bed_id=bed_id,
-                noted_on=room.today,
+                noted_on=work.today,
                 body=body.strip(),
                 come_back_on=back,
-                by=desk.visitor.account_id,
+                by=scope.visitor.account_id,
             )
-            return frame.go(room, "/journal")
+            return frame.go(work, "/journal")
     except BadInput as error:
-        with desk.open() as room:
+        with scope.open() as work:
             values = {"id": id, "bed": bed, "body": body, "come_back_on": come_back_on}
-            return _page(room, values, Filter(), error=error, status=422)
+            return _page(work, values, JournalFilter(), error=error, status=422)
 
 
 @router.post("/journal/{entry_id}/close")
 def close(
-    desk: Write,
+    scope: Write,
     entry_id: UUID,
     to: Annotated[str, Form()] = "",
     kind: Annotated[Literal["note", "trouble"], Form()] = "note",
 ) -> Response:
     """Settle a note that was to come back, or a trouble that is gone."""
-    with desk.open() as room:
+    with scope.open() as work:
         if kind == "trouble":
-            sightings.sighting(room.connection, entry_id)
-            sightings.close(room.connection, str(entry_id), room.today)
+            sightings.sighting(work.connection, entry_id)
+            sightings.close(work.connection, str(entry_id), work.today)
         else:
-            journal_entries.close(room.connection, entry_id, room.today)
-        return frame.go(room, "/week" if to == "week" else "/journal")
+            journal_entries.close(work.connection, entry_id, work.today)
+        return frame.go(work, "/week" if to == "week" else "/journal")
 
 
 @router.get("/journal/heights")
-def heights(desk: Look, crop: str = "") -> Response:
+def heights(scope: Look, crop: str = "") -> Response:
     """Heights over time, by planting or by team, as a chart that a class can read."""
-    with desk.open() as room:
-        found = [f for f in sightings.sightings(room.connection, until=room.day) if f.seen.kind == "height" and f.crop]
-        keys = sorted({f.crop for f in found}, key=lambda key: room.context.crops[key].name.en)
+    with scope.open() as work:
+        found = [f for f in sightings.sightings(work.connection, until=work.day) if f.seen.kind == "height" and f.crop]
+        keys = sorted({f.crop for f in found}, key=lambda key: work.context.crops[key].name.en)
         chosen = crop if crop in keys else keys[0] if keys else ""
         mine = sorted((f for f in found if f.crop == chosen), key=lambda f: f.seen.day)
-        inch = room.context.school.units == "us"
+        inch = work.context.school.units == "us"
         rows = [
             {
                 "day": f.seen.day.isoformat(),
@@ -115,10 +117,10 @@ def heights(desk: Look, crop: str = "") -> Response:
             for f in mine
         ]
         unit = "inches" if inch else "centimetres"
-        name = room.context.crops[chosen].name.en if chosen else ""
+        name = work.context.crops[chosen].name.en if chosen else ""
         sentence = _heights_sentence(name, rows, unit)
         values = {
-            "crops": [(key, room.context.crops[key].name.en) for key in keys],
+            "crops": [(key, work.context.crops[key].name.en) for key in keys],
             "chosen": chosen,
             "sentence": sentence,
             "chart": charts.height_chart(rows, unit=unit, description=sentence) if rows else "",
@@ -129,7 +131,7 @@ def heights(desk: Look, crop: str = "") -> Response:
             "unit": unit,
         }
         return frame.page(
-            room, "journal", f"Heights{f': {name.lower()}' if name else ''}", values, template="journal/heights.html"
+            work, "journal", f"Heights{f': {name.lower()}' if name else ''}", values, template="journal/heights.html"
         )
 
 
@@ -144,25 +146,25 @@ def _heights_sentence(name: str, rows: list[dict[str, Any]], unit: str) -> str:
 
 
 @router.get("/journal/photos/{photo_id}")
-def photo(desk: Look, photo_id: UUID, size: Literal["picture", "small"] = "picture") -> Response:
+def photo(scope: Look, photo_id: UUID, size: Literal["picture", "small"] = "picture") -> Response:
     """A photo, to those of its school."""
-    with desk.open() as room:
-        body = photos.picture(room.connection, photo_id, size)
+    with scope.open() as work:
+        body = photos.picture(work.connection, photo_id, size)
         return Response(body, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=604800"})
 
 
 @router.post("/journal/photos/{photo_id}/delete")
-def delete_photo(desk: Annotated[Desk, Depends(may("plan"))], photo_id: UUID) -> Response:
+def delete_photo(scope: Annotated[RequestScope, Depends(may("plan"))], photo_id: UUID) -> Response:
     """Take a photo out for good, such as one with a child in it."""
-    with desk.open() as room:
-        photos.delete(room.connection, photo_id)
-        return frame.go(room, "/journal", what="photo")
+    with scope.open() as work:
+        photos.delete(work.connection, photo_id)
+        return frame.go(work, "/journal", what="photo")
 
 
 @router.get("/journal.csv")
-def as_csv(desk: Look, bed: str = "", planting: str = "", what: str = "", search: str = "") -> Response:
-    with desk.open() as room:
-        found = _out(room, Filter.read(room, bed, planting, what, search, ""))
+def as_csv(scope: Look, bed: str = "", planting: str = "", what: str = "", search: str = "") -> Response:
+    with scope.open() as work:
+        found = _out(work, JournalFilter.read(work, bed, planting, what, search, ""))
         header = ["Day", "What", "Bed", "Crop", "Variety", "Words", "Come back on", "Settled on"]
         rows = [
             [e.day.isoformat(), e.what, e.bed, e.crop, e.variety, e.words, _iso(e.come_back_on), _iso(e.closed_on)]
@@ -176,9 +178,9 @@ def as_csv(desk: Look, bed: str = "", planting: str = "", what: str = "", search
 
 
 @router.get("/journal.json")
-def as_json(desk: Look, bed: str = "", planting: str = "", what: str = "", search: str = "") -> Response:
-    with desk.open() as room:
-        found = _out(room, Filter.read(room, bed, planting, what, search, ""))
+def as_json(scope: Look, bed: str = "", planting: str = "", what: str = "", search: str = "") -> Response:
+    with scope.open() as work:
+        found = _out(work, JournalFilter.read(work, bed, planting, what, search, ""))
         told = [
             {
                 "id": str(e.id),
@@ -195,20 +197,20 @@ def as_json(desk: Look, bed: str = "", planting: str = "", what: str = "", searc
             for e in found
         ]
         return JSONResponse(
-            {"school": room.context.school.name, "entries": told},
+            {"school": work.context.school.name, "entries": told},
             headers={"Content-Disposition": "attachment; filename=journal.json"},
         )
 
 
-def _out(room: Room, chosen: "Filter") -> list[Entry]:
-    return entries(room.connection, room.context, until=room.day, limit=MOST_OUT, **chosen.arguments)
+def _out(work: UnitOfWork, chosen: "JournalFilter") -> list[TimelineEntry]:
+    return entries(work.connection, work.context, until=work.day, limit=MOST_OUT, **chosen.arguments)
 
 
 def _iso(day: date | None) -> str:
     return day.isoformat() if day else ""
 
 
-class Filter:
+class JournalFilter:
     """What part of the journal is asked for."""
 
     def __init__(
@@ -222,10 +224,10 @@ class Filter:
         self.bed_id, self.planting_id, self.what, self.search, self.until = bed_id, planting_id, what, search, until
 
     @classmethod
-    def read(cls, room: Room, bed: str, planting: str, what: str, search: str, before: str) -> "Filter":
+    def read(cls, work: UnitOfWork, bed: str, planting: str, what: str, search: str, before: str) -> "JournalFilter":
         """From the address. Raises BadInput or NotFound for a bed or planting of another school."""
-        bed_id = garden.bed(room.connection, _id(bed)).id if bed else None
-        planting_id = garden.planting(room.connection, _id(planting)).id if planting else None
+        bed_id = garden.bed(work.connection, _id(bed)).id if bed else None
+        planting_id = garden.planting(work.connection, _id(planting)).id if planting else None
         until = parse_day(before, field="before") if before else None
         return cls(
             bed_id, planting_id, what if what in WHATS else "", " ".join(search.replace("\0", "").split())[:60], until
@@ -247,38 +249,38 @@ class Filter:
 
 
 def _page(
-    room: Room, form: dict[str, str], chosen: Filter, *, error: BadInput | None = None, status: int = 200
+    work: UnitOfWork, form: dict[str, str], chosen: JournalFilter, *, error: BadInput | None = None, status: int = 200
 ) -> Response:
-    until = min(chosen.until or room.day, room.day)
-    found = entries(room.connection, room.context, until=until, limit=SHOWN + 1, **chosen.arguments)
+    until = min(chosen.until or work.day, work.day)
+    found = entries(work.connection, work.context, until=until, limit=SHOWN + 1, **chosen.arguments)
     more = found[SHOWN].day if len(found) > SHOWN else None
     shown = found[:SHOWN]
-    planting = garden.planting(room.connection, chosen.planting_id) if chosen.planting_id else None
+    planting = garden.planting(work.connection, chosen.planting_id) if chosen.planting_id else None
     of = [
-        r for r in sightings.remedies(room.connection) if chosen.planting_id is None or r[1] == str(chosen.planting_id)
+        r for r in sightings.remedies(work.connection) if chosen.planting_id is None or r[1] == str(chosen.planting_id)
     ]
     values: dict[str, Any] = {
         "days": _by_day(shown),
         "more": more.isoformat() if more and more < until else "",
         "query": chosen.query,
-        "come_back": come_back(room.connection, room.context, room.day),
+        "come_back": come_back(work.connection, work.context, work.day),
         "remedies": tally(remedy for remedy, _, _ in of),
-        "beds": [(str(bed.id), f"{bed.name}, {bed.purpose.lower()}") for bed in garden.beds(room.connection)],
+        "beds": [(str(bed.id), f"{bed.name}, {bed.purpose.lower()}") for bed in garden.beds(work.connection)],
         "whats": [("", "everything"), *((key, name) for key, name in WHAT_WORDS.items())],
         "chosen": chosen,
-        "about": f"{room.context.crops[planting.crop].name.en} of {words.short_day(planting.start_on)}"
+        "about": f"{work.context.crops[planting.crop].name.en} of {words.short_day(planting.start_on)}"
         if planting
         else "",
         "form": form,
         "error": error.message if error else "",
         "error_field": error.field if error else "",
-        "dated": frame.later_than_today(room),
+        "dated": frame.later_than_today(work),
         "longest": LONGEST,
     }
-    return frame.page(room, "journal", "Journal", values, status=status)
+    return frame.page(work, "journal", "Journal", values, status=status)
 
 
-def _by_day(found: Iterable[Entry]) -> list[tuple[str, list[Entry]]]:
+def _by_day(found: Iterable[TimelineEntry]) -> list[tuple[str, list[TimelineEntry]]]:
     return [(f"{words.weekday_day(day)} {day.year}", list(same)) for day, same in groupby(found, key=lambda e: e.day)]
 
 

@@ -13,30 +13,30 @@ from almanaque.core.journal.letters import Letter
 from almanaque.store import errors
 from almanaque.store.journal import letters, photos
 from almanaque.web import forms, frame, links, security, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.week import pdf_pages
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 
 @router.get("/journal/letters")
-def page(desk: Look, group: str = "") -> Response:
-    with desk.open() as room:
-        groups = _groups(room)
+def page(scope: Look, group: str = "") -> Response:
+    with scope.open() as work:
+        groups = _groups(work)
         chosen = group if group in dict(groups) else (groups[0][0] if groups else "")
         form = {"group": chosen, "since": "", "greeting": "", "task": "", "notes": ""}
         if chosen:
-            form["since"] = commands.since_when(room.connection, UUID(chosen), room.today).isoformat()
-            form["task"] = commands.suggested_task(room.connection, room.context, UUID(chosen), room.today)
+            form["since"] = commands.since_when(work.connection, UUID(chosen), work.today).isoformat()
+            form["task"] = commands.suggested_task(work.connection, work.context, UUID(chosen), work.today)
             form["greeting"] = f"Dear {dict(groups)[chosen]}, this is how your garden is doing while you are away."
-        return _page(room, form)
+        return _page(work, form)
 
 
 @router.post("/journal/letters")
 def write(
-    desk: Plan,
+    scope: Plan,
     group: Annotated[str, Form()] = "",
     since: Annotated[str, Form()] = "",
     greeting: Annotated[str, Form()] = "",
@@ -47,51 +47,51 @@ def write(
     """Look at the letter, or keep it and get its address."""
     form = {"group": group, "since": since, "greeting": greeting, "task": task, "notes": notes}
     try:
-        with desk.open() as room:
-            letter, day = _compose(room, form)
+        with scope.open() as work:
+            letter, day = _compose(work, form)
             if action != "send":
-                return _page(room, form, letter=letter)
+                return _page(work, form, letter=letter)
             token = security.new_token()
             commands.send(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 uuid4(),
                 forms.row_id(group),
                 letter,
                 since=day,
-                today=room.today,
+                today=work.today,
                 token_hash=security.token_hash(token),
-                now=desk.clock.now(),
-                by=desk.visitor.account_id,
+                now=scope.clock.now(),
+                by=scope.visitor.account_id,
             )
-            return _page(room, form, letter=letter, made=links.address(desk.request, f"/letter/{token}"))
+            return _page(work, form, letter=letter, made=links.address(scope.request, f"/letter/{token}"))
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, form, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, form, error=error, status=422)
 
 
 @router.post("/journal/letters/{letter_id}/delete")
-def take_back(desk: Plan, letter_id: UUID) -> Response:
-    with desk.open() as room:
-        letters.delete(room.connection, letter_id)
-        return frame.go(room, "/journal/letters")
+def take_back(scope: Plan, letter_id: UUID) -> Response:
+    with scope.open() as work:
+        letters.delete(work.connection, letter_id)
+        return frame.go(work, "/journal/letters")
 
 
 @router.post("/journal/letters/{letter_id}/pdf")
-def as_pdf(desk: Look, letter_id: UUID) -> Response:
+def as_pdf(scope: Look, letter_id: UUID) -> Response:
     """Ask for a letter as a PDF."""
-    with desk.open() as room:
-        letter = core.read(letters.letter(room.connection, letter_id).content)
-        paper = pdf_pages.usual_paper(room)
+    with scope.open() as work:
+        letter = core.read(letters.letter(work.connection, letter_id).content)
+        paper = pdf_pages.usual_paper(work)
         part = frame.paper_part(
-            room,
+            work,
             "journal/letter_paper.html",
             f"A letter to {letter.group}",
             {"letter": letter, "photo_base": "/journal/photos"},
             paper=paper,
         )
-        job_id = pdf_pages.ask(room, f"A letter to {letter.group}", [part], paper=paper)
-        return frame.go(room, f"/prints/{job_id}")
+        job_id = pdf_pages.ask(work, f"A letter to {letter.group}", [part], paper=paper)
+        return frame.go(work, f"/prints/{job_id}")
 
 
 @router.get("/letter/{secret}")
@@ -125,14 +125,14 @@ def _found(request: Request, secret: str) -> tuple[Letter, tuple[UUID, list[UUID
     return core.read(kept.content), (where[0], kept.photos)
 
 
-def _compose(room: Room, form: dict[str, str]) -> tuple[Letter, date]:
+def _compose(work: UnitOfWork, form: dict[str, str]) -> tuple[Letter, date]:
     group_id, since = forms.row_id(form["group"]), parse_day(form["since"], field="since")
     letter = commands.compose(
-        room.connection,
-        room.context,
+        work.connection,
+        work.context,
         group_id,
         since=since,
-        today=room.today,
+        today=work.today,
         greeting=form["greeting"],
         task=form["task"],
         with_notes=bool(form["notes"]),
@@ -140,13 +140,13 @@ def _compose(room: Room, form: dict[str, str]) -> tuple[Letter, date]:
     return letter, since
 
 
-def _groups(room: Room) -> list[tuple[str, str]]:
-    names = room.context.group_names(room.today)
-    return [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)]
+def _groups(work: UnitOfWork) -> list[tuple[str, str]]:
+    names = work.context.group_names(work.today)
+    return [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)]
 
 
 def _page(
-    room: Room,
+    work: UnitOfWork,
     form: dict[str, str],
     *,
     letter: Letter | None = None,
@@ -155,7 +155,7 @@ def _page(
     status: int = 200,
 ) -> Response:
     values: dict[str, Any] = {
-        "groups": _groups(room),
+        "groups": _groups(work),
         "form": form,
         "letter": letter,
         "made": made,
@@ -168,7 +168,7 @@ def _page(
                 "days": words.span(k.from_day, k.to_day),
                 "until": words.short_day(k.expires_at.date()),
             }
-            for k in letters.letters(room.connection)
+            for k in letters.letters(work.connection)
         ],
     }
-    return frame.page(room, "journal", "Letters to classes", values, template="journal/letters.html", status=status)
+    return frame.page(work, "journal", "Letters to classes", values, template="journal/letters.html", status=status)

@@ -17,7 +17,7 @@ from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import AtHand
 from almanaque.commands.journal import phone, photos, tour
 from almanaque.commands.journal.photos import Sent
-from almanaque.commands.journal.tour import Stop
+from almanaque.commands.journal.tour import TourStop
 from almanaque.core.errors import CoreError
 from almanaque.core.harvest.picking import USES, unit_choices
 from almanaque.core.journal import sightings
@@ -26,10 +26,10 @@ from almanaque.store import errors
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import forms, frame, security, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Note = Annotated[Desk, Depends(may("note"))]
+Note = Annotated[RequestScope, Depends(may("note"))]
 SCRIPTS = Path(__file__).parents[1] / "static/js"
 MOST_AT_ONCE = 50
 OUR_FAULT = "The server could not take this one; that was our fault. It stays on the phone: write it down on paper too, and tell whoever runs the server."
@@ -41,7 +41,7 @@ SHELL = (
     "icons",
     "css/tokens.css",
     "css/frame.css",
-    "css/field.css",
+    "css/phone.css",
     "icon.svg",
     "js/field_queue.js",
     "js/field.js",
@@ -91,17 +91,17 @@ def manifest() -> Response:
 
 
 @router.get("/field/snapshot")
-def snapshot(desk: Note) -> Response:
+def snapshot(scope: Note) -> Response:
     """The garden as a phone needs it for a tour, pickings and jobs."""
-    with desk.open() as room:
-        return JSONResponse(_snapshot(room))
+    with scope.open() as work:
+        return JSONResponse(_snapshot(work))
 
 
 @router.post("/field/sync")
-def sync(desk: Note, sent: Parcel) -> Response:
+def sync(scope: Note, sent: Parcel) -> Response:
     """Take entries, each in a transaction of its own, and say of each what became of it."""
-    assert desk.visitor.account_id is not None
-    if (sent.account, sent.school) != (desk.visitor.account_id, desk.visitor.school_id):
+    assert scope.visitor.account_id is not None
+    if (sent.account, sent.school) != (scope.visitor.account_id, scope.visitor.school_id):
         return JSONResponse(
             {
                 "results": [
@@ -111,13 +111,13 @@ def sync(desk: Note, sent: Parcel) -> Response:
             }
         )
     return JSONResponse(
-        {"results": [_take(desk, desk.visitor.account_id, entry) for entry in sorted(sent.entries, key=_noted)]}
+        {"results": [_take(scope, scope.visitor.account_id, entry) for entry in sorted(sent.entries, key=_noted)]}
     )
 
 
 @router.post("/field/photos")
 def photo(
-    desk: Note,
+    scope: Note,
     request: Request,
     id: Annotated[str, Form()] = "",
     account: Annotated[str, Form()] = "",
@@ -129,12 +129,12 @@ def photo(
     caption: Annotated[str, Form()] = "",
 ) -> Response:
     """Take one photo."""
-    assert desk.visitor.account_id is not None
-    if (account, school) != (str(desk.visitor.account_id), str(desk.visitor.school_id)):
+    assert scope.visitor.account_id is not None
+    if (account, school) != (str(scope.visitor.account_id), str(scope.visitor.school_id)):
         return JSONResponse({"id": id, "is": "waiting", "words": "It waits for the login and school it belongs to."})
     name, body = forms.file(request.state.form.get("file"))
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             sent = Sent(
                 forms.row_id(id),
                 body,
@@ -142,20 +142,20 @@ def photo(
                 forms.optional_id(bed),
                 forms.optional_id(planting),
                 caption,
-                forms.optional_day(noted_on, field="noted_on") or room.today,
-                _instant(noted_at, desk),
+                forms.optional_day(noted_on, field="noted_on") or work.today,
+                _instant(noted_at, scope),
             )
-            photos.keep(room.connection, room.context, sent, by=desk.visitor.account_id, today=room.today)
+            photos.keep(work.connection, work.context, sent, by=scope.visitor.account_id, today=work.today)
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken) as error:
         return JSONResponse({"id": id, "is": "refused", "words": str(error)})
     return JSONResponse({"id": id, "is": "kept", "words": ""})
 
 
-def _take(desk: Desk, by: UUID, given: Any) -> dict[str, str]:
+def _take(scope: RequestScope, by: UUID, given: Any) -> dict[str, str]:
     try:
         entry = phone.read(given)
-        with desk.open() as room:
-            phone.take(room.connection, room.context, entry, by=by, today=room.today, now=desk.clock.now())
+        with scope.open() as work:
+            phone.take(work.connection, work.context, entry, by=by, today=work.today, now=scope.clock.now())
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken, errors.Stale) as error:
         return {"id": _id(given), "is": "refused", "words": str(error)}
     except errors.StoreError:
@@ -174,9 +174,9 @@ def _noted(given: Any) -> str:
     return str(given.get("noted_at", ""))[:40] if isinstance(given, dict) else ""
 
 
-def _instant(text: str, desk: Desk) -> datetime:
+def _instant(text: str, scope: RequestScope) -> datetime:
     """When something was noted, by the phone; now for what is no instant or lies ahead."""
-    now = desk.clock.now()
+    now = scope.clock.now()
     try:
         found = datetime.fromisoformat(text)
     except ValueError:
@@ -192,20 +192,20 @@ def _worker() -> str:
     return head + (SCRIPTS / "field_worker.js").read_text(encoding="utf-8")
 
 
-def _snapshot(room: Room) -> dict[str, Any]:
-    school, visitor = room.context.school, room.desk.visitor
-    stops = tour.tour(room.connection, room.context, today=room.today)
+def _snapshot(work: UnitOfWork) -> dict[str, Any]:
+    school, visitor = work.context.school, work.scope.visitor
+    stops = tour.tour(work.connection, work.context, today=work.today)
     return {
-        "today": room.today.isoformat(),
-        "day": words.weekday_day(room.today),
-        "token": security.form_token(room.desk.request),
+        "today": work.today.isoformat(),
+        "day": words.weekday_day(work.today),
+        "token": security.form_token(work.scope.request),
         "school": {"id": str(school.id), "name": school.name},
         "account": {"id": str(visitor.account_id), "name": visitor.account_name},
-        "stops": [_stop(room, stop) for stop in stops],
-        "jobs": [_job(room, task) for task in _jobs_of_today(room)],
-        "ready": [_ready(h) for h in pickings.at_hand(room.connection, room.context, room.today)],
-        "groups": [{"id": key, "label": name} for key, name in room.context.group_names(room.today).items()],
-        "units": list(unit_choices(room.context.crops, school.units)),
+        "stops": [_stop(work, stop) for stop in stops],
+        "jobs": [_job(work, task) for task in _jobs_of_today(work)],
+        "ready": [_ready(h) for h in pickings.at_hand(work.connection, work.context, work.today)],
+        "groups": [{"id": key, "label": name} for key, name in work.context.group_names(work.today).items()],
+        "units": list(unit_choices(work.context.crops, school.units)),
         "uses": list(USES),
         "lengths": "in" if school.units == "us" else "cm",
         "troubles": {kind: list(names) for kind, names in sightings.TROUBLES.items()},
@@ -213,12 +213,12 @@ def _snapshot(room: Room) -> dict[str, Any]:
         "severity": [{"key": key, "label": label} for key, label in sightings.SEVERITY.items()],
         "visitors": list(sightings.VISITORS),
         "stages": list(sightings.STAGES),
-        "teams": sorted({t.name for g in room.context.groups_on(room.today) for t in g.teams}),
+        "teams": sorted({t.name for g in work.context.groups_on(work.today) for t in g.teams}),
     }
 
 
-def _stop(room: Room, stop: Stop) -> dict[str, Any]:
-    units = room.context.school.units
+def _stop(work: UnitOfWork, stop: TourStop) -> dict[str, Any]:
+    units = work.context.school.units
     last = stop.last
     return {
         "id": str(stop.bed.id),
@@ -248,7 +248,7 @@ def _stop(room: Room, stop: Stop) -> dict[str, Any]:
             }
             for here in stop.here
         ],
-        "jobs": [_job(room, task) for task in stop.jobs],
+        "jobs": [_job(work, task) for task in stop.jobs],
     }
 
 
@@ -271,8 +271,8 @@ def _ready(h: AtHand) -> dict[str, Any]:
     }
 
 
-def _job(room: Room, task: Task) -> dict[str, Any]:
-    names = room.context.group_names(room.today)
+def _job(work: UnitOfWork, task: Task) -> dict[str, Any]:
+    names = work.context.group_names(work.today)
     who = names.get(str(task.class_group_id), "") if task.class_group_id else "carers" if task.carer else "nobody yet"
     return {
         "id": str(task.id),
@@ -282,11 +282,11 @@ def _job(room: Room, task: Task) -> dict[str, Any]:
         "bed": task.bed_name or "",
         "minutes": task.minutes,
         "caution": task.caution,
-        "status": "partly" if task.part_done_on == room.today else task.status,
+        "status": "partly" if task.part_done_on == work.today else task.status,
     }
 
 
-def _jobs_of_today(room: Room) -> list[Task]:
+def _jobs_of_today(work: UnitOfWork) -> list[Task]:
     """Jobs due today, and those of the last week that were left."""
-    found = tasks.tasks(room.connection, start=date.fromordinal(room.today.toordinal() - 7), end=room.today)
-    return [t for t in found if t.status == "open" or t.done_on == room.today]
+    found = tasks.tasks(work.connection, start=date.fromordinal(work.today.toordinal() - 7), end=work.today)
+    return [t for t in found if t.status == "open" or t.done_on == work.today]

@@ -18,56 +18,56 @@ from almanaque.store.journal import signs
 from almanaque.store.journal.signs import Kind, Where
 from almanaque.store.week import stations
 from almanaque.web import forms, frame, links
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.week import pdf_pages
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 MOST = 40
 
 
 @router.get("/garden/signs")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
+def page(scope: Look) -> Response:
+    with scope.open() as work:
         return frame.page(
-            room,
+            work,
             "garden",
             "Signs",
-            {"rows": _rows(room), "papers": pdf_pages.PAPERS, "paper": pdf_pages.usual_paper(room)},
+            {"rows": _rows(work), "papers": pdf_pages.PAPERS, "paper": pdf_pages.usual_paper(work)},
             template="journal/signs.html",
         )
 
 
 @router.post("/garden/signs")
 def change(
-    desk: Plan,
+    scope: Plan,
     show: Annotated[list[str] | None, Form()] = None,
     chosen: Annotated[list[str] | None, Form()] = None,
     action: Annotated[str, Form()] = "save",
     paper: Annotated[str, Form()] = "",
 ) -> Response:
     """Say which signs everybody may see; print the chosen ones."""
-    with desk.open() as room:
-        rows = {row["key"]: row for row in _rows(room)}
+    with scope.open() as work:
+        rows = {row["key"]: row for row in _rows(work)}
         for key, row in rows.items():
             wanted = key in (show or [])
             if wanted or row["code"]:
-                code = signs.ensure(room.connection, room.context.school.id, row["kind"], row["id"])
-                signs.show(room.connection, code, wanted)
+                code = signs.ensure(work.connection, work.context.school.id, row["kind"], row["id"])
+                signs.show(work.connection, code, wanted)
         if action != "print":
-            return frame.go(room, "/garden/signs")
+            return frame.go(work, "/garden/signs")
         picked = [rows[key] for key in chosen or [] if key in rows]
         if not 1 <= len(picked) <= MOST:
             raise BadInput(f"Choose 1 to {MOST} signs to print.", field="chosen")
         drawn = [
-            {"name": row["name"], "about": row["about"], "qr": links.qr_path(_address(room, row))} for row in picked
+            {"name": row["name"], "about": row["about"], "qr": links.qr_path(_address(work, row))} for row in picked
         ]
         sheet = forms.one_of(paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
         part = frame.paper_part(
-            room, "journal/sign_sheets.html", "Signs", {"signs": drawn, "school": room.context.school.name}, paper=sheet
+            work, "journal/sign_sheets.html", "Signs", {"signs": drawn, "school": work.context.school.name}, paper=sheet
         )
-        return frame.go(room, f"/prints/{pdf_pages.ask(room, 'Signs', [part], paper=sheet)}")
+        return frame.go(work, f"/prints/{pdf_pages.ask(work, 'Signs', [part], paper=sheet)}")
 
 
 @router.get("/s/{code}")
@@ -112,33 +112,33 @@ def _shown(connection: Connection[Any], context: Context, where: Where, today: d
     return {"title": found.bed, "station": None, "beds": [found]}
 
 
-def _address(room: Room, row: dict[str, Any]) -> str:
-    code = signs.ensure(room.connection, room.context.school.id, row["kind"], row["id"])
-    return links.address(room.desk.request, f"/s/{code}")
+def _address(work: UnitOfWork, row: dict[str, Any]) -> str:
+    code = signs.ensure(work.connection, work.context.school.id, row["kind"], row["id"])
+    return links.address(work.scope.request, f"/s/{code}")
 
 
-def _rows(room: Room) -> list[dict[str, Any]]:
+def _rows(work: UnitOfWork) -> list[dict[str, Any]]:
     """Everything that can have a sign, with its code and whether it is shown."""
-    known = {(s.kind, s.subject_id): s for s in signs.signs(room.connection)}
-    beds = garden.beds(room.connection)
+    known = {(s.kind, s.subject_id): s for s in signs.signs(work.connection)}
+    beds = garden.beds(work.connection)
     names = {bed.id: bed.name for bed in beds}
     standing = [
-        p for p in garden.plantings(room.connection, since=room.today, until=room.today) if p.status == "in the ground"
+        p for p in garden.plantings(work.connection, since=work.today, until=work.today) if p.status == "in the ground"
     ]
     subjects: list[tuple[Kind, UUID, str, str]] = [
-        ("garden", room.context.school.id, "The whole garden", "every bed and what grows in it")
+        ("garden", work.context.school.id, "The whole garden", "every bed and what grows in it")
     ]
     subjects += [("bed", bed.id, bed.name, bed.purpose) for bed in beds]
     subjects += [
         (
             "planting",
             p.id,
-            room.context.crops[p.crop].name.en,
+            work.context.crops[p.crop].name.en,
             f"{names[p.bed_id]}{f', {p.variety}' if p.variety else ''}",
         )
         for p in standing
     ]
-    subjects += [("station", s.id, s.name, s.about) for s in stations.stations(room.connection) if s.closed_on is None]
+    subjects += [("station", s.id, s.name, s.about) for s in stations.stations(work.connection) if s.closed_on is None]
     found = []
     for kind, subject_id, name, about in subjects:
         sign = known.get((kind, subject_id))

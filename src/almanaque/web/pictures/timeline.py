@@ -9,7 +9,7 @@ DAY = timedelta(days=1)
 
 
 @dataclass(frozen=True)
-class Band:
+class TimelineBand:
     """A named stretch on the drawing [px]; a line has no width."""
 
     x: float
@@ -38,16 +38,16 @@ class Timeline:
         """Where a day begins; days beyond the stretch lie at its ends."""
         return round(self.left + min(max((day - self.starts).days, 0), self.days) * self.day_px, 1)
 
-    def band(self, name: str, first: date, last: date) -> Band:
+    def band(self, name: str, first: date, last: date) -> TimelineBand:
         """From the beginning of the first day to the end of the last."""
-        return Band(self.at(first), round(self.at(last + DAY) - self.at(first), 1), name)
+        return TimelineBand(self.at(first), round(self.at(last + DAY) - self.at(first), 1), name)
 
-    def months(self) -> list[Band]:
+    def months(self) -> list[TimelineBand]:
         """The first days of months within the stretch, with their short names."""
         found, first = [], self.starts.replace(day=1)
         while first <= self.ends:
             if first >= self.starts:
-                found.append(Band(self.at(first), 0, words.month(first)))
+                found.append(TimelineBand(self.at(first), 0, words.month(first)))
             first = (first + timedelta(days=32)).replace(day=1)
         return found
 

@@ -18,29 +18,29 @@ from almanaque.store import queue
 from almanaque.store.place import planting_chart, weather
 from almanaque.store.school import school as store
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.place import climate_picture
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Change = Annotated[Desk, Depends(may("calendar"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Change = Annotated[RequestScope, Depends(may("calendar"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 PROBABILITIES = (0.1, 0.5, 0.9)
 CHART_WORDS = {"indoors": "start indoors", "sow": "sow in place", "set out": "set out", "pick": "pick"}
 CHART_MARKS = {"indoors": "I", "sow": "S", "set out": "O", "pick": "P"}
 
 
 @router.get("/school/climate")
-def year_of_this_place(desk: Look, compare: str = "") -> Response:
+def year_of_this_place(scope: Look, compare: str = "") -> Response:
     """Temperature band, rain, freeze risk and daylength over the school year, with this year's readings drawn over."""
-    with desk.open() as room:
-        context = room.context
-        sources = weather.sources(room.connection)
+    with scope.open() as work:
+        context = work.context
+        sources = weather.sources(work.connection)
         drawn = compare if compare in {s.name for s in sources} else _own_source(sources, context.school.weather_source)
-        year = context.calendar.year_of(room.day)
-        start = year.starts if year and room.day <= year.ends else date(room.day.year, 1, 1)
-        end = year.ends if year and room.day <= year.ends else date(room.day.year, 12, 31)
-        readings = weather.days(room.connection, drawn, start, min(end, room.today)) if drawn else []
+        year = context.calendar.year_of(work.day)
+        start = year.starts if year and work.day <= year.ends else date(work.day.year, 1, 1)
+        end = year.ends if year and work.day <= year.ends else date(work.day.year, 12, 31)
+        readings = weather.days(work.connection, drawn, start, min(end, work.today)) if drawn else []
         values = {
             "picture": climate_picture.draw(
                 context.climate,
@@ -51,7 +51,7 @@ def year_of_this_place(desk: Look, compare: str = "") -> Response:
                 units=context.school.units,
                 latitude=context.school.latitude,
             ),
-            "freezes": _freezes(context.climate, room.day, context.school.units)
+            "freezes": _freezes(context.climate, work.day, context.school.units)
             if context.climate and context.climate.seasons
             else None,
             "months": _months(context.climate, context.school.units) if context.climate else [],
@@ -62,25 +62,25 @@ def year_of_this_place(desk: Look, compare: str = "") -> Response:
             "drawn": drawn,
             "headers": _headers(context.school.units),
         }
-        return frame.page(room, "school", "The year of this place", values, template="place/climate.html")
+        return frame.page(work, "school", "The year of this place", values, template="place/climate.html")
 
 
 @router.get("/school/place")
-def place(desk: Look, name: str = "") -> Response:
-    with desk.open() as room:
-        return _place_page(room, name)
+def place(scope: Look, name: str = "") -> Response:
+    with scope.open() as work:
+        return _place_page(work, name)
 
 
 @router.get("/school/place/towns")
-def towns(desk: Look, name: str = "") -> Response:
+def towns(scope: Look, name: str = "") -> Response:
     """The towns whose name begins so, as a part."""
-    with desk.open() as room:
-        return frame.part(room, "place/_towns.html", _towns(name))
+    with scope.open() as work:
+        return frame.part(work, "place/_towns.html", _towns(name))
 
 
 @router.post("/school/place")
 def save_place(
-    desk: Change,
+    scope: Change,
     place_name: Annotated[str, Form()] = "",
     latitude: Annotated[str, Form()] = "",
     longitude: Annotated[str, Form()] = "",
@@ -91,10 +91,10 @@ def save_place(
     theme: Annotated[str, Form()] = "",
 ) -> Response:
     """Where the school lies, how it measures, what it is called."""
-    with desk.open() as room:
+    with scope.open() as work:
         north, east, zone = read_place(latitude, longitude, zone)
         store.save_school(
-            room.connection,
+            work.connection,
             {
                 "name": forms.name(school_name, field="school_name", most=120),
                 "setting": forms.optional_name(setting, field="setting", most=120),
@@ -106,13 +106,13 @@ def save_place(
                 "units": forms.one_of(units, ("us", "metric"), field="units"),
             },
         )
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/place")
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/place")
 
 
 @router.post("/school/freezes")
 def save_freezes(
-    desk: Change,
+    scope: Change,
     last_usual: Annotated[str, Form()] = "",
     last_late: Annotated[str, Form()] = "",
     first_early: Annotated[str, Form()] = "",
@@ -120,7 +120,7 @@ def save_freezes(
     from_whom: Annotated[str, Form()] = "",
 ) -> Response:
     """Freeze dates that somebody knows, for a school without a weather record; all empty forgets them."""
-    with desk.open() as room:
+    with scope.open() as work:
         days = [
             parse_day_of_year(text, field=field)
             for field, text in (
@@ -137,21 +137,21 @@ def save_freezes(
             if any(days)
             else None
         )
-        planting_chart.save_typed_freezes(room.connection, room.context.school.id, typed)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/place")
+        planting_chart.save_typed_freezes(work.connection, work.context.school.id, typed)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/place")
 
 
 @router.get("/school/chart")
-def chart(desk: Look) -> Response:
-    with desk.open() as room:
-        return _chart_page(room)
+def chart(scope: Look) -> Response:
+    with scope.open() as work:
+        return _chart_page(work)
 
 
 @router.get("/school/chart.csv")
-def chart_file(desk: Look) -> Response:
-    with desk.open() as room:
-        text = planting_chart_csv.write((e.crop, e.month, e.what) for e in room.context.chart)
+def chart_file(scope: Look) -> Response:
+    with scope.open() as work:
+        text = planting_chart_csv.write((e.crop, e.month, e.what) for e in work.context.chart)
         return Response(
             text,
             media_type="text/csv; charset=utf-8",
@@ -160,28 +160,28 @@ def chart_file(desk: Look) -> Response:
 
 
 @router.post("/school/chart/import")
-def import_chart(desk: Plan, file: UploadFile | None = None) -> Response:
+def import_chart(scope: Plan, file: UploadFile | None = None) -> Response:
     """Put the chart of a file in the place of the one on file."""
     name, body = forms.file(file)
-    with desk.open() as room:
-        entries = [planting_chart.Entry(*row) for row in planting_chart_csv.read(body, name)]
-        planting_chart.save_chart(room.connection, room.context.school.id, entries)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/chart")
+    with scope.open() as work:
+        entries = [planting_chart.ChartEntry(*row) for row in planting_chart_csv.read(body, name)]
+        planting_chart.save_chart(work.connection, work.context.school.id, entries)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/chart")
 
 
 @router.post("/school/chart")
-def save_line(desk: Plan, request: Request, crop: Annotated[str, Form()] = "") -> Response:
+def save_line(scope: Plan, request: Request, crop: Annotated[str, Form()] = "") -> Response:
     """One crop's line of the chart, month by month; a line without months goes."""
-    with desk.open() as room:
+    with scope.open() as work:
         plain = forms.name(crop, field="crop", most=60).lower()
         entries = []
         for month in range(1, 13):
             for what in str(request.state.form.get(f"month_{month}", "")).upper().replace(",", "").split():
-                entries += [planting_chart.Entry(plain, month, kind) for kind in _marks(what, month)]
-        planting_chart.save_chart(room.connection, room.context.school.id, entries, only_crop=plain)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/chart")
+                entries += [planting_chart.ChartEntry(plain, month, kind) for kind in _marks(what, month)]
+        planting_chart.save_chart(work.connection, work.context.school.id, entries, only_crop=plain)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/chart")
 
 
 def read_place(latitude: str, longitude: str, zone: str) -> tuple[float, float, str]:
@@ -274,9 +274,9 @@ def _headers(units: Units) -> list[str]:
     return ["Month", "Night", "Day", "Rain", "Water use", "Soil", f"Warmth above {base}", "Years"]
 
 
-def _place_page(room: Room, name: str) -> Response:
-    school = room.context.school
-    typed = room.context.typed
+def _place_page(work: UnitOfWork, name: str) -> Response:
+    school = work.context.school
+    typed = work.context.typed
     values = {
         "school": school,
         "typed": {
@@ -285,9 +285,9 @@ def _place_page(room: Room, name: str) -> Response:
         },
         "from_whom": typed.from_whom if typed else "",
         **_towns(name),
-        "has_record": bool(room.context.climate and room.context.climate.seasons),
+        "has_record": bool(work.context.climate and work.context.climate.seasons),
     }
-    return frame.page(room, "school", "Place", values, template="place/place.html")
+    return frame.page(work, "school", "Place", values, template="place/place.html")
 
 
 def _towns(name: str) -> dict[str, Any]:
@@ -298,15 +298,15 @@ def _month_day(text: str | None) -> str:
     return words.short_day(date(2028, int(text[:2]), int(text[3:]))) if text else ""
 
 
-def _chart_page(room: Room) -> Response:
+def _chart_page(work: UnitOfWork) -> Response:
     crops: dict[str, list[list[str]]] = {}
-    for entry in room.context.chart:
+    for entry in work.context.chart:
         crops.setdefault(entry.crop, [[] for _ in range(12)])[entry.month - 1].append(CHART_MARKS[entry.what])
     values = {
         "lines": [(crop, ["".join(sorted(cell)) for cell in months]) for crop, months in crops.items()],
         "months": [(n, words.month(date(2001, n, 1))) for n in range(1, 13)],
         "legend": [(CHART_MARKS[what], said) for what, said in CHART_WORDS.items()],
         "empty_line": [""] * 12,
-        "has_record": bool(room.context.climate and room.context.climate.seasons),
+        "has_record": bool(work.context.climate and work.context.climate.seasons),
     }
-    return frame.page(room, "school", "The local chart", values, template="place/planting_chart.html")
+    return frame.page(work, "school", "The local chart", values, template="place/planting_chart.html")

@@ -25,13 +25,13 @@ SAME_DEGREES = 0.3  # a smaller difference is not worth words
 
 
 @dataclass(frozen=True)
-class Tick:
+class ClimateTick:
     at: float
     label: str
 
 
 @dataclass(frozen=True)
-class Band:
+class ClimateBand:
     """A run of days as a bar; `kind` is its class in the style sheet."""
 
     x: float
@@ -41,7 +41,7 @@ class Band:
 
 
 @dataclass(frozen=True)
-class Bar:
+class ClimateBar:
     x: float
     y: float
     width: float
@@ -49,7 +49,7 @@ class Bar:
 
 
 @dataclass(frozen=True)
-class Line:
+class ClimateLine:
     x: float
     top: float
     bottom: float
@@ -67,16 +67,16 @@ class PlaceYear:
     mean: str
     freeze_risk: str
     freeze_y: float | None
-    warm_ticks: list[Tick]
-    rain_ticks: list[Tick]
-    light_ticks: list[Tick]
-    months: list[Tick]
-    breaks: list[Band]
-    seasons: list[Band]
+    warm_ticks: list[ClimateTick]
+    rain_ticks: list[ClimateTick]
+    light_ticks: list[ClimateTick]
+    months: list[ClimateTick]
+    breaks: list[ClimateBand]
+    seasons: list[ClimateBand]
     light: str
-    normal_rain: list[Bar]
-    own_rain: list[Bar]
-    own_days: list[Line]
+    normal_rain: list[ClimateBar]
+    own_rain: list[ClimateBar]
+    own_days: list[ClimateLine]
     sentence: str
     own_sentence: str
 
@@ -115,12 +115,20 @@ def draw(
         mean,
         risk,
         y(0.0) if low < 0 < high else None,
-        [Tick(y(c), label) for c, label in _degrees(low, high, units)],
+        [ClimateTick(y(c), label) for c, label in _degrees(low, high, units)],
         rain_ticks,
-        [Tick(light_y(hours), f"{hours} h") for hours in (0, 4, 8, 12, 16, 20, 24) if shortest <= hours <= longest],
-        [Tick(x(day), words.month(day)) for day in (start + timedelta(days=n) for n in range(days)) if day.day == 1],
         [
-            Band(
+            ClimateTick(light_y(hours), f"{hours} h")
+            for hours in (0, 4, 8, 12, 16, 20, 24)
+            if shortest <= hours <= longest
+        ],
+        [
+            ClimateTick(x(day), words.month(day))
+            for day in (start + timedelta(days=n) for n in range(days))
+            if day.day == 1
+        ],
+        [
+            ClimateBand(
                 x(max(gap.starts, start)),
                 x(min(gap.ends, end) + timedelta(days=1)) - x(max(gap.starts, start)),
                 gap.name,
@@ -132,7 +140,7 @@ def draw(
         _path([(x(day), light_y(hours)) for day, hours in zip(sample, lengths, strict=True)]),
         normal_rain,
         own_rain,
-        [Line(x(day), y(noon), y(night)) for day, night, noon in whole],
+        [ClimateLine(x(day), y(noon), y(night)) for day, night, noon in whole],
         _sentence(climate, start, end, units, lengths, sample),
         _own_sentence(climate, whole, units),
     )
@@ -178,7 +186,7 @@ def _rain(
     end: date,
     x: Callable[[date], float],
     units: Units,
-) -> tuple[list[Bar], list[Bar], list[Tick]]:
+) -> tuple[list[ClimateBar], list[ClimateBar], list[ClimateTick]]:
     """Normal rain of each month as a wide bar, this year's as a narrow one in it."""
     normal = {m.month: m.rain_mm for m in climate.months if m.rain_mm == m.rain_mm} if climate is not None else {}
     own: dict[tuple[int, int], float] = {}
@@ -195,14 +203,14 @@ def _rain(
         left, right = x(max(first, start)), x(min(following, end + timedelta(days=1)))
         if first.month in normal and right - left > 12:
             top = y(normal[first.month])
-            wide.append(Bar(left + 4, top, right - left - 8, round(RAIN_BOTTOM - top, 1)))
+            wide.append(ClimateBar(left + 4, top, right - left - 8, round(RAIN_BOTTOM - top, 1)))
         mine = own.get((first.year, first.month))
         if mine is not None and right - left > 12:
             top = y(mine)
-            narrow.append(Bar(round((left + right) / 2 - 8, 1), top, 16, round(RAIN_BOTTOM - top, 1)))
+            narrow.append(ClimateBar(round((left + right) / 2 - 8, 1), top, 16, round(RAIN_BOTTOM - top, 1)))
         first = following
     step = 50.0 if units == "metric" else 50.8
-    ticks = [Tick(y(step * n), format_rain(step * n, units)) for n in range(1, int(most // step) + 1)]
+    ticks = [ClimateTick(y(step * n), format_rain(step * n, units)) for n in range(1, int(most // step) + 1)]
     return wide, narrow, ticks[:3]
 
 
@@ -213,7 +221,7 @@ def _degrees(low: float, high: float, units: Units) -> list[tuple[float, str]]:
     return [((v - 32) / 1.8 if units == "us" else float(v), f"{v}°") for v in values]
 
 
-def _seasons(climate: Climate | None, start: date, days: int, x: Callable[[date], float]) -> list[Band]:
+def _seasons(climate: Climate | None, start: date, days: int, x: Callable[[date], float]) -> list[ClimateBand]:
     """Runs of days that are warm enough for warm crops, for cool ones, or too cold."""
     if climate is None:
         return []
@@ -224,7 +232,7 @@ def _seasons(climate: Climate | None, start: date, days: int, x: Callable[[date]
         mine = list(run)
         width = round(x(mine[-1] + timedelta(days=1)) - x(mine[0]), 1)
         if word is not None:
-            found.append(Band(x(mine[0]), width, names[word] if width > 90 else "", word))
+            found.append(ClimateBand(x(mine[0]), width, names[word] if width > 90 else "", word))
     return found
 
 

@@ -13,36 +13,36 @@ from almanaque.store import errors
 from almanaque.store.place import site_candidates
 from almanaque.store.place.site_candidates import Candidate, CriterionRow, PlaceScore, Rater
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 
 @router.get("/garden/places")
-def rating(desk: Look, place: str = "", rater: str = "") -> Response:
-    with desk.open() as room:
-        return _page(room, place, rater)
+def rating(scope: Look, place: str = "", rater: str = "") -> Response:
+    with scope.open() as work:
+        return _page(work, place, rater)
 
 
 @router.get("/garden/places/sheet")
-def sheet(desk: Look) -> Response:
+def sheet(scope: Look) -> Response:
     """A sheet that a class fills in outdoors: every criterion with room for what was counted."""
-    with desk.open() as room:
-        rows = site_candidates.criteria(room.connection)
+    with scope.open() as work:
+        rows = site_candidates.criteria(work.connection)
         criteria = [(r.name, r.how) for r in rows] or [(name, how) for name, _, how in CRITERIA]
         values = {
             "criteria": criteria,
-            "places": [c.name for c in site_candidates.candidates(room.connection)],
+            "places": [c.name for c in site_candidates.candidates(work.connection)],
             "scores": list(range(BEST_SCORE + 1)),
         }
-        return frame.page(room, "garden", "Rate a place", values, template="place/site_rating_sheet.html")
+        return frame.page(work, "garden", "Rate a place", values, template="place/site_rating_sheet.html")
 
 
 @router.post("/garden/places")
 def save_candidate(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     kind: Annotated[str, Form()] = "raised",
@@ -50,26 +50,26 @@ def save_candidate(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, change or delete a place. The first one brings the usual criteria with it."""
-    with desk.open() as room:
-        place_id, school = forms.row_id(id), room.context.school.id
+    with scope.open() as work:
+        place_id, school = forms.row_id(id), work.context.school.id
         if action == "delete":
-            site_candidates.delete_candidate(room.connection, place_id)
-            return frame.go(room, "/garden/places")
-        known = site_candidates.candidates(room.connection)
+            site_candidates.delete_candidate(work.connection, place_id)
+            return frame.go(work, "/garden/places")
+        known = site_candidates.candidates(work.connection)
         ordinal = next((c.ordinal for c in known if c.id == place_id), len(known) + 1)
         kind = forms.one_of(kind, [*kinds_of_place()], field="kind")
         site_candidates.save_candidate(
-            room.connection, school, Candidate(place_id, ordinal, forms.name(name), kind, about.strip())
+            work.connection, school, Candidate(place_id, ordinal, forms.name(name), kind, about.strip())
         )
-        if not known and not site_candidates.criteria(room.connection):
+        if not known and not site_candidates.criteria(work.connection):
             for n, (word, weight, how) in enumerate(CRITERIA, start=1):
-                site_candidates.save_criterion(room.connection, school, CriterionRow(uuid4(), n, word, weight, how))
-        return frame.go(room, "/garden/places", place=str(place_id))
+                site_candidates.save_criterion(work.connection, school, CriterionRow(uuid4(), n, word, weight, how))
+        return frame.go(work, "/garden/places", place=str(place_id))
 
 
 @router.post("/garden/places/criteria")
 def save_criterion(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     weight: Annotated[str, Form()] = "",
@@ -77,12 +77,12 @@ def save_criterion(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, weigh or drop a criterion."""
-    with desk.open() as room:
+    with scope.open() as work:
         criterion_id = forms.row_id(id)
         if action == "delete":
-            site_candidates.delete_criterion(room.connection, criterion_id)
-            return frame.go(room, "/garden/places")
-        known = site_candidates.criteria(room.connection)
+            site_candidates.delete_criterion(work.connection, criterion_id)
+            return frame.go(work, "/garden/places")
+        known = site_candidates.criteria(work.connection)
         before = next((c for c in known if c.id == criterion_id), None)
         row = CriterionRow(
             criterion_id,
@@ -91,43 +91,43 @@ def save_criterion(
             forms.whole(weight, field="weight", least=0, most=MOST_WEIGHT, what="A weight"),
             how.strip() or (before.how if before else ""),
         )
-        site_candidates.save_criterion(room.connection, room.context.school.id, row)
-        return frame.go(room, "/garden/places")
+        site_candidates.save_criterion(work.connection, work.context.school.id, row)
+        return frame.go(work, "/garden/places")
 
 
 @router.post("/garden/places/raters")
 def save_rater(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     group: Annotated[str, Form()] = "",
     place: Annotated[str, Form()] = "",
 ) -> Response:
     """Add a rater: a group, called as it is this school year, or a role; never a child's name."""
-    with desk.open() as room:
+    with scope.open() as work:
         group_id = forms.optional_id(group)
-        names = room.context.group_names(room.day)
+        names = work.context.group_names(work.day)
         if group_id is not None and str(group_id) not in names:
             raise BadInput("There is no such group. Choose one from the list.", field="group")
-        year = room.context.calendar.year_of(room.day)
+        year = work.context.calendar.year_of(work.day)
         of_group = f"{names[str(group_id)]}{f', {year.name}' if year else ''}" if group_id else ""
         shown = forms.name(name or of_group, what="a name, or choose a group", most=60)
         rater = Rater(forms.row_id(id), shown, group_id)
-        site_candidates.save_rater(room.connection, room.context.school.id, rater)
-        return frame.go(room, "/garden/places", place=place, rater=str(rater.id))
+        site_candidates.save_rater(work.connection, work.context.school.id, rater)
+        return frame.go(work, "/garden/places", place=place, rater=str(rater.id))
 
 
 @router.post("/garden/places/{place_id}/scores")
-def save_scores(desk: Plan, place_id: UUID, rater: Annotated[str, Form()] = "") -> Response:
+def save_scores(scope: Plan, place_id: UUID, rater: Annotated[str, Form()] = "") -> Response:
     """One rater's scores of one place, each with its evidence; what is left empty is not scored."""
-    with desk.open() as room:
+    with scope.open() as work:
         rater_id = forms.row_id(rater)
-        if place_id not in {c.id for c in site_candidates.candidates(room.connection)}:
+        if place_id not in {c.id for c in site_candidates.candidates(work.connection)}:
             raise errors.NotFound("There is no such place in this school.")
-        if rater_id not in {r.id for r in site_candidates.raters(room.connection)}:
+        if rater_id not in {r.id for r in site_candidates.raters(work.connection)}:
             raise BadInput("Choose who rates, or add a rater first.", field="rater")
-        form = desk.request.state.form
-        for criterion in site_candidates.criteria(room.connection):
+        form = scope.request.state.form
+        for criterion in site_candidates.criteria(work.connection):
             text = str(form.get(f"score_{criterion.id}", "")).strip()
             evidence = str(form.get(f"evidence_{criterion.id}", "")).strip()
             if not text:
@@ -145,14 +145,14 @@ def save_scores(desk: Plan, place_id: UUID, rater: Annotated[str, Form()] = "") 
             )
             site_rating.check_score(score, evidence)
             site_candidates.save_score(
-                room.connection, room.context.school.id, PlaceScore(place_id, criterion.id, rater_id, score, evidence)
+                work.connection, work.context.school.id, PlaceScore(place_id, criterion.id, rater_id, score, evidence)
             )
-        return frame.go(room, "/garden/places", place=str(place_id), rater=str(rater_id))
+        return frame.go(work, "/garden/places", place=str(place_id), rater=str(rater_id))
 
 
-def _page(room: Room, place: str, rater: str) -> Response:
-    candidates, rows = site_candidates.candidates(room.connection), site_candidates.criteria(room.connection)
-    raters, scores = site_candidates.raters(room.connection), site_candidates.scores(room.connection)
+def _page(work: UnitOfWork, place: str, rater: str) -> Response:
+    candidates, rows = site_candidates.candidates(work.connection), site_candidates.criteria(work.connection)
+    raters, scores = site_candidates.raters(work.connection), site_candidates.scores(work.connection)
     kinds = kinds_of_place()
     by = next((r for r in raters if str(r.id) == rater), raters[0] if raters else None)
     criteria = [Criterion(str(r.id), r.name, r.weight) for r in rows]
@@ -197,7 +197,7 @@ def _page(room: Room, place: str, rater: str) -> Response:
         "rater_id": str(uuid4()),
         "most_weight": MOST_WEIGHT,
         "group_options": [
-            (str(g.id), room.context.group_names(room.day)[str(g.id)]) for g in room.context.groups_on(room.day)
+            (str(g.id), work.context.group_names(work.day)[str(g.id)]) for g in work.context.groups_on(work.day)
         ],
         "summary": words.joined(
             [
@@ -207,7 +207,7 @@ def _page(room: Room, place: str, rater: str) -> Response:
             ]
         ),
     }
-    return frame.page(room, "garden", "Choose a place", values, template="place/site_rating.html")
+    return frame.page(work, "garden", "Choose a place", values, template="place/site_rating.html")
 
 
 def _mine(

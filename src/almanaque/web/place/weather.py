@@ -13,7 +13,7 @@ from almanaque.core.place import readings as rules
 from almanaque.core.place.readings import Checked, Reading
 from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.formats.place import weather_csv
-from almanaque.formats.place.weather_csv import MEANINGS, UNITS, Meaning, Order, Table, Unit
+from almanaque.formats.place.weather_csv import MEANINGS, UNITS, Meaning, Order, Unit, WeatherTable
 from almanaque.standins import weather as standin
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import queue
@@ -22,13 +22,13 @@ from almanaque.store.place.weather import SourceKind
 from almanaque.store.school import uploads
 from almanaque.store.school.uploads import Upload
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.place.weather_stations import device_values
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Note = Annotated[Desk, Depends(may("note"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Note = Annotated[RequestScope, Depends(may("note"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 SHOWN_PROBLEMS, SHOWN_ROWS, SHOWN_GAPS = 40, 6, 20
 STATION_YEARS, STATION_FROM = 30, date(2001, 1, 1)  # the station begins on 1 January thirty years ago
@@ -82,68 +82,68 @@ ORDER_WORDS: dict[Order, str] = {"ymd": "year, month, day", "dmy": "day, month, 
 class Mapped:
     """A file read by a mapping: its table, what could be, and everything that was left out with the reason."""
 
-    table: Table
+    table: WeatherTable
     checked: Checked
     problems: list[tuple[str, str]]
 
 
 @router.get("/school/weather")
-def sources(desk: Look, saved: str = "") -> Response:
-    with desk.open() as room:
-        return _page(room, saved=saved)
+def sources(scope: Look, saved: str = "") -> Response:
+    with scope.open() as work:
+        return _page(work, saved=saved)
 
 
 @router.post("/school/weather/import")
-def send(desk: Plan, file: UploadFile | None = None, source: Annotated[str, Form()] = "") -> Response:
+def send(scope: Plan, file: UploadFile | None = None, source: Annotated[str, Form()] = "") -> Response:
     """Take a file and show how it would be read. Nothing is kept of the weather yet."""
     name, body = forms.file(file)
-    with desk.open() as room:
+    with scope.open() as work:
         kept_as = forms.name(source or name.rsplit(".", 1)[0], field="source", most=60)
         upload_id = uuid4()
-        weather_csv.split(body, name, us=room.context.school.units == "us")
+        weather_csv.split(body, name, us=work.context.school.units == "us")
         uploads.save(
-            room.connection, room.context.school.id, upload_id, "weather", name=name, body=body, source=kept_as
+            work.connection, work.context.school.id, upload_id, "weather", name=name, body=body, source=kept_as
         )
-        return frame.go(room, "/school/weather/preview", file=str(upload_id))
+        return frame.go(work, "/school/weather/preview", file=str(upload_id))
 
 
 @router.get("/school/weather/preview")
-def preview(desk: Plan, request: Request, file: str = "") -> Response:
+def preview(scope: Plan, request: Request, file: str = "") -> Response:
     """How the file is read with the columns and units chosen; choose others and look again."""
-    with desk.open() as room:
-        upload = uploads.get(room.connection, forms.row_id(file), "weather")
-        return _preview(room, upload, request.query_params)
+    with scope.open() as work:
+        upload = uploads.get(work.connection, forms.row_id(file), "weather")
+        return _preview(work, upload, request.query_params)
 
 
 @router.post("/school/weather/save")
 def save(
-    desk: Plan,
+    scope: Plan,
     request: Request,
     upload: Annotated[str, Form()] = "",
     kind: Annotated[str, Form()] = "region",
     use: Annotated[str, Form()] = "",
 ) -> Response:
     """Store the readings that can be, in one transaction, and let the school's answers rest on them if wanted."""
-    with desk.open() as room:
-        held = uploads.get(room.connection, forms.row_id(upload), "weather")
-        read = _read(room, held, request.state.form)
+    with scope.open() as work:
+        held = uploads.get(work.connection, forms.row_id(upload), "weather")
+        read = _read(work, held, request.state.form)
         if read.checked.swapped:
             raise BadInput(
                 f"{held.name}: on most days the least temperature is above the greatest. Swap what the two columns are taken for, then keep it."
             )
         if not read.checked.readings:
             raise BadInput(f"{held.name} holds no reading that can be. Look at the list of what was left out.")
-        _keep(room, held.source, cast(SourceKind, forms.one_of(kind, ("garden", "region"), field="kind")), read)
-        if use == "yes" or not room.context.school.weather_source:
-            weather.choose(room.connection, held.source)
-        uploads.delete(room.connection, held.id)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/weather", saved=held.source)
+        _keep(work, held.source, cast(SourceKind, forms.one_of(kind, ("garden", "region"), field="kind")), read)
+        if use == "yes" or not work.context.school.weather_source:
+            weather.choose(work.connection, held.source)
+        uploads.delete(work.connection, held.id)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/weather", saved=held.source)
 
 
 @router.post("/school/weather/by-hand")
 def by_hand(
-    desk: Note,
+    scope: Note,
     day: Annotated[str, Form()] = "",
     tmin: Annotated[str, Form()] = "",
     tmax: Annotated[str, Form()] = "",
@@ -153,8 +153,8 @@ def by_hand(
     soil: Annotated[str, Form()] = "",
 ) -> Response:
     """One day read at the garden's own thermometer, rain gauge and vane."""
-    with desk.open() as room:
-        us = room.context.school.units == "us"
+    with scope.open() as work:
+        us = work.context.school.units == "us"
         low, high, ground = (
             _celsius(forms.number(text, field=field, what=what), us)
             for text, field, what in (
@@ -175,69 +175,69 @@ def by_hand(
             "the form",
         )
         vane = forms.one_of(wind_from, WIND_FROM, field="wind_from") or None
-        problems = rules.check([reading], today=room.today).problems
+        problems = rules.check([reading], today=work.today).problems
         if problems and not (vane and "no value" in problems[0].message):
             raise BadInput(f"That cannot be: {problems[0].message}.", field="tmin")
-        source = next((s.name for s in weather.sources(room.connection) if s.kind == "garden"), OWN_SOURCE)
+        source = next((s.name for s in weather.sources(work.connection) if s.kind == "garden"), OWN_SOURCE)
         if source == OWN_SOURCE:
             weather.save_source(
-                room.connection, room.context.school.id, source, "garden", "Read by hand in the garden."
+                work.connection, work.context.school.id, source, "garden", "Read by hand in the garden."
             )
-        weather.save_by_hand(room.connection, room.context.school.id, source, reading, wind_from=vane)
-        if source == room.context.school.weather_source:
-            queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/weather", saved=source)
+        weather.save_by_hand(work.connection, work.context.school.id, source, reading, wind_from=vane)
+        if source == work.context.school.weather_source:
+            queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/weather", saved=source)
 
 
 @router.post("/school/weather/station")
-def station(desk: Plan) -> Response:
+def station(scope: Plan) -> Response:
     """Take readings from the simulated station, up to yesterday; in the demo only, where nobody takes them for real."""
-    if desk.clock.demo_day is None:
+    if scope.clock.demo_day is None:
         raise BadInput("There is no station here. Bring in a file, or read by hand.")
-    with desk.open() as room:
-        school = room.context.school
-        known = next((s for s in weather.sources(room.connection) if s.name == SOURCE_NAME), None)
-        if known is not None and known.last_day is not None and known.last_day >= room.today - timedelta(days=1):
+    with scope.open() as work:
+        school = work.context.school
+        known = next((s for s in weather.sources(work.connection) if s.name == SOURCE_NAME), None)
+        if known is not None and known.last_day is not None and known.last_day >= work.today - timedelta(days=1):
             raise BadInput("The station's readings are on file up to yesterday already.")
-        first = STATION_FROM.replace(year=room.today.year - STATION_YEARS)
-        made = standin.make(standin.place_at(school.latitude, school.longitude), first, room.today - timedelta(days=1))
+        first = STATION_FROM.replace(year=work.today.year - STATION_YEARS)
+        made = standin.make(standin.place_at(school.latitude, school.longitude), first, work.today - timedelta(days=1))
         weather.save_source(
-            room.connection, school.id, SOURCE_NAME, "simulated", "Made up by latitude, for trying things out."
+            work.connection, school.id, SOURCE_NAME, "simulated", "Made up by latitude, for trying things out."
         )
         weather.copy_in(
-            room.connection, school.id, SOURCE_NAME, weather.from_arrays(first, made.tmin_c, made.tmax_c, made.rain_mm)
+            work.connection, school.id, SOURCE_NAME, weather.from_arrays(first, made.tmin_c, made.tmax_c, made.rain_mm)
         )
         if not school.weather_source:
-            weather.choose(room.connection, SOURCE_NAME)
-        queue.recompute_school(room.connection, school.id)
-        return frame.go(room, "/school/weather", saved=SOURCE_NAME)
+            weather.choose(work.connection, SOURCE_NAME)
+        queue.recompute_school(work.connection, school.id)
+        return frame.go(work, "/school/weather", saved=SOURCE_NAME)
 
 
 @router.post("/school/weather/use")
-def use(desk: Plan, source: Annotated[str, Form()] = "") -> Response:
+def use(scope: Plan, source: Annotated[str, Form()] = "") -> Response:
     """Let the school's answers rest on another source."""
-    with desk.open() as room:
-        forms.one_of(source, [s.name for s in weather.sources(room.connection)], field="source")
-        weather.choose(room.connection, source)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/weather")
+    with scope.open() as work:
+        forms.one_of(source, [s.name for s in weather.sources(work.connection)], field="source")
+        weather.choose(work.connection, source)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/weather")
 
 
 @router.post("/school/weather/delete")
-def delete(desk: Plan, source: Annotated[str, Form()] = "", sure: Annotated[str, Form()] = "") -> Response:
+def delete(scope: Plan, source: Annotated[str, Form()] = "", sure: Annotated[str, Form()] = "") -> Response:
     """Take a source out with its readings; the one that answers rest on is kept until another is chosen."""
-    with desk.open() as room:
-        if source == room.context.school.weather_source:
+    with scope.open() as work:
+        if source == work.context.school.weather_source:
             raise BadInput("The school's answers rest on this source. Choose another one first.")
         if sure != "yes":
             raise BadInput(f"Tick the box to say that all readings of {source[:60]} may go.", field="sure")
-        weather.delete_source(room.connection, source)
-        return frame.go(room, "/school/weather")
+        weather.delete_source(work.connection, source)
+        return frame.go(work, "/school/weather")
 
 
-def _read(room: Room, upload: Upload, given: Mapping[str, Any]) -> Mapped:
+def _read(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Mapped:
     """The file by the mapping in a form or an address."""
-    table = weather_csv.split(upload.body, upload.name, us=room.context.school.units == "us")
+    table = weather_csv.split(upload.body, upload.name, us=work.context.school.units == "us")
     meanings: dict[int, Meaning] = {}
     units: dict[int, Unit] = {}
     for index in range(len(table.columns)):
@@ -252,35 +252,35 @@ def _read(room: Room, upload: Upload, given: Mapping[str, Any]) -> Mapped:
     )
     table = table.mapped(meanings, units, order)
     found, unread = table.readings()
-    checked = rules.check(found, today=room.today)
+    checked = rules.check(found, today=work.today)
     problems = sorted(
         [*unread, *((p.where, p.message) for p in checked.problems)], key=lambda row: int(row[0].split()[-1])
     )
     return Mapped(table, checked, problems)
 
 
-def _keep(room: Room, source: str, kind: SourceKind, read: Mapped) -> None:
-    known = next((s for s in weather.sources(room.connection) if s.name == source), None)
+def _keep(work: UnitOfWork, source: str, kind: SourceKind, read: Mapped) -> None:
+    known = next((s for s in weather.sources(work.connection) if s.name == source), None)
     if source == SOURCE_NAME:
         raise BadInput("That name belongs to the simulated station. Give the source another name.")
     weather.save_source(
-        room.connection, room.context.school.id, source, known.kind if known else kind, f"From {read.table.name}."
+        work.connection, work.context.school.id, source, known.kind if known else kind, f"From {read.table.name}."
     )
-    weather.copy_in(room.connection, room.context.school.id, source, read.checked.readings)
+    weather.copy_in(work.connection, work.context.school.id, source, read.checked.readings)
 
 
-def _preview(room: Room, upload: Upload, given: Mapping[str, Any]) -> Response:
+def _preview(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Response:
     error = ""
     read: Mapped | None = None
     try:
-        read = _read(room, upload, given)
+        read = _read(work, upload, given)
         table = read.table
     except BadInput as problem:
         error = problem.message
-        table = weather_csv.split(upload.body, upload.name, us=room.context.school.units == "us")
+        table = weather_csv.split(upload.body, upload.name, us=work.context.school.units == "us")
     if read and read.checked.swapped:
         error = "On most days the least temperature is above the greatest: the two columns look swapped. Choose for each what it is taken for."
-    known = next((s for s in weather.sources(room.connection) if s.name == upload.source), None)
+    known = next((s for s in weather.sources(work.connection) if s.name == upload.source), None)
     columns = [
         {
             "index": i,
@@ -304,12 +304,12 @@ def _preview(room: Room, upload: Upload, given: Mapping[str, Any]) -> Response:
         "ambiguous": table.ambiguous,
         "has_dates": any(c.meaning == "date" for c in table.columns),
         "error": error,
-        "result": _result(read, room.context.school.units) if read else None,
+        "result": _result(read, work.context.school.units) if read else None,
         "can_keep": read is not None and not read.checked.swapped and bool(read.checked.readings),
         "known": known,
-        "first": not room.context.school.weather_source,
+        "first": not work.context.school.weather_source,
     }
-    return frame.page(room, "school", "How the file is read", values, template="place/weather_preview.html", status=200)
+    return frame.page(work, "school", "How the file is read", values, template="place/weather_preview.html", status=200)
 
 
 def _result(read: Mapped, units: Units) -> dict[str, Any]:
@@ -348,9 +348,9 @@ def _celsius(value: float | None, us: bool) -> float | None:
     return None if value is None else round((value - 32) / 1.8, 2) if us else value
 
 
-def _page(room: Room, *, saved: str) -> Response:
-    school = room.context.school
-    found = weather.sources(room.connection)
+def _page(work: UnitOfWork, *, saved: str) -> Response:
+    school = work.context.school
+    found = weather.sources(work.connection)
     us = school.units == "us"
     values = {
         "sources": [
@@ -366,7 +366,7 @@ def _page(room: Room, *, saved: str) -> Response:
                 else "",
                 "missing": words.count(s.missing, "day missing", "days missing") if s.missing else "",
                 "used": s.name == school.weather_source,
-                "gaps": [_gap(*gap) for gap in weather.gaps(room.connection, s.name)[:SHOWN_GAPS]] if s.missing else [],
+                "gaps": [_gap(*gap) for gap in weather.gaps(work.connection, s.name)[:SHOWN_GAPS]] if s.missing else [],
                 "by_hand": words.count(s.by_hand, "day by hand", "days by hand") if s.by_hand else "",
             }
             for s in found
@@ -375,22 +375,22 @@ def _page(room: Room, *, saved: str) -> Response:
         "degree": "°F" if us else "°C",
         "rain_unit": "in" if us else "mm",
         "winds": WIND_FROM,
-        "today_text": room.today.isoformat(),
+        "today_text": work.today.isoformat(),
         "saved": saved if saved in {s.name for s in found} else "",
-        "recent": _side_by_side(room, found),
-        "typed": room.context.typed,
-        **device_values(room),
+        "recent": _side_by_side(work, found),
+        "typed": work.context.typed,
+        **device_values(work),
     }
-    return frame.page(room, "school", "Weather", values, template="place/weather.html")
+    return frame.page(work, "school", "Weather", values, template="place/weather.html")
 
 
-def _side_by_side(room: Room, found: list[weather.Source]) -> dict[str, Any]:
+def _side_by_side(work: UnitOfWork, found: list[weather.Source]) -> dict[str, Any]:
     """The last seven days of every source beside each other."""
-    units, start = room.context.school.units, room.day - timedelta(days=6)
+    units, start = work.context.school.units, work.day - timedelta(days=6)
     names = [s.name for s in found if s.days]
     by_day: dict[Any, dict[str, weather.WeatherDay]] = {}
     for name in names:
-        for row in weather.days(room.connection, name, start, room.day):
+        for row in weather.days(work.connection, name, start, work.day):
             by_day.setdefault(row.day, {})[name] = row
     lines = []
     for day in sorted(by_day, reverse=True):

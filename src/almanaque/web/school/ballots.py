@@ -13,24 +13,24 @@ from almanaque.core.school import turn_of_year as rules
 from almanaque.store.school import turn_of_year
 from almanaque.store.school.turn_of_year import Ballot
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
-Note = Annotated[Desk, Depends(may("note"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
+Note = Annotated[RequestScope, Depends(may("note"))]
 VOTES_EACH = 2
 
 
 @router.get("/school/ballots")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
-        return _list(room)
+def page(scope: Look) -> Response:
+    with scope.open() as work:
+        return _list(work)
 
 
 @router.post("/school/ballots")
 def begin(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     from_day: Annotated[str, Form()] = "",
@@ -39,7 +39,7 @@ def begin(
     """Begin a ballot on what can be started in some weeks."""
     form = {"name": name, "from_day": from_day, "to_day": to_day}
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             ballot = Ballot(
                 forms.row_id(id),
                 forms.name(name),
@@ -49,30 +49,30 @@ def begin(
             )
             if ballot.to_day < ballot.from_day:
                 raise BadInput("The season ends before it starts. Swap the two dates or correct one.", field="to_day")
-            commands.begin_ballot(room.connection, room.context, ballot, today=room.today)
-            return frame.go(room, f"/school/ballots/{ballot.id}")
+            commands.begin_ballot(work.connection, work.context, ballot, today=work.today)
+            return frame.go(work, f"/school/ballots/{ballot.id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _list(room, form, error=error, status=422)
+        with scope.open() as work:
+            return _list(work, form, error=error, status=422)
 
 
 @router.get("/school/ballots/{ballot_id}")
-def one(desk: Look, ballot_id: UUID) -> Response:
-    with desk.open() as room:
-        return _page(room, ballot_id)
+def one(scope: Look, ballot_id: UUID) -> Response:
+    with scope.open() as work:
+        return _page(work, ballot_id)
 
 
 @router.post("/school/ballots/{ballot_id}")
 def vote(
-    desk: Note, ballot_id: UUID, group: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "vote"
+    scope: Note, ballot_id: UUID, group: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "vote"
 ) -> Response:
     """Keep a class's votes; end the ballot, or open it again."""
-    sent = {key: str(value) for key, value in desk.request.state.form.items()}
+    sent = {key: str(value) for key, value in scope.request.state.form.items()}
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             if action in ("end", "open"):
-                turn_of_year.ballot(room.connection, ballot_id)
-                turn_of_year.end_ballot(room.connection, ballot_id, room.today if action == "end" else None)
+                turn_of_year.ballot(work.connection, ballot_id)
+                turn_of_year.end_ballot(work.connection, ballot_id, work.today if action == "end" else None)
             else:
                 counts = {
                     crop: forms.whole(
@@ -82,25 +82,25 @@ def vote(
                         most=500,
                         what="A number of votes",
                     )
-                    for crop, _ in turn_of_year.ballot_crops(room.connection, ballot_id)
+                    for crop, _ in turn_of_year.ballot_crops(work.connection, ballot_id)
                 }
                 commands.vote(
-                    room.connection, room.context, ballot_id, forms.row_id(group), counts, most_each=VOTES_EACH
+                    work.connection, work.context, ballot_id, forms.row_id(group), counts, most_each=VOTES_EACH
                 )
-            return frame.go(room, f"/school/ballots/{ballot_id}")
+            return frame.go(work, f"/school/ballots/{ballot_id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, ballot_id, error=error, sent=sent, status=422)
+        with scope.open() as work:
+            return _page(work, ballot_id, error=error, sent=sent, status=422)
 
 
 def _list(
-    room: Room, form: dict[str, str] | None = None, *, error: BadInput | None = None, status: int = 200
+    work: UnitOfWork, form: dict[str, str] | None = None, *, error: BadInput | None = None, status: int = 200
 ) -> Response:
-    following = next((year for year in room.context.calendar.years if year.starts > room.today), None)
-    first = following.starts if following else room.today
+    following = next((year for year in work.context.calendar.years if year.starts > work.today), None)
+    first = following.starts if following else work.today
     usual = {
         "name": f"What we grow in {following.name}" if following else "",
-        "from_day": max(first, room.today).isoformat(),
+        "from_day": max(first, work.today).isoformat(),
         "to_day": "",
     }
     values = {
@@ -110,25 +110,30 @@ def _list(
                 "name": b.name,
                 "days": words.span(b.from_day, b.to_day),
                 "ended": words.short_day(b.closed_on) if b.closed_on else "",
-                "votes": sum(count for _, _, count in turn_of_year.votes(room.connection, b.id)),
+                "votes": sum(count for _, _, count in turn_of_year.votes(work.connection, b.id)),
             }
-            for b in turn_of_year.ballots(room.connection)
+            for b in turn_of_year.ballots(work.connection)
         ],
         "form": {**usual, **(form or {})},
         "new_id": str(uuid4()),
         "error": error.message if error else "",
     }
-    return frame.page(room, "school", "Ballots", values, template="school/ballots.html", status=status)
+    return frame.page(work, "school", "Ballots", values, template="school/ballots.html", status=status)
 
 
 def _page(
-    room: Room, ballot_id: UUID, *, error: BadInput | None = None, sent: dict[str, str] | None = None, status: int = 200
+    work: UnitOfWork,
+    ballot_id: UUID,
+    *,
+    error: BadInput | None = None,
+    sent: dict[str, str] | None = None,
+    status: int = 200,
 ) -> Response:
-    ballot = turn_of_year.ballot(room.connection, ballot_id)
-    crops = dict(turn_of_year.ballot_crops(room.connection, ballot_id))
-    votes = turn_of_year.votes(room.connection, ballot_id)
-    names = room.context.group_names(room.today)
-    groups = [g for g in room.context.groups_on(room.today) if g.kind in ("class", "club", "mixed", "special")]
+    ballot = turn_of_year.ballot(work.connection, ballot_id)
+    crops = dict(turn_of_year.ballot_crops(work.connection, ballot_id))
+    votes = turn_of_year.votes(work.connection, ballot_id)
+    names = work.context.group_names(work.today)
+    groups = [g for g in work.context.groups_on(work.today) if g.kind in ("class", "club", "mixed", "special")]
     given: dict[str, dict[str, int]] = {}
     for group, crop, count in votes:
         given.setdefault(group, {})[crop] = count
@@ -144,8 +149,8 @@ def _page(
         "rows": [
             {
                 "key": t.crop,
-                "name": _name(room, t.crop),
-                "code": room.context.crops[t.crop].code if t.crop in room.context.crops else "",
+                "name": _name(work, t.crop),
+                "code": work.context.crops[t.crop].code if t.crop in work.context.crops else "",
                 "total": t.total,
                 "why": _why(crops[t.crop]),
                 "share": round(100 * t.total / most) if most else 0,
@@ -153,7 +158,7 @@ def _page(
             }
             for t in tallies
         ],
-        "ordered": [(crop, _name(room, crop)) for crop in sorted(crops, key=lambda c: _name(room, c))],
+        "ordered": [(crop, _name(work, crop)) for crop in sorted(crops, key=lambda c: _name(work, c))],
         "groups": [
             {
                 "id": str(g.id),
@@ -170,11 +175,11 @@ def _page(
         "each": VOTES_EACH,
         "error": error.message if error else "",
     }
-    return frame.page(room, "school", ballot.name, values, template="school/ballot.html", status=status)
+    return frame.page(work, "school", ballot.name, values, template="school/ballot.html", status=status)
 
 
-def _name(room: Room, crop: str) -> str:
-    return room.context.crops[crop].name.en if crop in room.context.crops else crop
+def _name(work: UnitOfWork, crop: str) -> str:
+    return work.context.crops[crop].name.en if crop in work.context.crops else crop
 
 
 def _why(text: str) -> str:

@@ -13,11 +13,11 @@ from almanaque.core.school import unplanned_closure
 from almanaque.core.school.school_year import SUDDEN, HalfDay, Span
 from almanaque.store import errors
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Change = Annotated[Desk, Depends(may("calendar"))]
-Look = Annotated[Desk, Depends(may("look"))]
+Change = Annotated[RequestScope, Depends(may("calendar"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 
 RowKind = Literal["term", "closure", "half_day", "feast"]
 SAVED = "Saved. Dates and jobs that depend on it are being worked out again in the background."
@@ -53,14 +53,14 @@ class Block:
 
 
 @router.get("/school")
-def school(desk: Look) -> Response:
-    with desk.open() as room:
-        return _page(room, {})
+def school(scope: Look) -> Response:
+    with scope.open() as work:
+        return _page(work, {})
 
 
 @router.post("/school/years")
 def save_year(
-    desk: Change,
+    scope: Change,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     starts: Annotated[str, Form()] = "",
@@ -68,20 +68,20 @@ def save_year(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, change or delete a school year."""
-    with desk.open() as room:
+    with scope.open() as work:
         year_id = forms.row_id(id)
         if action == "delete":
-            commands.delete_year(room.connection, room.context, year_id)
-            return frame.go(room, "/school", changed="yes")
+            commands.delete_year(work.connection, work.context, year_id)
+            return frame.go(work, "/school", changed="yes")
         first = parse_day(starts, field="starts")
         last = forms.optional_day(ends, field="ends") or _year_later(first)
-        commands.save_year(room.connection, room.context, year_id, name, first, last)
-        return frame.go(room, "/school", changed="yes", day=max(first, min(room.today, last)).isoformat())
+        commands.save_year(work.connection, work.context, year_id, name, first, last)
+        return frame.go(work, "/school", changed="yes", day=max(first, min(work.today, last)).isoformat())
 
 
 @router.post("/school/spans")
 def save_span(
-    desk: Change,
+    scope: Change,
     kind: Annotated[RowKind, Form()],
     year: Annotated[UUID, Form()],
     id: Annotated[str, Form()] = "",
@@ -94,27 +94,27 @@ def save_span(
 ) -> Response:
     """Add, change or delete a term, break, half day or feast. What cannot be kept stays in the form with the reason."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             row_id = forms.row_id(id)
             if action == "delete":
-                commands.delete_row(room.connection, room.context, kind, row_id)
-                return frame.go(room, "/school", changed="yes")
+                commands.delete_row(work.connection, work.context, kind, row_id)
+                return frame.go(work, "/school", changed="yes")
             first = parse_day(starts, field="starts")
             last = parse_day(ends or starts, field="ends")
             match kind:
                 case "half_day":
                     half = HalfDay(name.strip(), first, forms.clock_time(until or "12:00", field="until"))
-                    commands.save_half_day(room.connection, room.context, year, row_id, half)
+                    commands.save_half_day(work.connection, work.context, year, row_id, half)
                 case "feast":
-                    commands.save_feast(room.connection, room.context, year, row_id, name.strip(), first)
+                    commands.save_feast(work.connection, work.context, year, row_id, name.strip(), first)
                 case "term" | "closure":
                     allowed = [value for value, _ in (TERM_KINDS if kind == "term" else CLOSURE_KINDS)]
                     sort = forms.one_of(sort, [*allowed, *SUDDEN], field="sort") if sort else _usual(kind, first, last)
                     span = Span(name.strip(), first, last, sort)
-                    commands.save_span(room.connection, room.context, kind, year, row_id, span)
-            return frame.go(room, "/school", changed="yes")
+                    commands.save_span(work.connection, work.context, kind, year, row_id, span)
+            return frame.go(work, "/school", changed="yes")
     except BadInput as error:
-        with desk.open() as room:
+        with scope.open() as work:
             typed = {
                 "kind": kind,
                 "year": str(year),
@@ -125,12 +125,12 @@ def save_span(
                 "sort": sort,
                 "until": until,
             }
-            return _page(room, typed, error=error.message, status=422)
+            return _page(work, typed, error=error.message, status=422)
 
 
 @router.post("/school/closures")
 def close(
-    desk: Change,
+    scope: Change,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     starts: Annotated[str, Form()] = "",
@@ -138,36 +138,36 @@ def close(
     why: Annotated[str, Form()] = "until further notice",
 ) -> Response:
     """Close the school at once, and show what that does."""
-    with desk.open() as room:
+    with scope.open() as work:
         closure_id = forms.row_id(id)
         forms.one_of(why, SUDDEN, field="why")
         first = parse_day(starts, field="starts")
         last = forms.optional_day(ends, field="ends")
-        commands.close_suddenly(room.connection, room.context, closure_id, name=name, starts=first, ends=last, why=why)
-        return frame.go(room, f"/school/closures/{closure_id}")
+        commands.close_suddenly(work.connection, work.context, closure_id, name=name, starts=first, ends=last, why=why)
+        return frame.go(work, f"/school/closures/{closure_id}")
 
 
 @router.post("/school/closures/{closure_id}/reopen")
-def reopen(desk: Change, closure_id: UUID, day: Annotated[str, Form()] = "") -> Response:
-    with desk.open() as room:
-        commands.reopen(room.connection, room.context, closure_id, parse_day(day))
-        return frame.go(room, "/school", changed="yes")
+def reopen(scope: Change, closure_id: UUID, day: Annotated[str, Form()] = "") -> Response:
+    with scope.open() as work:
+        commands.reopen(work.connection, work.context, closure_id, parse_day(day))
+        return frame.go(work, "/school", changed="yes")
 
 
 @router.get("/school/closures/{closure_id}")
-def closure(desk: Look, closure_id: UUID) -> Response:
+def closure(scope: Look, closure_id: UUID) -> Response:
     """What a closure does: jobs without people, seedbeds at risk, pickings that move to carers."""
-    with desk.open() as room:
-        span = next((r.span for y in room.context.years for r in y.closures if r.id == closure_id), None)
+    with scope.open() as work:
+        span = next((r.span for y in work.context.years for r in y.closures if r.id == closure_id), None)
         if span is None:
             raise errors.NotFound("That closure is not in the calendar.")
-        found = commands.effects_of(room.connection, room.context, span)
+        found = commands.effects_of(work.connection, work.context, span)
         open_end = span.kind == "until further notice"
         values = {
             "closure": span,
             "closure_id": str(closure_id),
             "until": "until further notice" if open_end else f"until {words.long_day(span.ends)}",
-            "lost_days": words.count(unplanned_closure.days_lost(room.context.calendar.years, span), "school day"),
+            "lost_days": words.count(unplanned_closure.days_lost(work.context.calendar.years, span), "school day"),
             "effects": found,
             "summary": words.joined(
                 [
@@ -177,28 +177,28 @@ def closure(desk: Look, closure_id: UUID) -> Response:
                 ]
             ),
             "can_reopen": span.kind in SUDDEN,
-            "reopen_on": room.today.isoformat(),
+            "reopen_on": work.today.isoformat(),
         }
-        return frame.page(room, "school", span.name, values, template="school/unplanned_closure.html")
+        return frame.page(work, "school", span.name, values, template="school/unplanned_closure.html")
 
 
-def _page(room: Room, typed: dict[str, str], *, error: str = "", status: int = 200) -> Response:
-    context = room.context
-    shown = next((row for row in context.years if row.starts <= room.day <= row.ends), None)
+def _page(work: UnitOfWork, typed: dict[str, str], *, error: str = "", status: int = 200) -> Response:
+    context = work.context
+    shown = next((row for row in context.years if row.starts <= work.day <= row.ends), None)
     last = context.years[-1] if context.years else None
     values: dict[str, Any] = {
         "year": shown,
         "years": [(row.name, row.starts.isoformat(), row is shown) for row in context.years],
         "blocks": _blocks(shown, typed) if shown else [],
         "error": error,
-        "saved": SAVED if room.desk.request.query_params.get("changed") == "yes" else "",
-        "facts": _facts(room),
+        "saved": SAVED if work.scope.request.query_params.get("changed") == "yes" else "",
+        "facts": _facts(work),
         "closure_id": str(uuid4()),
         "sudden": [row for row in shown.closures if row.span.kind in SUDDEN] if shown else [],
         "new_year": {"id": str(uuid4()), "starts": (last.ends + timedelta(days=1)).isoformat() if last else ""},
-        "steps": _steps(room),
+        "steps": _steps(work),
     }
-    return frame.page(room, "school", "School", values, status=status)
+    return frame.page(work, "school", "School", values, status=status)
 
 
 def _blocks(year: Any, typed: dict[str, str]) -> list[Block]:
@@ -248,9 +248,9 @@ def _with_typed(rows: list[RowForm], typed: dict[str, str], table: RowKind) -> l
     return [*shown, filled(blank) if is_new else RowForm(str(uuid4()), "", "", "", "", blank.until, True, False)]
 
 
-def _facts(room: Room) -> list[tuple[str, str]]:
+def _facts(work: UnitOfWork) -> list[tuple[str, str]]:
     """The day's place in the school year, counted."""
-    calendar, day = room.context.calendar, room.day
+    calendar, day = work.context.calendar, work.day
     year = calendar.year_of(day)
     if year is None or day > year.ends:
         return []
@@ -281,10 +281,10 @@ def _facts(room: Room) -> list[tuple[str, str]]:
                 + (f"; {words.count(until, 'school day')} before it" if day < gap.starts else ""),
             )
         )
-        names = room.context.group_names(day)
+        names = work.context.group_names(day)
         lessons = [
             f"{names[str(group.id)]} {calendar.lessons_before(day, gap.starts, group_id=str(group.id))}"
-            for group in room.context.groups_on(day)
+            for group in work.context.groups_on(day)
             if group.slots
         ]
         if lessons and day < gap.starts:
@@ -292,9 +292,9 @@ def _facts(room: Room) -> list[tuple[str, str]]:
     return rows
 
 
-def _steps(room: Room) -> list[tuple[str, str, str]]:
+def _steps(work: UnitOfWork) -> list[tuple[str, str, str]]:
     """What a new school still wants, as (words, address, what it is good for); empty once it has everything."""
-    context = room.context
+    context = work.context
     wanted = []
     if not context.years:
         wanted.append(

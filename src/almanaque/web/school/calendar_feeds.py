@@ -12,28 +12,28 @@ from almanaque.formats.school import calendar_csv, ical_out
 from almanaque.store import errors
 from almanaque.store.school import calendar_feeds
 from almanaque.web import forms, frame, links, security, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 WHAT: tuple[What, ...] = ("calendar", "plan", "both")
 WHAT_WORDS = {"calendar": "school calendar", "plan": "garden plan", "both": "calendar and plan"}
 
 
 @router.get("/school/calendar.ics")
-def calendar_file(desk: Look, what: str = "both") -> Response:
-    with desk.open() as room:
+def calendar_file(scope: Look, what: str = "both") -> Response:
+    with scope.open() as work:
         chosen = cast(What, forms.one_of(what, WHAT, field="what"))
-        return _ics(_body(room, chosen, desk.request), f"{room.context.school.name} {WHAT_WORDS[chosen]}")
+        return _ics(_body(work, chosen, scope.request), f"{work.context.school.name} {WHAT_WORDS[chosen]}")
 
 
 @router.get("/school/calendar.csv")
-def calendar_table(desk: Look, year: str = "") -> Response:
+def calendar_table(scope: Look, year: str = "") -> Response:
     """One school year as a table that the import takes back."""
-    with desk.open() as room:
-        found = next((y for y in room.context.years if y.name == year), None) or next(
-            (y for y in room.context.years if y.starts <= room.day <= y.ends), None
+    with scope.open() as work:
+        found = next((y for y in work.context.years if y.name == year), None) or next(
+            (y for y in work.context.years if y.starts <= work.day <= y.ends), None
         )
         if found is None:
             raise errors.NotFound("There is no such school year.")
@@ -45,34 +45,34 @@ def calendar_table(desk: Look, year: str = "") -> Response:
 
 
 @router.get("/school/feeds")
-def addresses(desk: Plan) -> Response:
-    with desk.open() as room:
-        return _page(room)
+def addresses(scope: Plan) -> Response:
+    with scope.open() as work:
+        return _page(work)
 
 
 @router.post("/school/feeds")
-def make(desk: Plan, label: Annotated[str, Form()] = "", what: Annotated[str, Form()] = "both") -> Response:
+def make(scope: Plan, label: Annotated[str, Form()] = "", what: Annotated[str, Form()] = "both") -> Response:
     """Make a private address. It is shown once: only its hash is kept."""
-    with desk.open() as room:
+    with scope.open() as work:
         chosen = forms.one_of(what, WHAT, field="what")
         secret = security.new_token()
         calendar_feeds.save(
-            room.connection,
-            room.context.school.id,
+            work.connection,
+            work.context.school.id,
             uuid4(),
             label=forms.name(label, field="label", what="a name, such as who reads it"),
             what=chosen,
             token_hash=security.token_hash(secret),
-            by=desk.visitor.account_id,
+            by=scope.visitor.account_id,
         )
-        return _page(room, made=links.address(desk.request, f"/feeds/{secret}.ics"))
+        return _page(work, made=links.address(scope.request, f"/feeds/{secret}.ics"))
 
 
 @router.post("/school/feeds/{feed_id}/revoke")
-def revoke(desk: Plan, feed_id: UUID) -> Response:
-    with desk.open() as room:
-        calendar_feeds.revoke(room.connection, feed_id)
-        return frame.go(room, "/school/feeds")
+def revoke(scope: Plan, feed_id: UUID) -> Response:
+    with scope.open() as work:
+        calendar_feeds.revoke(work.connection, feed_id)
+        return frame.go(work, "/school/feeds")
 
 
 @router.get("/feeds/{secret}.ics")
@@ -92,12 +92,12 @@ def feed(request: Request, secret: str) -> Response:
     return _ics(body, "calendar", inline=True)
 
 
-def _body(room: Room, what: What, request: Request) -> bytes:
-    events = calendar_export.events(room.connection, room.context, what)
+def _body(work: UnitOfWork, what: What, request: Request) -> bytes:
+    events = calendar_export.events(work.connection, work.context, what)
     return ical_out.write(
-        f"{room.context.school.name}, {WHAT_WORDS[what]}",
+        f"{work.context.school.name}, {WHAT_WORDS[what]}",
         events,
-        stamp=room.desk.clock.now(),
+        stamp=work.scope.clock.now(),
         address=links.address(request, "/school"),
     )
 
@@ -112,7 +112,7 @@ def _ics(body: bytes, name: str, *, inline: bool = False) -> Response:
     )
 
 
-def _page(room: Room, *, made: str = "") -> Response:
+def _page(work: UnitOfWork, *, made: str = "") -> Response:
     values = {
         "made": made,
         "what_words": WHAT_WORDS,
@@ -124,7 +124,7 @@ def _page(room: Room, *, made: str = "") -> Response:
                 "made": words.short_day(f.made_at.date()),
                 "read": words.short_day(f.read_at.date()) if f.read_at else "",
             }
-            for f in calendar_feeds.feeds(room.connection)
+            for f in calendar_feeds.feeds(work.connection)
         ],
     }
-    return frame.page(room, "school", "Take the calendar out", values, template="school/calendar_feeds.html")
+    return frame.page(work, "school", "Take the calendar out", values, template="school/calendar_feeds.html")

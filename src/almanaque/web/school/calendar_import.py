@@ -11,7 +11,7 @@ from fastapi import APIRouter, Depends, Request, Response, UploadFile
 from almanaque.commands.school import calendar as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.school import calendar_import as rules
-from almanaque.core.school.calendar_import import KINDS, WORDS, Entry, EventKind, Words
+from almanaque.core.school.calendar_import import KINDS, WORDS, CalendarEntry, EventKind, Words
 from almanaque.core.school.school_year import Span
 from almanaque.data import public_holidays
 from almanaque.formats.school import calendar_csv, ical_in
@@ -19,10 +19,10 @@ from almanaque.store.school import school as store
 from almanaque.store.school import uploads
 from almanaque.store.school.uploads import Upload
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Change = Annotated[Desk, Depends(may("calendar"))]
+Change = Annotated[RequestScope, Depends(may("calendar"))]
 
 DAYS_BACK, DAYS_AHEAD = 500, 900  # events further from today are not looked at
 
@@ -43,47 +43,47 @@ class RowView:
 
 
 @router.get("/school/import")
-def ask(desk: Change) -> Response:
-    with desk.open() as room:
+def ask(scope: Change) -> Response:
+    with scope.open() as work:
         return frame.page(
-            room,
+            work,
             "school",
             "Bring in the calendar",
-            {"word_lists": _word_lists(room)},
+            {"word_lists": _word_lists(work)},
             template="school/calendar_import.html",
         )
 
 
 @router.post("/school/import")
-def send(desk: Change, file: UploadFile | None = None) -> Response:
+def send(scope: Change, file: UploadFile | None = None) -> Response:
     """Take a file, read it once to see that it can be, and show what it holds. Nothing of the calendar changes yet."""
     name, body = forms.file(file)
-    with desk.open() as room:
+    with scope.open() as work:
         upload_id = uuid4()
-        _read(room, Upload(upload_id, name, "", body))
-        uploads.save(room.connection, room.context.school.id, upload_id, "calendar", name=name, body=body)
-        return frame.go(room, "/school/import/preview", file=str(upload_id))
+        _read(work, Upload(upload_id, name, "", body))
+        uploads.save(work.connection, work.context.school.id, upload_id, "calendar", name=name, body=body)
+        return frame.go(work, "/school/import/preview", file=str(upload_id))
 
 
 @router.get("/school/import/preview")
-def preview(desk: Change, file: str = "") -> Response:
-    with desk.open() as room:
-        upload = uploads.get(room.connection, forms.row_id(file), "calendar")
-        entries = _read(room, upload)
-        return _preview(room, upload, entries)
+def preview(scope: Change, file: str = "") -> Response:
+    with scope.open() as work:
+        upload = uploads.get(work.connection, forms.row_id(file), "calendar")
+        entries = _read(work, upload)
+        return _preview(work, upload, entries)
 
 
 @router.post("/school/import/save")
-def save(desk: Change, request: Request) -> Response:
+def save(scope: Change, request: Request) -> Response:
     """Write what the preview says now. What contradicts itself is shown again with the reason, nothing half-saved.
 
     It names no form fields: those would let the framework read the form first, with its own limit on their number.
     """
-    with desk.open() as room:
-        held = uploads.get(room.connection, forms.row_id(str(request.state.form.get("upload", ""))), "calendar")
-        entries = list(_typed(_read(room, held), request.state.form))
+    with scope.open() as work:
+        held = uploads.get(work.connection, forms.row_id(str(request.state.form.get("upload", ""))), "calendar")
+        entries = list(_typed(_read(work, held), request.state.form))
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             years = rules.assemble(entries)
             outside = rules.left_outside(entries, years)
             if outside:
@@ -91,21 +91,21 @@ def save(desk: Change, request: Request) -> Response:
                     f"{outside[0].where}: “{outside[0].name}” on {words.long_day(outside[0].starts)} lies in no school year. "
                     "Correct its days, or let it be ignored."
                 )
-            commands.write_years(room.connection, room.context, years)
-            uploads.delete(room.connection, held.id)
-            shown = next((y for y in years if y.starts <= room.today <= y.ends), years[0])
+            commands.write_years(work.connection, work.context, years)
+            uploads.delete(work.connection, held.id)
+            shown = next((y for y in years if y.starts <= work.today <= y.ends), years[0])
             return frame.go(
-                room, "/school", changed="yes", day=max(shown.starts, min(room.today, shown.ends)).isoformat()
+                work, "/school", changed="yes", day=max(shown.starts, min(work.today, shown.ends)).isoformat()
             )
     except BadInput as error:
-        with desk.open() as room:
-            return _preview(room, held, entries, error=error.message, status=422)
+        with scope.open() as work:
+            return _preview(work, held, entries, error=error.message, status=422)
 
 
 @router.post("/school/import/words")
-def save_words(desk: Change, request: Request) -> Response:
+def save_words(scope: Change, request: Request) -> Response:
     """The school's own words by which events are recognised; an empty list means the usual ones."""
-    with desk.open() as room:
+    with scope.open() as work:
         own: dict[str, list[str]] = {}
         for kind, usual in WORDS.items():
             text = str(request.state.form.get(f"words_{kind}", ""))
@@ -116,21 +116,21 @@ def save_words(desk: Change, request: Request) -> Response:
                 )
             if phrases and set(phrases) != {word.casefold() for word in usual}:
                 own[kind] = phrases
-        store.save_words(room.connection, room.context.school.id, own)
-        return frame.go(room, "/school/import")
+        store.save_words(work.connection, work.context.school.id, own)
+        return frame.go(work, "/school/import")
 
 
 @router.get("/school/holidays")
-def offered_holidays(desk: Change, country: str = "", region: str = "", year: str = "") -> Response:
+def offered_holidays(scope: Change, country: str = "", region: str = "", year: str = "") -> Response:
     """Public holidays of a country and region to choose from; none is ticked."""
-    with desk.open() as room:
-        return _holidays_page(room, country, region, year)
+    with scope.open() as work:
+        return _holidays_page(work, country, region, year)
 
 
 @router.post("/school/holidays")
-def take_holidays(desk: Change, request: Request) -> Response:
+def take_holidays(scope: Change, request: Request) -> Response:
     """Add the ticked ones as closed days."""
-    with desk.open() as room:
+    with scope.open() as work:
         chosen = []
         for value in request.state.form.getlist("take"):
             day, _, name = str(value).partition(" ")
@@ -138,44 +138,44 @@ def take_holidays(desk: Change, request: Request) -> Response:
             chosen.append(Span(forms.name(name), found, found, "holiday"))
         if not chosen:
             raise BadInput("Tick at least one holiday. None is added unasked.")
-        commands.add_closures(room.connection, room.context, chosen)
-        return frame.go(room, "/school", changed="yes")
+        commands.add_closures(work.connection, work.context, chosen)
+        return frame.go(work, "/school", changed="yes")
 
 
-def _read(room: Room, upload: Upload) -> list[Entry]:
+def _read(work: UnitOfWork, upload: Upload) -> list[CalendarEntry]:
     """The entries of a file, calendar or table by its first line."""
-    own = _words(room)
+    own = _words(work)
     if upload.body.lstrip(b"\xef\xbb\xbf \r\n\t")[:6].upper() == b"BEGIN:" or upload.name.lower().endswith(
         (".ics", ".ical")
     ):
         events = ical_in.read(
             upload.body,
             upload.name,
-            zone=room.context.school.zone,
-            start=room.today - timedelta(days=DAYS_BACK),
-            end=room.today + timedelta(days=DAYS_AHEAD),
+            zone=work.context.school.zone,
+            start=work.today - timedelta(days=DAYS_BACK),
+            end=work.today + timedelta(days=DAYS_AHEAD),
         )
         entries = rules.gather(events, words=own)
     else:
         entries = calendar_csv.read(upload.body, upload.name, words=own)
     if not entries:
         raise BadInput(
-            f"{upload.name} holds no event from {words.short_day(room.today - timedelta(days=DAYS_BACK))} {room.today.year - 1} on. Export the calendar of this school year.",
+            f"{upload.name} holds no event from {words.short_day(work.today - timedelta(days=DAYS_BACK))} {work.today.year - 1} on. Export the calendar of this school year.",
             field="file",
         )
     return entries
 
 
-def _words(room: Room) -> Words:
-    own = store.words(room.connection)
+def _words(work: UnitOfWork) -> Words:
+    own = store.words(work.connection)
     return {kind: tuple(own.get(kind, usual)) for kind, usual in WORDS.items()}
 
 
-def _word_lists(room: Room) -> list[tuple[str, str]]:
-    return [(kind, "\n".join(phrases)) for kind, phrases in _words(room).items()]
+def _word_lists(work: UnitOfWork) -> list[tuple[str, str]]:
+    return [(kind, "\n".join(phrases)) for kind, phrases in _words(work).items()]
 
 
-def _typed(entries: list[Entry], form: Mapping[str, Any]) -> Iterator[Entry]:
+def _typed(entries: list[CalendarEntry], form: Mapping[str, Any]) -> Iterator[CalendarEntry]:
     """The entries as the preview's fields say now."""
     for number, entry in enumerate(entries):
         kind = forms.one_of(str(form.get(f"kind_{number}", entry.kind)), KINDS, field=f"kind_{number}")
@@ -192,7 +192,9 @@ def _typed(entries: list[Entry], form: Mapping[str, Any]) -> Iterator[Entry]:
         yield replace(entry, kind=cast(EventKind, kind), name=name, spans=spans, until=until)
 
 
-def _preview(room: Room, upload: Upload, entries: list[Entry], *, error: str = "", status: int = 200) -> Response:
+def _preview(
+    work: UnitOfWork, upload: Upload, entries: list[CalendarEntry], *, error: str = "", status: int = 200
+) -> Response:
     rows = [_row(number, entry) for number, entry in enumerate(entries)]
     ways: list[str] = []
     problem = ""
@@ -201,7 +203,7 @@ def _preview(room: Room, upload: Upload, entries: list[Entry], *, error: str = "
             counted = f"{len(year.school_days)} school days"
             if year.programme_days:
                 counted += f" and {len(year.programme_days)} of a summer programme"
-            on_file = any(r.starts <= year.starts <= r.ends for r in room.context.years)
+            on_file = any(r.starts <= year.starts <= r.ends for r in work.context.years)
             ways.append(
                 f"School year {year.name}: {words.long_day(year.starts)} to {words.long_day(year.ends)}, {words.count(len(year.terms), 'term')}, "
                 f"{words.count(len(year.closures), 'break or closed day', 'breaks and closed days')}, {words.count(len(year.half_days), 'half day')}; {counted}."
@@ -223,11 +225,11 @@ def _preview(room: Room, upload: Upload, entries: list[Entry], *, error: str = "
         "ignored": [row for row in rows if row.kind == "ignored"],
     }
     return frame.page(
-        room, "school", "Look before it is kept", values, template="school/calendar_import_preview.html", status=status
+        work, "school", "Look before it is kept", values, template="school/calendar_import_preview.html", status=status
     )
 
 
-def _row(number: int, entry: Entry) -> RowView:
+def _row(number: int, entry: CalendarEntry) -> RowView:
     single = len(entry.spans) == 1
     return RowView(
         number,
@@ -244,15 +246,15 @@ def _row(number: int, entry: Entry) -> RowView:
     )
 
 
-def _holidays_page(room: Room, country: str, region: str, year: str) -> Response:
+def _holidays_page(work: UnitOfWork, country: str, region: str, year: str) -> Response:
     regions = public_holidays.regions(country) if country else []
-    shown = next((y for y in room.context.years if y.name == year), None) or next(
-        (y for y in room.context.years if y.starts <= room.day <= y.ends),
-        room.context.years[-1] if room.context.years else None,
+    shown = next((y for y in work.context.years if y.name == year), None) or next(
+        (y for y in work.context.years if y.starts <= work.day <= y.ends),
+        work.context.years[-1] if work.context.years else None,
     )
     offered: list[dict[str, str]] = []
     if country and shown is not None:
-        calendar = room.context.calendar
+        calendar = work.context.calendar
         for day, name in public_holidays.between(country, region, shown.starts, shown.ends):
             closed = next((r.span.name for r in shown.closures if day in r.span), "")
             state = f"in {closed}" if closed else "" if calendar.in_session(day) else "no school day anyway"
@@ -266,6 +268,6 @@ def _holidays_page(room: Room, country: str, region: str, year: str) -> Response
         "region": region,
         "offered": offered,
         "year_name": shown.name if shown else "",
-        "year_names": [y.name for y in room.context.years],
+        "year_names": [y.name for y in work.context.years],
     }
-    return frame.page(room, "school", "Public holidays", values, template="school/public_holidays.html")
+    return frame.page(work, "school", "Public holidays", values, template="school/public_holidays.html")

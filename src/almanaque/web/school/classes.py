@@ -15,11 +15,11 @@ from almanaque.store import errors, queue
 from almanaque.store.school import school as store
 from almanaque.store.school.school import Group
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Change = Annotated[Desk, Depends(may("calendar"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Change = Annotated[RequestScope, Depends(may("calendar"))]
 MOST_CHILDREN = 500
 
 
@@ -44,14 +44,14 @@ class GroupView:
 
 
 @router.get("/school/groups")
-def groups(desk: Look, open: str = "") -> Response:
-    with desk.open() as room:
-        return _page(room, open)
+def groups(scope: Look, open: str = "") -> Response:
+    with scope.open() as work:
+        return _page(work, open)
 
 
 @router.post("/school/groups")
 def save(
-    desk: Change,
+    scope: Change,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     kind: Annotated[str, Form()] = "class",
@@ -63,14 +63,14 @@ def save(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, change or delete a group. A class says its grade now, or its year of entry."""
-    with desk.open() as room:
+    with scope.open() as work:
         group_id = forms.row_id(id)
         if action == "delete":
-            store.delete_group(room.connection, group_id)
+            store.delete_group(work.connection, group_id)
         else:
-            known = next((g for g in room.context.groups if g.id == group_id), None)
+            known = next((g for g in work.context.groups if g.id == group_id), None)
             chosen = cast(GroupKind, forms.one_of(kind, GROUP_KINDS, field="kind"))
-            entered = _entry_year(room, grade, entry_year) if chosen == "class" else None
+            entered = _entry_year(work, grade, entry_year) if chosen == "class" else None
             new = Group(
                 group_id,
                 forms.name(name, what="a name of its own that it keeps, such as Alders"),
@@ -83,35 +83,35 @@ def save(
                 [],
                 [],
             )
-            store.save_group(room.connection, room.context.school.id, replace(known, **_plain(new)) if known else new)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/groups", **({} if action == "delete" else {"open": str(group_id)}))
+            store.save_group(work.connection, work.context.school.id, replace(known, **_plain(new)) if known else new)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/groups", **({} if action == "delete" else {"open": str(group_id)}))
 
 
 @router.post("/school/groups/arriving")
 def arriving(
-    desk: Change,
+    scope: Change,
     year: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     head_count: Annotated[str, Form()] = "",
 ) -> Response:
     """Add the class that enters in a school year, with the lessons of the class that entered before it."""
-    with desk.open() as room:
+    with scope.open() as work:
         entered = forms.whole(year, field="year", least=1950, most=2150, what="The year of entry")
         new_id = uuid4()
         heads = forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children")
         new = Group(new_id, forms.name(name), "class", entered, heads, "", None, [], [], [])
-        store.save_group(room.connection, room.context.school.id, new)
-        before = next((g for g in room.context.groups if g.entry_year == entered - 1), None)
+        store.save_group(work.connection, work.context.school.id, new)
+        before = next((g for g in work.context.groups if g.entry_year == entered - 1), None)
         for slot in before.slots if before else []:
-            store.save_slot(room.connection, room.context.school.id, uuid4(), replace(slot, group_id=str(new_id)))
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/groups", open=str(new_id))
+            store.save_slot(work.connection, work.context.school.id, uuid4(), replace(slot, group_id=str(new_id)))
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/groups", open=str(new_id))
 
 
 @router.post("/school/groups/{group_id}/slots")
 def save_slot(
-    desk: Change,
+    scope: Change,
     group_id: UUID,
     weekday: Annotated[str, Form()] = "",
     starts_at: Annotated[str, Form()] = "",
@@ -121,8 +121,8 @@ def save_slot(
     held: Annotated[str, Form()] = "terms",
 ) -> Response:
     """Add a weekly lesson."""
-    with desk.open() as room:
-        group = _group(room, group_id)
+    with scope.open() as work:
+        group = _group(work, group_id)
         held = forms.one_of(held, ("terms", "programme", "both"), field="held")
         first, last = forms.optional_day(from_day, field="from_day"), forms.optional_day(to_day, field="to_day")
         if first and last and last < first:
@@ -137,59 +137,59 @@ def save_slot(
             held != "programme",
             held != "terms",
         )
-        store.save_slot(room.connection, room.context.school.id, uuid4(), slot)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/groups", open=str(group_id))
+        store.save_slot(work.connection, work.context.school.id, uuid4(), slot)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/groups", open=str(group_id))
 
 
 @router.post("/school/groups/{group_id}/flags")
 def save_flag(
-    desk: Change, group_id: UUID, kind: Annotated[str, Form()] = "", what: Annotated[str, Form()] = ""
+    scope: Change, group_id: UUID, kind: Annotated[str, Form()] = "", what: Annotated[str, Form()] = ""
 ) -> Response:
     """Note what the group may not handle, or what someone in it must not touch or eat."""
-    with desk.open() as room:
-        _group(room, group_id)
+    with scope.open() as work:
+        _group(work, group_id)
         kind = forms.one_of(kind, FLAG_KINDS, field="kind")
         thing = forms.name(what, field="what", what="a word for what it is, never a child's name", most=60)
-        store.save_flag(room.connection, room.context.school.id, group_id, flag_id=uuid4(), kind=kind, what=thing)
-        return frame.go(room, "/school/groups", open=str(group_id))
+        store.save_flag(work.connection, work.context.school.id, group_id, flag_id=uuid4(), kind=kind, what=thing)
+        return frame.go(work, "/school/groups", open=str(group_id))
 
 
 @router.post("/school/groups/{group_id}/teams")
-def save_team(desk: Change, group_id: UUID, name: Annotated[str, Form()] = "") -> Response:
-    with desk.open() as room:
-        _group(room, group_id)
+def save_team(scope: Change, group_id: UUID, name: Annotated[str, Form()] = "") -> Response:
+    with scope.open() as work:
+        _group(work, group_id)
         made_up = forms.name(name, what="a made-up name, such as The Moles", most=60)
-        store.save_team(room.connection, room.context.school.id, group_id, team_id=uuid4(), name=made_up)
-        return frame.go(room, "/school/groups", open=str(group_id))
+        store.save_team(work.connection, work.context.school.id, group_id, team_id=uuid4(), name=made_up)
+        return frame.go(work, "/school/groups", open=str(group_id))
 
 
 @router.post("/school/groups/{group_id}/{table}/{row_id}/delete")
-def delete_part(desk: Change, group_id: UUID, table: Literal["slots", "flags", "teams"], row_id: UUID) -> Response:
+def delete_part(scope: Change, group_id: UUID, table: Literal["slots", "flags", "teams"], row_id: UUID) -> Response:
     tables: dict[str, Literal["slot", "group_flag", "team"]] = {"slots": "slot", "flags": "group_flag", "teams": "team"}
-    with desk.open() as room:
-        store.delete_of_group(room.connection, tables[table], group_id, row_id)
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/groups", open=str(group_id))
+    with scope.open() as work:
+        store.delete_of_group(work.connection, tables[table], group_id, row_id)
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/groups", open=str(group_id))
 
 
 @router.post("/school/grades")
 def save_grades(
-    desk: Change,
+    scope: Change,
     word: Annotated[str, Form()] = "",
     first: Annotated[str, Form()] = "",
     last: Annotated[str, Form()] = "",
 ) -> Response:
     """How the school calls its grades, the first and the last."""
-    with desk.open() as room:
+    with scope.open() as work:
         begins = forms.whole(first, field="first", least=0, most=13, what="The number of the first grade")
         ends = forms.whole(last, field="last", least=begins, most=13, what="The number of the last grade")
         store.save_school(
-            room.connection,
+            work.connection,
             {"grade_word": forms.name(word, field="word", most=20), "first_grade": begins, "last_grade": ends - begins},
         )
-        queue.recompute_school(room.connection, room.context.school.id)
-        return frame.go(room, "/school/groups")
+        queue.recompute_school(work.connection, work.context.school.id)
+        return frame.go(work, "/school/groups")
 
 
 def _plain(group: Group) -> dict[str, Any]:
@@ -203,26 +203,26 @@ def _plain(group: Group) -> dict[str, Any]:
     }
 
 
-def _group(room: Room, group_id: UUID) -> Group:
-    found = next((g for g in room.context.groups if g.id == group_id), None)
+def _group(work: UnitOfWork, group_id: UUID) -> Group:
+    found = next((g for g in work.context.groups if g.id == group_id), None)
     if found is None:
         raise errors.NotFound("There is no such group in this school.")
     return found
 
 
-def _entry_year(room: Room, grade: str, entry_year: str) -> int:
+def _entry_year(work: UnitOfWork, grade: str, entry_year: str) -> int:
     """The year of entry, given as such or by the grade of the school year shown."""
     if entry_year.strip():
         return forms.whole(entry_year, field="entry_year", least=1950, most=2150, what="The year of entry")
     at = forms.whole(
-        grade, field="grade", least=0, most=room.context.school.last_grade, what="The grade, counted from the first,"
+        grade, field="grade", least=0, most=work.context.school.last_grade, what="The grade, counted from the first,"
     )
-    year = room.context.calendar.year_of(room.day)
-    return (year.starts.year if year else room.day.year) - at
+    year = work.context.calendar.year_of(work.day)
+    return (year.starts.year if year else work.day.year) - at
 
 
-def _page(room: Room, opened: str) -> Response:
-    context, day = room.context, room.day
+def _page(work: UnitOfWork, opened: str) -> Response:
+    context, day = work.context, work.day
     here = context.groups_on(day)
     names = context.group_names(day)
     others = [g for g in context.groups if g not in here]
@@ -232,10 +232,10 @@ def _page(room: Room, opened: str) -> Response:
     grade_now = classes.grade_on(shown.cohort, day, context.calendar, grades) if shown else None
     heads = sum(g.head_count for g in here if g.kind == "class")
     values = {
-        "groups": [_view(room, g, names, day) for g in here],
-        "others": [_view(room, g, names, day) for g in others],
+        "groups": [_view(work, g, names, day) for g in here],
+        "others": [_view(work, g, names, day) for g in others],
         "summary": f"{words.count(len([g for g in here if g.kind == 'class']), 'class', 'classes')}, {words.count(heads, 'child', 'children')}, on {words.long_day(day)}",
-        "shown": _view(room, shown, names, day) if shown else None,
+        "shown": _view(work, shown, names, day) if shown else None,
         "group": shown,
         "new_id": str(uuid4()),
         "kind_options": [(kind, kind) for kind in GROUP_KINDS],
@@ -245,18 +245,18 @@ def _page(room: Room, opened: str) -> Response:
         "grade_now": grade_now,
         "grade_form": {"word": grades.word, "first": grades.first_number, "last": grades.first_number + grades.last},
         "year_name": year.name if year else "this school year",
-        "turn": _turn(room),
+        "turn": _turn(work),
     }
-    return frame.page(room, "school", "Groups", values, template="school/classes.html")
+    return frame.page(work, "school", "Groups", values, template="school/classes.html")
 
 
-def _view(room: Room, group: Group, names: dict[str, str], day: date) -> GroupView:
+def _view(work: UnitOfWork, group: Group, names: dict[str, str], day: date) -> GroupView:
     facts = [
         group.kind if group.kind != "class" else f"entered {group.entry_year}",
         words.count(group.head_count, "child", "children"),
         f"brought by {group.led_by}" if group.led_by else "",
     ]
-    enters, leaves = classes.stay(group.cohort, room.context.calendar, room.context.school.grades)
+    enters, leaves = classes.stay(group.cohort, work.context.calendar, work.context.school.grades)
     when = ""
     if group.closed_on and group.closed_on < day:
         when = f"closed on {words.long_day(group.closed_on)}"
@@ -293,10 +293,10 @@ def _slot_words(slot: Slot) -> str:
     return words.joined([f"{WEEKDAYS[slot.weekday]} {words.clock(slot.starts_at)}, {slot.minutes} min", held, span])
 
 
-def _turn(room: Room) -> dict[str, Any] | None:
+def _turn(work: UnitOfWork) -> dict[str, Any] | None:
     """What the first day of the next school year changes."""
-    context = room.context
-    following = next((y for y in context.calendar.years if y.starts > room.day), None)
+    context = work.context
+    following = next((y for y in context.calendar.years if y.starts > work.day), None)
     if following is None or not context.groups:
         return None
     turn = classes.turn_of_year(following, [g.cohort for g in context.groups], context.school.grades)

@@ -13,72 +13,72 @@ from almanaque.formats.school import history_csv
 from almanaque.formats.school.history_csv import NAMES, What
 from almanaque.store.school import uploads, whole_school
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Head = Annotated[Desk, Depends(may("calendar"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Head = Annotated[RequestScope, Depends(may("calendar"))]
 SHOWN = 400  # lines of a preview
 WHATS: tuple[What, ...] = ("pickings", "plantings")
 
 
 @router.get("/school/formats")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
-        return _page(room)
+def page(scope: Look) -> Response:
+    with scope.open() as work:
+        return _page(work)
 
 
 def _page(
-    room: Room, *, error: BadInput | None = None, brought: dict[str, int] | None = None, status: int = 200
+    work: UnitOfWork, *, error: BadInput | None = None, brought: dict[str, int] | None = None, status: int = 200
 ) -> Response:
     values = {
         "tables": [
             {"name": table.name, "rows": f"{count:,}"}
-            for table, count in sorted(school_bundle.tables(room.connection), key=lambda pair: pair[0].name)
+            for table, count in sorted(school_bundle.tables(work.connection), key=lambda pair: pair[0].name)
             if count
         ],
-        "used": whole_school.is_used(room.connection),
+        "used": whole_school.is_used(work.connection),
         "error": error.message if error else "",
         "brought": f"{sum(brought.values()):,} rows of {len(brought)} tables were brought in." if brought else "",
     }
-    return frame.page(room, "school", "Open formats", values, template="school/open_formats.html", status=status)
+    return frame.page(work, "school", "Open formats", values, template="school/open_formats.html", status=status)
 
 
 @router.get("/school/formats/school.json")
-def as_bundle(desk: Head, photos: str = "yes") -> Response:
+def as_bundle(scope: Head, photos: str = "yes") -> Response:
     """The whole school as one file."""
-    with desk.open() as room:
-        body = school_bundle.export(room.connection, day=room.today, photos=photos != "no")
+    with scope.open() as work:
+        body = school_bundle.export(work.connection, day=work.today, photos=photos != "no")
         name = (
-            "".join(c if c.isascii() and c.isalnum() else "-" for c in room.context.school.name).strip("-").lower()
+            "".join(c if c.isascii() and c.isalnum() else "-" for c in work.context.school.name).strip("-").lower()
             or "school"
         )
-        headers = {"Content-Disposition": f"attachment; filename={name}-{room.today.isoformat()}.json"}
+        headers = {"Content-Disposition": f"attachment; filename={name}-{work.today.isoformat()}.json"}
         return Response(body, media_type="application/json", headers=headers)
 
 
 @router.post("/school/formats/school")
-def bring_in(desk: Head) -> Response:
+def bring_in(scope: Head) -> Response:
     """Fill this unused school from a bundle: all of it, or nothing."""
     try:
-        with desk.open() as room:
-            _, body = forms.file(desk.request.state.form.get("file"))
-            brought = school_bundle.bring_in(room.connection, room.context, body)
-        with desk.open() as room:
-            return _page(room, brought=brought)
+        with scope.open() as work:
+            _, body = forms.file(scope.request.state.form.get("file"))
+            brought = school_bundle.bring_in(work.connection, work.context, body)
+        with scope.open() as work:
+            return _page(work, brought=brought)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, error=error, status=422)
 
 
 @router.get("/school/formats/tables.zip")
-def all_tables(desk: Head) -> Response:
+def all_tables(scope: Head) -> Response:
     """Every table that holds something as CSV, in one file."""
-    with desk.open() as room:
+    with scope.open() as work:
         out = io.BytesIO()
         with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
-            for table, count in school_bundle.tables(room.connection):
-                text = school_bundle.table_csv(room.connection, table.name)
+            for table, count in school_bundle.tables(work.connection):
+                text = school_bundle.table_csv(work.connection, table.name)
                 if count and text is not None:
                     packed.writestr(f"{table.name}.csv", text)
         headers = {"Content-Disposition": "attachment; filename=tables.zip"}
@@ -86,10 +86,10 @@ def all_tables(desk: Head) -> Response:
 
 
 @router.get("/school/formats/tables/{name}.csv")
-def one_table(desk: Head, name: str) -> Response:
+def one_table(scope: Head, name: str) -> Response:
     """One table with units in the header."""
-    with desk.open() as room:
-        text = school_bundle.table_csv(room.connection, name)
+    with scope.open() as work:
+        text = school_bundle.table_csv(work.connection, name)
         if text is None:
             raise BadInput(f"There is no table “{name[:40]}”. Choose one from the list.")
         headers = {"Content-Disposition": f"attachment; filename={name}.csv"}
@@ -97,85 +97,85 @@ def one_table(desk: Head, name: str) -> Response:
 
 
 @router.post("/school/formats/past")
-def send(desk: Head) -> Response:
+def send(scope: Head) -> Response:
     """Take a spreadsheet of earlier years and show what each line would become."""
-    form = desk.request.state.form
+    form = scope.request.state.form
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             what = _what(str(form.get("what", "")))
             name, body = forms.file(form.get("file"))
             history_csv.split(body, name, what)
             upload_id = uuid4()
-            uploads.save(room.connection, room.context.school.id, upload_id, what, name=name, body=body)
-            return frame.go(room, "/school/formats/past", file=str(upload_id), what=what)
+            uploads.save(work.connection, work.context.school.id, upload_id, what, name=name, body=body)
+            return frame.go(work, "/school/formats/past", file=str(upload_id), what=what)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, error=error, status=422)
 
 
 @router.get("/school/formats/past")
-def preview(desk: Head, file: str = "", what: str = "") -> Response:
+def preview(scope: Head, file: str = "", what: str = "") -> Response:
     """What each line of the file would become."""
-    with desk.open() as room:
+    with scope.open() as work:
         chosen = _what(what)
-        upload = uploads.get(room.connection, forms.row_id(file), chosen)
-        return _preview(room, upload.id, chosen, history_csv.split(upload.body, upload.name, chosen))
+        upload = uploads.get(work.connection, forms.row_id(file), chosen)
+        return _preview(work, upload.id, chosen, history_csv.split(upload.body, upload.name, chosen))
 
 
 @router.post("/school/formats/past/save")
-def save(desk: Head) -> Response:
+def save(scope: Head) -> Response:
     """Read the columns as they are said to be, or bring the lines in."""
-    form = {key: str(value) for key, value in desk.request.state.form.items()}
+    form = {key: str(value) for key, value in scope.request.state.form.items()}
     what = _what(form.get("what", ""))
-    with desk.open() as room:
-        upload = uploads.get(room.connection, forms.row_id(form.get("upload", "")), what)
+    with scope.open() as work:
+        upload = uploads.get(work.connection, forms.row_id(form.get("upload", "")), what)
         meanings = {
             int(key.removeprefix("column-")): value
             for key, value in form.items()
             if key.startswith("column-") and key[7:].isdigit()
         }
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)
             if form.get("action") != "bring in":
-                return _preview(room, upload.id, what, table)
+                return _preview(work, upload.id, what, table)
             if missing := table.missing(what):
                 raise BadInput(f"No column is taken for {' and '.join(missing)}. Choose one for each.", field="file")
             looks = history_import.look(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 table.read(),
                 what,
-                today=room.today,
-                month_first=_month_first(room),
+                today=work.today,
+                month_first=_month_first(work),
             )
-            done = history_import.bring_in(room.connection, room.context, looks, room.hand())
+            done = history_import.bring_in(work.connection, work.context, looks, work.actor())
             if not done:
                 raise BadInput("No line can come in as it stands. Look at the reasons below.", field="file")
-            uploads.delete(room.connection, upload.id)
-            return frame.go(room, "/harvest/book" if what == "pickings" else "/school/formats")
+            uploads.delete(work.connection, upload.id)
+            return frame.go(work, "/harvest/book" if what == "pickings" else "/school/formats")
     except BadInput as error:
-        with desk.open() as room:
+        with scope.open() as work:
             try:
                 table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)
             except BadInput:
                 table = history_csv.split(upload.body, upload.name, what)
-            return _preview(room, upload.id, what, table, error=error, status=422)
+            return _preview(work, upload.id, what, table, error=error, status=422)
 
 
 def _what(text: str) -> What:
     return cast(What, forms.one_of(text, WHATS, field="what"))
 
 
-def _month_first(room: Room) -> bool:
-    return room.context.school.units == "us"
+def _month_first(work: UnitOfWork) -> bool:
+    return work.context.school.units == "us"
 
 
 def _preview(
-    room: Room,
+    work: UnitOfWork,
     upload_id: UUID,
     what: What,
-    table: history_csv.Table,
+    table: history_csv.HistoryTable,
     *,
     error: BadInput | None = None,
     status: int = 200,
@@ -185,12 +185,12 @@ def _preview(
         []
         if missing
         else history_import.look(
-            room.connection,
-            room.context,
+            work.connection,
+            work.context,
             table.read(),
             what,
-            today=room.today,
-            month_first=_month_first(room),
+            today=work.today,
+            month_first=_month_first(work),
         )
     )
     good = sum(not one.problem for one in looks)
@@ -221,4 +221,4 @@ def _preview(
         "looks": sorted(looks, key=lambda one: (not one.problem, one.line))[:SHOWN],
         "more": max(0, len(looks) - SHOWN),
     }
-    return frame.page(room, "school", f"Bring in {what}", values, template="school/history_import.html", status=status)
+    return frame.page(work, "school", f"Bring in {what}", values, template="school/history_import.html", status=status)

@@ -8,17 +8,17 @@ from fastapi import APIRouter, Depends, Form, Response
 from almanaque.store.school import partners as store
 from almanaque.store.school.partners import PARTNER_KINDS, Partner, PartnerKind
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, may
+from almanaque.web.request_scope import RequestScope, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 
 @router.get("/school/partners")
-def partners(desk: Look, open: str = "") -> Response:
-    with desk.open() as room:
-        found = store.partners(room.connection)
+def partners(scope: Look, open: str = "") -> Response:
+    with scope.open() as work:
+        found = store.partners(work.connection)
         shown = next((p for p in found if str(p.id) == open), None)
         values = {
             "partners": [
@@ -38,12 +38,12 @@ def partners(desk: Look, open: str = "") -> Response:
             "kinds": PARTNER_KINDS,
             "asked_on": (shown.asked_on.isoformat() if shown and shown.asked_on else ""),
         }
-        return frame.page(room, "school", "Partners", values, template="school/partners.html")
+        return frame.page(work, "school", "Partners", values, template="school/partners.html")
 
 
 @router.post("/school/partners")
 def save(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     kind: Annotated[str, Form()] = "hands",
@@ -54,11 +54,11 @@ def save(
     action: Annotated[Literal["save", "delete"], Form()] = "save",
 ) -> Response:
     """Add, change or delete a partner."""
-    with desk.open() as room:
+    with scope.open() as work:
         partner_id = forms.row_id(id)
         if action == "delete":
-            store.delete(room.connection, partner_id)
-            return frame.go(room, "/school/partners")
+            store.delete(work.connection, partner_id)
+            return frame.go(work, "/school/partners")
         partner = Partner(
             partner_id,
             forms.name(name, most=120),
@@ -68,5 +68,5 @@ def save(
             forms.optional_day(asked_on, field="asked_on"),
             answer.strip(),
         )
-        store.save(room.connection, room.context.school.id, partner)
-        return frame.go(room, "/school/partners")
+        store.save(work.connection, work.context.school.id, partner)
+        return frame.go(work, "/school/partners")

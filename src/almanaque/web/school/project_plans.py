@@ -12,24 +12,24 @@ from almanaque.core.school.project_plans import ItemKind, state
 from almanaque.data import plan_templates
 from almanaque.store import errors
 from almanaque.store.school import project_plans
-from almanaque.store.school.project_plans import Item, Project, StageRow
+from almanaque.store.school.project_plans import PlanItem, Project, StageRow
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 KIND_WORDS: dict[ItemKind, str] = {"to do": "To do", "material": "Materials", "tool": "Tools", "person": "People"}
 
 
 @router.get("/school/plans")
-def plans(desk: Look) -> Response:
-    with desk.open() as room:
-        stages, items = project_plans.stages(room.connection), project_plans.items(room.connection)
+def plans(scope: Look) -> Response:
+    with scope.open() as work:
+        stages, items = project_plans.stages(work.connection), project_plans.items(work.connection)
         values = {
             "plans": [
-                _summary(room, p, [s for s in stages if s.project_id == p.id], items)
-                for p in project_plans.projects(room.connection)
+                _summary(work, p, [s for s in stages if s.project_id == p.id], items)
+                for p in project_plans.projects(work.connection)
             ],
             "templates": [
                 {
@@ -43,86 +43,90 @@ def plans(desk: Look) -> Response:
                 for t in plan_templates().values()
             ],
             "new_id": str(uuid4()),
-            "starts": room.day.isoformat(),
+            "starts": work.day.isoformat(),
         }
-        return frame.page(room, "school", "Plans of stages", values, template="school/project_plans.html")
+        return frame.page(work, "school", "Plans of stages", values, template="school/project_plans.html")
 
 
 @router.post("/school/plans")
 def begin(
-    desk: Plan,
+    scope: Plan,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     template: Annotated[str, Form()] = "",
     starts: Annotated[str, Form()] = "",
 ) -> Response:
-    with desk.open() as room:
+    with scope.open() as work:
         project_id = forms.row_id(id)
         commands.begin(
-            room.connection,
-            room.context,
+            work.connection,
+            work.context,
             project_id=project_id,
             name=name,
             template=template,
             starts=parse_day(starts, field="starts"),
         )
-        return frame.go(room, f"/school/plans/{project_id}")
+        return frame.go(work, f"/school/plans/{project_id}")
 
 
 @router.get("/school/plans/{project_id}")
-def plan(desk: Look, project_id: UUID) -> Response:
-    with desk.open() as room:
-        project = project_plans.project(room.connection, project_id)
+def plan(scope: Look, project_id: UUID) -> Response:
+    with scope.open() as work:
+        project = project_plans.project(work.connection, project_id)
         stages, items = (
-            project_plans.stages(room.connection, project_id),
-            project_plans.items(room.connection, project_id),
+            project_plans.stages(work.connection, project_id),
+            project_plans.items(work.connection, project_id),
         )
         template = plan_templates().get(project.template)
         values = {
             "plan": project,
             "about": template.about if template else "",
-            "stages": [_stage(room, s, items) for s in stages],
-            "summary": _summary(room, project, stages, items)["facts"],
+            "stages": [_stage(work, s, items) for s in stages],
+            "summary": _summary(work, project, stages, items)["facts"],
             "kinds": list(KIND_WORDS.items()),
         }
-        return frame.page(room, "school", project.name, values, template="school/project_plan.html")
+        return frame.page(work, "school", project.name, values, template="school/project_plan.html")
 
 
 @router.post("/school/plans/{project_id}/delete")
-def delete(desk: Plan, project_id: UUID) -> Response:
-    with desk.open() as room:
-        project_plans.delete(room.connection, project_id)
-        return frame.go(room, "/school/plans")
+def delete(scope: Plan, project_id: UUID) -> Response:
+    with scope.open() as work:
+        project_plans.delete(work.connection, project_id)
+        return frame.go(work, "/school/plans")
 
 
 @router.post("/school/plans/{project_id}/stages/{stage_id}")
 def move_stage(
-    desk: Plan, project_id: UUID, stage_id: UUID, starts: Annotated[str, Form()] = "", ends: Annotated[str, Form()] = ""
+    scope: Plan,
+    project_id: UUID,
+    stage_id: UUID,
+    starts: Annotated[str, Form()] = "",
+    ends: Annotated[str, Form()] = "",
 ) -> Response:
     """Give a stage other days."""
-    with desk.open() as room:
-        stage = _found(project_plans.stages(room.connection, project_id), stage_id)
+    with scope.open() as work:
+        stage = _found(project_plans.stages(work.connection, project_id), stage_id)
         first, last = parse_day(starts, field="starts"), parse_day(ends or starts, field="ends")
         if last < first:
             raise BadInput(f"“{stage.name}” would end before it starts. Swap the two dates.", field="ends")
         moved = StageRow(stage.id, project_id, stage.ordinal, stage.name, first, last, stage.caution)
-        project_plans.save_stage(room.connection, room.context.school.id, moved)
-        return frame.go(room, f"/school/plans/{project_id}")
+        project_plans.save_stage(work.connection, work.context.school.id, moved)
+        return frame.go(work, f"/school/plans/{project_id}")
 
 
 @router.post("/school/plans/{project_id}/stages/{stage_id}/items")
 def add_item(
-    desk: Plan,
+    scope: Plan,
     project_id: UUID,
     stage_id: UUID,
     kind: Annotated[str, Form()] = "to do",
     what: Annotated[str, Form()] = "",
     who: Annotated[str, Form()] = "",
 ) -> Response:
-    with desk.open() as room:
-        stage = _found(project_plans.stages(room.connection, project_id), stage_id)
-        mine = [i for i in project_plans.items(room.connection, project_id) if i.stage_id == stage.id]
-        item = Item(
+    with scope.open() as work:
+        stage = _found(project_plans.stages(work.connection, project_id), stage_id)
+        mine = [i for i in project_plans.items(work.connection, project_id) if i.stage_id == stage.id]
+        item = PlanItem(
             uuid4(),
             stage.id,
             len(mine) + 100,
@@ -131,28 +135,28 @@ def add_item(
             who.strip(),
             None,
         )
-        project_plans.save_item(room.connection, room.context.school.id, item)
-        return frame.go(room, f"/school/plans/{project_id}")
+        project_plans.save_item(work.connection, work.context.school.id, item)
+        return frame.go(work, f"/school/plans/{project_id}")
 
 
 @router.post("/school/plans/{project_id}/items/{item_id}")
-def change_item(desk: Plan, project_id: UUID, item_id: UUID, action: Annotated[str, Form()] = "done") -> Response:
+def change_item(scope: Plan, project_id: UUID, item_id: UUID, action: Annotated[str, Form()] = "done") -> Response:
     """Tick something off, open it again, or take it out."""
-    with desk.open() as room:
-        item = next((i for i in project_plans.items(room.connection, project_id) if i.id == item_id), None)
+    with scope.open() as work:
+        item = next((i for i in project_plans.items(work.connection, project_id) if i.id == item_id), None)
         if item is None:
             raise errors.NotFound("That is not in the plan any more.")
         action = forms.one_of(action, ("done", "open", "delete"), field="action")
         if action == "delete":
-            project_plans.delete_item(room.connection, item_id)
+            project_plans.delete_item(work.connection, item_id)
         else:
-            done = room.today if action == "done" else None
+            done = work.today if action == "done" else None
             project_plans.save_item(
-                room.connection,
-                room.context.school.id,
-                Item(item.id, item.stage_id, item.ordinal, item.kind, item.what, item.who, done),
+                work.connection,
+                work.context.school.id,
+                PlanItem(item.id, item.stage_id, item.ordinal, item.kind, item.what, item.who, done),
             )
-        return frame.go(room, f"/school/plans/{project_id}")
+        return frame.go(work, f"/school/plans/{project_id}")
 
 
 def _found(stages: list[StageRow], stage_id: UUID) -> StageRow:
@@ -162,7 +166,7 @@ def _found(stages: list[StageRow], stage_id: UUID) -> StageRow:
     return found
 
 
-def _summary(room: Room, project: Project, stages: list[StageRow], items: list[Item]) -> dict[str, Any]:
+def _summary(work: UnitOfWork, project: Project, stages: list[StageRow], items: list[PlanItem]) -> dict[str, Any]:
     mine = {s.id for s in stages}
     to_do = [i for i in items if i.stage_id in mine and i.kind == "to do"]
     done = sum(i.done_on is not None for i in to_do)
@@ -174,17 +178,17 @@ def _summary(room: Room, project: Project, stages: list[StageRow], items: list[I
         f"{words.long_day(project.starts)} to {words.long_day(end)}",
         f"{done} of {words.count(len(to_do), 'to-do')} done",
         f"now: {now.name}, {words.span(now.starts, now.ends)}" if now else "all done",
-        "late" if now and state(now.starts, now.ends, done=0, to_do=1, day=room.day) == "late" else "",
+        "late" if now and state(now.starts, now.ends, done=0, to_do=1, day=work.day) == "late" else "",
     ]
     return {"id": str(project.id), "name": project.name, "facts": words.joined(facts)}
 
 
-def _stage(room: Room, stage: StageRow, items: list[Item]) -> dict[str, Any]:
+def _stage(work: UnitOfWork, stage: StageRow, items: list[PlanItem]) -> dict[str, Any]:
     mine = [i for i in items if i.stage_id == stage.id]
     to_do = [i for i in mine if i.kind == "to do"]
     done = sum(i.done_on is not None for i in to_do)
-    standing = state(stage.starts, stage.ends, done=done, to_do=len(to_do), day=room.day)
-    left = room.context.calendar.school_days_between(stage.starts, stage.ends)
+    standing = state(stage.starts, stage.ends, done=done, to_do=len(to_do), day=work.day)
+    left = work.context.calendar.school_days_between(stage.starts, stage.ends)
     return {
         "id": str(stage.id),
         "name": stage.name,

@@ -14,12 +14,12 @@ from almanaque.store.school import turn_of_year
 from almanaque.store.school.school import YearRow
 from almanaque.store.school.turn_of_year import BedYear
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
-Head = Annotated[Desk, Depends(may("calendar"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
+Head = Annotated[RequestScope, Depends(may("calendar"))]
 TITLES = {
     "plantings": "Plantings finished",
     "beds": "Beds, with a sentence for each",
@@ -32,171 +32,171 @@ TITLES = {
 
 
 @router.get("/school/turn")
-def page(desk: Look, year: str = "") -> Response:
-    with desk.open() as room:
-        return _page(room, year)
+def page(scope: Look, year: str = "") -> Response:
+    with scope.open() as work:
+        return _page(work, year)
 
 
 @router.post("/school/turn/plantings")
-def plantings(desk: Plan, year: Annotated[str, Form()] = "", day: Annotated[str, Form()] = "") -> Response:
+def plantings(scope: Plan, year: Annotated[str, Form()] = "", day: Annotated[str, Form()] = "") -> Response:
     """Note the chosen plantings as cleared."""
-    chosen = [str(value) for value in desk.request.state.form.getlist("planting")]
+    chosen = [str(value) for value in scope.request.state.form.getlist("planting")]
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             if not chosen:
                 raise BadInput("Choose the plantings that are out of their beds.", field="planting")
-            on = parse_day(day) if day else room.today
-            commands.finish(room.connection, room.context, [forms.row_id(c) for c in chosen], on, room.hand())
-            return _back(room, year)
+            on = parse_day(day) if day else work.today
+            commands.finish(work.connection, work.context, [forms.row_id(c) for c in chosen], on, work.actor())
+            return _back(work, year)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, year, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, year, error=error, status=422)
 
 
 @router.post("/school/turn/beds")
-def beds(desk: Plan, year: Annotated[str, Form()] = "") -> Response:
+def beds(scope: Plan, year: Annotated[str, Form()] = "") -> Response:
     """Keep the state of each bed and its sentence."""
-    sent = {key: str(value) for key, value in desk.request.state.form.items()}
+    sent = {key: str(value) for key, value in scope.request.state.form.items()}
     try:
-        with desk.open() as room:
-            chosen = _year(room, year)
+        with scope.open() as work:
+            chosen = _year(work, year)
             rows = [
                 BedYear(bed.id, sent.get(f"state-{bed.id}", ""), " ".join(sent.get(f"sentence-{bed.id}", "").split()))
-                for bed in garden.beds(room.connection)
+                for bed in garden.beds(work.connection)
                 if f"sentence-{bed.id}" in sent
             ]
-            commands.keep_beds(room.connection, room.context, chosen, rows)
-            return _back(room, year)
+            commands.keep_beds(work.connection, work.context, chosen, rows)
+            return _back(work, year)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, year, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, year, error=error, status=422)
 
 
 @router.post("/school/turn/step")
 def step(
-    desk: Plan, year: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", done: Annotated[str, Form()] = ""
+    scope: Plan, year: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "", done: Annotated[str, Form()] = ""
 ) -> Response:
     """Tick a step off, or open it again."""
-    with desk.open() as room:
-        chosen = _year(room, year)
+    with scope.open() as work:
+        chosen = _year(work, year)
         turn_of_year.set_step(
-            room.connection,
-            room.context.school.id,
+            work.connection,
+            work.context.school.id,
             chosen.id,
             forms.one_of(name, rules.STEPS, field="name"),
-            day=room.today if done == "1" else None,
-            by=desk.visitor.account_id,
+            day=work.today if done == "1" else None,
+            by=scope.visitor.account_id,
         )
-        return _back(room, year)
+        return _back(work, year)
 
 
 @router.post("/school/turn/calendar")
-def calendar(desk: Head, year: Annotated[str, Form()] = "") -> Response:
+def calendar(scope: Head, year: Annotated[str, Form()] = "") -> Response:
     """Make next year's calendar from this one's."""
     try:
-        with desk.open() as room:
-            commands.make_next_year(room.connection, room.context, _year(room, year))
-            return _back(room, year)
+        with scope.open() as work:
+            commands.make_next_year(work.connection, work.context, _year(work, year))
+            return _back(work, year)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, year, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, year, error=error, status=422)
 
 
 @router.post("/school/turn/map")
 def pencil(
-    desk: Plan,
+    scope: Plan,
     year: Annotated[str, Form()] = "",
     ballot: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
 ) -> Response:
     """Pencil next season's map from rotation and wishes into a draft of its own."""
     try:
-        with desk.open() as room:
-            chosen = _year(room, year)
+        with scope.open() as work:
+            chosen = _year(work, year)
             made = commands.pencil_next(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 chosen,
                 ballot_id=forms.optional_id(ballot),
                 name=forms.optional_name(name, field="name") or "Next season, from rotation and wishes",
-                hand=room.hand(),
+                actor=work.actor(),
             )
-            return _page(room, year, made=made)
+            return _page(work, year, made=made)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, year, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, year, error=error, status=422)
 
 
 @router.post("/school/turn/close")
-def close(desk: Head, year: Annotated[str, Form()] = "") -> Response:
+def close(scope: Head, year: Annotated[str, Form()] = "") -> Response:
     """Close the year's book."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             commands.close(
-                room.connection,
-                room.context,
-                _year(room, year),
-                today=room.today,
-                at=desk.clock.now(),
-                by=desk.visitor.account_id,
+                work.connection,
+                work.context,
+                _year(work, year),
+                today=work.today,
+                at=scope.clock.now(),
+                by=scope.visitor.account_id,
             )
-            return _back(room, year)
+            return _back(work, year)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, year, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, year, error=error, status=422)
 
 
 @router.post("/school/turn/reopen")
 def reopen(
-    desk: Head,
+    scope: Head,
     closing: Annotated[str, Form()] = "",
     why: Annotated[str, Form()] = "",
     year: Annotated[str, Form()] = "",
 ) -> Response:
     """Open a closed book again, with the reason."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             commands.reopen(
-                room.connection,
+                work.connection,
                 forms.row_id(closing),
-                today=room.today,
-                at=desk.clock.now(),
-                by=desk.visitor.account_id,
+                today=work.today,
+                at=scope.clock.now(),
+                by=scope.visitor.account_id,
                 why=why,
             )
-            return _back(room, year)
+            return _back(work, year)
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, year, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, year, error=error, status=422)
 
 
-def _year(room: Room, text: str) -> YearRow:
-    return commands.year_of(room.context, forms.optional_id(text), room.today)
+def _year(work: UnitOfWork, text: str) -> YearRow:
+    return commands.year_of(work.context, forms.optional_id(text), work.today)
 
 
-def _back(room: Room, year: str) -> Response:
-    return frame.go(room, "/school/turn", **({"year": year} if year else {}))
+def _back(work: UnitOfWork, year: str) -> Response:
+    return frame.go(work, "/school/turn", **({"year": year} if year else {}))
 
 
 def _page(
-    room: Room, text: str, *, error: BadInput | None = None, made: commands.Map | None = None, status: int = 200
+    work: UnitOfWork, text: str, *, error: BadInput | None = None, made: commands.Map | None = None, status: int = 200
 ) -> Response:
-    if not any(year.starts <= room.today for year in room.context.years):
-        return frame.page(room, "school", "Turn of the year", {"year": None}, template="school/turn_of_year.html")
+    if not any(year.starts <= work.today for year in work.context.years):
+        return frame.page(work, "school", "Turn of the year", {"year": None}, template="school/turn_of_year.html")
     try:
-        year = _year(room, text)
+        year = _year(work, text)
     except BadInput:
-        year = commands.year_of(room.context, None, room.today)
-    after = commands.following(room.context, year)
-    done = turn_of_year.steps(room.connection, year.id)
-    kept = turn_of_year.bed_years(room.connection, year.id)
-    suggested = commands.suggested(room.connection, room.context, year, room.today)
-    standing = commands.still_in(room.connection, room.context, year, room.today)
-    closings = [c for c in turn_of_year.closed_times(room.connection) if c.school_year_id == year.id]
-    last = room.context.calendar.last_school_day(year.core())
+        year = commands.year_of(work.context, None, work.today)
+    after = commands.following(work.context, year)
+    done = turn_of_year.steps(work.connection, year.id)
+    kept = turn_of_year.bed_years(work.connection, year.id)
+    suggested = commands.suggested(work.connection, work.context, year, work.today)
+    standing = commands.still_in(work.connection, work.context, year, work.today)
+    closings = [c for c in turn_of_year.closed_times(work.connection) if c.school_year_id == year.id]
+    last = work.context.calendar.last_school_day(year.core())
     values: dict[str, Any] = {
         "year": {"id": str(year.id), "name": year.name},
-        "years": [(str(y.id), y.name) for y in reversed(room.context.years) if y.starts <= room.today],
+        "years": [(str(y.id), y.name) for y in reversed(work.context.years) if y.starts <= work.today],
         "error": error.message if error else "",
         "steps": [_step(key, done.get(key)) for key in rules.STEPS],
         "going": [_open(o) for o in standing if not o.stays],
@@ -209,18 +209,18 @@ def _page(
                 "sentence": kept[bed.id].sentence if bed.id in kept else suggested.get(bed.id, ""),
                 "kept": bed.id in kept,
             }
-            for bed in garden.beds(room.connection)
+            for bed in garden.beds(work.connection)
         ],
         "states": [(state, state or "not said yet") for state in rules.STATES],
         "seed": [
             s.crop.name.en + ", " + s.bed.name
-            for s in seed_commands.savable(room.connection, room.context, room.today)
+            for s in seed_commands.savable(work.connection, work.context, work.today)
             if s.good
         ],
-        "without_weight": commands.without_weight(room.connection, room.context, year, room.today),
-        "turn": _groups(room, after),
+        "without_weight": commands.without_weight(work.connection, work.context, year, work.today),
+        "turn": _groups(work, after),
         "next": {"id": str(after.id), "name": after.name, "starts": words.long_day(after.starts)} if after else None,
-        "ballots": [("", "no votes"), *((str(b.id), b.name) for b in turn_of_year.ballots(room.connection))],
+        "ballots": [("", "no votes"), *((str(b.id), b.name) for b in turn_of_year.ballots(work.connection))],
         "closings": [
             {
                 "id": str(c.id),
@@ -232,13 +232,13 @@ def _page(
             for c in closings
         ],
         "last_school_day": words.long_day(last) if last else "",
-        "summer_to": words.long_day(commands.last_day(room.context, year)),
-        "may_close": last is None or room.today > last,
+        "summer_to": words.long_day(commands.last_day(work.context, year)),
+        "may_close": last is None or work.today > last,
         "made": {
             "draft": str(made.draft_id),
             "placed": [
                 (
-                    room.context.crops[p.wish.crop].name.en,
+                    work.context.crops[p.wish.crop].name.en,
                     p.name,
                     words.count(len(p.cells), "square"),
                     words.short_day(p.wish.start),
@@ -247,12 +247,12 @@ def _page(
                 )
                 for p in made.placed
             ],
-            "left": [(room.context.crops[w.wish.crop].name.en, w.wish.why, w.reason) for w in made.left],
+            "left": [(work.context.crops[w.wish.crop].name.en, w.wish.why, w.reason) for w in made.left],
         }
         if made
         else None,
     }
-    return frame.page(room, "school", "Turn of the year", values, template="school/turn_of_year.html", status=status)
+    return frame.page(work, "school", "Turn of the year", values, template="school/turn_of_year.html", status=status)
 
 
 def _step(key: str, done: Any) -> dict[str, str]:
@@ -273,16 +273,16 @@ def _open(row: commands.Open) -> dict[str, str]:
     }
 
 
-def _groups(room: Room, after: YearRow | None) -> dict[str, Any] | None:
+def _groups(work: UnitOfWork, after: YearRow | None) -> dict[str, Any] | None:
     """What the first day of the next year changes for the classes."""
-    if after is None or not room.context.groups:
+    if after is None or not work.context.groups:
         return None
-    found = classes.turn_of_year(after.core(), [g.cohort for g in room.context.groups], room.context.school.grades)
-    names = {str(g.id): g.name for g in room.context.groups}
+    found = classes.turn_of_year(after.core(), [g.cohort for g in work.context.groups], work.context.school.grades)
+    names = {str(g.id): g.name for g in work.context.groups}
     return {
         "moving": [(names[i], before, now) for i, before, now in found.moving],
         "leaving": [names[i] for i in found.leaving],
         "arriving": [names[i] for i in found.arriving],
         "entry_missing": found.entry_missing,
-        "entry_grade": room.context.school.grades.name(0),
+        "entry_grade": work.context.school.grades.name(0),
     }

@@ -12,15 +12,15 @@ from almanaque.core.seeds import seed_lots as rules
 from almanaque.core.units import format_length
 from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
-from almanaque.store.seeds.seed_box import Count, GerminationTest, Lot, Taken
+from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.harvest.kept_picking import mass
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
-Note = Annotated[Desk, Depends(may("note"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
+Note = Annotated[RequestScope, Depends(may("note"))]
 LOT = (
     "id",
     "crop",
@@ -45,45 +45,45 @@ MOST_LABELS = 60
 
 
 @router.get("/seeds/box")
-def box(desk: Look, crop: str = "", planting: str = "") -> Response:
+def box(scope: Look, crop: str = "", planting: str = "") -> Response:
     """Every lot with its age, its test and what is left."""
-    with desk.open() as room:
+    with scope.open() as work:
         form = {"crop": crop}
         if forms.is_id(planting):
-            source = garden.planting(room.connection, UUID(planting))
+            source = garden.planting(work.connection, UUID(planting))
             form = {"crop": source.crop, "origin": "saved", "from_planting": planting, "variety": source.variety}
-        return _box(room, form)
+        return _box(work, form)
 
 
 @router.post("/seeds/box")
-def keep(desk: Plan) -> Response:
+def keep(scope: Plan) -> Response:
     """Put a lot into the box, or put one right."""
-    sent = desk.request.state.form
+    sent = scope.request.state.form
     form = {name: str(sent.get(name, "")) for name in LOT}
     try:
-        with desk.open() as room:
-            lot = _lot(room, form)
-            commands.keep_lot(room.connection, room.context, lot, today=room.today)
-            return frame.go(room, f"/seeds/lots/{lot.id}")
+        with scope.open() as work:
+            lot = _lot(work, form)
+            commands.keep_lot(work.connection, work.context, lot, today=work.today)
+            return frame.go(work, f"/seeds/lots/{lot.id}")
     except BadInput as error:
-        with desk.open() as room:
-            known = next((lot for lot in seed_box.lots(room.connection) if str(lot.id) == form["id"]), None)
+        with scope.open() as work:
+            known = next((lot for lot in seed_box.lots(work.connection) if str(lot.id) == form["id"]), None)
             return (
-                _page(room, known, form=form, error=error, status=422)
+                _page(work, known, form=form, error=error, status=422)
                 if known
-                else _box(room, form, error=error, status=422)
+                else _box(work, form, error=error, status=422)
             )
 
 
-def _lot(room: Room, form: dict[str, str]) -> Lot:
-    crop = room.context.crops[form["crop"]]
-    grams = mass(form["weight"], room.context.school.units) if form["weight"].strip() else None
+def _lot(work: UnitOfWork, form: dict[str, str]) -> LotRow:
+    crop = work.context.crops[form["crop"]]
+    grams = mass(form["weight"], work.context.school.units) if form["weight"].strip() else None
     count = (
         forms.whole(form["seeds"].replace(",", ""), field="seeds", least=1, most=100_000_000, what="A number of seeds")
         if form["seeds"].strip()
         else None
     )
-    got_on = parse_day(form["got_on"], field="got_on") if form["got_on"] else room.today
+    got_on = parse_day(form["got_on"], field="got_on") if form["got_on"] else work.today
     closed = forms.one_of(form["closed_why"], ("", "used up", "thrown away", "given away"), field="closed_why")
     packets = (
         forms.whole(form["packets"], field="packets", least=1, most=10_000, what="A number of packets")
@@ -92,8 +92,8 @@ def _lot(room: Room, form: dict[str, str]) -> Lot:
     )
     if count is None and grams is None and packets and crop.packet_seeds:
         count = packets * crop.packet_seeds
-    known = next((lot for lot in seed_box.lots(room.connection) if str(lot.id) == form["id"]), None)
-    return Lot(
+    known = next((lot for lot in seed_box.lots(work.connection) if str(lot.id) == form["id"]), None)
+    return LotRow(
         forms.row_id(form["id"]),
         crop.key,
         forms.optional_name(form["variety"], field="variety"),
@@ -108,84 +108,84 @@ def _lot(room: Room, form: dict[str, str]) -> Lot:
         cast(rules.Place, forms.one_of(form["place"], rules.PLACES, field="place")),
         forms.optional_name(form["where_kept"], field="where_kept"),
         packets,
-        rules_of_money.parse(form["price"], room.context.school.currency, field="price")
+        rules_of_money.parse(form["price"], work.context.school.currency, field="price")
         if form["price"].strip()
         else None,
         forms.optional_name(form["note"], field="note", most=400),
         got_on,
-        (known.closed_on if known and known.closed_on else room.today) if closed else None,
+        (known.closed_on if known and known.closed_on else work.today) if closed else None,
         closed,
     )
 
 
-def _box(room: Room, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
-    lots = [lot for lot in seed_box.lots(room.connection) if lot.crop in room.context.crops]
+def _box(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
+    lots = [lot for lot in seed_box.lots(work.connection) if lot.crop in work.context.crops]
     values = {
-        "rows": [line(room, lot) for lot in lots if lot.closed_on is None],
-        "closed": [line(room, lot) for lot in lots if lot.closed_on is not None],
+        "rows": [line(work, lot) for lot in lots if lot.closed_on is None],
+        "closed": [line(work, lot) for lot in lots if lot.closed_on is not None],
         "due": [
             {
                 "id": str(lot.id),
-                "name": commands.name_of(room.context, lot),
+                "name": commands.name_of(work.context, lot),
                 "day": words.short_day(day),
-                "late": day <= room.today,
+                "late": day <= work.today,
                 "started": words.short_day(test.started_on),
             }
-            for lot, test, day in commands.due(room.context, lots)
+            for lot, test, day in commands.due(work.context, lots)
         ],
         "making": error is not None or bool(form.get("crop")),
-        **lot_form(room, form, error=error),
+        **lot_form(work, form, error=error),
     }
-    return frame.page(room, "seeds", "The seed box", values, template="seeds/seed_box.html", status=status)
+    return frame.page(work, "seeds", "The seed box", values, template="seeds/seed_box.html", status=status)
 
 
-def lot_form(room: Room, form: dict[str, str], *, error: BadInput | None = None) -> dict[str, Any]:
+def lot_form(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = None) -> dict[str, Any]:
     """What the form of a lot needs."""
     usual = {
         "id": str(uuid4()),
         "origin": "bought",
-        "year": str(room.today.year),
+        "year": str(work.today.year),
         "place": "cool and dry",
-        "got_on": room.today.isoformat(),
+        "got_on": work.today.isoformat(),
     }
     return {
         "form": {**dict.fromkeys(LOT, ""), **usual, **form},
         "error": error.message if error else "",
-        "crops": [(crop.key, crop.name.en) for crop in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "crops": [(crop.key, crop.name.en) for crop in sorted(work.context.crops, key=lambda c: c.name.en)],
         "origins": [(o, o) for o in rules.ORIGINS],
         "places": [(p, p) for p in rules.PLACES],
-        "currency": room.context.school.currency,
-        "plantings": [("", "no planting of ours"), *_sources(room)],
+        "currency": work.context.school.currency,
+        "plantings": [("", "no planting of ours"), *_sources(work)],
     }
 
 
-def _sources(room: Room) -> list[tuple[str, str]]:
+def _sources(work: UnitOfWork) -> list[tuple[str, str]]:
     """Plantings that seed may have been saved from: all that were ever in the ground, the newest first."""
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
     rows = [
         p
-        for p in garden.plantings(room.connection)
-        if p.status in ("in the ground", "finished") and p.crop in room.context.crops
+        for p in garden.plantings(work.connection)
+        if p.status in ("in the ground", "finished") and p.crop in work.context.crops
     ]
     return [
-        (str(p.id), f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {p.bed_from.year}")
+        (str(p.id), f"{work.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {p.bed_from.year}")
         for p in sorted(rows, key=lambda p: p.bed_from, reverse=True)
     ]
 
 
-def line(room: Room, lot: Lot) -> dict[str, str]:
+def line(work: UnitOfWork, lot: LotRow) -> dict[str, str]:
     """A lot in finished words: what is left, how old, what its test says."""
-    crop = room.context.crops[lot.crop]
+    crop = work.context.crops[lot.crop]
     left, rate, life = (
         commands.left_of(crop, lot),
         commands.rate_of(lot),
-        commands.life_of(room.context, lot, room.today),
+        commands.life_of(work.context, lot, work.today),
     )
     running = any(test.ended_on is None for test in lot.tests)
     said = rules.told(rate, crop.germination).sentence if rate else "" if running else "not tested"
     return {
         "id": str(lot.id),
-        "name": commands.name_of(room.context, lot),
+        "name": commands.name_of(work.context, lot),
         "origin": lot.origin + (f", {lot.whom}" if lot.whom else ""),
         "left": "–" if lot.closed_on else f"{left:,} seeds" if left is not None else "number not known",
         "life": life.sentence,
@@ -204,14 +204,14 @@ def line(room: Room, lot: Lot) -> dict[str, str]:
 
 
 @router.get("/seeds/lots/{lot_id}")
-def one(desk: Look, lot_id: UUID) -> Response:
-    with desk.open() as room:
-        return _page(room, seed_box.lot(room.connection, lot_id))
+def one(scope: Look, lot_id: UUID) -> Response:
+    with scope.open() as work:
+        return _page(work, seed_box.lot(work.connection, lot_id))
 
 
 @router.post("/seeds/lots/{lot_id}/taken")
 def take(
-    desk: Note,
+    scope: Note,
     lot_id: UUID,
     id: Annotated[str, Form()] = "",
     planting: Annotated[str, Form()] = "",
@@ -222,32 +222,32 @@ def take(
 ) -> Response:
     """Note seed taken for a planting or given away; or that it was not."""
     try:
-        with desk.open() as room:
-            lot = seed_box.lot(room.connection, lot_id)
+        with scope.open() as work:
+            lot = seed_box.lot(work.connection, lot_id)
             if back:
-                seed_box.put_back(room.connection, forms.row_id(back))
+                seed_box.put_back(work.connection, forms.row_id(back))
             else:
                 number = forms.whole(
                     count.replace(",", ""), field="count", least=1, most=100_000_000, what="A number of seeds"
                 )
-                taken = Taken(
+                taken = TakenSeed(
                     forms.row_id(id),
                     lot.id,
                     forms.optional_id(planting),
-                    parse_day(day) if day else room.today,
+                    parse_day(day) if day else work.today,
                     number,
                     forms.optional_name(what, field="what"),
                 )
-                commands.take(room.connection, room.context, taken, today=room.today)
-            return frame.go(room, f"/seeds/lots/{lot_id}")
+                commands.take(work.connection, work.context, taken, today=work.today)
+            return frame.go(work, f"/seeds/lots/{lot_id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, seed_box.lot(room.connection, lot_id), error=error, status=422)
+        with scope.open() as work:
+            return _page(work, seed_box.lot(work.connection, lot_id), error=error, status=422)
 
 
 @router.post("/seeds/lots/{lot_id}/tests")
 def try_out(
-    desk: Note,
+    scope: Note,
     lot_id: UUID,
     id: Annotated[str, Form()] = "",
     sown: Annotated[str, Form()] = "",
@@ -259,17 +259,17 @@ def try_out(
 ) -> Response:
     """Begin a germination test, or count one."""
     try:
-        with desk.open() as room:
-            on = parse_day(day) if day else room.today
+        with scope.open() as work:
+            on = parse_day(day) if day else work.today
             if test_id:
                 counted = Count(on, forms.whole(up, field="up", least=0, most=10_000, what="The number that are up"))
                 commands.count(
-                    room.connection,
-                    room.context,
+                    work.connection,
+                    work.context,
                     lot_id,
                     forms.row_id(test_id),
                     counted,
-                    today=room.today,
+                    today=work.today,
                     end=end == "1",
                 )
             else:
@@ -277,18 +277,23 @@ def try_out(
                 begun = GerminationTest(
                     forms.row_id(id), lot_id, on, number, forms.optional_name(place, field="place"), None
                 )
-                commands.start_test(room.connection, room.context, begun, use_id=begun.id, today=room.today)
-            return frame.go(room, f"/seeds/lots/{lot_id}")
+                commands.start_test(work.connection, work.context, begun, use_id=begun.id, today=work.today)
+            return frame.go(work, f"/seeds/lots/{lot_id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, seed_box.lot(room.connection, lot_id), error=error, status=422)
+        with scope.open() as work:
+            return _page(work, seed_box.lot(work.connection, lot_id), error=error, status=422)
 
 
 def _page(
-    room: Room, lot: Lot, *, form: dict[str, str] | None = None, error: BadInput | None = None, status: int = 200
+    work: UnitOfWork,
+    lot: LotRow,
+    *,
+    form: dict[str, str] | None = None,
+    error: BadInput | None = None,
+    status: int = 200,
 ) -> Response:
-    crop = room.context.crops[lot.crop]
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    crop = work.context.crops[lot.crop]
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
     rate = commands.rate_of(lot)
     told = rules.told(rate, crop.germination) if rate else None
     typed = form or {
@@ -313,12 +318,12 @@ def _page(
     }
     open_plantings = [
         p
-        for p in garden.plantings(room.connection, crops=_kin(room, crop.kind))
-        if p.status in ("planned", "in the ground") and p.start_on.toordinal() > room.today.toordinal() - 400
+        for p in garden.plantings(work.connection, crops=_kin(work, crop.kind))
+        if p.status in ("planned", "in the ground") and p.start_on.toordinal() > work.today.toordinal() - 400
     ]
     values = {
-        **lot_form(room, typed, error=error),
-        "lot": line(room, lot),
+        **lot_form(work, typed, error=error),
+        "lot": line(work, lot),
         "crop_name": crop.name.en,
         "told": told.sentence if told else "",
         "advice": told.advice if told else "",
@@ -329,21 +334,21 @@ def _page(
                 "day": words.short_day(t.on_day),
                 "seeds": f"{t.seeds:,}",
                 "what": t.what,
-                "planting": _planting(room, t.planting_id, beds) if t.planting_id else None,
+                "planting": _planting(work, t.planting_id, beds) if t.planting_id else None,
             }
-            for t in seed_box.taken(room.connection, lot_id=lot.id)
+            for t in seed_box.taken(work.connection, lot_id=lot.id)
         ],
         "choices": [
             ("", "no planting"),
             *(
                 (
                     str(p.id),
-                    f"{room.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.start_on)} {p.start_on.year}",
+                    f"{work.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {words.short_day(p.start_on)} {p.start_on.year}",
                 )
                 for p in open_plantings
             ),
         ],
-        "descent": [_ancestor(room, a) for a in commands.descent(room.connection, lot)],
+        "descent": [_ancestor(work, a) for a in commands.descent(work.connection, lot)],
         "usual": f"{crop.germination:.0%}",
         "emerges": f"{crop.emerges[0]} to {crop.emerges[1]}",
         "new_id": str(uuid4()),
@@ -356,17 +361,17 @@ def _page(
         ],
     }
     return frame.page(
-        room, "seeds", commands.name_of(room.context, lot), values, template="seeds/seed_lot.html", status=status
+        work, "seeds", commands.name_of(work.context, lot), values, template="seeds/seed_lot.html", status=status
     )
 
 
-def _kin(room: Room, kind: str) -> list[str]:
-    return [crop.key for crop in room.context.crops if crop.kind == kind]
+def _kin(work: UnitOfWork, kind: str) -> list[str]:
+    return [crop.key for crop in work.context.crops if crop.kind == kind]
 
 
-def _planting(room: Room, planting_id: UUID, beds: dict[UUID, str]) -> dict[str, str]:
-    planting = garden.planting(room.connection, planting_id)
-    return {"id": str(planting.id), "name": f"{room.context.crops[planting.crop].name.en}, {beds[planting.bed_id]}"}
+def _planting(work: UnitOfWork, planting_id: UUID, beds: dict[UUID, str]) -> dict[str, str]:
+    planting = garden.planting(work.connection, planting_id)
+    return {"id": str(planting.id), "name": f"{work.context.crops[planting.crop].name.en}, {beds[planting.bed_id]}"}
 
 
 def _test(usual: float, test: GerminationTest) -> dict[str, Any]:
@@ -384,27 +389,27 @@ def _test(usual: float, test: GerminationTest) -> dict[str, Any]:
     }
 
 
-def _ancestor(room: Room, step: commands.Ancestor) -> dict[str, str]:
+def _ancestor(work: UnitOfWork, step: commands.Ancestor) -> dict[str, str]:
     source = ""
     if step.planting is not None:
-        source = f"from {room.context.crops[step.planting.crop].name.en.lower()} in {step.bed}, {step.planting.bed_from.year}"
+        source = f"from {work.context.crops[step.planting.crop].name.en.lower()} in {step.bed}, {step.planting.bed_from.year}"
     return {
         "id": str(step.lot.id),
-        "name": commands.name_of(room.context, step.lot),
+        "name": commands.name_of(work.context, step.lot),
         "how": words.joined([step.lot.origin, step.lot.whom]),
         "source": source,
     }
 
 
 @router.get("/seeds/lots/{lot_id}/packets")
-def packets(desk: Look, lot_id: UUID, count: str = "12", each: str = "") -> Response:
+def packets(scope: Look, lot_id: UUID, count: str = "12", each: str = "") -> Response:
     """Labels for packets to give away, with how to sow."""
-    with desk.open() as room:
-        lot = seed_box.lot(room.connection, lot_id)
-        crop = room.context.crops[lot.crop]
+    with scope.open() as work:
+        lot = seed_box.lot(work.connection, lot_id)
+        crop = work.context.crops[lot.crop]
         number = int(count) if count.isascii() and count.isdigit() and 1 <= int(count) <= MOST_LABELS else 12
         seeds_each = int(each) if each.isascii() and each.isdigit() and 0 < int(each) <= 100_000 else None
-        units = room.context.school.units
+        units = work.context.school.units
         rate = commands.rate_of(lot)
         label = [
             words.joined([f"{seeds_each:,} seeds" if seeds_each else "", f"seed of {lot.year}"]),
@@ -414,14 +419,14 @@ def packets(desk: Look, lot_id: UUID, count: str = "12", each: str = "") -> Resp
             crop.poisonous or crop.caution,
         ]
         values = {
-            "lot": line(room, lot),
+            "lot": line(work, lot),
             "name": f"{crop.name.en} {lot.variety}".strip(),
             "labels": range(number),
             "words": [w for w in label if w],
             "count": number,
             "each": seeds_each or "",
-            "from_school": room.context.school.name,
+            "from_school": work.context.school.name,
         }
         return frame.page(
-            room, "seeds", f"Packets: {commands.name_of(room.context, lot)}", values, template="seeds/packets.html"
+            work, "seeds", f"Packets: {commands.name_of(work.context, lot)}", values, template="seeds/packets.html"
         )

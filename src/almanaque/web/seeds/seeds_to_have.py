@@ -17,20 +17,20 @@ from almanaque.data import seed_saving
 from almanaque.formats import csv_table
 from almanaque.store.garden import garden
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 
 
 @router.get("/seeds")
-def seeds(desk: Look) -> Response:
+def seeds(scope: Look) -> Response:
     """What the plans ask for, by date."""
-    with desk.open() as room:
-        garden.beds(room.connection)
+    with scope.open() as work:
+        garden.beds(work.connection)
         rows = []
         totals: dict[tuple[str, str], int] = {}
-        for plan in commands.asked(room.connection, room.context, since=room.day):
+        for plan in commands.asked(work.connection, work.context, since=work.day):
             crop, method = plan.crop, plan.planting.method
             need = (
                 seeds_needed(plan.plants, germination=crop.germination, survival=crop.survival)
@@ -54,7 +54,7 @@ def seeds(desk: Look) -> Response:
                 }
             )
         sums = [(crop, f"{need:,} {kind}") for (crop, kind), need in sorted(totals.items())]
-        return frame.page(room, "seeds", "Seeds and starts to have", {"rows": rows, "sums": sums})
+        return frame.page(work, "seeds", "Seeds and starts to have", {"rows": rows, "sums": sums})
 
 
 def _kind(crop: Crop, method: Method) -> str:
@@ -62,25 +62,25 @@ def _kind(crop: Crop, method: Method) -> str:
 
 
 @router.get("/seeds/order")
-def order(desk: Look) -> Response:
+def order(scope: Look) -> Response:
     """What to buy for the pencilled season, less what is in the box."""
-    with desk.open() as room:
-        lines = commands.order(room.connection, room.context, since=room.day, today=room.today)
+    with scope.open() as work:
+        lines = commands.order(work.connection, work.context, since=work.day, today=work.today)
         total = sum(line.price_minor or 0 for line in lines)
         unpriced = sum(line.buy > 0 and line.price_minor is None for line in lines)
-        currency = room.context.school.currency
+        currency = work.context.school.currency
         cost = f"{money.write(total, currency)} at the prices last paid" if total else ""
         if cost and unpriced:
             cost += f"; {words.count(unpriced, 'line')} without a price"
-        values = {"rows": [_line(room, line) for line in lines], "cost": cost}
-        return frame.page(room, "seeds", "What to buy", values, template="seeds/what_to_buy.html")
+        values = {"rows": [_line(work, line) for line in lines], "cost": cost}
+        return frame.page(work, "seeds", "What to buy", values, template="seeds/what_to_buy.html")
 
 
 @router.get("/seeds/order.csv")
-def order_as_csv(desk: Look) -> Response:
+def order_as_csv(scope: Look) -> Response:
     """The lines to buy, by crop, with units in the header."""
-    with desk.open() as room:
-        currency = room.context.school.currency
+    with scope.open() as work:
+        currency = work.context.school.currency
         header = [
             "crop",
             "botanical_name",
@@ -108,14 +108,14 @@ def order_as_csv(desk: Look) -> Response:
                 f"{line.price_minor / 100:.2f}" if line.price_minor else "",
                 line.by,
             ]
-            for line in commands.order(room.connection, room.context, since=room.day, today=room.today)
+            for line in commands.order(work.connection, work.context, since=work.day, today=work.today)
             if line.buy
         ]
         headers = {"Content-Disposition": "attachment; filename=seed-order.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-def _line(room: Room, line: rules.Line) -> dict[str, Any]:
+def _line(work: UnitOfWork, line: rules.OrderLine) -> dict[str, Any]:
     packets = "–" if not line.buy else words.count(line.packets, "packet") if line.packets else "by weight"
     if line.buy and line.packets and line.crop.packet_seeds:
         packets += f" of {line.crop.packet_seeds}"
@@ -129,16 +129,16 @@ def _line(room: Room, line: rules.Line) -> dict[str, Any]:
         "packets": packets,
         "grams": f"{line.grams:g} g" if line.buy and line.grams else "",
         "why": line.why,
-        "price": money.write(line.price_minor, room.context.school.currency) if line.price_minor else "",
+        "price": money.write(line.price_minor, work.context.school.currency) if line.price_minor else "",
         "by": line.by,
         "bought": line.buy > 0,
     }
 
 
 @router.get("/seeds/saving")
-def saving(desk: Look) -> Response:
+def saving(scope: Look) -> Response:
     """Which plantings in the ground give seed worth saving, and how."""
-    with desk.open() as room:
+    with scope.open() as work:
         rows = [
             {
                 "id": str(s.planting.id),
@@ -152,16 +152,16 @@ def saving(desk: Look) -> Response:
                 "crop": s.crop.key,
                 "ending": s.planting.status,
             }
-            for s in commands.savable(room.connection, room.context, room.day)
+            for s in commands.savable(work.connection, work.context, work.day)
         ]
         table = seed_saving()
         others = sorted(
             crop.name.en
-            for crop in room.context.crops
+            for crop in work.context.crops
             if crop.kind in table and crop.key == crop.kind and table[crop.kind].pollinated == "self"
         )
         return frame.page(
-            room,
+            work,
             "seeds",
             "Saving seed",
             {"rows": rows, "easy": others, "new_id": str(uuid4())},
@@ -170,14 +170,14 @@ def saving(desk: Look) -> Response:
 
 
 @router.get("/seeds/stock")
-def stock(desk: Look, crop: str = "garlic", wanted: str = "", per_unit: str = "", growing: str = "") -> Response:
+def stock(scope: Look, crop: str = "garlic", wanted: str = "", per_unit: str = "", growing: str = "") -> Response:
     """How many bulbs or tubers to keep for next year's head count."""
-    with desk.open() as room:
+    with scope.open() as work:
         table = stock_table()
-        kind = room.context.crops[crop].kind if crop in room.context.crops else "garlic"
+        kind = work.context.crops[crop].kind if crop in work.context.crops else "garlic"
         chosen = kind if kind in table else "garlic"
         multiplies = table[chosen]
-        heads = sum(g.head_count for g in room.context.groups_on(room.today) if g.kind == "class")
+        heads = sum(g.head_count for g in work.context.groups_on(work.today) if g.kind == "class")
         form = {
             "crop": chosen,
             "wanted": wanted or str(heads or 20),
@@ -207,16 +207,16 @@ def stock(desk: Look, crop: str = "garlic", wanted: str = "", per_unit: str = ""
             "usual": f"{multiplies.pieces[0]} to {multiplies.pieces[1]}"
             if multiplies.pieces[0] != multiplies.pieces[1]
             else str(multiplies.pieces[0]),
-            "crops": [(key, room.context.crops[key].name.en) for key in table if key in room.context.crops],
+            "crops": [(key, work.context.crops[key].name.en) for key in table if key in work.context.crops],
             "heads": heads,
             "groups": [
-                (room.context.group_names(room.today)[str(g.id)], g.head_count)
-                for g in room.context.groups_on(room.today)
+                (work.context.group_names(work.today)[str(g.id)], g.head_count)
+                for g in work.context.groups_on(work.today)
                 if g.kind == "class"
             ],
         }
         return frame.page(
-            room, "seeds", "Planting stock", values, template="seeds/planting_stock.html", status=422 if error else 200
+            work, "seeds", "Planting stock", values, template="seeds/planting_stock.html", status=422 if error else 200
         )
 
 

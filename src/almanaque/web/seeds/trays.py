@@ -10,14 +10,14 @@ from almanaque.core.errors import BadInput
 from almanaque.core.seeds import seed_lots as rules
 from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
-from almanaque.store.seeds.seed_box import Sowing, Tray
+from almanaque.store.seeds.seed_box import Tray, TraySowing
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.seeds import tray_picture as pictures
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Note = Annotated[Desk, Depends(may("note"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Note = Annotated[RequestScope, Depends(may("note"))]
 SIZES = (
     ("6x4", "24 cells, 6 × 4"),
     ("6x6", "36 cells, 6 × 6"),
@@ -28,14 +28,14 @@ SIZES = (
 
 
 @router.get("/seeds/trays")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
-        return _list(room)
+def page(scope: Look) -> Response:
+    with scope.open() as work:
+        return _list(work)
 
 
 @router.post("/seeds/trays")
 def make(
-    desk: Note,
+    scope: Note,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
     size: Annotated[str, Form()] = "",
@@ -45,7 +45,7 @@ def make(
 ) -> Response:
     """Add a tray of a usual size, or of one's own."""
     try:
-        with desk.open() as room:
+        with scope.open() as work:
             across, down = size.split("x") if size in dict(SIZES) and not columns.strip() else (columns, rows)
             tray = Tray(
                 forms.row_id(id),
@@ -55,15 +55,15 @@ def make(
                 forms.optional_name(place, field="place", most=60),
                 None,
             )
-            seed_box.save_tray(room.connection, room.context.school.id, tray)
-            return frame.go(room, f"/seeds/trays/{tray.id}")
+            seed_box.save_tray(work.connection, work.context.school.id, tray)
+            return frame.go(work, f"/seeds/trays/{tray.id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _list(room, error=error, status=422)
+        with scope.open() as work:
+            return _list(work, error=error, status=422)
 
 
-def _list(room: Room, *, error: BadInput | None = None, status: int = 200) -> Response:
-    found = [t for t in seed_box.trays(room.connection) if t.emptied_on is None]
+def _list(work: UnitOfWork, *, error: BadInput | None = None, status: int = 200) -> Response:
+    found = [t for t in seed_box.trays(work.connection) if t.emptied_on is None]
     values = {
         "trays": [
             {
@@ -72,28 +72,28 @@ def _list(room: Room, *, error: BadInput | None = None, status: int = 200) -> Re
                 "place": t.place,
                 "cells": words.count(t.cells, "cell"),
                 "free": commands.free_cells(t),
-                "picture": pictures.draw(t, room.context.crops),
-                "holds": _holds(room, t),
+                "picture": pictures.draw(t, work.context.crops),
+                "holds": _holds(work, t),
             }
             for t in found
         ],
         "sizes": SIZES,
         "new_id": str(uuid4()),
         "error": error.message if error else "",
-        "coming": _coming(room),
+        "coming": _coming(work),
     }
-    return frame.page(room, "seeds", "Trays", values, template="seeds/trays.html", status=status)
+    return frame.page(work, "seeds", "Trays", values, template="seeds/trays.html", status=status)
 
 
-def _holds(room: Room, tray: Tray) -> str:
+def _holds(work: UnitOfWork, tray: Tray) -> str:
     return ", ".join(
-        f"{room.context.crops[s.crop].name.en.lower()} in {words.count(s.cells, 'cell')}"
+        f"{work.context.crops[s.crop].name.en.lower()} in {words.count(s.cells, 'cell')}"
         for s in tray.sowings
-        if s.gone_on is None and s.crop in room.context.crops
+        if s.gone_on is None and s.crop in work.context.crops
     )
 
 
-def _coming(room: Room) -> list[dict[str, Any]]:
+def _coming(work: UnitOfWork) -> list[dict[str, Any]]:
     """Plans that start indoors and have not been sown, with the cells they need."""
     return [
         {
@@ -104,32 +104,32 @@ def _coming(room: Room) -> list[dict[str, Any]]:
             "cells": rules.cells_needed(a.plants, a.crop),
             "plants": a.plants,
         }
-        for a in commands.asked(room.connection, room.context, since=room.day)
+        for a in commands.asked(work.connection, work.context, since=work.day)
         if a.planting.method == "indoors"
     ]
 
 
 @router.get("/seeds/trays/{tray_id}")
-def one(desk: Look, tray_id: UUID, planting: str = "") -> Response:
-    with desk.open() as room:
-        return _page(room, seed_box.tray(room.connection, tray_id), {"planting": planting})
+def one(scope: Look, tray_id: UUID, planting: str = "") -> Response:
+    with scope.open() as work:
+        return _page(work, seed_box.tray(work.connection, tray_id), {"planting": planting})
 
 
 @router.post("/seeds/trays/{tray_id}")
-def sow(desk: Note, tray_id: UUID) -> Response:
+def sow(scope: Note, tray_id: UUID) -> Response:
     """Sow some cells, note how they do, or empty the tray."""
-    form = {key: str(value) for key, value in desk.request.state.form.items()}
+    form = {key: str(value) for key, value in scope.request.state.form.items()}
     try:
-        with desk.open() as room:
-            tray = seed_box.tray(room.connection, tray_id)
+        with scope.open() as work:
+            tray = seed_box.tray(work.connection, tray_id)
             action = form.get("action", "sow")
             if action == "sow":
-                sowing = _sowing(room, tray, form)
-                commands.sow(room.connection, room.context, sowing, use_id=sowing.id, today=room.today)
+                sowing = _sowing(work, tray, form)
+                commands.sow(work.connection, work.context, sowing, use_id=sowing.id, today=work.today)
             elif action == "tend":
                 commands.tend(
-                    room.connection,
-                    room.context,
+                    work.connection,
+                    work.context,
                     tray_id,
                     forms.row_id(form.get("sowing", "")),
                     up=forms.whole(form["up"], field="up", least=0, most=1600, what="The number of cells that are up")
@@ -143,7 +143,7 @@ def sow(desk: Note, tray_id: UUID) -> Response:
                         what="The number that go home",
                     ),
                     gone_on=forms.optional_day(form.get("gone_on", ""), field="gone_on"),
-                    today=room.today,
+                    today=work.today,
                 )
             else:
                 if any(s.gone_on is None for s in tray.sowings):
@@ -151,40 +151,40 @@ def sow(desk: Note, tray_id: UUID) -> Response:
                         "Something stands in it still. Say first when its cells were emptied.", field="action"
                     )
                 seed_box.save_tray(
-                    room.connection,
-                    room.context.school.id,
-                    Tray(tray.id, tray.name, tray.columns, tray.rows, tray.place, room.today),
+                    work.connection,
+                    work.context.school.id,
+                    Tray(tray.id, tray.name, tray.columns, tray.rows, tray.place, work.today),
                 )
-                return frame.go(room, "/seeds/trays")
-            return frame.go(room, f"/seeds/trays/{tray_id}")
+                return frame.go(work, "/seeds/trays")
+            return frame.go(work, f"/seeds/trays/{tray_id}")
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, seed_box.tray(room.connection, tray_id), form, error=error, status=422)
+        with scope.open() as work:
+            return _page(work, seed_box.tray(work.connection, tray_id), form, error=error, status=422)
 
 
-def _sowing(room: Room, tray: Tray, form: dict[str, str]) -> Sowing:
+def _sowing(work: UnitOfWork, tray: Tray, form: dict[str, str]) -> TraySowing:
     planting_id = forms.optional_id(form.get("planting", ""))
     lot_id = forms.optional_id(form.get("lot", ""))
     crop = form.get("crop", "")
     if planting_id is not None:
-        crop = garden.planting(room.connection, planting_id).crop
+        crop = garden.planting(work.connection, planting_id).crop
     elif lot_id is not None and not crop:
-        crop = seed_box.lot(room.connection, lot_id).crop
+        crop = seed_box.lot(work.connection, lot_id).crop
     if not crop:
         raise BadInput("Choose a plan, a lot or a crop to sow.", field="planting")
     first = forms.whole(form.get("first", ""), field="first", least=1, most=1600, what="The first cell")
     last = forms.whole(
         form.get("last", "").strip() or str(first), field="last", least=1, most=1600, what="The last cell"
     )
-    return Sowing(
+    return TraySowing(
         forms.row_id(form.get("id", "")),
         tray.id,
         first,
         last,
-        room.context.crops[crop].key,
+        work.context.crops[crop].key,
         planting_id,
         lot_id,
-        parse_day(form["day"]) if form.get("day") else room.today,
+        parse_day(form["day"]) if form.get("day") else work.today,
         forms.whole(
             form.get("per_cell", "").strip() or "1", field="per_cell", least=1, most=20, what="Seeds in a cell"
         ),
@@ -197,11 +197,11 @@ def _sowing(room: Room, tray: Tray, form: dict[str, str]) -> Sowing:
 
 
 def _page(
-    room: Room, tray: Tray, form: dict[str, str], *, error: BadInput | None = None, status: int = 200
+    work: UnitOfWork, tray: Tray, form: dict[str, str], *, error: BadInput | None = None, status: int = 200
 ) -> Response:
-    lots = [lot for lot in seed_box.lots(room.connection) if lot.closed_on is None and lot.crop in room.context.crops]
+    lots = [lot for lot in seed_box.lots(work.connection) if lot.closed_on is None and lot.crop in work.context.crops]
     free = commands.next_free(tray)
-    coming = _coming(room)
+    coming = _coming(work)
     chosen = next((c for c in coming if c["id"] == form.get("planting", "")), None)
     usual = {
         "id": str(uuid4()),
@@ -210,7 +210,7 @@ def _page(
         "crop": "",
         "first": str(free or ""),
         "per_cell": "1",
-        "day": room.today.isoformat(),
+        "day": work.today.isoformat(),
         "home": "",
         "last": str(min(tray.cells, free + chosen["cells"] - 1)) if free and chosen else "",
     }
@@ -222,11 +222,11 @@ def _page(
             "cells": words.count(tray.cells, "cell"),
             "free": commands.free_cells(tray),
         },
-        "picture": pictures.draw(tray, room.context.crops, large=True),
-        "rows": [_row(room, i) for i in commands.indoors(room.connection, room.context, tray, room.today)],
+        "picture": pictures.draw(tray, work.context.crops, large=True),
+        "rows": [_row(work, i) for i in commands.indoors(work.connection, work.context, tray, work.today)],
         "gone": [
             {
-                "crop": room.context.crops[s.crop].name.en if s.crop in room.context.crops else s.crop,
+                "crop": work.context.crops[s.crop].name.en if s.crop in work.context.crops else s.crop,
                 "cells": f"{s.first_cell} to {s.last_cell}",
                 "days": f"{words.short_day(s.sown_on)} – {words.short_day(s.gone_on)}",
                 "home": s.goes_home,
@@ -239,19 +239,19 @@ def _page(
             ("", "no plan"),
             *((c["id"], f"{c['crop']}, {c['bed']}, {c['by']}: {words.count(c['cells'], 'cell')}") for c in coming),
         ],
-        "lots": [("", "no lot of the box"), *((str(lot.id), commands.name_of(room.context, lot)) for lot in lots)],
+        "lots": [("", "no lot of the box"), *((str(lot.id), commands.name_of(work.context, lot)) for lot in lots)],
         "crops": [
             ("", "by plan or lot"),
-            *((c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: c.name.en)),
+            *((c.key, c.name.en) for c in sorted(work.context.crops, key=lambda c: c.name.en)),
         ],
         "error": error.message if error else "",
     }
-    return frame.page(room, "seeds", tray.name, values, template="seeds/tray.html", status=status)
+    return frame.page(work, "seeds", tray.name, values, template="seeds/tray.html", status=status)
 
 
-def _row(room: Room, row: commands.Indoors) -> dict[str, Any]:
+def _row(work: UnitOfWork, row: commands.Indoors) -> dict[str, Any]:
     sowing = row.sowing
-    crop = room.context.crops[sowing.crop]
+    crop = work.context.crops[sowing.crop]
     dates = [
         (f"Pot up from {words.short_day(row.pot_up)}" if row.pot_up else ""),
         (f"harden off from {words.short_day(row.harden_from)}" if row.harden_from else ""),

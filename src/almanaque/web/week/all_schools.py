@@ -11,12 +11,12 @@ from almanaque.core.school.school_year import week_of
 from almanaque.store.accounts import accounts
 from almanaque.store.accounts.accounts import SchoolChoice
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.week.carer_rounds import gaps
 from almanaque.web.week.week_page import ROTA_SHOWN, ready, week_view
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_READY = 4
 
 
@@ -32,28 +32,30 @@ class SchoolWeek:
 
 
 @router.get("/schools")
-def schools(desk: Look) -> Response:
+def schools(scope: Look) -> Response:
     """The schools of the account behind this session, and of no other, each read in a transaction of its own."""
-    with desk.database.transaction() as connection:
-        choices = accounts.schools(connection, desk.token_hash)
+    with scope.database.transaction() as connection:
+        choices = accounts.schools(connection, scope.token_hash)
     # One after the other: whoever waits for a second connection while holding one can wait for ever.
-    shown = [_week(desk, choice) for choice in choices]
-    with desk.open() as room:
-        return frame.page(room, "schools", "Your schools", {"schools": shown}, template="week/all_schools.html")
+    shown = [_week(scope, choice) for choice in choices]
+    with scope.open() as work:
+        return frame.page(work, "schools", "Your schools", {"schools": shown}, template="week/all_schools.html")
 
 
-def _week(desk: Desk, choice: SchoolChoice) -> SchoolWeek:
-    with desk.database.school(choice.school_id) as connection:
+def _week(scope: RequestScope, choice: SchoolChoice) -> SchoolWeek:
+    with scope.database.school(choice.school_id) as connection:
         context = contexts.load(connection)
-        today = desk.clock.today(context.school.zone)
+        today = scope.clock.today(context.school.zone)
         return _short(
-            Room(desk, connection, context, today, today, ""), choice, here=choice.school_id == desk.visitor.school_id
+            UnitOfWork(scope, connection, context, today, today, ""),
+            choice,
+            here=choice.school_id == scope.visitor.school_id,
         )
 
 
-def _short(room: Room, choice: SchoolChoice, *, here: bool) -> SchoolWeek:
-    monday = week_of(room.today)[0]
-    found = week_view(room, monday)
+def _short(work: UnitOfWork, choice: SchoolChoice, *, here: bool) -> SchoolWeek:
+    monday = week_of(work.today)[0]
+    found = week_view(work, monday)
     lessons = [
         (
             day.title,
@@ -63,9 +65,9 @@ def _short(room: Room, choice: SchoolChoice, *, here: bool) -> SchoolWeek:
         for day in found.days
         for lesson in day.lessons
     ]
-    picked = [f"{item.crop}, {item.bed}" for item in ready(room)]
+    picked = [f"{item.crop}, {item.bed}" for item in ready(work)]
     more = f" and {len(picked) - MOST_READY} more" if len(picked) > MOST_READY else ""
-    open_rounds = gaps(room, rota(room.connection, room.context, room.today, room.today + ROTA_SHOWN))
+    open_rounds = gaps(work, rota(work.connection, work.context, work.today, work.today + ROTA_SHOWN))
     facts = [
         f"Ready to pick: {'; '.join(picked[:MOST_READY])}{more}." if picked else "",
         f"{words.count(len(found.nobody), 'job')} nobody has yet." if found.nobody else "",

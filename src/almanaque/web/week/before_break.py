@@ -11,7 +11,7 @@ from almanaque.core.year.bed_promises import Promised, last_day_to_clear
 from almanaque.store.garden import garden
 from almanaque.store.year import promises_and_themes
 from almanaque.web import words
-from almanaque.web.desk import Room
+from almanaque.web.request_scope import UnitOfWork
 
 QUICK_DAYS = 60  # crops that ripen within so many packet days are named as last calls
 MOST_CALLS = 4
@@ -35,8 +35,8 @@ class BeforeBreak:
     clear: list[Clear]
 
 
-def before_break(room: Room) -> BeforeBreak | None:
-    context, day = room.context, room.day
+def before_break(work: UnitOfWork) -> BeforeBreak | None:
+    context, day = work.context, work.day
     gap = context.calendar.next_break(day)
     if gap is None:
         return None
@@ -45,7 +45,7 @@ def before_break(room: Room) -> BeforeBreak | None:
             f"{gap.name} until {words.short_day(gap.ends)}",
             "Carers look after the beds.",
             [],
-            _to_clear(room, gap.ends),
+            _to_clear(work, gap.ends),
         )
     last = gap.starts - timedelta(days=1)
     school_days = context.calendar.school_days_between(day, last)
@@ -58,24 +58,24 @@ def before_break(room: Room) -> BeforeBreak | None:
     each = f", {min(groups)} to {most} garden lessons a class" if most else ""
     facts = f"{words.count(school_days, 'school day')} until {gap.name.lower()} on {words.short_day(gap.starts)}{each}."
     calls = list(_calls(_CallsFor(context), day, last))
-    return BeforeBreak(f"Before the {gap.name.lower()}", facts, calls, _to_clear(room, last))
+    return BeforeBreak(f"Before the {gap.name.lower()}", facts, calls, _to_clear(work, last))
 
 
-def _to_clear(room: Room, last: date) -> list[Clear]:
+def _to_clear(work: UnitOfWork, last: date) -> list[Clear]:
     """Beds that are promised for something else, with the last day to clear them and what still stands there then."""
     found = []
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
-    for promise in promises_and_themes.promises(room.connection):
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
+    for promise in promises_and_themes.promises(work.connection):
         by = last_day_to_clear(Promised(promise.from_day, promise.what_for))
-        if not room.day <= by <= last:
+        if not work.day <= by <= last:
             continue
         standing = [
-            room.context.crops[p.crop].name.en.lower()
-            for p in garden.plantings(room.connection, bed_id=promise.bed_id, since=promise.from_day)
+            work.context.crops[p.crop].name.en.lower()
+            for p in garden.plantings(work.connection, bed_id=promise.bed_id, since=promise.from_day)
             if p.status in ("planned", "in the ground")
             and p.bed_from < promise.from_day
-            and p.bed_to(room.today) >= promise.from_day
-            and room.context.crops[p.crop].life != "perennial"
+            and p.bed_to(work.today) >= promise.from_day
+            and work.context.crops[p.crop].life != "perennial"
         ]
         still = f"; {' and '.join(standing)} would still stand there" if standing else ""
         found.append(

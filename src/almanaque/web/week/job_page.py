@@ -7,32 +7,32 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands.week import jobs
-from almanaque.commands.week.jobs import Told
+from almanaque.commands.week.jobs import JobReport
 from almanaque.core.errors import BadInput
 from almanaque.store.garden import garden
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Tick = Annotated[Desk, Depends(may("tick"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Tick = Annotated[RequestScope, Depends(may("tick"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 AROUND = timedelta(days=14)  # lessons so long before and after a job's days are offered
 WHAT = ("done", "partly", "not needed", "open")
 
 
 @router.get("/tasks/{task_id}")
-def page(desk: Look, task_id: UUID) -> Response:
-    with desk.open() as room:
-        task = tasks.task(room.connection, task_id)
-        return frame.page(room, "week", task.title, _values(room, task), template="week/job.html")
+def page(scope: Look, task_id: UUID) -> Response:
+    with scope.open() as work:
+        task = tasks.task(work.connection, task_id)
+        return frame.page(work, "week", task.title, _values(work, task), template="week/job.html")
 
 
 @router.post("/tasks/{task_id}/told")
 def told(
-    desk: Tick,
+    scope: Tick,
     task_id: UUID,
     what: Annotated[str, Form()] = "done",
     day: Annotated[str, Form()] = "",
@@ -41,7 +41,7 @@ def told(
     note: Annotated[str, Form()] = "",
 ) -> Response:
     """What became of a job, how long it took, and how much it was."""
-    with desk.open() as room:
+    with scope.open() as work:
         said = forms.one_of(what, WHAT, field="what")
         status: tasks.TaskStatus = "done" if said == "done" else "not needed" if said == "not needed" else "open"
         took = (
@@ -49,7 +49,7 @@ def told(
             if minutes.strip()
             else None
         )
-        told = Told(
+        told = JobReport(
             status,
             said == "partly",
             took,
@@ -57,60 +57,60 @@ def told(
             forms.optional_name(note, field="note", most=400),
         )
         jobs.tell(
-            room.connection, room.context, task_id, told, parse_day(day) if day.strip() else room.today, room.hand()
+            work.connection, work.context, task_id, told, parse_day(day) if day.strip() else work.today, work.actor()
         )
-        return frame.go(room, f"/tasks/{task_id}")
+        return frame.go(work, f"/tasks/{task_id}")
 
 
 @router.post("/tasks/{task_id}/lesson")
 def lesson(
-    desk: Plan, task_id: UUID, lesson: Annotated[str, Form()] = "", back: Annotated[str, Form()] = ""
+    scope: Plan, task_id: UUID, lesson: Annotated[str, Form()] = "", back: Annotated[str, Form()] = ""
 ) -> Response:
     """Another lesson for a job: a day and a class, the carers, nobody yet, or what the rules find."""
-    with desk.open() as room:
+    with scope.open() as work:
         if lesson == "rules":
-            jobs.leave_to_rules(room.connection, room.context, task_id, today=room.today)
+            jobs.leave_to_rules(work.connection, work.context, task_id, today=work.today)
         elif lesson in ("carers", "nobody"):
             jobs.set_by_hand(
-                room.connection, room.context, task_id, None, None, carer=lesson == "carers", hand=room.hand()
+                work.connection, work.context, task_id, None, None, carer=lesson == "carers", actor=work.actor()
             )
         else:
             day, _, group = lesson.partition("|")
             if not group:
                 raise BadInput("Choose a lesson from the list.", field="lesson")
             jobs.set_by_hand(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 task_id,
                 parse_day(day, field="lesson"),
-                _group(room, group),
+                _group(work, group),
                 carer=False,
-                hand=room.hand(),
+                actor=work.actor(),
             )
-        return frame.go(room, "/week" if back == "week" else f"/tasks/{task_id}")
+        return frame.go(work, "/week" if back == "week" else f"/tasks/{task_id}")
 
 
 @router.post("/week/share")
-def share(desk: Plan) -> Response:
+def share(scope: Plan) -> Response:
     """Share all open jobs out anew; those set by hand stay."""
-    with desk.open() as room:
-        changed = jobs.share_out(room.connection, room.context, today=room.today)
-        return frame.go(room, f"/week?shared={changed}")
+    with scope.open() as work:
+        changed = jobs.share_out(work.connection, work.context, today=work.today)
+        return frame.go(work, f"/week?shared={changed}")
 
 
-def _group(room: Room, text: str) -> UUID:
+def _group(work: UnitOfWork, text: str) -> UUID:
     group_id = forms.row_id(text)
-    if group_id not in {group.id for group in room.context.groups}:
+    if group_id not in {group.id for group in work.context.groups}:
         raise BadInput("There is no such class. Choose a lesson from the list.", field="lesson")
     return group_id
 
 
-def _values(room: Room, task: Task) -> dict[str, Any]:
-    names = room.context.group_names(task.on_day or task.from_day)
+def _values(work: UnitOfWork, task: Task) -> dict[str, Any]:
+    names = work.context.group_names(task.on_day or task.from_day)
     crop = ""
     if task.planting_id:
-        planting = garden.planting(room.connection, task.planting_id)
-        crop = room.context.crops[planting.crop].name.en
+        planting = garden.planting(work.connection, task.planting_id)
+        crop = work.context.crops[planting.crop].name.en
     what = "partly" if task.part_done_on and task.status == "open" else task.status
     return {
         "job": task,
@@ -120,7 +120,7 @@ def _values(room: Room, task: Task) -> dict[str, Any]:
         "facts": words.joined(
             [task.bed_name or "", f"{task.minutes} min", f"due {words.span(task.from_day, task.to_day)}", _state(task)]
         ),
-        "lessons": _lessons(room, task, names),
+        "lessons": _lessons(work, task, names),
         "chosen": f"{task.on_day}|{task.class_group_id}"
         if task.class_group_id
         else "carers"
@@ -133,9 +133,9 @@ def _values(room: Room, task: Task) -> dict[str, Any]:
             ("not needed", "not needed"),
             ("open", "still to do"),
         ),
-        "on_day": min(task.done_on or task.part_done_on or task.on_day or room.today, room.today).isoformat(),
-        "latest": room.today.isoformat(),
-        "begun": task.from_day <= room.today,
+        "on_day": min(task.done_on or task.part_done_on or task.on_day or work.today, work.today).isoformat(),
+        "latest": work.today.isoformat(),
+        "begun": task.from_day <= work.today,
     }
 
 
@@ -153,12 +153,12 @@ def _who(task: Task, names: dict[str, str]) -> str:
     return "Carers" if task.carer else "Nobody yet"
 
 
-def _lessons(room: Room, task: Task, names: dict[str, str]) -> list[tuple[str, str]]:
+def _lessons(work: UnitOfWork, task: Task, names: dict[str, str]) -> list[tuple[str, str]]:
     """Lessons from today on around the job's days; those in its days are marked by what stands behind them."""
-    start = max(room.today, task.from_day - AROUND)
-    found = room.context.calendar.lessons(start, max(start, task.to_day + AROUND))
+    start = max(work.today, task.from_day - AROUND)
+    found = work.context.calendar.lessons(start, max(start, task.to_day + AROUND))
     given: dict[tuple[date, str], int] = {}
-    for other in tasks.tasks(room.connection, start=start, status="open"):
+    for other in tasks.tasks(work.connection, start=start, status="open"):
         if other.on_day and other.class_group_id and other.id != task.id:
             key = (other.on_day, str(other.class_group_id))
             given[key] = given.get(key, 0) + other.minutes

@@ -10,17 +10,17 @@ from fastapi import APIRouter, Depends, Form, Response
 from almanaque.commands.week import lessons as commands
 from almanaque.core.findings import MONTH_NAMES
 from almanaque.core.school.school_year import week_of
-from almanaque.core.week.lesson_outlines import BECAUSE, Lesson
+from almanaque.core.week.lesson_outlines import BECAUSE, LessonOutline
 from almanaque.store.week import lessons, tasks
 from almanaque.store.week.lessons import Held
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Tick = Annotated[Desk, Depends(may("tick"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
-BLANK = Lesson(key="new", title="New lesson", aim="--", doing=("--",))
+Look = Annotated[RequestScope, Depends(may("look"))]
+Tick = Annotated[RequestScope, Depends(may("tick"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
+BLANK = LessonOutline(key="new", title="New lesson", aim="--", doing=("--",))
 LISTS = ("words", "materials", "crops", "groups")
 
 
@@ -34,52 +34,52 @@ class Suggested:
 
 
 @router.get("/week/lessons")
-def page(desk: Look) -> Response:
+def page(scope: Look) -> Response:
     """The outlines that suit each class this week, and all of them."""
-    with desk.open() as room:
-        days = week_of(room.day)
-        slots = room.context.calendar.lessons(days[0], days[-1])
+    with scope.open() as work:
+        days = week_of(work.day)
+        slots = work.context.calendar.lessons(days[0], days[-1])
         found = commands.offered(
-            room.connection, room.context, slots, tasks.tasks(room.connection, start=days[0], end=days[-1])
+            work.connection, work.context, slots, tasks.tasks(work.connection, start=days[0], end=days[-1])
         )
-        names = room.context.group_names(room.day)
+        names = work.context.group_names(work.day)
         values = {
             "week": [
                 {
                     "when": f"{words.weekday(slot.day)} {words.clock(slot.starts_at)}",
                     "who": names[slot.group_id],
-                    "offers": suggested(room, slot.day, slot.group_id, found[slot.day, slot.group_id]),
+                    "offers": suggested(work, slot.day, slot.group_id, found[slot.day, slot.group_id]),
                 }
                 for slot in slots
             ],
             "all": [
                 _row(lesson)
                 for lesson in sorted(
-                    commands.outlines(room.connection).values(), key=lambda lesson: (not lesson.own, lesson.title)
+                    commands.outlines(work.connection).values(), key=lambda lesson: (not lesson.own, lesson.title)
                 )
             ],
             "facts": words.span(days[0], days[4]),
         }
-        return frame.page(room, "week", "Lessons", values, template="week/lessons.html")
+        return frame.page(work, "week", "Lessons", values, template="week/lessons.html")
 
 
 @router.get("/week/lessons/new")
-def new(desk: Plan) -> Response:
-    with desk.open() as room:
-        return _form(room, BLANK, "")
+def new(scope: Plan) -> Response:
+    with scope.open() as work:
+        return _form(work, BLANK, "")
 
 
 @router.get("/week/lessons/{key}")
-def one(desk: Look, key: str, group: str = "", on: str = "") -> Response:
+def one(scope: Look, key: str, group: str = "", on: str = "") -> Response:
     """A lesson on one page, for a class on a day if they are named."""
-    with desk.open() as room:
-        lesson = commands.outline(room.connection, key)
-        day = parse_day(on, field="on") if on.strip() else room.today
-        names = room.context.group_names(day)
-        year = room.context.calendar.year_of(day)
+    with scope.open() as work:
+        lesson = commands.outline(work.connection, key)
+        day = parse_day(on, field="on") if on.strip() else work.today
+        names = work.context.group_names(day)
+        year = work.context.calendar.year_of(day)
         had = [
             h
-            for h in lessons.held(room.connection, year.starts if year else day - timedelta(days=365), room.today)
+            for h in lessons.held(work.connection, year.starts if year else day - timedelta(days=365), work.today)
             if h.lesson == key
         ]
         values = {
@@ -88,8 +88,8 @@ def one(desk: Look, key: str, group: str = "", on: str = "") -> Response:
             "group": group if group in names else "",
             "who": names.get(group, ""),
             "day_words": words.weekday_day(day) if on.strip() else "",
-            "held_on": min(day, room.today).isoformat(),
-            "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(day)],
+            "held_on": min(day, work.today).isoformat(),
+            "groups": [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(day)],
             "had": [
                 {
                     "who": names.get(str(h.class_group_id), "a class"),
@@ -100,19 +100,19 @@ def one(desk: Look, key: str, group: str = "", on: str = "") -> Response:
                 for h in had
             ],
         }
-        return frame.page(room, "week", lesson.title, values, template="week/lesson.html")
+        return frame.page(work, "week", lesson.title, values, template="week/lesson.html")
 
 
 @router.get("/week/lessons/{key}/edit")
-def edit(desk: Plan, key: str) -> Response:
-    with desk.open() as room:
-        return _form(room, commands.outline(room.connection, key), key)
+def edit(scope: Plan, key: str) -> Response:
+    with scope.open() as work:
+        return _form(work, commands.outline(work.connection, key), key)
 
 
 @router.post("/week/lessons")
-def save(desk: Plan) -> Response:
+def save(scope: Plan) -> Response:
     """Keep a lesson of the school's own: a new one, or its version of one that ships."""
-    form = desk.request.state.form
+    form = scope.request.state.form
     typed = {name: str(value).strip() for name, value in form.items()}
     values: dict[str, object] = {
         name: typed.get(name, "")
@@ -129,41 +129,41 @@ def save(desk: Plan) -> Response:
         typed.get("minutes", ""), field="minutes", least=5, most=180, what="The minutes of a lesson"
     )
     values["ages_from"] = forms.whole(typed.get("ages_from", ""), field="ages_from", least=3, most=18, what="The age")
-    with desk.open() as room:
-        key = commands.save(room.connection, room.context, typed.get("key", ""), values)
-        return frame.go(room, f"/week/lessons/{key}")
+    with scope.open() as work:
+        key = commands.save(work.connection, work.context, typed.get("key", ""), values)
+        return frame.go(work, f"/week/lessons/{key}")
 
 
 @router.post("/week/lessons/{key}/delete")
-def delete(desk: Plan, key: str) -> Response:
-    with desk.open() as room:
-        lessons.delete(room.connection, key)
-        return frame.go(room, "/week/lessons")
+def delete(scope: Plan, key: str) -> Response:
+    with scope.open() as work:
+        lessons.delete(work.connection, key)
+        return frame.go(work, "/week/lessons")
 
 
 @router.post("/week/lessons/{key}/held")
 def held(
-    desk: Tick,
+    scope: Tick,
     key: str,
     group: Annotated[str, Form()] = "",
     day: Annotated[str, Form()] = "",
     action: Annotated[str, Form()] = "note",
 ) -> Response:
     """Note that a class had this lesson, or take that back."""
-    with desk.open() as room:
+    with scope.open() as work:
         group_id, on_day = forms.row_id(group), parse_day(day)
         if action == "forget":
-            lessons.forget_held(room.connection, Held(key, group_id, on_day))
+            lessons.forget_held(work.connection, Held(key, group_id, on_day))
         else:
-            commands.note_held(room.connection, room.context, key, group_id, on_day, today=room.today)
-        return frame.go(room, f"/week/lessons/{key}")
+            commands.note_held(work.connection, work.context, key, group_id, on_day, today=work.today)
+        return frame.go(work, f"/week/lessons/{key}")
 
 
-def suggested(room: Room, day: date, group_id: str, found: list[Any]) -> list[Suggested]:
+def suggested(work: UnitOfWork, day: date, group_id: str, found: list[Any]) -> list[Suggested]:
     """Offers as links that carry the class and the day."""
     return [
         Suggested(
-            frame.address(room, f"/week/lessons/{offer.lesson.key}", group=group_id, on=day.isoformat()),
+            frame.address(work, f"/week/lessons/{offer.lesson.key}", group=group_id, on=day.isoformat()),
             offer.lesson.title,
             offer.why,
         )
@@ -171,7 +171,7 @@ def suggested(room: Room, day: date, group_id: str, found: list[Any]) -> list[Su
     ]
 
 
-def _row(lesson: Lesson) -> dict[str, Any]:
+def _row(lesson: LessonOutline) -> dict[str, Any]:
     due = [BECAUSE[step] for step in lesson.steps] + (
         [", ".join(MONTH_NAMES[month - 1][:3] for month in lesson.months)] if lesson.months else []
     )
@@ -187,7 +187,7 @@ def _row(lesson: Lesson) -> dict[str, Any]:
     }
 
 
-def _form(room: Room, lesson: Lesson, key: str) -> Response:
+def _form(work: UnitOfWork, lesson: LessonOutline, key: str) -> Response:
     blank = not key
     values = {
         "lesson": lesson,
@@ -199,7 +199,7 @@ def _form(room: Room, lesson: Lesson, key: str) -> Response:
         "steps": [(step, because, step in lesson.steps) for step, because in BECAUSE.items()],
     }
     return frame.page(
-        room,
+        work,
         "week",
         "A lesson of your own" if blank else f"Change “{lesson.title}”",
         values,

@@ -14,12 +14,12 @@ from almanaque.store import print_jobs, queue
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.week import planting_day
 from almanaque.web.week import planting_day_prints as sheets
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 PAPERS = (("letter", "Letter"), ("a4", "A4"))
 PARTS = (("run", "run sheet"), ("mats", "seed mats"), ("labels", "labels"), ("sums", "sums about the bed"))
 MOST_BEDS = 12
@@ -28,22 +28,22 @@ ROWS = {"letter": 10, "a4": 7}  # rows of three labels on a common sheet of each
 
 
 @router.get("/garden/prints")
-def page(desk: Look, bed: str = "", on: str = "") -> Response:
+def page(scope: Look, bed: str = "", on: str = "") -> Response:
     """Choose the beds and what to print for them."""
-    with desk.open() as room:
-        return _page(room, {bed} if bed else set(), on)
+    with scope.open() as work:
+        return _page(work, {bed} if bed else set(), on)
 
 
 @router.post("/garden/prints")
 def make(
-    desk: Look,
+    scope: Look,
     beds: Annotated[list[str] | None, Form()] = None,
     parts: Annotated[list[str] | None, Form()] = None,
     paper: Annotated[str, Form()] = "",
     on: Annotated[str, Form()] = "",
 ) -> Response:
     """Ask for the pack; the worker makes it."""
-    with desk.open() as room:
+    with scope.open() as work:
         chosen = [forms.row_id(text) for text in beds or []]
         if not 1 <= len(chosen) <= MOST_BEDS:
             raise BadInput(f"Choose 1 to {MOST_BEDS} beds for one pack.", field="beds")
@@ -51,37 +51,37 @@ def make(
         if not wanted:
             raise BadInput("Choose what to print: the run sheet, mats, labels or sums.", field="parts")
         sheet = forms.one_of(paper, [key for key, _ in PAPERS], field="paper")
-        drawn = [part for bed_id in chosen for part in _parts(room, bed_id, on, wanted, sheet)]
+        drawn = [part for bed_id in chosen for part in _parts(work, bed_id, on, wanted, sheet)]
         if not drawn:
             raise BadInput("Nothing is to go into those beds on that day, so there is nothing to print.", field="beds")
         job_id = ask(
-            room,
+            work,
             "Planting day" if len(chosen) == 1 else f"Planting day, {words.count(len(chosen), 'bed')}",
             drawn,
             paper=sheet,
         )
-        return frame.go(room, f"/prints/{job_id}")
+        return frame.go(work, f"/prints/{job_id}")
 
 
-def ask(room: Room, title: str, parts: Sequence[Markup], *, paper: str) -> UUID:
+def ask(work: UnitOfWork, title: str, parts: Sequence[Markup], *, paper: str) -> UUID:
     """Keep a document and ask the worker to make a PDF of it; return the job's id."""
     job_id = uuid4()
     html = frame.paper_document(title, parts, paper=paper)
     print_jobs.ask(
-        room.connection, room.context.school.id, job_id, title=title, html=html, by=room.desk.visitor.account_id
+        work.connection, work.context.school.id, job_id, title=title, html=html, by=work.scope.visitor.account_id
     )
-    queue.make_pdf(room.connection, room.context.school.id, job_id)
+    queue.make_pdf(work.connection, work.context.school.id, job_id)
     return job_id
 
 
-def usual_paper(room: Room) -> str:
-    return "letter" if room.context.school.units == "us" else "a4"
+def usual_paper(work: UnitOfWork) -> str:
+    return "letter" if work.context.school.units == "us" else "a4"
 
 
 @router.get("/prints/{job_id}.pdf")
-def pdf(desk: Look, job_id: UUID) -> Response:
-    with desk.open() as room:
-        title, body = print_jobs.pdf(room.connection, job_id)
+def pdf(scope: Look, job_id: UUID) -> Response:
+    with scope.open() as work:
+        title, body = print_jobs.pdf(work.connection, job_id)
         name = "".join(c if c.isalnum() and c.isascii() else "-" for c in title).strip("-").lower()
         return Response(
             body, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
@@ -89,29 +89,29 @@ def pdf(desk: Look, job_id: UUID) -> Response:
 
 
 @router.get("/prints/{job_id}")
-def wait(desk: Look, job_id: UUID) -> Response:
+def wait(scope: Look, job_id: UUID) -> Response:
     """The page that waits until the PDF is there."""
-    with desk.open() as room:
-        job = print_jobs.job(room.connection, job_id)
+    with scope.open() as work:
+        job = print_jobs.job(work.connection, job_id)
         pages = words.count(job.pages, "page") if job.pages else ""
-        return frame.page(room, "garden", job.title, {"job": job, "pages": pages}, template="paper/wait.html")
+        return frame.page(work, "garden", job.title, {"job": job, "pages": pages}, template="paper/wait.html")
 
 
-def _page(room: Room, chosen: set[str], on: str) -> Response:
+def _page(work: UnitOfWork, chosen: set[str], on: str) -> Response:
     values = {
-        "beds": [_choice(room, b, chosen) for b in garden.beds(room.connection)],
+        "beds": [_choice(work, b, chosen) for b in garden.beds(work.connection)],
         "parts": PARTS,
         "papers": PAPERS,
-        "paper": usual_paper(room),
+        "paper": usual_paper(work),
         "on": on,
     }
-    return frame.page(room, "garden", "Print a pack", values, template="week/print_pack.html")
+    return frame.page(work, "garden", "Print a pack", values, template="week/print_pack.html")
 
 
-def _choice(room: Room, bed: Bed, chosen: set[str]) -> dict[str, Any]:
+def _choice(work: UnitOfWork, bed: Bed, chosen: set[str]) -> dict[str, Any]:
     """A bed with its next planting day; those due soon are chosen at first."""
-    days = commands.days(room.connection, bed.id, room.today)
-    soon = not chosen and bool(days) and days[0] <= room.today + SOON
+    days = commands.days(work.connection, bed.id, work.today)
+    soon = not chosen and bool(days) and days[0] <= work.today + SOON
     return {
         "id": str(bed.id),
         "name": bed.name,
@@ -120,27 +120,27 @@ def _choice(room: Room, bed: Bed, chosen: set[str]) -> dict[str, Any]:
     }
 
 
-def _parts(room: Room, bed_id: UUID, on: str, wanted: Sequence[str], paper: str) -> list[Markup]:
+def _parts(work: UnitOfWork, bed_id: UUID, on: str, wanted: Sequence[str], paper: str) -> list[Markup]:
     """The sheets of one bed, those with nothing on them left out."""
     drawn = []
 
     def draw(template: str, title: str, values: dict[str, Any], paper_class: str = "") -> None:
-        drawn.append(frame.paper_part(room, template, title, values, paper=paper, paper_class=paper_class))
+        drawn.append(frame.paper_part(work, template, title, values, paper=paper, paper_class=paper_class))
 
     if "run" in wanted:
-        bed, values = planting_day.page_values(room, bed_id, on)
+        bed, values = planting_day.page_values(work, bed_id, on)
         if values["sheet"]:
             draw("week/planting_day.html", f"Planting day, {bed.name}", values)
     if "mats" in wanted:
-        bed, values = sheets.mats_values(room, bed_id, on)
+        bed, values = sheets.mats_values(work, bed_id, on)
         if values["mats"]:
             draw("week/seed_mats.html", f"Seed mats, {bed.name}", values)
     if "labels" in wanted:
-        labels = sheets.label_rows(room, bed_id, on)
+        labels = sheets.label_rows(work, bed_id, on)
         if labels:
             draw("paper/labels.html", "Labels", {"label_sheets": label_sheets(labels, paper)}, "has-labels")
     if "sums" in wanted:
-        bed, values = sheets.sums_values(room, bed_id)
+        bed, values = sheets.sums_values(work, bed_id)
         if values["sums"]:
             draw("week/sheet_of_sums.html", f"Sums about {bed.name}", values)
     return drawn

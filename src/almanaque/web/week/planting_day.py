@@ -11,56 +11,56 @@ from almanaque.commands.week.planting_day import Goes, RunSheet
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
-from almanaque.core.garden.needs import Need
+from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.school import classes
 from almanaque.core.units import Units, format_length, format_water
-from almanaque.core.week.planting_day import MEANWHILE, Share
+from almanaque.core.week.planting_day import MEANWHILE, GroupShare
 from almanaque.core.year.steps import SOIL_CAUTION
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.store.week.planting_day_results import Planted
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.week import planting_day_picture as pictures
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Tick = Annotated[Desk, Depends(may("tick"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Tick = Annotated[RequestScope, Depends(may("tick"))]
 MEASURED = 5  # distances that a class measures
 
 
 @router.get("/garden/beds/{bed_id}/planting-day")
-def page(desk: Look, bed_id: UUID, on: str = "") -> Response:
+def page(scope: Look, bed_id: UUID, on: str = "") -> Response:
     """The run sheet for one day, the next on which something goes in if none is named."""
-    with desk.open() as room:
-        bed, values = page_values(room, bed_id, on)
-        return frame.page(room, "garden", f"Planting day, {bed.name}", values, template="week/planting_day.html")
+    with scope.open() as work:
+        bed, values = page_values(work, bed_id, on)
+        return frame.page(work, "garden", f"Planting day, {bed.name}", values, template="week/planting_day.html")
 
 
-def page_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+def page_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
     """What the run sheet shows, on the page and on paper."""
-    bed = garden.bed(room.connection, bed_id)
-    known = commands.days(room.connection, bed.id, room.today)
-    day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
-    found = commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
+    bed = garden.bed(work.connection, bed_id)
+    known = commands.days(work.connection, bed.id, work.today)
+    day = parse_day(on, field="on") if on.strip() else (known[0] if known else work.today)
+    found = commands.run_sheet(work.connection, work.context, bed, day, today=work.today)
     return bed, {
         "bed": bed,
         "days": [(d.isoformat(), words.weekday_day(d)) for d in known],
         "on": day.isoformat(),
-        "sheet": _values(room, found) if found else None,
+        "sheet": _values(work, found) if found else None,
         "day_words": words.weekday_day(day),
     }
 
 
 @router.post("/garden/beds/{bed_id}/planting-day")
-def came_out(desk: Tick, bed_id: UUID) -> Response:
+def came_out(scope: Tick, bed_id: UUID) -> Response:
     """How many really went in, what is left over, and the distances measured; from then on they are in the ground."""
-    form = {key: str(value) for key, value in desk.request.state.form.items()}
-    with desk.open() as room:
-        bed = garden.bed(room.connection, bed_id)
+    form = {key: str(value) for key, value in scope.request.state.form.items()}
+    with scope.open() as work:
+        bed = garden.bed(work.connection, bed_id)
         day = parse_day(form.get("on_day", ""), field="on_day")
-        mine = {str(p.id): p for p in garden.plantings(room.connection, bed_id=bed.id)}
+        mine = {str(p.id): p for p in garden.plantings(work.connection, bed_id=bed.id)}
         rows = []
         for name, value in form.items():
             key = name.removeprefix("plants-")
@@ -68,12 +68,12 @@ def came_out(desk: Tick, bed_id: UUID) -> Response:
                 continue
             if key not in mine:
                 raise BadInput(forms.INCOMPLETE)
-            rows.append(_row(room, mine[key].id, value, form.get(f"left-{key}", ""), form.get(f"apart-{key}", "")))
-        commands.came_out(room.connection, room.context, rows, day, room.hand())
-        return frame.leave(room, f"/garden/beds/{bed_id}")
+            rows.append(_row(work, mine[key].id, value, form.get(f"left-{key}", ""), form.get(f"apart-{key}", "")))
+        commands.came_out(work.connection, work.context, rows, day, work.actor())
+        return frame.leave(work, f"/garden/beds/{bed_id}")
 
 
-def _row(room: Room, planting_id: UUID, plants: str, left: str, apart: str) -> Planted:
+def _row(work: UnitOfWork, planting_id: UUID, plants: str, left: str, apart: str) -> Planted:
     measured = [text for text in apart.replace(";", ",").split(",") if text.strip()]
     if len(measured) > 20:
         raise BadInput("Five distances are enough; at most 20 are kept.", field="apart")
@@ -81,14 +81,14 @@ def _row(room: Room, planting_id: UUID, plants: str, left: str, apart: str) -> P
         planting_id,
         forms.whole(plants, field="plants", least=0, most=100_000, what="How many went in"),
         forms.whole(left, field="left", least=0, most=100_000, what="How many are left over") if left.strip() else None,
-        tuple(forms.length(text, room.context.school.units, field="apart") for text in measured),
+        tuple(forms.length(text, work.context.school.units, field="apart") for text in measured),
     )
 
 
-def _values(room: Room, found: RunSheet) -> dict[str, Any]:
-    units = room.context.school.units
-    crops = {g.to_plant.key: room.context.crops[g.planting.crop] for g in found.goes}
-    names = room.context.group_names(found.day)
+def _values(work: UnitOfWork, found: RunSheet) -> dict[str, Any]:
+    units = work.context.school.units
+    crops = {g.to_plant.key: work.context.crops[g.planting.crop] for g in found.goes}
+    names = work.context.group_names(found.day)
     who = names[str(found.group.id)] if found.group else "nobody's class yet"
     sown = [crops[g.to_plant.key] for g in found.goes if g.planting.method in ("direct", "cloves")]
     cautions = [SOIL_CAUTION, *(c.caution for c in crops.values() if c.caution)]
@@ -116,14 +116,14 @@ def _values(room: Room, found: RunSheet) -> dict[str, Any]:
         ],
         "cautions": list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])),
         "meanwhile": MEANWHILE,
-        "begun": found.day <= room.today,
-        "can_note": found.day <= room.today,
-        "latest": min(found.day, room.today).isoformat(),
+        "begun": found.day <= work.today,
+        "can_note": found.day <= work.today,
+        "latest": min(found.day, work.today).isoformat(),
         "unit": "in" if units == "us" else "cm",
     }
 
 
-def _amount(need: Need) -> str:
+def _amount(need: MaterialNeed) -> str:
     unit = need.unit.removesuffix("s") if need.amount == 1 else need.unit
     return f"{need.amount:g} {unit}".strip()
 
@@ -208,7 +208,7 @@ def _sown(found: RunSheet) -> list[GrowthDates]:
     return [g.planting.dates for g in found.goes if g.planting.dates and g.planting.method == "direct"]
 
 
-def _group(share: Share, found: RunSheet, crops: dict[str, Crop]) -> dict[str, str]:
+def _group(share: GroupShare, found: RunSheet, crops: dict[str, Crop]) -> dict[str, str]:
     runs: dict[str, list[str]] = {}
     for square in share.squares:
         runs.setdefault(square.key, []).append(cell_name(square.cell))
@@ -244,7 +244,7 @@ def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
     }
 
 
-def next_day(room: Room, bed: Bed) -> date | None:
+def next_day(work: UnitOfWork, bed: Bed) -> date | None:
     """The next day on which something goes into a bed; None when nothing is planned."""
-    known = commands.days(room.connection, bed.id, room.today)
+    known = commands.days(work.connection, bed.id, work.today)
     return known[0] if known else None

@@ -40,7 +40,7 @@ class Plan:
 
 
 @dataclass(frozen=True)
-class Bar:
+class GaugeBar:
     """A depth on the gauge, in millimetres on the paper."""
 
     x: float
@@ -56,7 +56,7 @@ class Gauge:
 
     width: float
     height: float
-    bars: list[Bar]
+    bars: list[GaugeBar]
     ruler_mm: list[tuple[float, float]]
     ruler_in: list[tuple[float, float]]
     ruler_top: float
@@ -107,7 +107,7 @@ def gauge(crops: list[Crop], units: Units) -> Gauge | None:
     shown = crops[:COLUMNS]
     deepest = max(crop.depth_mm for crop in shown)
     bars = [
-        Bar(
+        GaugeBar(
             4 + n * COLUMN,
             crop.depth_mm,
             4 + n * COLUMN + 9,

@@ -14,14 +14,14 @@ from almanaque.core.garden.bed import cell_name
 from almanaque.core.units import Units, format_length
 from almanaque.core.week import seed_mats, sheet_of_sums
 from almanaque.core.week.seed_mats import Quarter
-from almanaque.core.week.sheet_of_sums import Grown
+from almanaque.core.week.sheet_of_sums import BedCrop
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import frame, links, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 TOWEL_MM = 279.4  # 11 in, as most towels measure: common practice, no source
 MOST_TILES = 12  # sheets of one crop: more are too many to keep in order
 MARGIN = 3.0  # millimetres around a quarter on paper
@@ -42,74 +42,74 @@ SHEETS = (
 
 
 @router.get("/garden/beds/{bed_id}/mats")
-def mats(desk: Look, bed_id: UUID, on: str = "") -> Response:
+def mats(scope: Look, bed_id: UUID, on: str = "") -> Response:
     """Seed mats for what goes into a bed on a day: folded towels, and quarters of a square at true size."""
-    with desk.open() as room:
-        bed, values = mats_values(room, bed_id, on)
-        return frame.page(room, "garden", f"Seed mats, {bed.name}", values, template="week/seed_mats.html")
+    with scope.open() as work:
+        bed, values = mats_values(work, bed_id, on)
+        return frame.page(work, "garden", f"Seed mats, {bed.name}", values, template="week/seed_mats.html")
 
 
-def mats_values(room: Room, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
-    bed, day, found = _sheet(room, bed_id, on)
+def mats_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+    bed, day, found = _sheet(work, bed_id, on)
     return bed, {
         "bed": bed,
         "day_words": words.weekday_day(day),
-        "mats": [_mat(room, goes, bed, day) for goes in found.goes] if found else [],
-        "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        "mats": [_mat(work, goes, bed, day) for goes in found.goes] if found else [],
+        "back": frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
         "ruler": [4 + n * 10 for n in range(11)],
         "inches": [round(4 + n * 25.4, 1) for n in range(5)],
     }
 
 
 @router.get("/garden/beds/{bed_id}/labels")
-def labels(desk: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response:
+def labels(scope: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response:
     """Labels for what goes into a bed on a day, one for each group and crop, with a code that leads to the planting."""
-    with desk.open() as room:
-        bed, day, found = _sheet(room, bed_id, on)
-        chosen = next((s for s in SHEETS if s.key == sheet), SHEETS[0 if room.context.school.units == "us" else 1])
+    with scope.open() as work:
+        bed, day, found = _sheet(work, bed_id, on)
+        chosen = next((s for s in SHEETS if s.key == sheet), SHEETS[0 if work.context.school.units == "us" else 1])
         values = {
             "bed": bed,
             "day_words": words.weekday_day(day),
-            "labels": _labels(room, found) if found else [],
+            "labels": _labels(work, found) if found else [],
             "chosen": chosen,
             "sheets": [
-                (s.key, s.name, frame.address(room, f"/garden/beds/{bed.id}/labels", on=day.isoformat(), sheet=s.key))
+                (s.key, s.name, frame.address(work, f"/garden/beds/{bed.id}/labels", on=day.isoformat(), sheet=s.key))
                 for s in SHEETS
             ],
-            "back": frame.address(room, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+            "back": frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
         }
-        return frame.page(room, "garden", f"Labels, {bed.name}", values, template="week/labels.html")
+        return frame.page(work, "garden", f"Labels, {bed.name}", values, template="week/labels.html")
 
 
 @router.get("/garden/beds/{bed_id}/sums")
-def sums(desk: Look, bed_id: UUID) -> Response:
+def sums(scope: Look, bed_id: UUID) -> Response:
     """Sums about the bed as it stands on the ribbon's day, with the answers on a sheet of their own."""
-    with desk.open() as room:
-        bed, values = sums_values(room, bed_id)
-        return frame.page(room, "garden", f"Sums about {bed.name}", values, template="week/sheet_of_sums.html")
+    with scope.open() as work:
+        bed, values = sums_values(work, bed_id)
+        return frame.page(work, "garden", f"Sums about {bed.name}", values, template="week/sheet_of_sums.html")
 
 
-def sums_values(room: Room, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
-    bed = garden.bed(room.connection, bed_id)
-    grid, units = bed.grid(room.day), room.context.school.units
+def sums_values(work: UnitOfWork, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
+    bed = garden.bed(work.connection, bed_id)
+    grid, units = bed.grid(work.day), work.context.school.units
     standing = [
         p
-        for p in garden.plantings(room.connection, bed_id=bed.id, since=room.day, until=room.day)
-        if p.status in ("planned", "in the ground") and p.stands_on(room.day, room.today)
+        for p in garden.plantings(work.connection, bed_id=bed.id, since=work.day, until=work.day)
+        if p.status in ("planned", "in the ground") and p.stands_on(work.day, work.today)
     ]
-    laid = forecasts.layouts(standing, bed, room.context.crops, units)
-    grown: dict[str, Grown] = {}
+    laid = forecasts.layouts(standing, bed, work.context.crops, units)
+    grown: dict[str, BedCrop] = {}
     for planting in standing:
-        name, layout = room.context.crops[planting.crop].name.en, laid[planting.id]
+        name, layout = work.context.crops[planting.crop].name.en, laid[planting.id]
         if name not in grown and planting.arrangement == "squares" and layout.plants:
             along = layout.reading.along
-            grown[name] = Grown(
+            grown[name] = BedCrop(
                 name,
                 along,
                 layout.reading.per_square,
                 len(planting.cells),
                 layout.plants,
-                commands.meant_mm(room.context, planting, bed),
+                commands.meant_mm(work.context, planting, bed),
             )
     found = []
     if grid.cells and not bed.pockets:
@@ -123,20 +123,20 @@ def sums_values(room: Room, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
             list(grown.values()),
             units,
         )
-    return bed, {"bed": bed, "sums": found, "day_words": words.weekday_day(room.day), "whole": not bed.outline_mm}
+    return bed, {"bed": bed, "sums": found, "day_words": words.weekday_day(work.day), "whole": not bed.outline_mm}
 
 
-def _sheet(room: Room, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet | None]:
+def _sheet(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet | None]:
     """The bed, the day (the next on which something goes in if none is named), and its run sheet."""
-    bed = garden.bed(room.connection, bed_id)
-    known = commands.days(room.connection, bed.id, room.today)
-    day = parse_day(on, field="on") if on.strip() else (known[0] if known else room.today)
-    return bed, day, commands.run_sheet(room.connection, room.context, bed, day, today=room.today)
+    bed = garden.bed(work.connection, bed_id)
+    known = commands.days(work.connection, bed.id, work.today)
+    day = parse_day(on, field="on") if on.strip() else (known[0] if known else work.today)
+    return bed, day, commands.run_sheet(work.connection, work.context, bed, day, today=work.today)
 
 
-def _mat(room: Room, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
+def _mat(work: UnitOfWork, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
     """A crop's mats in words and drawn; quarters only where a quarter of the square fits on a sheet."""
-    units, crop = room.context.school.units, room.context.crops[goes.planting.crop]
+    units, crop = work.context.school.units, work.context.crops[goes.planting.crop]
     cell, holes = max(goes.to_plant.holes.items(), key=lambda item: (item[1], -item[0][1], -item[0][0]))
     found = seed_mats.mat(holes, len(goes.to_plant.holes), germination=crop.germination, lay_on=day)
     seeded = goes.planting.method == "direct"
@@ -217,14 +217,14 @@ def _use(quarter: Quarter, tile: bool) -> str:
     return f"Use it with its marked corner {', then '.join(quarter.where)}."
 
 
-def label_rows(room: Room, bed_id: UUID, on: str) -> list[dict[str, Any]]:
+def label_rows(work: UnitOfWork, bed_id: UUID, on: str) -> list[dict[str, Any]]:
     """The labels for what goes into a bed on a day."""
-    _, _, found = _sheet(room, bed_id, on)
-    return _labels(room, found) if found else []
+    _, _, found = _sheet(work, bed_id, on)
+    return _labels(work, found) if found else []
 
 
-def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:
-    names = room.context.group_names(found.day)
+def _labels(work: UnitOfWork, found: RunSheet) -> list[dict[str, Any]]:
+    names = work.context.group_names(found.day)
     who = names[str(found.group.id)] if found.group else ""
     rows = []
     for share in found.shares:
@@ -233,7 +233,7 @@ def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:
             runs.setdefault(square.key, []).append(cell_name(square.cell))
         for key, cells in runs.items():
             planting = next(g.planting for g in found.goes if g.to_plant.key == key)
-            crop = room.context.crops[planting.crop]
+            crop = work.context.crops[planting.crop]
             rows.append(
                 {
                     "crop": crop.name.en,
@@ -241,7 +241,7 @@ def _labels(room: Room, found: RunSheet) -> list[dict[str, Any]]:
                     "when": f"{words.short_day(found.day)} {found.day.year}",
                     "who": words.joined([who, f"group {share.number}"]),
                     "where": f"{found.bed.name}: {', '.join(cells)}",
-                    "qr": links.qr_path(links.address(room.desk.request, f"/garden/plantings/{planting.id}")),
+                    "qr": links.qr_path(links.address(work.scope.request, f"/garden/plantings/{planting.id}")),
                 }
             )
     return rows

@@ -8,21 +8,21 @@ from almanaque.core.week.rain_plan import ToSow
 from almanaque.store.garden import garden
 from almanaque.store.week.tasks import Task
 from almanaque.web import frame, words
-from almanaque.web.desk import Room
+from almanaque.web.request_scope import UnitOfWork
 
 SHOWN = 4
 
 
-def rainy(room: Room, jobs: Iterable[Task]) -> dict[str, Any]:
+def rainy(work: UnitOfWork, jobs: Iterable[Task]) -> dict[str, Any]:
     """How many of the week's jobs wait, and the mats to make, each with its link; empty when there is neither."""
     waiting = [t for t in jobs if t.status == "open" and rain_plan.waits(t.step)]
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
     sowings = [
-        ToSow(str(p.bed_id), beds[p.bed_id], room.context.crops[p.crop].name.en, p.start_on)
-        for p in garden.plantings(room.connection, since=room.day, until=room.day + rain_plan.MATS_AHEAD)
+        ToSow(str(p.bed_id), beds[p.bed_id], work.context.crops[p.crop].name.en, p.start_on)
+        for p in garden.plantings(work.connection, since=work.day, until=work.day + rain_plan.MATS_AHEAD)
         if p.method == "direct" and p.status == "planned" and not p.events
     ]
-    mats = rain_plan.mats(sowings, room.day)[:SHOWN]
+    mats = rain_plan.mats(sowings, work.day)[:SHOWN]
     if not waiting and not mats:
         return {}
     return {
@@ -32,7 +32,7 @@ def rainy(room: Room, jobs: Iterable[Task]) -> dict[str, Any]:
         "mats": [
             (
                 f"{s.crop}, {s.bed}, for {words.short_day(s.sow_on)}",
-                frame.address(room, f"/garden/beds/{s.bed_id}/mats", on=s.sow_on.isoformat()),
+                frame.address(work, f"/garden/beds/{s.bed_id}/mats", on=s.sow_on.isoformat()),
             )
             for s in mats
         ],

@@ -14,76 +14,76 @@ from almanaque.commands.week import stations as commands
 from almanaque.commands.week.stations import Value
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
-from almanaque.core.week.stations import EVERY_WORDS, Every, Reading, Routine, asleep_in
+from almanaque.core.week.stations import EVERY_WORDS, Every, Routine, StationReading, asleep_in
 from almanaque.data import station_kinds
 from almanaque.store.garden import shed
 from almanaque.store.garden.shed import Supply
 from almanaque.store.week import stations, tasks
-from almanaque.store.week.stations import Noted, Station
+from almanaque.store.week.stations import Station, StationNote
 from almanaque.web import forms, frame, links, words
-from almanaque.web.desk import Desk, Room, may, parse_day
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Write = Annotated[Desk, Depends(may("note"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Write = Annotated[RequestScope, Depends(may("note"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 SHOWN = 12  # readings of each kind on the page
 ROUTINES = 6  # rows for routines in the form
 
 
 @router.get("/week/stations")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
-        return _list(room)
+def page(scope: Look) -> Response:
+    with scope.open() as work:
+        return _list(work)
 
 
 @router.post("/week/stations")
-def make(desk: Plan, kind: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
+def make(scope: Plan, kind: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
     """Make a station from its kind."""
-    with desk.open() as room:
+    with scope.open() as work:
         station = commands.new(kind, forms.optional_name(name, field="name", most=60))
-        commands.save(room.connection, room.context, station, today=room.today)
-        return frame.go(room, f"/week/stations/{station.id}")
+        commands.save(work.connection, work.context, station, today=work.today)
+        return frame.go(work, f"/week/stations/{station.id}")
 
 
 @router.get("/week/stations/{station_id}")
-def one(desk: Look, station_id: UUID) -> Response:
-    with desk.open() as room:
-        return _page(room, stations.station(room.connection, station_id))
+def one(scope: Look, station_id: UUID) -> Response:
+    with scope.open() as work:
+        return _page(work, stations.station(work.connection, station_id))
 
 
 @router.post("/week/stations/{station_id}/readings")
-def read(desk: Write, station_id: UUID) -> Response:
+def read(scope: Write, station_id: UUID) -> Response:
     """Note readings of one day."""
-    form = {key: str(value) for key, value in desk.request.state.form.items()}
+    form = {key: str(value) for key, value in scope.request.state.form.items()}
     try:
-        with desk.open() as room:
-            station = stations.station(room.connection, station_id)
-            day = parse_day(form["day"]) if form.get("day") else room.today
+        with scope.open() as work:
+            station = stations.station(work.connection, station_id)
+            day = parse_day(form["day"]) if form.get("day") else work.today
             values = [
                 v
                 for n, reading in enumerate(station.readings)
                 if (v := _value(reading, form.get(f"r{n}", ""))) is not None
             ]
             found = commands.read(
-                room.connection,
-                room.context,
+                work.connection,
+                work.context,
                 station_id,
                 values,
                 day=day,
-                today=room.today,
+                today=work.today,
                 note=form.get("note", ""),
-                by=desk.visitor.account_id,
+                by=scope.visitor.account_id,
             )
-            return frame.go(room, f"/week/stations/{station_id}", **({"kept": "1"} if not found else {}))
+            return frame.go(work, f"/week/stations/{station_id}", **({"kept": "1"} if not found else {}))
     except BadInput as error:
-        with desk.open() as room:
-            return _page(room, stations.station(room.connection, station_id), error=error, form=form, status=422)
+        with scope.open() as work:
+            return _page(work, stations.station(work.connection, station_id), error=error, form=form, status=422)
 
 
 @router.post("/week/stations/{station_id}/adopt")
 def adopt(
-    desk: Plan,
+    scope: Plan,
     station_id: UUID,
     group: Annotated[str, Form()] = "",
     from_day: Annotated[str, Form()] = "",
@@ -91,24 +91,24 @@ def adopt(
     end: Annotated[str, Form()] = "",
 ) -> Response:
     """Give it to a class for some time, or end that."""
-    with desk.open() as room:
+    with scope.open() as work:
         if end:
-            commands.end_adoption(room.connection, room.context, station_id, forms.row_id(end), today=room.today)
+            commands.end_adoption(work.connection, work.context, station_id, forms.row_id(end), today=work.today)
         else:
             first, last = parse_day(from_day, field="from_day"), parse_day(to_day, field="to_day")
             commands.adopt(
-                room.connection, room.context, station_id, forms.row_id(group), first, last, today=room.today
+                work.connection, work.context, station_id, forms.row_id(group), first, last, today=work.today
             )
-        return frame.go(room, f"/week/stations/{station_id}")
+        return frame.go(work, f"/week/stations/{station_id}")
 
 
 @router.post("/week/stations/{station_id}")
-def change(desk: Plan, station_id: UUID) -> Response:
+def change(scope: Plan, station_id: UUID) -> Response:
     """Change words, routines and limits; close it or open it again; a picture of how it is done."""
-    form = {key: value for key, value in desk.request.state.form.items() if isinstance(value, str)}
-    sent = desk.request.state.form.get("file")
-    with desk.open() as room:
-        station = stations.station(room.connection, station_id)
+    form = {key: value for key, value in scope.request.state.form.items() if isinstance(value, str)}
+    sent = scope.request.state.form.get("file")
+    with scope.open() as work:
+        station = stations.station(work.connection, station_id)
         closed = form.get("open") != "1"
         changed = replace(
             station,
@@ -116,7 +116,7 @@ def change(desk: Plan, station_id: UUID) -> Response:
             about=form.get("about", "").strip(),
             how_to=form.get("how_to", "").strip(),
             caution=form.get("caution", "").strip(),
-            closed_on=(station.closed_on or room.today) if closed else None,
+            closed_on=(station.closed_on or work.today) if closed else None,
             asleep=tuple(n for n in range(1, 13) if form.get(f"asleep-{n}")),
             routines=tuple(enumerate(_routines(form), start=1)),
             readings=tuple(_limits(reading, n, form) for n, reading in enumerate(station.readings))
@@ -124,19 +124,19 @@ def change(desk: Plan, station_id: UUID) -> Response:
         )
         if isinstance(sent, UploadFile) and sent.filename:
             name, body = forms.file(sent)
-            assert desk.visitor.account_id is not None
+            assert scope.visitor.account_id is not None
             picture = Sent(
-                uuid4(), body, name, None, None, f"How it is done: {changed.name}", room.today, desk.clock.now()
+                uuid4(), body, name, None, None, f"How it is done: {changed.name}", work.today, scope.clock.now()
             )
-            photo_commands.keep(room.connection, room.context, picture, by=desk.visitor.account_id, today=room.today)
+            photo_commands.keep(work.connection, work.context, picture, by=scope.visitor.account_id, today=work.today)
             changed = replace(changed, photo_id=picture.id)
-        commands.save(room.connection, room.context, changed, today=room.today)
-        return frame.go(room, f"/week/stations/{station_id}")
+        commands.save(work.connection, work.context, changed, today=work.today)
+        return frame.go(work, f"/week/stations/{station_id}")
 
 
 @router.post("/week/stations/{station_id}/supplies")
 def supply(
-    desk: Write,
+    scope: Write,
     station_id: UUID,
     id: Annotated[str, Form()] = "",
     name: Annotated[str, Form()] = "",
@@ -146,11 +146,11 @@ def supply(
     told: Annotated[str, Form()] = "",
 ) -> Response:
     """How much of a supply is left, where its mark is, and who is told."""
-    with desk.open() as room:
-        stations.station(room.connection, station_id)
+    with scope.open() as work:
+        stations.station(work.connection, station_id)
         amount = forms.number(have, field="have", what="How much is left", within=(0, 1_000_000))
         mark = forms.number(low, field="low", what="The mark", within=(0, 1_000_000))
-        known = next((s for s in shed.supplies(room.connection) if str(s.id) == id), None)
+        known = next((s for s in shed.supplies(work.connection) if str(s.id) == id), None)
         if known is None:
             known = Supply(
                 uuid4(), "material", forms.name(name), forms.optional_name(unit, field="unit", most=30), 0.0, None
@@ -158,16 +158,16 @@ def supply(
         changed = replace(
             known, have=amount or 0.0, low=mark, told=forms.optional_name(told, field="told"), station_id=station_id
         )
-        shed.save(room.connection, room.context.school.id, changed)
-        return frame.go(room, f"/week/stations/{station_id}")
+        shed.save(work.connection, work.context.school.id, changed)
+        return frame.go(work, f"/week/stations/{station_id}")
 
 
-def station_notes(room: Room) -> list[Finding]:
+def station_notes(work: UnitOfWork) -> list[Finding]:
     """What stations and supplies want somebody to do, for Week."""
-    return commands.notes(room.connection, room.today)
+    return commands.notes(work.connection, work.today)
 
 
-def _value(reading: Reading, text: str) -> Value | None:
+def _value(reading: StationReading, text: str) -> Value | None:
     if not text.strip():
         return None
     if reading.choices:
@@ -188,7 +188,7 @@ def _routines(form: dict[str, str]) -> list[Routine]:
     return found
 
 
-def _limits(reading: Reading, n: int, form: dict[str, str]) -> Reading:
+def _limits(reading: StationReading, n: int, form: dict[str, str]) -> StationReading:
     if reading.choices:
         return reading
     least = forms.number(form.get(f"least-{n}", ""), field=f"least-{n}", what="The lower limit")
@@ -198,23 +198,23 @@ def _limits(reading: Reading, n: int, form: dict[str, str]) -> Reading:
     return replace(reading, least=least, most=most)
 
 
-def _new_reading(form: dict[str, str]) -> tuple[Reading, ...]:
+def _new_reading(form: dict[str, str]) -> tuple[StationReading, ...]:
     name = form.get("reading-new", "").strip()
-    return (Reading(name[:60], form.get("unit-new", "").strip()[:20] or "count"),) if name else ()
+    return (StationReading(name[:60], form.get("unit-new", "").strip()[:20] or "count"),) if name else ()
 
 
-def _list(room: Room) -> Response:
-    noted = stations.readings(room.connection, until=room.today)
-    adopted = stations.adoptions(room.connection)
-    names = room.context.group_names(room.today)
+def _list(work: UnitOfWork) -> Response:
+    noted = stations.readings(work.connection, until=work.today)
+    adopted = stations.adoptions(work.connection)
+    names = work.context.group_names(work.today)
     rows = []
-    for station in stations.stations(room.connection):
+    for station in stations.stations(work.connection):
         mine = [n for n in noted if n.station_id == station.id]
         whose = next(
             (
                 names.get(str(a.class_group_id), "")
                 for a in adopted
-                if a.station_id == station.id and a.from_day <= room.today <= a.to_day
+                if a.station_id == station.id and a.from_day <= work.today <= a.to_day
             ),
             "",
         )
@@ -225,51 +225,51 @@ def _list(room: Room) -> Response:
                 "about": station.about,
                 "closed": station.closed_on is not None,
                 "whose": whose,
-                "state": "closed" if station.closed_on else "asleep" if _sleeps(room, station) else "",
+                "state": "closed" if station.closed_on else "asleep" if _sleeps(work, station) else "",
                 "routines": words.joined(
                     [
                         f"{r.what}, {EVERY_WORDS[r.every]}"
                         for _, r in station.routines
-                        if r.resting == _sleeps(room, station)
+                        if r.resting == _sleeps(work, station)
                     ]
                 ),
                 "last": f"read {words.short_day(mine[-1].on_day)}" if mine else "not read yet",
-                "findings": commands.findings(station, mine, room.today) if not station.closed_on else [],
+                "findings": commands.findings(station, mine, work.today) if not station.closed_on else [],
             }
         )
     values = {
         "rows": rows,
         "kinds": [(k.key, k.name) for k in station_kinds().values()],
-        "low": [f for f in commands.notes(room.connection, room.today) if f.code == "running_low"],
+        "low": [f for f in commands.notes(work.connection, work.today) if f.code == "running_low"],
     }
-    return frame.page(room, "week", "Stations", values, template="week/stations.html")
+    return frame.page(work, "week", "Stations", values, template="week/stations.html")
 
 
-def _sleeps(room: Room, station: Station) -> bool:
-    return asleep_in(station.asleep, room.today, southern=room.context.school.latitude < 0)
+def _sleeps(work: UnitOfWork, station: Station) -> bool:
+    return asleep_in(station.asleep, work.today, southern=work.context.school.latitude < 0)
 
 
 def _page(
-    room: Room,
+    work: UnitOfWork,
     station: Station,
     *,
     error: BadInput | None = None,
     form: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
-    noted = stations.readings(room.connection, until=room.day, station_id=station.id)
-    names = room.context.group_names(room.today)
+    noted = stations.readings(work.connection, until=work.day, station_id=station.id)
+    names = work.context.group_names(work.today)
     step = commands.step_of(station)
     due = [
         t
-        for t in tasks.tasks(room.connection, start=room.today - timedelta(days=7), end=room.today + timedelta(days=13))
+        for t in tasks.tasks(work.connection, start=work.today - timedelta(days=7), end=work.today + timedelta(days=13))
         if t.step.startswith(step)
     ]
     blanks = [("", "week", "10", False)] * (ROUTINES - len(station.routines))
     values: dict[str, Any] = {
         "station": station,
-        "asleep_now": _sleeps(room, station),
-        "findings": commands.findings(station, noted, room.today),
+        "asleep_now": _sleeps(work, station),
+        "findings": commands.findings(station, noted, work.today),
         "error": error.message if error else "",
         "readings": [_reading(n, r, noted, (form or {}).get(f"r{n}", "")) for n, r in enumerate(station.readings)],
         "form_note": (form or {}).get("note", ""),
@@ -293,33 +293,33 @@ def _page(
                 "who": names.get(str(a.class_group_id), "a class that has left"),
                 "days": words.span(a.from_day, a.to_day),
             }
-            for a in stations.adoptions(room.connection, station.id)
-            if a.to_day >= room.today
+            for a in stations.adoptions(work.connection, station.id)
+            if a.to_day >= work.today
         ],
-        "groups": [(str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.today)],
-        "until": _term_end(room).isoformat(),
-        "supplies": [s for s in shed.supplies(room.connection) if s.station_id == station.id],
+        "groups": [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)],
+        "until": _term_end(work).isoformat(),
+        "supplies": [s for s in shed.supplies(work.connection) if s.station_id == station.id],
         "usual": station_kinds()[station.kind].supplies if station.kind in station_kinds() else (),
         "routine_rows": [(r.what, r.every, str(r.minutes), r.resting) for _, r in station.routines] + blanks,
         "every": list(EVERY_WORDS.items()),
         "months": [(n, words.month_name(date(2027, n, 1)), n in station.asleep) for n in range(1, 13)],
         "weather": station.kind == "weather corner",
-        "kept": room.desk.request.query_params.get("kept") == "1",
-        "qr": links.qr_path(links.address(room.desk.request, f"/week/stations/{station.id}")),
+        "kept": work.scope.request.query_params.get("kept") == "1",
+        "qr": links.qr_path(links.address(work.scope.request, f"/week/stations/{station.id}")),
     }
-    return frame.page(room, "week", station.name, values, template="week/station.html", status=status)
+    return frame.page(work, "week", station.name, values, template="week/station.html", status=status)
 
 
-def _term_end(room: Room) -> date:
-    year = room.context.calendar.year_of(room.today)
+def _term_end(work: UnitOfWork) -> date:
+    year = work.context.calendar.year_of(work.today)
     return (
-        next((t.ends for t in year.terms if t.starts <= room.today <= t.ends), room.today + timedelta(days=60))
+        next((t.ends for t in year.terms if t.starts <= work.today <= t.ends), work.today + timedelta(days=60))
         if year
-        else room.today + timedelta(days=60)
+        else work.today + timedelta(days=60)
     )
 
 
-def _reading(n: int, reading: Reading, noted: list[Noted], typed: str) -> dict[str, Any]:
+def _reading(n: int, reading: StationReading, noted: list[StationNote], typed: str) -> dict[str, Any]:
     mine = [x for x in noted if x.name == reading.name][-SHOWN:]
     limits = ""
     if reading.least is not None or reading.most is not None:

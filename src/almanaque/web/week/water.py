@@ -9,11 +9,11 @@ from almanaque.commands.week.watering import BedWater, Watering, watering
 from almanaque.core.units import format_area, format_rain, format_water
 from almanaque.store.school import school
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 SCHOOLS = (
     ("inch", "by the inch: an inch a week, one and a half in a hot one, less the rain"),
     ("use", "by use: what grass would drink, times the crop, less the rain"),
@@ -22,7 +22,7 @@ METRIC_SCHOOLS = (("inch", "by depth: 25 mm a week, 38 in a hot one, less the ra
 
 
 @dataclass(frozen=True)
-class Row:
+class WaterRow:
     """A bed as the page shows it."""
 
     bed_id: str
@@ -35,53 +35,53 @@ class Row:
 
 
 @router.get("/week/water")
-def page(desk: Look) -> Response:
-    with desk.open() as room:
-        found = watering(room.connection, room.context, room.day, today=room.today)
-        units = room.context.school.units
+def page(scope: Look) -> Response:
+    with scope.open() as work:
+        found = watering(work.connection, work.context, work.day, today=work.today)
+        units = work.context.school.units
         values = {
-            "rows": [_row(room, bed, found) for bed in found.beds],
+            "rows": [_row(work, bed, found) for bed in found.beds],
             "trees": [
                 {"bed_id": str(t.bed.id), "bed": t.bed.name, "name": t.name, "amount": format_water(t.litres, units)}
                 for t in found.trees
             ],
-            "facts": summary(room, found),
-            "rests_on": _rests_on(room, found),
+            "facts": summary(work, found),
+            "rests_on": _rests_on(work, found),
             "schools": SCHOOLS if units == "us" else METRIC_SCHOOLS,
-            "school_now": room.context.school.water_by,
-            "hose": _written(room, room.context.school.hose_l_min),
-            "bottle": _written(room, room.context.school.bottle_l),
+            "school_now": work.context.school.water_by,
+            "hose": _written(work, work.context.school.hose_l_min),
+            "bottle": _written(work, work.context.school.bottle_l),
             "example": "4 gal" if units == "us" else "15 L",
             "small": "0.5 gal" if units == "us" else "1.5 L",
         }
-        return frame.page(room, "week", "Water", values, template="week/water.html")
+        return frame.page(work, "week", "Water", values, template="week/water.html")
 
 
 @router.post("/week/water")
 def save(
-    desk: Plan,
+    scope: Plan,
     water_by: Annotated[str, Form()] = "inch",
     hose: Annotated[str, Form()] = "",
     bottle: Annotated[str, Form()] = "",
 ) -> Response:
     """By which school the garden is watered, and with what."""
-    with desk.open() as room:
-        units, known = room.context.school.units, room.context.school
+    with scope.open() as work:
+        units, known = work.context.school.units, work.context.school
         chosen = forms.one_of(water_by, [key for key, _ in SCHOOLS], field="water_by")
         # What comes back as it was shown keeps its exact value.
-        flow = known.hose_l_min if hose == _written(room, known.hose_l_min) else forms.volume(hose, units, field="hose")
+        flow = known.hose_l_min if hose == _written(work, known.hose_l_min) else forms.volume(hose, units, field="hose")
         held = (
-            known.bottle_l if bottle == _written(room, known.bottle_l) else forms.volume(bottle, units, field="bottle")
+            known.bottle_l if bottle == _written(work, known.bottle_l) else forms.volume(bottle, units, field="bottle")
         )
         school.save_watering(
-            room.connection, water_by="use" if chosen == "use" else "inch", hose_l_min=flow, bottle_l=held
+            work.connection, water_by="use" if chosen == "use" else "inch", hose_l_min=flow, bottle_l=held
         )
-        return frame.go(room, "/week/water")
+        return frame.go(work, "/week/water")
 
 
-def summary(room: Room, found: Watering) -> str:
+def summary(work: UnitOfWork, found: Watering) -> str:
     """The week's water in a line: how much over how many beds, and how long with the hose."""
-    amount = format_water(found.litres, room.context.school.units)
+    amount = format_water(found.litres, work.context.school.units)
     minutes = sum(bed.hose_minutes or 0 for bed in found.beds)
     return words.joined(
         [
@@ -93,8 +93,8 @@ def summary(room: Room, found: Watering) -> str:
     )
 
 
-def _row(room: Room, bed: BedWater, found: Watering) -> Row:
-    units = room.context.school.units
+def _row(work: UnitOfWork, bed: BedWater, found: Watering) -> WaterRow:
+    units = work.context.school.units
     ways = [
         f"{bed.hose_minutes} min hose" if bed.hose_minutes is not None else "",
         f"{bed.drip_minutes} min drip" if bed.drip_minutes is not None else "",
@@ -112,7 +112,7 @@ def _row(room: Room, bed: BedWater, found: Watering) -> Row:
             if bed.pot.lasts_days
             else "more than once a day"
         )
-    return Row(
+    return WaterRow(
         str(bed.bed.id),
         bed.bed.name,
         format_area(bed.planted_m2, units),
@@ -126,14 +126,14 @@ def _row(room: Room, bed: BedWater, found: Watering) -> Row:
 MOST_BOTTLES = 12  # more fillings than that nobody carries
 
 
-def _rests_on(room: Room, found: Watering) -> str:
+def _rests_on(work: UnitOfWork, found: Watering) -> str:
     """Which weather counted, in a sentence."""
     if found.week is None:
         return "There is no weather on file, so every bed gets an inch; take off what the rain gauge shows."
     days = words.span(found.days[0], found.days[-1])
     if found.ahead:
         return f"For {days}, as usual weather has it. Water less when it rains."
-    weather, units = found.week.weather, room.context.school.units
+    weather, units = found.week.weather, work.context.school.units
     missing = (
         f" {words.count(found.week.missing, 'day')} without a reading: usual use, no rain."
         if found.week.missing
@@ -143,5 +143,5 @@ def _rests_on(room: Room, found: Watering) -> str:
     return f"{days}: {rain} of rain fell, and grass would have drunk {use}.{' A hot week.' if weather.hot else ''}{missing}"
 
 
-def _written(room: Room, litres: float | None) -> str:
-    return format_water(litres, room.context.school.units) if litres else ""
+def _written(work: UnitOfWork, litres: float | None) -> str:
+    return format_water(litres, work.context.school.units) if litres else ""

@@ -7,20 +7,20 @@ from almanaque.commands.garden.outdoor_plants import standing
 from almanaque.commands.place import weather_station
 from almanaque.core.findings import Finding
 from almanaque.core.week import weather_notes as core
-from almanaque.core.week.weather_notes import Seen
+from almanaque.core.week.weather_notes import SeenDay
 from almanaque.store.place.weather import WeatherDay
-from almanaque.web.desk import Room
+from almanaque.web.request_scope import UnitOfWork
 
 
-def weather_notes(room: Room, readings: Sequence[WeatherDay]) -> list[Finding]:
+def weather_notes(work: UnitOfWork, readings: Sequence[WeatherDay]) -> list[Finding]:
     """Findings from the readings of a week up to the day shown, for what is in the ground outdoors; none for days to come."""
     told = (
-        weather_station.findings(room.connection, room.context, today=room.today, now=room.desk.clock.now())
-        if not room.moved
+        weather_station.findings(work.connection, work.context, today=work.today, now=work.scope.clock.now())
+        if not work.moved
         else []
     )
-    if not readings or room.day > room.today + timedelta(days=1):
+    if not readings or work.day > work.today + timedelta(days=1):
         return told
-    here = standing(room.connection, room.context, readings[0].day, readings[-1].day, today=room.today)
-    seen = [Seen(r.day, r.tmin_c, r.tmax_c, r.rain_mm, r.wind_ms) for r in readings]
-    return told + core.notes(here, seen, room.context.school.units)
+    here = standing(work.connection, work.context, readings[0].day, readings[-1].day, today=work.today)
+    seen = [SeenDay(r.day, r.tmin_c, r.tmax_c, r.rain_mm, r.wind_ms) for r in readings]
+    return told + core.notes(here, seen, work.context.school.units)

@@ -23,8 +23,8 @@ from almanaque.store.place import weather
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task, TaskStatus
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may, parse_day
 from almanaque.web.htmx import HtmxRequest
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.week import weather_picture as weather_picture
 from almanaque.web.week.before_break import before_break
 from almanaque.web.week.carer_rounds import gaps
@@ -35,7 +35,7 @@ from almanaque.web.week.water import summary
 from almanaque.web.week.weather_notes import weather_notes
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_LEFT_OVER = 12
 ROTA_SHOWN = timedelta(weeks=16)  # rounds that far ahead are worth a word
 
@@ -84,30 +84,30 @@ class Ready:
 
 @router.get("/")
 @router.get("/week")
-def week(desk: Look, shared: str = "", only: str = "") -> Response:
+def week(scope: Look, shared: str = "", only: str = "") -> Response:
     """The week; with a class's id its own lessons only."""
-    with desk.open() as room:
-        monday = week_of(room.day)[0]
-        shown = week_view(room, monday, only)
+    with scope.open() as work:
+        monday = week_of(work.day)[0]
+        shown = week_view(work, monday, only)
         readings = weather.days(
-            room.connection, room.context.school.weather_source, room.day - timedelta(days=6), min(room.day, room.today)
+            work.connection, work.context.school.weather_source, work.day - timedelta(days=6), min(work.day, work.today)
         )
         values = {
             "week": shown,
             "only": only if only in shown.names else "",
-            "rainy": rainy(room, [job for day in shown.days for lesson in day.lessons for job in lesson.jobs]),
-            "weather": weather_picture.draw(readings, units=room.context.school.units),
-            "weather_source": room.context.school.weather_source,
-            "before_break": before_break(room),
+            "rainy": rainy(work, [job for day in shown.days for lesson in day.lessons for job in lesson.jobs]),
+            "weather": weather_picture.draw(readings, units=work.context.school.units),
+            "weather_source": work.context.school.weather_source,
+            "before_break": before_break(work),
             "shared": _shared(shared),
-            "come_back": come_back(room.connection, room.context, room.day),
-            "ready": ready(room),
-            "weather_notes": weather_notes(room, readings),
-            "station_notes": station_notes(room),
-            "water": _water(room),
-            "rounds": gaps(room, rota(room.connection, room.context, room.day, room.day + ROTA_SHOWN)),
+            "come_back": come_back(work.connection, work.context, work.day),
+            "ready": ready(work),
+            "weather_notes": weather_notes(work, readings),
+            "station_notes": station_notes(work),
+            "water": _water(work),
+            "rounds": gaps(work, rota(work.connection, work.context, work.day, work.day + ROTA_SHOWN)),
         }
-        return frame.page(room, "week", "This week in the garden", values)
+        return frame.page(work, "week", "This week in the garden", values)
 
 
 def _shared(text: str) -> str:
@@ -120,32 +120,32 @@ def _shared(text: str) -> str:
     )
 
 
-def _water(room: Room) -> str:
-    found = watering(room.connection, room.context, room.day, today=room.today)
-    return summary(room, found) if found.beds else ""
+def _water(work: UnitOfWork) -> str:
+    found = watering(work.connection, work.context, work.day, today=work.today)
+    return summary(work, found) if found.beds else ""
 
 
 @router.post("/tasks/{task_id}")
 def tick(
-    desk: Annotated[Desk, Depends(may("tick"))],
+    scope: Annotated[RequestScope, Depends(may("tick"))],
     htmx: HtmxRequest,
     task_id: UUID,
     status: Annotated[TaskStatus, Form()] = "done",
     day: Annotated[str, Form()] = "",
 ) -> Response:
     """Tick a job off or open it again; the answer is that job alone, or the week."""
-    with desk.open() as room:
-        jobs.tick(room.connection, room.context, task_id, status, parse_day(day) if day else room.today, room.hand())
+    with scope.open() as work:
+        jobs.tick(work.connection, work.context, task_id, status, parse_day(day) if day else work.today, work.actor())
         if htmx.part:
-            return frame.part(room, "week/_job.html", {"job": tasks.task(room.connection, task_id)})
-        return frame.go(room, "/week")
+            return frame.part(work, "week/_job.html", {"job": tasks.task(work.connection, task_id)})
+        return frame.go(work, "/week")
 
 
-def week_view(room: Room, monday: date, only: str = "") -> WeekView:
+def week_view(work: UnitOfWork, monday: date, only: str = "") -> WeekView:
     """The week from a Monday on, in the room's school; of one class only, when `only` is its id."""
-    context = room.context
+    context = work.context
     days = week_of(monday)
-    found = tasks.tasks(room.connection, start=days[0], end=days[-1])
+    found = tasks.tasks(work.connection, start=days[0], end=days[-1])
     lessons = context.calendar.lessons(days[0], days[-1])
     all_names = context.group_names(monday)
     if only in all_names:
@@ -156,8 +156,8 @@ def week_view(room: Room, monday: date, only: str = "") -> WeekView:
     heads = {str(group.id): group.head_count for group in context.groups}
     flags = {str(g.id): classes.flag_words([(f.kind, f.what) for f in g.flags]) for g in context.groups}
     names = all_names
-    offered = lesson_commands.offered(room.connection, context, lessons, found)
-    offers = {key: suggested(room, *key, offer) for key, offer in offered.items()}
+    offered = lesson_commands.offered(work.connection, context, lessons, found)
+    offers = {key: suggested(work, *key, offer) for key, offer in offered.items()}
     views = []
     for day in days:
         that_day = [t for t in given if t.on_day == day]
@@ -168,7 +168,7 @@ def week_view(room: Room, monday: date, only: str = "") -> WeekView:
         views.append(
             DayView(
                 title=words.weekday(day),
-                today=day == room.today,
+                today=day == work.today,
                 note=_day_note(context, day, bool(in_lessons)),
                 lessons=[
                     _lesson_view(lesson, that_day, names, heads, flags[lesson.group_id], offers[day, lesson.group_id])
@@ -186,22 +186,22 @@ def week_view(room: Room, monday: date, only: str = "") -> WeekView:
             f"{words.count(len(given), 'job')}, {done} done",
         ]
     )
-    title = "This week in the garden" if room.today in days else f"The week of {words.short_day(monday)}"
+    title = "This week in the garden" if work.today in days else f"The week of {words.short_day(monday)}"
     return WeekView(
         title,
         summary,
         views,
         nobody,
-        [] if only in all_names else _left_over(room, monday),
+        [] if only in all_names else _left_over(work, monday),
         monday - timedelta(days=7),
         monday + timedelta(days=7),
         {str(g.id): all_names[str(g.id)] for g in context.groups_on(monday)},
     )
 
 
-def _left_over(room: Room, monday: date) -> list[Task]:
+def _left_over(work: UnitOfWork, monday: date) -> list[Task]:
     """Open jobs of earlier weeks, the latest first; what comes again by itself is not held against anyone."""
-    earlier = tasks.tasks(room.connection, end=monday - timedelta(days=1), status="open")
+    earlier = tasks.tasks(work.connection, end=monday - timedelta(days=1), status="open")
     passed = [t for t in earlier if (t.on_day or t.to_day) < monday and t.routine is None and t.step not in SERIES]
     return sorted(passed, key=lambda t: t.on_day or t.to_day, reverse=True)[:MOST_LEFT_OVER]
 
@@ -247,17 +247,17 @@ def _day_note(context: Context, day: date, lessons: bool) -> str:
     return "" if lessons else "No garden lessons"
 
 
-def ready(room: Room) -> list[Ready]:
+def ready(work: UnitOfWork) -> list[Ready]:
     """What can be picked on the day shown, or within the week."""
-    beds = {bed.id: bed.name for bed in garden.beds(room.connection)}
-    present = garden.plantings(room.connection, since=room.day, until=room.day)
+    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
+    present = garden.plantings(work.connection, since=work.day, until=work.day)
     found = []
     for planting in present:
-        crop = room.context.crops[planting.crop]
+        crop = work.context.crops[planting.crop]
         if planting.dates is None or planting.status != "in the ground":
             continue
         picked = planting.events.get("first picking")
-        until = ready_until(crop, planting.dates, first_picked=picked, day=room.day)
+        until = ready_until(crop, planting.dates, first_picked=picked, day=work.day)
         if until is not None:
             found.append(
                 Ready(

@@ -8,19 +8,19 @@ from almanaque.core.crops.crop import Crop
 from almanaque.core.year.bloom import Bloom, Gap
 from almanaque.web import words
 from almanaque.web.pictures.families import Hatch, family
-from almanaque.web.pictures.timeline import Band, Timeline
+from almanaque.web.pictures.timeline import Timeline, TimelineBand
 
 WIDTH, LEFT, RIGHT, ROW, TOP, FOOT = 1220.0, 190.0, 10.0, 26.0, 22.0, 22.0
 
 
 @dataclass(frozen=True)
-class Row:
+class BloomRow:
     name: str
     bed: str
     y: float
     host: str
     nectar: bool
-    blooms: list[Band]
+    blooms: list[TimelineBand]
     fill: str
     key: str
 
@@ -31,10 +31,10 @@ class BloomChart:
     height: float
     left: float
     plot: float
-    rows: list[Row]
-    months: list[Band]
-    season: Band
-    gaps: list[Band]
+    rows: list[BloomRow]
+    months: list[TimelineBand]
+    season: TimelineBand
+    gaps: list[TimelineBand]
     day_x: float | None
     hatches: list[Hatch]
 
@@ -51,7 +51,7 @@ def draw(
     line = Timeline(starts, ends, LEFT, WIDTH - LEFT - RIGHT)
     ordered = sorted(rows, key=lambda r: (min((b.starts for b in r[2]), default=ends), r[0].name.en))
     drawn = [
-        Row(
+        BloomRow(
             crop.name.en,
             bed,
             TOP + n * ROW,

@@ -6,14 +6,14 @@ from datetime import date, timedelta
 
 from almanaque.core.growth.sowing_days import Verdict, Weighed
 from almanaque.core.school.school_year import Calendar
-from almanaque.web.pictures.timeline import Band, Timeline
+from almanaque.web.pictures.timeline import Timeline, TimelineBand
 
 WIDTH, ROW = 500.0, 24.0
 AFTER_DAYS, LONGEST_DAYS = 10, 480
 
 
 @dataclass(frozen=True)
-class Line:
+class FinderLine:
     """One sowing week: the dot, the seedbed (dotted while indoors), growth, picking, and the fine bar of nine years in ten."""
 
     dot_x: float
@@ -32,28 +32,28 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Frame:
+class FinderFrame:
     """What all lines share: where terms, breaks and months lie, the ribbon's day, and the day asked for."""
 
     width: float
     row: float
-    terms: list[Band]
-    breaks: list[Band]
-    months: list[Band]
+    terms: list[TimelineBand]
+    breaks: list[TimelineBand]
+    months: list[TimelineBand]
     day_x: float | None
     goal_x: float | None
 
 
 @dataclass(frozen=True)
 class Finder:
-    frame: Frame
-    lines: list[Line]
+    frame: FinderFrame
+    lines: list[FinderLine]
 
 
 def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date, goal: date | None) -> Finder:
     """Draw the weighed days of these rows on one scale, which runs from the first to the end of the last picking."""
     if not rows:
-        empty = Frame(WIDTH, ROW, [], [], [], None, None)
+        empty = FinderFrame(WIDTH, ROW, [], [], [], None, None)
         return Finder(empty, [])
     first = date.fromordinal(int(weighed.days[rows[0]]) - 3)
     ends = [int(weighed.last[r, 2]) if weighed.ripe[r] else int(weighed.days[r]) + 60 for r in rows]
@@ -61,7 +61,7 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
     line_of = Timeline(first, min(date.fromordinal(latest), first + timedelta(days=LONGEST_DAYS)), 0.0, WIDTH)
     start, end = line_of.starts, line_of.ends
     terms = [t for year in calendar.years for t in year.terms if t.starts <= end and t.ends >= start]
-    frame = Frame(
+    frame = FinderFrame(
         WIDTH,
         ROW,
         [line_of.band(t.name, t.starts, t.ends) for t in terms],
@@ -74,14 +74,14 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
     def at(ordinal: int) -> float:
         return line_of.at(date.fromordinal(ordinal))
 
-    def line(row: int) -> Line:
+    def line(row: int) -> FinderLine:
         sown, bed = int(weighed.days[row]), int(weighed.bed[row])
         ripens = bool(weighed.ripe[row])
         up = max(int(weighed.up[row, 1]), bed) if weighed.up[row, 1] > 0 else bed
         early, middle, late = (int(d) for d in weighed.first[row]) if ripens else (up, up, up)
         ends = max(int(weighed.last[row, 1]), middle) if ripens else up
         picking = round(max(3.0, at(ends + 1) - at(middle)), 1)
-        return Line(
+        return FinderLine(
             dot_x=at(sown),
             indoors_width=round(at(bed) - at(sown), 1),
             bed_x=at(bed),

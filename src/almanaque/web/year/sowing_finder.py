@@ -23,17 +23,17 @@ from almanaque.core.units import format_temperature
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
 from almanaque.web.garden import picked_squares, sheet_parts
 from almanaque.web.garden.paint_form import FIRST_CROP, read_method
 from almanaque.web.htmx import vary
 from almanaque.web.pictures.families import family
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.year import finder_picture as picture
 from almanaque.web.year.short_reasons import SHORT, short_reason
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
-Plan = Annotated[Desk, Depends(may("plan"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
+Plan = Annotated[RequestScope, Depends(may("plan"))]
 LINES, WEEKS = 22, 56  # lines on a page, and weeks looked at for them
 HOPELESS = 0.05  # a week whose sowings ripen in fewer years than this share is left out and said in words
 AIMS: dict[Aim, str] = {"ready": "ready for", "picked": "picked before", "set out": "big enough to set out by"}
@@ -53,7 +53,7 @@ class FinderForm(BaseModel):
 
 
 @dataclass(frozen=True)
-class Asked:
+class FinderQuery:
     """The question, read."""
 
     crop: Crop
@@ -68,7 +68,7 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Row:
+class FinderRow:
     """One sowing week as the table shows it. `told` says in words what the picture shows."""
 
     day: str
@@ -79,38 +79,38 @@ class Row:
     years: str
     told: str
     mark: str
-    line: picture.Line
+    line: picture.FinderLine
 
 
 @router.get("/year/finder")
-def finder(desk: Look, form: Annotated[FinderForm, Depends()]) -> Response:
-    with desk.open() as room:
-        return _page(room, form)
+def finder(scope: Look, form: Annotated[FinderForm, Depends()]) -> Response:
+    with scope.open() as work:
+        return _page(work, form)
 
 
 @router.get("/year/finder/day")
-def chosen_day(desk: Look, form: Annotated[FinderForm, Depends()]) -> Response:
+def chosen_day(scope: Look, form: Annotated[FinderForm, Depends()]) -> Response:
     """The part of the page about the chosen day."""
-    with desk.open() as room:
-        asked = _read(room, form)
-        return vary(frame.part(room, "year/_sowing_chosen.html", _chosen(room, asked, form)))
+    with scope.open() as work:
+        asked = _read(work, form)
+        return vary(frame.part(work, "year/_sowing_chosen.html", _chosen(work, asked, form)))
 
 
 @router.post("/year/finder")
 def pencil(
-    desk: Plan,
+    scope: Plan,
     form: Annotated[FinderForm, Form()],
     squares_: Annotated[str, Form(alias="squares")] = "",
     group: Annotated[str, Form()] = "",
 ) -> Response:
     """Pencil the crop into a bed for the chosen week."""
-    with desk.open() as room:
-        asked = _read(room, form)
+    with scope.open() as work:
+        asked = _read(work, form)
         if asked.bed is None:
             raise BadInput("Choose the bed it goes into.", field="bed")
         if asked.sow is None:
             raise BadInput("Choose a week first.", field="sow")
-        chosen = squares_.strip() or picked_squares.free(room, asked.bed, asked.crop, asked.method, asked.sow)
+        chosen = squares_.strip() or picked_squares.free(work, asked.bed, asked.crop, asked.method, asked.sow)
         wish = Paint(
             chosen,
             asked.crop.key,
@@ -120,37 +120,37 @@ def pencil(
             cover=asked.cover,
             class_group_id=forms.optional_id(group),
         )
-        plantings.paint(room.connection, room.context, asked.bed.id, wish, room.hand())
-        return frame.leave(room, f"/garden/beds/{asked.bed.id}", day=max(asked.sow, room.today).isoformat())
+        plantings.paint(work.connection, work.context, asked.bed.id, wish, work.actor())
+        return frame.leave(work, f"/garden/beds/{asked.bed.id}", day=max(asked.sow, work.today).isoformat())
 
 
-def _read(room: Room, form: FinderForm) -> Asked:
-    crop = room.context.crops[form.crop or FIRST_CROP]
+def _read(work: UnitOfWork, form: FinderForm) -> FinderQuery:
+    crop = work.context.crops[form.crop or FIRST_CROP]
     method = read_method(form.method) if form.method and form.method in crop.methods else crop.methods[0]
-    bed = garden.bed(room.connection, forms.row_id(form.bed)) if form.bed.strip() else None
+    bed = garden.bed(work.connection, forms.row_id(form.bed)) if form.bed.strip() else None
     cover = cast(CoverKey | None, forms.one_of(form.cover, list(COVERS), field="cover") if form.cover else None)
     aim = cast(Aim, forms.one_of(form.aim or "ready", list(AIMS), field="aim"))
     sow = forms.optional_day(form.sow, field="sow")
-    first = forms.optional_day(form.starts, field="starts") or max(room.day, room.today)
-    setting = forecasts.setting_in(room.context, bed, first, cover) if bed else _open(room, cover)
-    return Asked(crop, method, bed, cover, setting, aim, forms.optional_day(form.by, field="by"), sow, first)
+    first = forms.optional_day(form.starts, field="starts") or max(work.day, work.today)
+    setting = forecasts.setting_in(work.context, bed, first, cover) if bed else _open(work, cover)
+    return FinderQuery(crop, method, bed, cover, setting, aim, forms.optional_day(form.by, field="by"), sow, first)
 
 
-def _open(room: Room, cover: CoverKey | None) -> Setting:
-    return room.context.setting_for(covering=Covering(cover) if cover else None)
+def _open(work: UnitOfWork, cover: CoverKey | None) -> Setting:
+    return work.context.setting_for(covering=Covering(cover) if cover else None)
 
 
-def _page(room: Room, form: FinderForm) -> Response:
-    asked = _read(room, form)
+def _page(work: UnitOfWork, form: FinderForm) -> Response:
+    asked = _read(work, form)
     monday = asked.first - timedelta(days=asked.first.weekday())
     mondays = [monday + timedelta(weeks=n) for n in range(WEEKS)]
-    days = [_day_in_week(room, day) for day in mondays]
+    days = [_day_in_week(work, day) for day in mondays]
     weighed = weigh(asked.crop, asked.method, days, asked.setting)
     hopeful = np.flatnonzero(weighed.ripe > HOPELESS * np.maximum(weighed.of, 1))
     rows = [int(row) for row in hopeful[:LINES]]
-    drawn = picture.draw(weighed, rows, asked.setting.calendar, day=room.day, goal=asked.goal)
-    deadline = _deadline(room, asked)
-    chosen = asked.sow or _proposed(room, weighed, rows, deadline)
+    drawn = picture.draw(weighed, rows, asked.setting.calendar, day=work.day, goal=asked.goal)
+    deadline = _deadline(work, asked)
+    chosen = asked.sow or _proposed(work, weighed, rows, deadline)
     asked_for = form.model_copy(
         update={"sow": chosen.isoformat() if chosen else "", "method": asked.method, "crop": asked.crop.key}
     )
@@ -158,49 +158,49 @@ def _page(room: Room, form: FinderForm) -> Response:
     values = {
         "asked": asked,
         "form": asked_for,
-        "crops": [(c.key, c.name.en) for c in sorted(room.context.crops, key=lambda c: c.name.en)],
+        "crops": [(c.key, c.name.en) for c in sorted(work.context.crops, key=lambda c: c.name.en)],
         "methods": sheet_parts.method_choices(asked.crop),
         "covers": [("", "in the open"), *((key, cover.words) for key, cover in COVERS.items())],
-        "beds": [("", "any bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))],
+        "beds": [("", "any bed"), *((str(bed.id), bed.name) for bed in garden.beds(work.connection))],
         "aims": list(AIMS.items()),
-        "feasts": _feasts(room),
-        "facts": _facts(room, asked, weighed),
+        "feasts": _feasts(work),
+        "facts": _facts(work, asked, weighed),
         "drawn": drawn,
         "rows": [
-            _row(room, asked, weighed, row, line, deadline, chosen) for row, line in zip(rows, drawn.lines, strict=True)
+            _row(work, asked, weighed, row, line, deadline, chosen) for row, line in zip(rows, drawn.lines, strict=True)
         ],
         "hatch": family(asked.crop.family),
-        "left_out": _left_out(room, asked, weighed, rows),
+        "left_out": _left_out(work, asked, weighed, rows),
         "deadline": deadline,
-        "later": _address(room, asked_for, starts=following.isoformat(), sow="") if following else "",
-        "back_from": [(_address(room, asked_for, by=iso, sow=""), name) for iso, name in _feasts(room)[:3]],
-        **_chosen(room, _with(asked, chosen), asked_for),
+        "later": _address(work, asked_for, starts=following.isoformat(), sow="") if following else "",
+        "back_from": [(_address(work, asked_for, by=iso, sow=""), name) for iso, name in _feasts(work)[:3]],
+        **_chosen(work, _with(asked, chosen), asked_for),
     }
     return frame.page(
-        room, "year", f"When to sow {asked.crop.name.en.lower()}", values, template="year/sowing_finder.html"
+        work, "year", f"When to sow {asked.crop.name.en.lower()}", values, template="year/sowing_finder.html"
     )
 
 
-def _with(asked: Asked, chosen: date | None) -> Asked:
-    return Asked(
+def _with(asked: FinderQuery, chosen: date | None) -> FinderQuery:
+    return FinderQuery(
         asked.crop, asked.method, asked.bed, asked.cover, asked.setting, asked.aim, asked.goal, chosen, asked.first
     )
 
 
-def _address(room: Room, form: FinderForm, **change: str) -> str:
+def _address(work: UnitOfWork, form: FinderForm, **change: str) -> str:
     """The address of this page with some of its fields changed."""
     fields = form.model_copy(update={"starts": "", **change}).model_dump()
-    return frame.address(room, "/year/finder", **{key: value for key, value in fields.items() if value})
+    return frame.address(work, "/year/finder", **{key: value for key, value in fields.items() if value})
 
 
-def _day_in_week(room: Room, monday: date) -> date:
+def _day_in_week(work: UnitOfWork, monday: date) -> date:
     """The first day of a week, from today on, on which children are here; its first day when there is none."""
-    first = max(monday, room.today) if room.today < monday + timedelta(days=7) else monday
-    here = room.context.setting.calendar.next_day_here(first)
+    first = max(monday, work.today) if work.today < monday + timedelta(days=7) else monday
+    here = work.context.setting.calendar.next_day_here(first)
     return here if here is not None and here < monday + timedelta(days=7) else first
 
 
-def _proposed(room: Room, weighed: Weighed, rows: list[int], deadline: dict[str, Any] | None) -> date | None:
+def _proposed(work: UnitOfWork, weighed: Weighed, rows: list[int], deadline: dict[str, Any] | None) -> date | None:
     """The week to begin with: the best one for the day asked for, else the first that fits, else the first that needs care."""
     if deadline and deadline["best"]:
         return cast(date, deadline["best_day"])
@@ -212,14 +212,14 @@ def _proposed(room: Room, weighed: Weighed, rows: list[int], deadline: dict[str,
 
 
 def _row(
-    room: Room,
-    asked: Asked,
+    work: UnitOfWork,
+    asked: FinderQuery,
     weighed: Weighed,
     row: int,
-    line: picture.Line,
+    line: picture.FinderLine,
     deadline: dict[str, Any] | None,
     chosen: date | None,
-) -> Row:
+) -> FinderRow:
     judged = school_fit.at(weighed, row, asked.crop, asked.method, asked.setting)
     day = judged.dates.start
     told = [
@@ -241,7 +241,7 @@ def _row(
             ),
             "",
         )
-    return Row(
+    return FinderRow(
         words.short_day(day),
         day.isoformat(),
         _verdict(judged),
@@ -258,7 +258,7 @@ def _verdict(judged: Fit) -> str:
     return "no school" if any(f.code == "sow_no_school" for f in judged.findings) else judged.verdict
 
 
-def _left_out(room: Room, asked: Asked, weighed: Weighed, rows: list[int]) -> str:
+def _left_out(work: UnitOfWork, asked: FinderQuery, weighed: Weighed, rows: list[int]) -> str:
     """Which of the weeks on the page are left out, in a sentence."""
     if not rows:
         judged = school_fit.at(weighed, 0, asked.crop, asked.method, asked.setting)
@@ -278,12 +278,12 @@ def _left_out(room: Room, asked: Asked, weighed: Weighed, rows: list[int]) -> st
     )
 
 
-def _facts(room: Room, asked: Asked, weighed: Weighed) -> str:
+def _facts(work: UnitOfWork, asked: FinderQuery, weighed: Weighed) -> str:
     years = int(weighed.of.max()) if weighed.measured else 0
     place = asked.bed.name if asked.bed else ""
     cover = asked.setting.covering.cover.words if asked.setting.covering else ""
     indoors = (
-        f"indoors at {format_temperature(asked.setting.indoors_c, room.context.school.units)}"
+        f"indoors at {format_temperature(asked.setting.indoors_c, work.context.school.units)}"
         if asked.setting.indoors_c is not None
         else ""
     )
@@ -301,23 +301,23 @@ def _facts(room: Room, asked: Asked, weighed: Weighed) -> str:
     )
 
 
-def _feasts(room: Room) -> list[tuple[str, str]]:
+def _feasts(work: UnitOfWork) -> list[tuple[str, str]]:
     """Days to be ready for: feasts and last days of school to come."""
     found = []
-    for year in room.context.calendar.years:
-        found += [(f.starts, f.name) for f in year.feasts if f.starts >= room.today]
-        last = room.context.calendar.last_school_day(year)
-        if last is not None and last >= room.today and not any(day == last for day, _ in found):
+    for year in work.context.calendar.years:
+        found += [(f.starts, f.name) for f in year.feasts if f.starts >= work.today]
+        last = work.context.calendar.last_school_day(year)
+        if last is not None and last >= work.today and not any(day == last for day, _ in found):
             found.append((last, "Last day of school"))
     return [(day.isoformat(), f"{name}, {words.short_day(day)} {day.year}") for day, name in sorted(found)]
 
 
-def _deadline(room: Room, asked: Asked) -> dict[str, Any] | None:
+def _deadline(work: UnitOfWork, asked: FinderQuery) -> dict[str, Any] | None:
     """The answer to “by when must I sow?”, in a sentence; None when no day was asked for."""
     if asked.goal is None:
         return None
     found = nearest_fit.back_from(
-        asked.crop, asked.method, asked.goal, asked.setting, not_before=room.today, aim=asked.aim
+        asked.crop, asked.method, asked.goal, asked.setting, not_before=work.today, aim=asked.aim
     )
     years = f" ({found.latest_years} of {found.of} years)" if found.of else ""
     best = f" ({found.best_years} of {found.of} years)" if found.of else ""
@@ -337,21 +337,21 @@ def _deadline(room: Room, asked: Asked) -> dict[str, Any] | None:
     }
 
 
-def _chosen(room: Room, asked: Asked, form: FinderForm) -> dict[str, Any]:
+def _chosen(work: UnitOfWork, asked: FinderQuery, form: FinderForm) -> dict[str, Any]:
     """The chosen day in full: dates, verdict, findings, what would mend it, and the form that pencils it in."""
     if asked.sow is None:
         return {"chosen": None}
     judged = school_fit.judge(asked.crop, asked.method, asked.sow, asked.setting)
-    notes = [sheet_parts.note(finding, number, room.today) for number, finding in enumerate(judged.findings, start=1)]
+    notes = [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(judged.findings, start=1)]
     mends = (
         []
         if judged.verdict == "fits"
         else [
-            {"label": mend.label, "href": _mended(room, form, mend.action, mend.value)}
-            for mend in nearest_fit.mends(judged, asked.setting, not_before=room.today)
+            {"label": mend.label, "href": _mended(work, form, mend.action, mend.value)}
+            for mend in nearest_fit.mends(judged, asked.setting, not_before=work.today)
         ]
     )
-    names = room.context.group_names(asked.sow)
+    names = work.context.group_names(asked.sow)
     return {
         "chosen": {
             "day": words.long_day(asked.sow),
@@ -363,20 +363,20 @@ def _chosen(room: Room, asked: Asked, form: FinderForm) -> dict[str, Any]:
             "years": f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
             "notes": notes,
             "mends": mends,
-            "past": asked.sow < room.today,
+            "past": asked.sow < work.today,
             "groups": [
                 ("", "the bed's own class"),
-                *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(asked.sow)),
+                *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(asked.sow)),
             ],
-            "beds": [("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(room.connection))],
+            "beds": [("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(work.connection))],
             "bed": form.bed,
         },
         "form": form,
     }
 
 
-def _mended(room: Room, form: FinderForm, action: str, value: str) -> str:
+def _mended(work: UnitOfWork, form: FinderForm, action: str, value: str) -> str:
     """The address of the same page with the change made; empty where it is none of this page."""
     if action.startswith("start:"):
-        return _address(room, form, method=action.removeprefix("start:"), sow=value)
-    return _address(room, form, cover=value) if action == "cover" else ""
+        return _address(work, form, method=action.removeprefix("start:"), sow=value)
+    return _address(work, form, cover=value) if action == "cover" else ""

@@ -16,17 +16,17 @@ from almanaque.core.year.shortlist import Places, Sowable, not_to_sow, places_fo
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.year.short_reasons import short_reason
 
 router = APIRouter()
-Look = Annotated[Desk, Depends(may("look"))]
+Look = Annotated[RequestScope, Depends(may("look"))]
 COLUMNS = (("fits", "Fits"), ("with care", "Fits with care"))
 BEDS_SHOWN = 3  # names of beds in a line before they are counted
 
 
 @dataclass(frozen=True)
-class Row:
+class SowRow:
     """A crop that can be started, as the page shows it."""
 
     verdict: str
@@ -43,17 +43,17 @@ class Row:
 
 
 @router.get("/year/sow")
-def sow(desk: Look, month: str = "", show: str = "", bed: str = "") -> Response:
+def sow(scope: Look, month: str = "", show: str = "", bed: str = "") -> Response:
     """What can be started in a month while children are here, in any bed or in one."""
-    with desk.open() as room:
-        first = _month(month, room.day)
+    with scope.open() as work:
+        first = _month(month, work.day)
         following = (first + timedelta(days=32)).replace(day=1)
-        starts = max(first, room.today) if first <= room.today < following else first
+        starts = max(first, work.today) if first <= work.today < following else first
         ends = following - timedelta(days=1)
-        beds = garden.beds(room.connection)
-        chosen = garden.bed(room.connection, forms.row_id(bed)) if bed.strip() else None
-        shown, others = _lists(room, chosen, beds, starts, ends)
-        here = room.context.calendar.days_here_between(starts, ends)
+        beds = garden.beds(work.connection)
+        chosen = garden.bed(work.connection, forms.row_id(bed)) if bed.strip() else None
+        shown, others = _lists(work, chosen, beds, starts, ends)
+        here = work.context.calendar.days_here_between(starts, ends)
         values = {
             "columns": [
                 (title, [row for row in shown if row.verdict == key and show in ("", row.group)])
@@ -66,49 +66,49 @@ def sow(desk: Look, month: str = "", show: str = "", bed: str = "") -> Response:
             "after": _step(following),
             "month": first.strftime("%Y-%m"),
             "show": show,
-            "groups": [("", "all kinds"), *((g, g) for g in sorted({crop.group for crop in room.context.crops}))],
+            "groups": [("", "all kinds"), *((g, g) for g in sorted({crop.group for crop in work.context.crops}))],
             "beds": [("", "any bed with room"), *((str(b.id), b.name) for b in beds if not b.indoors or b == chosen)],
             "bed": bed.strip(),
             "facts": words.joined(
                 [
                     f"{words.span(starts, ends)} {ends.year}",
                     chosen.name if chosen else "",
-                    f"{len(shown)} of {len(room.context.crops)} crops",
+                    f"{len(shown)} of {len(work.context.crops)} crops",
                     words.count(here, "school day"),
                 ]
             ),
             "nobody": "" if here else "Nobody is at school in this month.",
         }
         return frame.page(
-            room, "year", f"What to sow in {MONTH_NAMES[first.month - 1]}", values, template="year/what_to_sow.html"
+            work, "year", f"What to sow in {MONTH_NAMES[first.month - 1]}", values, template="year/what_to_sow.html"
         )
 
 
 def _lists(
-    room: Room, chosen: Bed | None, beds: Sequence[Bed], starts: date, ends: date
-) -> tuple[list[Row], list[tuple[Crop, str]]]:
+    work: UnitOfWork, chosen: Bed | None, beds: Sequence[Bed], starts: date, ends: date
+) -> tuple[list[SowRow], list[tuple[Crop, str]]]:
     """The crops that can be started, and the others with the one reason against each."""
-    context = room.context
+    context = work.context
     setting = forecasts.setting_in(context, chosen, starts, None) if chosen else context.setting
     spaces = shortlist.free_spaces(
-        room.connection, context, starts, today=room.today, beds=[chosen] if chosen else beds
+        work.connection, context, starts, today=work.today, beds=[chosen] if chosen else beds
     )
     found = to_sow(context.crops, starts, ends, setting)
     placed = [(item, places_for(item.fit, spaces, context.school.units)) for item in found]
-    shown = [_row(room, item, places, chosen, len(spaces)) for item, places in placed if places.names]
+    shown = [_row(work, item, places, chosen, len(spaces)) for item, places in placed if places.names]
     nowhere = [(item.crop, places.against) for item, places in placed if not places.names]
     others = [*nowhere, *not_to_sow(context.crops, found, starts, ends, setting)]
     return shown, sorted(others, key=lambda other: other[0].name.en)
 
 
-def _row(room: Room, item: Sowable, places: Places, chosen: Bed | None, of: int) -> Row:
+def _row(work: UnitOfWork, item: Sowable, places: Places, chosen: Bed | None, of: int) -> SowRow:
     dates, crop = item.fit.dates, item.crop
     verdict = "with care" if places.against else item.verdict
     names = list(places.names)
     everywhere = len(names) == of and of > 1
     more = f" and {len(names) - BEDS_SHOWN} more" if len(names) > BEDS_SHOWN else ""
     beds = "any bed with room" if everywhere else "" if chosen else ", ".join(names[:BEDS_SHOWN]) + more
-    return Row(
+    return SowRow(
         verdict,
         crop.group,
         crop.name.en,
@@ -121,7 +121,7 @@ def _row(room: Room, item: Sowable, places: Places, chosen: Bed | None, of: int)
         beds,
         ", ".join(names) if more and not everywhere else "",
         frame.address(
-            room,
+            work,
             "/year/finder",
             crop=crop.key,
             method=item.method,

@@ -17,7 +17,7 @@ from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes
 from almanaque.web import frame, words
-from almanaque.web.desk import Desk, Room, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.week.carer_rounds import gaps
 from almanaque.web.year import year_picture
 
@@ -29,7 +29,7 @@ NOTES_SHOWN = 6
 
 
 @dataclass(frozen=True)
-class Filter:
+class YearFilter:
     """What of the year is shown; empty for all of it."""
 
     term: str = ""
@@ -44,10 +44,14 @@ class Filter:
 
 @router.get("/year")
 def year(
-    desk: Annotated[Desk, Depends(may("look"))], term: str = "", group: str = "", crop: str = "", verdict: str = ""
+    scope: Annotated[RequestScope, Depends(may("look"))],
+    term: str = "",
+    group: str = "",
+    crop: str = "",
+    verdict: str = "",
 ) -> Response:
-    with desk.open() as room:
-        shown = room.context.calendar.year_of(room.day)
+    with scope.open() as work:
+        shown = work.context.calendar.year_of(work.day)
         if shown is None:
             values: dict[str, Any] = {
                 "chart": None,
@@ -55,20 +59,20 @@ def year(
                 "groups": [],
                 "rows": [],
                 "terms": [],
-                "filter": Filter(),
+                "filter": YearFilter(),
                 "choices": {},
             }
-            return frame.page(room, "year", "School year", values)
-        wanted = Filter(term, group, crop, verdict)
-        starts, ends, name = _span(room, shown, term)
-        beds = garden.beds(room.connection)
-        present = drafts.on_table(room.connection, garden.plantings(room.connection, since=starts, until=ends))
+            return frame.page(work, "year", "School year", values)
+        wanted = YearFilter(term, group, crop, verdict)
+        starts, ends, name = _span(work, shown, term)
+        beds = garden.beds(work.connection)
+        present = drafts.on_table(work.connection, garden.plantings(work.connection, since=starts, until=ends))
         seen = [p for p in present if _wanted(p, beds, wanted)]
-        values = _values(room, shown, wanted, starts, ends, beds, present, seen)
-        return frame.page(room, "year", f"School year {shown.name}{f', {name.lower()}' if name else ''}", values)
+        values = _values(work, shown, wanted, starts, ends, beds, present, seen)
+        return frame.page(work, "year", f"School year {shown.name}{f', {name.lower()}' if name else ''}", values)
 
 
-def _span(room: Room, shown: SchoolYear, term: str) -> tuple[date, date, str]:
+def _span(work: UnitOfWork, shown: SchoolYear, term: str) -> tuple[date, date, str]:
     """The whole year, or one of its terms with two weeks around it."""
     for number, found in enumerate(shown.terms, start=1):
         if term == str(number):
@@ -76,7 +80,7 @@ def _span(room: Room, shown: SchoolYear, term: str) -> tuple[date, date, str]:
     return shown.starts, shown.ends, ""
 
 
-def _wanted(planting: Planting, beds: list[Bed], wanted: Filter) -> bool:
+def _wanted(planting: Planting, beds: list[Bed], wanted: YearFilter) -> bool:
     if wanted.crop and planting.crop != wanted.crop:
         return False
     if wanted.verdict and planting.verdict != wanted.verdict:
@@ -88,9 +92,9 @@ def _wanted(planting: Planting, beds: list[Bed], wanted: Filter) -> bool:
 
 
 def _values(
-    room: Room,
+    work: UnitOfWork,
     shown: SchoolYear,
-    wanted: Filter,
+    wanted: YearFilter,
     starts: date,
     ends: date,
     beds: list[Bed],
@@ -98,35 +102,35 @@ def _values(
     seen: list[Planting],
 ) -> dict[str, Any]:
     shown_beds = [bed for bed in beds if not wanted.any or any(p.bed_id == bed.id for p in seen)]
-    movable = frozenset(p.id for p in seen if _movable(p)) if room.desk.may("plan") else frozenset[UUID]()
-    extras = year_picture.Shown(
-        site_features.closures(room.connection),
-        promises_and_themes.promises(room.connection),
-        list(phases(starts, ends)) if room.context.school.moon else (),
+    movable = frozenset(p.id for p in seen if _movable(p)) if work.scope.may("plan") else frozenset[UUID]()
+    extras = year_picture.YearPlanting(
+        site_features.closures(work.connection),
+        promises_and_themes.promises(work.connection),
+        list(phases(starts, ends)) if work.context.school.moon else (),
         movable,
     )
     chart = year_picture.draw(
-        room.context, starts, ends, shown_beds, seen, day=room.day, today=room.today, shown=extras
+        work.context, starts, ends, shown_beds, seen, day=work.day, today=work.today, shown=extras
     )
-    judged = [p for p in seen if p.status in OPEN and p.dates and p.dates.last_pick >= room.day]
+    judged = [p for p in seen if p.status in OPEN and p.dates and p.dates.last_pick >= work.day]
     fits = sum(p.verdict == "fits" for p in judged)
     over = sum(p.status in ("finished", "lost") for p in seen)
-    names = room.context.group_names(room.day)
-    crops = sorted({(p.crop, room.context.crops[p.crop].name.en) for p in present}, key=lambda pair: pair[1])
+    names = work.context.group_names(work.day)
+    crops = sorted({(p.crop, work.context.crops[p.crop].name.en) for p in present}, key=lambda pair: pair[1])
     return {
         "chart": chart,
         "filter": wanted,
-        "groups": _notes(room, beds, judged),
+        "groups": _notes(work, beds, judged),
         "summary": words.joined(
             [words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]
         ),
-        "rounds": gaps(room, rota(room.connection, room.context, max(starts, room.today), ends))
-        if ends >= room.today
+        "rounds": gaps(work, rota(work.connection, work.context, max(starts, work.today), ends))
+        if ends >= work.today
         else "",
         "rows": [(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
         "terms": [("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
         "choices": {
-            "groups": [("", "all classes"), *((str(g.id), names[str(g.id)]) for g in room.context.groups_on(room.day))],
+            "groups": [("", "all classes"), *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day))],
             "crops": [("", "all crops"), *crops],
             "verdicts": [("", "any verdict"), *VERDICTS.items()],
         },
@@ -139,7 +143,7 @@ def _movable(planting: Planting) -> bool:
     return schedule.is_open(planting) or (planting.status == "planned" and indoors)
 
 
-def _notes(room: Room, beds: list[Bed], judged: list[Planting]) -> list[dict[str, Any]]:
+def _notes(work: UnitOfWork, beds: list[Bed], judged: list[Planting]) -> list[dict[str, Any]]:
     """What misses and what needs a hand, each with the first thing to do about it."""
     names = {bed.id: bed.name for bed in beds}
     groups = []
@@ -149,7 +153,7 @@ def _notes(room: Room, beds: list[Bed], judged: list[Planting]) -> list[dict[str
                 "id": str(p.id),
                 "bed": names[p.bed_id],
                 "bed_id": str(p.bed_id),
-                "crop": room.context.crops[p.crop].name.en,
+                "crop": work.context.crops[p.crop].name.en,
                 "lead": lead(p.findings),
                 "fix": _fix(p),
             }

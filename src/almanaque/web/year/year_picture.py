@@ -12,7 +12,7 @@ from almanaque.store.garden.site_features import Closure
 from almanaque.store.year.promises_and_themes import Promise
 from almanaque.web import words
 from almanaque.web.pictures.families import Hatch, family
-from almanaque.web.pictures.timeline import Band, Timeline
+from almanaque.web.pictures.timeline import Timeline, TimelineBand
 
 WIDTH, LEFT, RIGHT, TOP, LANE, ROW_PADDING, FOOT, HEAD = 1220.0, 132.0, 8.0, 8.0, 31.0, 8.0, 26.0, 16.0
 SHORTEST = 3.0
@@ -20,7 +20,7 @@ LABEL_DAYS = 40  # room for the name of a planting
 
 
 @dataclass(frozen=True)
-class Bar:
+class YearBar:
     """One planting: a sowing dot and seedbed line, the growing bar, and the hatched picking bar; None where outside.
 
     `drag` names the step that a hand may move: its first day, or setting out.
@@ -59,9 +59,9 @@ class RowShape:
     y: float
     bottom: float
     height: float
-    bars: list[Bar]
-    closed: list[Band]
-    promised: list[Band]
+    bars: list[YearBar]
+    closed: list[TimelineBand]
+    promised: list[TimelineBand]
 
 
 @dataclass(frozen=True)
@@ -73,20 +73,20 @@ class YearChart:
     left: float
     plot_height: float
     right: float
-    terms: list[Band]
-    breaks: list[Band]
-    months: list[Band]
-    weeks: list[Band]
+    terms: list[TimelineBand]
+    breaks: list[TimelineBand]
+    months: list[TimelineBand]
+    weeks: list[TimelineBand]
     rows: list[RowShape]
     day_x: float | None
     hatches: list[Hatch]
     starts: str
     day_px: float
-    moons: list[Band] = field(default_factory=list)
+    moons: list[TimelineBand] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
-class Shown:
+class YearPlanting:
     """What the chart shows besides plantings: closed beds, promised ones, full and new moons (day, words)."""
 
     closures: Sequence[Closure] = ()
@@ -107,10 +107,10 @@ def draw(
     *,
     day: date,
     today: date,
-    shown: Shown | None = None,
+    shown: YearPlanting | None = None,
 ) -> YearChart:
     """Draw the time from a day to a day. Plantings of one bed that would lie on one another get a lane each."""
-    shown = shown or Shown()
+    shown = shown or YearPlanting()
     line = Timeline(starts, ends, LEFT, WIDTH - LEFT - RIGHT)
     days, at, band = line.days, line.at, line.band
 
@@ -122,8 +122,8 @@ def draw(
         lanes: list[date] = []
         bars = []
         for planting in sorted(by_bed.get(bed.id, ()), key=lambda p: p.start_on):
-            room = planting.start_on + timedelta(days=round(LABEL_DAYS * days / 365))
-            end = max(planting.bed_to(today), room)
+            work = planting.start_on + timedelta(days=round(LABEL_DAYS * days / 365))
+            end = max(planting.bed_to(today), work)
             lane = next((n for n, free in enumerate(lanes) if free < planting.start_on), len(lanes))
             lanes[lane : lane + 1] = [end]
             bars.append(_bar(context, starts, ends, planting, at, y + ROW_PADDING + lane * LANE, today, shown.movable))
@@ -135,7 +135,7 @@ def draw(
             if c.bed_id == bed.id and c.starts <= ends and c.ends >= starts
         ]
         promised = [
-            Band(at(p.from_day), 0, f"free from {words.short_day(p.from_day)} for {p.what_for}")
+            TimelineBand(at(p.from_day), 0, f"free from {words.short_day(p.from_day)} for {p.what_for}")
             for p in shown.promises
             if p.bed_id == bed.id and starts <= p.from_day <= ends
         ]
@@ -159,11 +159,11 @@ def draw(
         hatches=list({crop.family: family(crop.family) for crop in crops}.values()),
         starts=starts.isoformat(),
         day_px=round(line.day_px, 5),
-        moons=[Band(at(moon), 0, said) for moon, said in shown.moons if starts <= moon <= ends],
+        moons=[TimelineBand(at(moon), 0, said) for moon, said in shown.moons if starts <= moon <= ends],
     )
 
 
-def _weeks(context: Context, starts: date, ends: date, at: Callable[[date], float]) -> list[Band]:
+def _weeks(context: Context, starts: date, ends: date, at: Callable[[date], float]) -> list[TimelineBand]:
     """Numbers of the school weeks, each week while there is room, else every fourth."""
     monday = starts - timedelta(days=starts.weekday())
     every = 1 if (ends - starts).days < 200 else 4
@@ -172,7 +172,7 @@ def _weeks(context: Context, starts: date, ends: date, at: Callable[[date], floa
         number = context.calendar.week_number(monday + timedelta(days=4))
         shown = at(max(monday, starts))
         if number is not None and (number - 1) % every == 0 and shown < WIDTH - RIGHT - 14:
-            found.append(Band(shown, 0, str(number)))
+            found.append(TimelineBand(shown, 0, str(number)))
         monday += timedelta(weeks=1)
     return found
 
@@ -186,7 +186,7 @@ def _bar(
     y: float,
     today: date,
     movable: frozenset[UUID],
-) -> Bar:
+) -> YearBar:
     crop = context.crops[planting.crop]
     hatch = family(crop.family)
     dates = planting.dates
@@ -218,7 +218,7 @@ def _bar(
     if planting.id in movable:
         drag = "transplant" if planting.events else "start"
         drag_day = dates.bed_from if planting.events else start
-    return Bar(
+    return YearBar(
         id=str(planting.id),
         name=crop.name.en,
         label=f"{crop.name.en}, {planting.status}: starts {words.short_day(start)}, {picking}; {planting.verdict or 'not judged'}{years}.",

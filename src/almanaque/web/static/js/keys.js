@@ -8,9 +8,9 @@ document.addEventListener('keydown', function (event) {
   if (event.key === 'Escape') { closeMenus(null); }
 });
 
-// On a narrow screen the rooms scroll sideways: begin with the one that is open in sight.
+// On a narrow screen the top bar scrolls sideways: begin with the one that is open in sight.
 document.addEventListener('DOMContentLoaded', function () {
-  document.querySelectorAll('.rooms [aria-current], .subnav [aria-current]').forEach(function (link) {
+  document.querySelectorAll('.top-bar [aria-current], .subnav [aria-current]').forEach(function (link) {
     if (link.parentElement.scrollWidth > link.parentElement.clientWidth) { link.parentElement.scrollLeft = link.offsetLeft - 40; }
   });
 });

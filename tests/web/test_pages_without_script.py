@@ -1,4 +1,4 @@
-"""The rooms, through the application, as forms without script."""
+"""Pages of every section, through the application, as forms without script."""
 
 import csv
 import io
@@ -32,9 +32,9 @@ def test_the_ribbon_says_the_day_and_the_school_days_left(reader: TestClient) ->
 
 def test_the_day_stays_in_every_link_until_it_is_today_again(reader: TestClient) -> None:
     moved = open_page(reader, "/week?day=2027-05-05")
-    rooms = [link for link in moved.links if link.startswith(("/garden", "/year", "/journal"))]
-    assert rooms
-    assert all("day=2027-05-05" in link for link in rooms)
+    links = [link for link in moved.links if link.startswith(("/garden", "/year", "/journal"))]
+    assert links
+    assert all("day=2027-05-05" in link for link in links)
     # The steps from season to season carry a day of their own.
     assert not any("day=" in link for link in open_page(reader, "/journal").links)
 

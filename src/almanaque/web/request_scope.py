@@ -1,4 +1,4 @@
-"""The desk: who asks, with which rights, on which day; and the room it opens, one transaction in the visitor's school."""
+"""What one request knows: who asks, with which rights, on which day; and its unit of work, one transaction in the visitor's school."""
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -12,28 +12,28 @@ from psycopg import Connection
 from almanaque.clock import Clock
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Hand
+from almanaque.commands.garden.plantings import Actor
+from almanaque.core.accounts.permissions import RIGHTS, WORDS, Right
 from almanaque.core.errors import BadInput
 from almanaque.store.accounts import accounts
 from almanaque.store.accounts.accounts import Visitor
 from almanaque.store.db import Database
 from almanaque.web import security
-from almanaque.web.rights import RIGHTS, WORDS, Right
 
 
 @dataclass(frozen=True)
-class Room:
+class UnitOfWork:
     """An open transaction in the visitor's school. `day` is the ribbon's, `today` the clock's."""
 
-    desk: "Desk"
+    scope: "RequestScope"
     connection: Connection[Any]
     context: Context
     today: date
     day: date
     day_problem: str
 
-    def hand(self, version: int | None = None) -> Hand:
-        return Hand(self.desk.visitor.account_id, self.today, version)
+    def actor(self, version: int | None = None) -> Actor:
+        return Actor(self.scope.visitor.account_id, self.today, version)
 
     @property
     def moved(self) -> bool:
@@ -42,7 +42,7 @@ class Room:
 
 
 @dataclass(frozen=True)
-class Desk:
+class RequestScope:
     request: Request
     visitor: Visitor
     token_hash: bytes
@@ -61,19 +61,19 @@ class Desk:
         return right in RIGHTS.get(self.visitor.role, frozenset())
 
     @contextmanager
-    def open(self) -> Iterator[Room]:
+    def open(self) -> Iterator[UnitOfWork]:
         """One transaction: it is kept when the block ends and undone when it raises."""
         with self.database.school(self.visitor.school_id) as connection:
             context = contexts.load(connection)
             today = self.clock.today(context.school.zone)
             day, problem = read_day(self.request.query_params.get("day", ""), today)
-            yield Room(self, connection, context, today, day, problem)
+            yield UnitOfWork(self, connection, context, today, day, problem)
 
 
-def may(right: Right) -> Callable[[Request], Desk]:
-    """The desk of a visitor who has this right; others are sent to log in, or told what it would take."""
+def may(right: Right) -> Callable[[Request], RequestScope]:
+    """The request of a visitor who has this right; others are sent to log in, or told what it would take."""
 
-    def desk(request: Request) -> Desk:
+    def scope(request: Request) -> RequestScope:
         cookie = security.PASS_COOKIE if right == "pass" else security.SESSION_COOKIE
         token = request.cookies.get(cookie, "")
         if not token:
@@ -83,7 +83,7 @@ def may(right: Right) -> Callable[[Request], Desk]:
             visitor = accounts.visitor(connection, hashed)
         if visitor is None:
             raise security.NotLoggedIn
-        found = Desk(request, visitor, hashed)
+        found = RequestScope(request, visitor, hashed)
         if not found.may(right):
             article = "An" if visitor.role == "educator" else "A"
             raise security.NotAllowed(
@@ -91,7 +91,7 @@ def may(right: Right) -> Callable[[Request], Desk]:
             )
         return found
 
-    return desk
+    return scope
 
 
 def read_day(text: str, today: date) -> tuple[date, str]:
