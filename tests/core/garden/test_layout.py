@@ -99,13 +99,13 @@ def test_of_the_starts_in_hand_all_are_placed_or_the_missing_are_counted(wanted:
     cells = {(c, r) for c in range(3) for r in range(2)}
     wish = LayoutWish(wanted=wanted)
     needed = squares_needed(cells, BED, CROPS["lettuce"], wish)
-    in_school = len(cells) * (CROPS["lettuce"].per_square or 0)
+    fit_in = len(cells) * (CROPS["lettuce"].per_square or 0)
     laid = lay_out(needed, BED, CROPS["lettuce"], wish)
-    assert laid.plants == min(wanted, in_school)
+    assert laid.plants == min(wanted, fit_in)
     assert needed <= cells
     assert len(needed) == min(6, -(-wanted // (CROPS["lettuce"].per_square or 1)))
     words = number_words(laid, wanted)
-    assert ("missing" in words) == (wanted > in_school)
+    assert ("missing" in words) == (wanted > fit_in)
 
 
 def test_one_each_for_a_class_says_how_many_are_missing() -> None:

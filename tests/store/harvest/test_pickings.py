@@ -147,6 +147,19 @@ def test_a_picking_taken_back_counts_nowhere_and_can_come_in_again(in_school: In
     assert len(picking_rows.recent(connection, planting=radish)) == 2
 
 
+def test_dates_go_back_with_a_first_picking_that_was_a_mistake(in_school: InSchool) -> None:
+    connection, school = in_school
+    radish = standing(connection, "Half barrel", "radish")
+    for row in picking_rows.recent(connection, planting=radish):
+        pickings.take_back(connection, school, row.id, ACTOR, back=True)
+    before = garden.planting(connection, radish).dates
+    mistake = pickings.pick(connection, school, wish(radish, "1", "oz", day=TODAY - timedelta(days=2)), ACTOR)
+    moved = garden.planting(connection, radish).dates
+    assert moved.first_pick == TODAY - timedelta(days=2) != before.first_pick
+    pickings.take_back(connection, school, mistake.id, ACTOR, back=True)
+    assert garden.planting(connection, radish).dates == before
+
+
 def test_a_picking_is_put_right_and_weighed_anew(in_school: InSchool) -> None:
     connection, school = in_school
     radish = standing(connection, "Half barrel", "radish")

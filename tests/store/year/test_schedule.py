@@ -10,11 +10,12 @@ from psycopg import Connection
 from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.crops import own_crops as crop_commands
-from almanaque.commands.garden import bed_findings, planting_events, plantings
+from almanaque.commands.garden import bed_findings, free_squares, planting_events, plantings
 from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.year import schedule, shortlist
 from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import parse_cells
 from almanaque.core.garden.site import Feature
 from almanaque.store import errors
 from almanaque.store.crops import own_crops
@@ -351,3 +352,21 @@ def test_a_theme_goes_and_its_plantings_stay(in_school: InSchool) -> None:
     assert garden.planting(in_school[0], made.id).theme_id is None
     with pytest.raises(errors.NotFound):
         promises_and_themes.theme(in_school[0], theme.id)
+
+
+def test_squares_nobody_chose_are_free_and_the_family_has_rested_there(in_school: InSchool) -> None:
+    connection, school = in_school
+    bed = garden.bed(connection, BED_4)
+    start = date(2027, 8, 20)
+    radish, lettuce = school.crops["radish"], school.crops["lettuce"]
+    first = free_squares.picked(connection, school, bed, radish, "direct", start, today=TODAY)
+    paint(in_school, first, "radish", start)
+    assert first != free_squares.picked(connection, school, bed, lettuce, "direct", start, today=TODAY)
+    stood = {
+        cell
+        for row in garden.stood(connection, [BED_4], date(2024, 1, 1))
+        if school.crops[row.crop].family == radish.family
+        for cell in row.cells
+    }
+    assert stood
+    assert not parse_cells(first, bed.grid(start)) & stood

@@ -48,6 +48,30 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
     _follow(connection, context, planting_id, "a note of what happened was taken back", actor)
 
 
+def first_picked(
+    connection: Connection[Any], context: Context, planting_id: UUID, day: date | None, actor: Actor
+) -> None:
+    """Let the first picking be on a day, or not have been; dates follow. Pickings have a history of their own."""
+    planting = garden.planting(connection, planting_id)
+    if planting.events.get("first picking") == day:
+        return
+    changes.lock_bed(connection, planting.bed_id, version=None)
+    if "first picking" in planting.events:
+        garden.delete_event(connection, planting_id, "first picking")
+    if day is not None:
+        garden.save_event(
+            connection,
+            context.school.id,
+            planting_id,
+            event_id=uuid4(),
+            kind="first picking",
+            day=day,
+            by=actor.by,
+        )
+    bed = garden.bed(connection, planting.bed_id)
+    refresh(connection, context, garden.planting(connection, planting_id), bed, today=actor.today)
+
+
 PASSIVE = {
     "started": "started",
     "emerged": "seen to be up",

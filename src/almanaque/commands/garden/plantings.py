@@ -42,6 +42,7 @@ class Paint:
     cover: CoverKey | None = None
     series_id: UUID | None = None
     theme_id: UUID | None = None
+    from_the_past: bool = False
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     """Give squares to a crop; return the planting. Squares join a planting of the same crop, way and day.
 
     Ink paints over what is planned, and over the pencil of the draft on the table; pencil only over its own draft. What is in
-    the ground stays, and the sheet shows the clash. Of more squares than a wanted number needs, the rest stay open. Raises
+    the ground stays, and the sheet shows the clash. What is entered `from_the_past` may begin before today. Of more squares than a wanted number needs, the rest stay open. Raises
     BadInput for squares outside the bed and for a day that has passed in ink.
     """
     changes.lock_bed(connection, bed_id, version=actor.version)
@@ -67,7 +68,7 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
         raise BadInput(f"{crop.name.en} is not started that way. Choose another.", field="method")
     grid = bed.grid(forecast(crop, wish.method, wish.start_on).bed_from)
     cells = parse_cells(wish.squares, grid)
-    if wish.ink and wish.start_on < actor.today:
+    if wish.ink and wish.start_on < actor.today and not wish.from_the_past:
         raise BadInput("A plan in ink begins today or later. Choose a later day, or pencil it in.", field="start_on")
     cells = squares_needed(cells, grid, crop, wish.spacing)
     draft = drafts.draft(connection, wish.draft_id)

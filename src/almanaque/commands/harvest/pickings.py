@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
-from uuid import UUID, uuid4
+from uuid import UUID
 
 from psycopg import Connection
 
@@ -194,16 +194,9 @@ def _kept_before(connection: Connection[Any], new: NewPicking) -> bool:
 
 def _mark(connection: Connection[Any], context: Context, planting: Planting, wish: PickingWish, actor: Actor) -> None:
     """Events after a picking: the first one, the part that cures, the last one."""
-    if "first picking" not in planting.events:
-        garden.save_event(
-            connection,
-            context.school.id,
-            planting.id,
-            event_id=uuid4(),
-            kind="first picking",
-            day=wish.day,
-            by=actor.by,
-        )
+    first = planting.events.get("first picking")
+    if first is None:
+        planting_events.first_picked(connection, context, planting.id, wish.day, actor)
     if wish.last and context.crops[planting.crop].life != "perennial" and "cleared" not in planting.events:
         planting_events.happened(connection, context, planting.id, "cleared", wish.day, actor)
 
@@ -252,17 +245,7 @@ def take_back(connection: Connection[Any], context: Context, picking_id: UUID, a
 def _first_again(connection: Connection[Any], context: Context, planting_id: UUID, actor: Actor) -> None:
     """The event of the first picking follows the pickings that are left."""
     days = [row.picked_on for row in pickings.recent(connection, planting=planting_id, limit=10_000)]
-    garden.delete_event(connection, planting_id, "first picking")
-    if days:
-        garden.save_event(
-            connection,
-            context.school.id,
-            planting_id,
-            event_id=uuid4(),
-            kind="first picking",
-            day=min(days),
-            by=actor.by,
-        )
+    planting_events.first_picked(connection, context, planting_id, min(days, default=None), actor)
 
 
 def hang(

@@ -97,15 +97,13 @@ def _plant(connection: Connection[Any], context: Context, one: Look, actor: Acto
     ]
     if same:
         return  # brought in before
-    made = plantings.paint(connection, context, one.bed_id, one.paint, Actor(actor.by, start))
-    planting_events.happened(connection, context, made, "started", start, Actor(actor.by, start))
+    made = plantings.paint(connection, context, one.bed_id, one.paint, actor)
+    planting_events.happened(connection, context, made, "started", start, actor)
     if one.paint.method == "indoors":
         out = garden.planting(connection, made).bed_from
-        planting_events.happened(
-            connection, context, made, "set out", min(out, actor.today), Actor(actor.by, actor.today)
-        )
+        planting_events.happened(connection, context, made, "set out", min(out, actor.today), actor)
     if one.cleared is not None:
-        planting_events.happened(connection, context, made, "cleared", one.cleared, Actor(actor.by, one.cleared))
+        planting_events.happened(connection, context, made, "cleared", one.cleared, actor)
 
 
 def _names(context: Context) -> dict[str, Crop]:
@@ -273,7 +271,16 @@ def _planting(
         squares = cells.get("squares", "") or ", ".join(cell_name(cell) for cell in bed.grid(start).cells)
     except BadInput as error:
         return Look(row.line, " · ".join(cell for cell in cells.values() if cell)[:120], error.message)
-    paint = Paint(squares, crop.key, method, start, ink=True, variety=cells.get("variety", "")[:80], with_others=True)
+    paint = Paint(
+        squares,
+        crop.key,
+        method,
+        start,
+        ink=True,
+        variety=cells.get("variety", "")[:80],
+        with_others=True,
+        from_the_past=True,
+    )
     where = cells.get("squares", "") or "all of it"
     until = f" until {cleared.isoformat()}" if cleared else ""
     return Look(

@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.commands.garden import drafts, plantings
+from almanaque.commands.garden import drafts, free_squares, plantings
 from almanaque.commands.garden.free_squares import free_cells
 from almanaque.commands.garden.plantings import Paint
 from almanaque.commands.growth import forecasts
@@ -24,7 +24,6 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes
 from almanaque.store.year.promises_and_themes import Promise, Theme
 from almanaque.web import forms, frame, words
-from almanaque.web.garden import picked_squares
 from almanaque.web.garden.sheet_parts import VERDICT_CLASS
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.year import bloom_picture
@@ -190,7 +189,9 @@ def add_part(
         theme = promises_and_themes.theme(work.connection, theme_id)
         chosen, found = garden.bed(work.connection, forms.row_id(bed)), work.context.crops[crop]
         method, day = _best_way(work, found, chosen, theme)
-        where = squares_.strip() or picked_squares.free(work, chosen, found, method, day)
+        where = squares_.strip() or free_squares.picked(
+            work.connection, work.context, chosen, found, method, day, today=work.today
+        )
         wish = Paint(where, found.key, method, day, False, class_group_id=forms.optional_id(group), theme_id=theme.id)
         plantings.paint(work.connection, work.context, chosen.id, wish, work.actor())
         return frame.go(work, f"/year/themes/{theme_id}")

@@ -8,7 +8,7 @@ import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
-from almanaque.commands.garden import plantings
+from almanaque.commands.garden import free_squares, plantings
 from almanaque.commands.garden.plantings import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
@@ -23,7 +23,7 @@ from almanaque.core.units import format_temperature
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
-from almanaque.web.garden import picked_squares, sheet_parts
+from almanaque.web.garden import sheet_parts
 from almanaque.web.garden.paint_form import FIRST_CROP, read_method
 from almanaque.web.htmx import vary
 from almanaque.web.pictures.families import family
@@ -110,7 +110,9 @@ def pencil(
             raise BadInput("Choose the bed it goes into.", field="bed")
         if asked.sow is None:
             raise BadInput("Choose a week first.", field="sow")
-        chosen = squares_.strip() or picked_squares.free(work, asked.bed, asked.crop, asked.method, asked.sow)
+        chosen = squares_.strip() or free_squares.picked(
+            work.connection, work.context, asked.bed, asked.crop, asked.method, asked.sow, today=work.today
+        )
         wish = Paint(
             chosen,
             asked.crop.key,
