@@ -167,7 +167,8 @@ class HeldDatabase(Database):
                 raise psycopg.Rollback  # as a commit of a failed transaction does
             self.held.execute("SET CONSTRAINTS ALL IMMEDIATE")
             self.held.execute("SET CONSTRAINTS ALL DEFERRED")
-            self.held.execute("SELECT set_config('almanaque.school', '', true), set_config('almanaque.late', '', true)")
+            for local in ("school", "late", "book_changing", "book_counted"):  # what ends with a transaction
+                self.held.execute("SELECT set_config(%s, '', true)", [f"almanaque.{local}"])
 
 
 @pytest.fixture(scope="session")

@@ -9,7 +9,7 @@ import hashlib
 import re
 from dataclasses import dataclass
 from importlib.resources import files
-from typing import Any
+from typing import Any, LiteralString
 
 import psycopg
 from psycopg import Connection, sql
@@ -117,16 +117,6 @@ def grant(connection: Connection[Any], app_role: str) -> None:
     owner = connection.execute("SELECT current_user").fetchone()
     if owner is not None and owner[0] == app_role:
         raise errors.UnsafeRole("The application's role and the owner are the same. Use two roles.")
-    for statement in (
-        "GRANT USAGE ON SCHEMA public, queue TO {role}",
-        "GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public, queue TO {role}",
-        "GRANT USAGE ON ALL SEQUENCES IN SCHEMA queue TO {role}",
-        "REVOKE EXECUTE ON ALL FUNCTIONS IN SCHEMA public FROM PUBLIC",
-        "GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public, queue TO {role}",
-        "REVOKE ALL ON account, login_session, login_attempt, invitation FROM {role}",
-        "REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role}",
-        "GRANT UPDATE (name, setting, theme, units, weather_source, weather_digest, zone, latitude, longitude, place_name,"
-        " grade_word, first_grade, last_grade, rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, moon,"
-        " water_by, hose_l_min, bottle_l, rounds_a_week, mail_to) ON school TO {role}",
-    ):
-        connection.execute(sql.SQL(statement).format(role=role))
+    # The text ships with the code.
+    statements: LiteralString = files("almanaque.store").joinpath("grants.sql").read_text(encoding="utf-8")
+    connection.execute(sql.SQL(statements).format(role=role))

@@ -152,6 +152,9 @@ class _Books:
         self._lock = threading.Lock()
 
     def of(self, key: Any, version: str, make: Callable[[], Book]) -> Book:
+        """The book kept under a key and version, or a new one; without a version it is made for this call alone."""
+        if not version:
+            return make()
         with self._lock:
             known = self._kept.get(key)
             if known is not None and known[0] == version:

@@ -325,7 +325,7 @@ def _season(names: Sequence[str], number: int, day: date) -> str:
 
 
 def version(connection: Connection[Any]) -> str:
-    """A text that changes with every change of what the book is made of."""
+    """A text that changes with every change of what the book is made of; empty while this transaction changes it."""
     row = connection.execute(SQL["version"]).fetchone()
     return str(row[0]) if row else ""
 

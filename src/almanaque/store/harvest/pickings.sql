@@ -44,13 +44,9 @@ FROM (
   GROUP BY 1, 2, 3, 4) x
 GROUP BY 1, 2, 3;
 
--- version: changes with every change of what the book is made of
-SELECT concat_ws('/',
-  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM harvest),
-  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM event),
-  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM planting),
-  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM forecast),
-  (SELECT count(*) || '.' || coalesce(sum(xmin::text::bigint), 0) FROM bed));
+-- version: a number that changes with what the book is made of; none while this transaction changes it
+SELECT coalesce((SELECT number FROM book_version), 0)
+WHERE coalesce(current_setting('almanaque.book_changing', true), '') = '';
 
 -- losses: what was lost, to what, by planting and season
 SELECT h.planting_id::text AS planting, u.to_what, sum(u.share * h.grams) AS grams, count(*) AS pickings

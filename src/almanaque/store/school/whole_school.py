@@ -13,6 +13,7 @@ from almanaque.store import errors
 # What is not part of a school's record: who may come in, secrets and addresses, what waits or is derived, undo.
 LEFT_OUT = frozenset(
     {
+        "book_version",
         "membership",
         "login_session",
         "invitation",

@@ -1,0 +1,21 @@
+-- What the application's role may do and no more. Run after every migration; safe to repeat. {role} is filled in.
+
+GRANT USAGE ON SCHEMA public, queue TO {role};
+GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public, queue TO {role};
+GRANT USAGE ON ALL SEQUENCES IN SCHEMA queue TO {role};
+REVOKE EXECUTE ON ALL FUNCTIONS IN SCHEMA public FROM PUBLIC;
+GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public, queue TO {role};
+REVOKE EXECUTE ON FUNCTION give_wall(text[]) FROM {role};
+
+-- Accounts and sessions are reached through functions only.
+REVOKE ALL ON account, login_session, login_attempt, invitation FROM {role};
+
+-- Of a school it changes these columns; it makes and deletes none.
+REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role};
+GRANT UPDATE (
+  name, setting, theme, units, currency, moon, mail_to,
+  place_name, latitude, longitude, zone, weather_source, weather_digest,
+  grade_word, first_grade, last_grade,
+  rest_years, neighbours, feeding, hand_span_mm, invasive_here, ready_by,
+  water_by, hose_l_min, bottle_l, rounds_a_week
+) ON school TO {role};
