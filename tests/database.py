@@ -23,6 +23,7 @@ from almanaque.store import migrate
 from almanaque.store.db import SESSION_OPTIONS, Database, translated
 
 CLONE = Path(__file__).parents[1]
+PATIENCE_S = 600.0  # how long a busy machine may keep a test waiting for a connection
 NORTH, SOUTH = load.school_id(brindlecombe.SCHOOL), load.school_id(tallowbank.SCHOOL)
 
 
@@ -206,7 +207,7 @@ def database(request: pytest.FixtureRequest) -> Iterator[Database]:
         shared.begin()
         yield shared
         return
-    opened = Database(request.getfixturevalue("demo").app, max_size=3)
+    opened = Database(request.getfixturevalue("demo").app, max_size=3, timeout_s=PATIENCE_S)
     opened.open()
     yield opened
     opened.close()

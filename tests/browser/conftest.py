@@ -26,7 +26,7 @@ from almanaque.store.db import Database
 from almanaque.store.errors import Unreachable
 from almanaque.web import security
 from almanaque.web.app import create_app
-from tests.database import DEMO, bed_id, fresh_copy
+from tests.database import DEMO, PATIENCE_S, bed_id, fresh_copy
 
 FLAGS = [
     "--no-sandbox",
@@ -71,7 +71,7 @@ class Site:
     @contextmanager
     def over(self, addresses: Addresses) -> Iterator[str]:
         """Answer from this database; the address of the site."""
-        database = Database(addresses.app)
+        database = Database(addresses.app, timeout_s=PATIENCE_S)
         database.open()
         harvest_book._books = harvest_book._Books()
         self.app.state.database = database

@@ -8,6 +8,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.place import readings
 from almanaque.core.school.calendar_import import WORDS, assemble
 from almanaque.core.school.school_year import SUMMER_PROGRAMME, HalfDay, SchoolYear, Span
+from almanaque.formats import table_in
 from almanaque.formats.csv_table import BYTE_ORDER_MARK
 from almanaque.formats.place import planting_chart_csv, weather_csv
 from almanaque.formats.school import calendar_csv
@@ -163,6 +164,41 @@ def test_many_spellings_and_units_give_the_same_reading(text: str, low: float, h
 def test_the_order_of_a_date_is_found_or_said_to_be_open(text: str, us: bool, order: str, ambiguous: bool) -> None:
     table = weather_csv.split(text.encode(), "w.csv", us=us)
     assert (table.order, table.ambiguous) == (order, ambiguous)
+
+
+def test_a_quoted_station_name_may_hold_the_separator() -> None:
+    found = first('station,date,tmin,tmax\n"Mill, upper field",2027-04-14,2.5,14\n')
+    assert (found.day, found.tmin_c, found.tmax_c) == (D("2027-04-14"), 2.5, 14)
+    assert first('name date tmin tmax\n"Upper field" 2027-04-14  2.5  14\n').tmax_c == 14
+    assert first('"station; place";date;tmin;tmax\n"a;b";14.04.2027;2,5;14,0\n').tmin_c == 2.5
+
+
+def test_a_quoted_cell_may_go_over_lines_and_rows_keep_the_line_they_begin_on() -> None:
+    table = table_in.read(b'a,b\n"one\ntwo",1\n\n3,4\n', "t.csv", most_bytes=100, most_rows=9, too_many="Export less.")
+    assert table.rows == ((2, ("one\ntwo", "1")), (5, ("3", "4")))
+
+
+@pytest.mark.parametrize(
+    ("text", "order", "day"),
+    [
+        ("2027-04-05", "dmy", "2027-04-05"),
+        ("20270405", "mdy", "2027-04-05"),
+        ("5.4.2027", "dmy", "2027-04-05"),
+        ("4/5/27", "mdy", "2027-04-05"),
+        ("5 April 2027", "mdy", "2027-04-05"),
+        ("Apr. 5, 2027", "dmy", "2027-04-05"),
+        ("2027-04-05T06:00", "dmy", "2027-04-05"),
+        ("2027-04-05 06:00", "dmy", "2027-04-05"),
+    ],
+)
+def test_a_day_is_read_as_offices_and_spreadsheets_write_it(text: str, order: table_in.Order, day: str) -> None:
+    assert table_in.read_day(text, order=order) == D(day)
+
+
+@pytest.mark.parametrize("text", ["", "soon", "31.4.2027", "2027-13-01", "1.2", "5 Foo 2027", "1.2.3.4"])
+def test_what_is_no_day_is_refused(text: str) -> None:
+    with pytest.raises(ValueError):
+        table_in.read_day(text, order="dmy")
 
 
 def test_lines_that_cannot_be_read_are_named_and_the_others_kept() -> None:

@@ -11,7 +11,7 @@ from almanaque.host.postgres import Addresses
 from almanaque.settings import Settings
 from almanaque.store.db import Database
 from almanaque.web.app import create_app
-from tests.database import HeldDatabase
+from tests.database import PATIENCE_S, HeldDatabase
 from tests.web.pages import enter
 
 logs.configure()  # as the web process does: traces without the values of variables
@@ -22,7 +22,7 @@ SETTINGS = Settings(secret="s" * 40, demo_day=DEMO_DAY)
 
 def client_for(addresses: Addresses) -> TestClient:
     """A visitor without a session in a database of a test's own."""
-    return _visitor(Database(addresses.app))
+    return _visitor(Database(addresses.app, timeout_s=PATIENCE_S))
 
 
 def _visitor(database: Database) -> TestClient:

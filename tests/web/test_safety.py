@@ -11,7 +11,7 @@ from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from almanaque.web import security
 from tests import policy
-from tests.database import bed_id
+from tests.database import PATIENCE_S, bed_id
 from tests.web.addresses import FIELDS, LOT, NOBODYS, PAGES, TRAY, USUAL
 from tests.web.conftest import client_for
 from tests.web.pages import enter, log_in, open_page, post, token
@@ -401,7 +401,7 @@ def test_a_lost_database_says_so_and_gives_back_what_was_written(demo: Addresses
             assert "The database does not answer" in answer.text
             assert "Half a page on bees" in answer.text
             owner.execute(f"ALTER DATABASE {name} ALLOW_CONNECTIONS true".encode())
-        client.app.state.database.pool.timeout = 20
+        client.app.state.database.pool.timeout = PATIENCE_S
         assert open_page(client, "/week").status == 200
 
 

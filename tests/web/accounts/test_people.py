@@ -135,7 +135,7 @@ def test_roles_change_and_people_are_let_go_and_erased(coordinator: TestClient, 
     post(coordinator, f"/school/people/{educator}/role", role="none")
     assert "Ivo Tarn" not in open_page(coordinator, "/school/people").text
     with client_for(demo) as client:
-        assert enter(client, "helper").status == 401
+        assert log_in(client, "helper").status == 401
 
 
 def test_ones_own_account_is_changed_and_erased_with_the_password(client: TestClient) -> None:

@@ -19,16 +19,10 @@ from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.harvest import picking
+from almanaque.formats import table_in
 from almanaque.formats.school.history_csv import HistoryRow, What
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
-
-MONTHS = {
-    name: n
-    for n, name in enumerate(
-        ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"), start=1
-    )
-}
 
 
 @dataclass(frozen=True)
@@ -140,24 +134,13 @@ def _crop(crops: Mapping[str, Crop], text: str) -> Crop:
 
 
 def read_day(text: str, *, month_first: bool) -> date:
-    """A day as spreadsheets write it: 2026-05-14, 14.5.2026, 5/14/2026 or 14 May 2026. Raises BadInput."""
+    """A day as spreadsheets write it, day before month unless slashes and `month_first` say otherwise. Raises BadInput."""
     plain = text.strip()
     try:
-        if match := re.fullmatch(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ].*)?", plain):
-            return date(int(match[1]), int(match[2]), int(match[3]))
-        if match := re.fullmatch(r"(\d{1,2})[./-](\d{1,2})[./-](\d{2}|\d{4})", plain):
-            first, second, year = int(match[1]), int(match[2]), int(match[3]) + (2000 if len(match[3]) == 2 else 0)
-            day, month = (
-                (second, first) if (month_first and "/" in plain and first <= 12) or second > 12 else (first, second)
-            )
-            return date(year, month, day)
-        if match := re.fullmatch(r"(\d{1,2})\.? ([A-Za-z]{3})[a-z]*\.?,? (\d{4})", plain):
-            return date(int(match[3]), MONTHS[match[2].casefold()], int(match[1]))
-        if match := re.fullmatch(r"([A-Za-z]{3})[a-z]*\.? (\d{1,2}),? (\d{4})", plain):
-            return date(int(match[3]), MONTHS[match[1].casefold()], int(match[2]))
-    except (ValueError, KeyError):
-        pass
-    raise BadInput(f"“{plain[:20]}” is not a day." if plain else "The day is missing.")
+        order, _ = table_in.day_order([plain], us=month_first and "/" in plain)
+        return table_in.read_day(plain, order=order)
+    except (ValueError, OverflowError):
+        raise BadInput(f"“{plain[:20]}” is not a day." if plain else "The day is missing.") from None
 
 
 def _amount(cells: Mapping[str, str]) -> tuple[str, str]:

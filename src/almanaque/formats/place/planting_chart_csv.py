@@ -1,10 +1,10 @@
 """The local office's month-by-month chart as a table, in and out: `crop,month,what`, or a column for each month."""
 
-import csv
 from collections.abc import Iterable
 
 from almanaque.core.errors import BadInput
-from almanaque.formats import csv_table, text_file
+from almanaque.formats import csv_table, table_in
+from almanaque.formats.table_in import MONTHS
 
 MOST_BYTES = 300_000
 MOST_ROWS = 3_000
@@ -30,16 +30,15 @@ _SPELLINGS = {
     "pick": "pick",
     "harvest": "pick",
 }
-_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 
 
 def read(body: bytes, name: str) -> list[tuple[str, int, str]]:
     """(crop, month, what) of each entry. Raises BadInput with file and line for what cannot be read."""
-    text = text_file.read(body, name, most_bytes=MOST_BYTES)
-    first = text.partition("\n")[0]
-    reader = csv.reader(text.splitlines(), delimiter=";" if first.count(";") > first.count(",") else ",")
-    header = [cell.strip().lower() for cell in next(reader, [])]
-    by_month = {i: _MONTHS.index(cell[:3]) + 1 for i, cell in enumerate(header) if cell[:3] in _MONTHS}
+    table = table_in.read(
+        body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="Keep the crops of the garden."
+    )
+    header = [cell.lower() for cell in table.header]
+    by_month = {i: MONTHS.index(cell[:3]) + 1 for i, cell in enumerate(header) if cell[:3] in MONTHS}
     long = {"crop", "month", "what"} <= set(header)
     if "crop" not in header or not (long or by_month):
         raise BadInput(
@@ -47,10 +46,8 @@ def read(body: bytes, name: str) -> list[tuple[str, int, str]]:
         )
     at = header.index("crop")
     found: list[tuple[str, int, str]] = []
-    for row in reader:
-        if not any(cell.strip() for cell in row):
-            continue
-        where = f"{name}, line {reader.line_num}"
+    for line, row in table.rows:
+        where = table.where(line)
         if len(found) > MOST_ROWS:
             raise BadInput(f"{name} has more than {MOST_ROWS:,} entries. Keep the crops of the garden.", field="file")
         crop = " ".join(row[at].split()).lower()[:60] if at < len(row) else ""
@@ -75,8 +72,8 @@ def write(entries: Iterable[tuple[str, int, str]]) -> str:
 
 def _month(text: str, where: str) -> int:
     plain = text.strip().lower()
-    if plain[:3] in _MONTHS:
-        return _MONTHS.index(plain[:3]) + 1
+    if plain[:3] in MONTHS:
+        return MONTHS.index(plain[:3]) + 1
     if plain.isdigit() and 1 <= int(plain[:3]) <= 12:
         return int(plain)
     raise BadInput(f"{where}: “{text.strip()[:20]}” is no month. Write 1 to 12 or its name.", field="file")

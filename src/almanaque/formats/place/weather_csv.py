@@ -1,8 +1,7 @@
 """Daily weather from a table: which column holds what, in which unit, and the readings that follow.
 
-Columns and units are guessed from the header and shown; a person may say otherwise before anything is kept. Lines are
-separated by commas, semicolons, tabs or blanks. A day is `2026-04-30`, `2026/04/30`, `20260430`, `30.04.2026`, `4/30/2026`,
-or three columns year, month and day.
+Columns and units are guessed from the header and shown; a person may say otherwise before anything is kept. A day stands
+in one column, or in three: year, month and day.
 """
 
 import math
@@ -14,14 +13,14 @@ from typing import Literal, get_args
 
 from almanaque.core.errors import BadInput
 from almanaque.core.place.readings import Reading
-from almanaque.formats import text_file
+from almanaque.formats import table_in
+from almanaque.formats.table_in import Order
 
 MOST_BYTES = 8_000_000
 MOST_LINES = 120_000
 
 Meaning = Literal["date", "year", "month", "day", "tmin", "tmax", "rain", "wind", "soil", "ignored"]
 MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
-Order = Literal["ymd", "dmy", "mdy"]
 Unit = Literal["C", "F", "mm", "in", "ms", "kmh", "mph", ""]
 UNITS: dict[Meaning, tuple[Unit, ...]] = {
     "tmin": ("C", "F"),
@@ -166,24 +165,23 @@ def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
 
     Raises BadInput with file and line for what is no such table or is too large.
     """
-    text = text_file.read(body, name, most_bytes=MOST_BYTES)
-    lines = [
-        (n, line) for n, line in enumerate(text.splitlines(), start=1) if line.strip() and not line.startswith("#")
-    ]
-    if len(lines) > MOST_LINES:
-        raise BadInput(
-            f"{name} has more than {MOST_LINES:,} lines. Almanaque wants one line a day; export daily values."
-        )
-    if len(lines) < 2:
+    table = table_in.read(
+        body,
+        name,
+        most_bytes=MOST_BYTES,
+        most_rows=MOST_LINES,
+        too_many="Almanaque wants one line a day; export daily values.",
+        comments=True,
+    )
+    if not table.rows:
         raise BadInput(f"{name} has no readings below its header line.")
-    delimiter = _delimiter(lines[0][1])
-    header = _cells(lines[0][1], delimiter)
-    rows = tuple((number, tuple(_cells(line, delimiter))) for number, line in lines[1:])
-    columns = [_guess(cell) for cell in header]
+    columns = [_guess(cell) for cell in table.header]
     if not any(c.meaning in ("date", "year") for c in columns):
         raise BadInput(
-            f"{name}, line {lines[0][0]}: the first line must name the columns, one of them date (or year, month and day), such as date,tmin,tmax,precip."
+            f"{table.where(table.header_line)}: the first line must name the columns, one of them date "
+            "(or year, month and day), such as date,tmin,tmax,precip."
         )
+    rows = table.rows
     columns = _settle_units(columns, rows)
     order, ambiguous = _order(columns, rows, us)
     return WeatherTable(name, tuple(columns), order, ambiguous, rows)
@@ -191,15 +189,6 @@ def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
 
 class _Unread(Exception):
     """A cell that is none of what it should be."""
-
-
-def _delimiter(line: str) -> str | None:
-    return max((";", "\t", ","), key=line.count) if any(mark in line for mark in ";\t,") else None
-
-
-def _cells(line: str, delimiter: str | None) -> list[str]:
-    parts = line.split(delimiter) if delimiter else line.split()
-    return [part.strip().strip('"').strip() for part in parts]
 
 
 def _guess(header: str) -> WeatherColumn:
@@ -262,32 +251,14 @@ def _order(
     index = next((n for n, c in enumerate(columns) if c.meaning == "date"), None)
     if index is None:
         return "ymd", False
-    parts = [
-        (int(found[1]), int(found[2]))
-        for _, cells in rows
-        if index < len(cells) and (found := re.match(r"(\d{1,2})[./-](\d{1,2})[./-]\d{4}", cells[index]))
-    ]
-    if not parts:
-        return "ymd", False
-    if any(first > 12 for first, _ in parts):
-        return "dmy", False
-    if any(second > 12 for _, second in parts):
-        return "mdy", False
-    return ("mdy" if us else "dmy"), True
+    return table_in.day_order((cells[index] for _, cells in rows if index < len(cells)), us=us)
 
 
 def _day(cells: Sequence[str], at: Mapping[str, int], order: Order) -> date:
     try:
         if "date" not in at:
             return date(*(int(float(cells[at[part]])) for part in ("year", "month", "day")))
-        text = cells[at["date"]].split("T")[0].split(" ")[0]
-        if re.fullmatch(r"\d{8}", text):
-            return date(int(text[:4]), int(text[4:6]), int(text[6:]))
-        parts = [int(part) for part in re.split(r"[./-]", text)]
-        first, second, third = parts
-        if first > 31:
-            return date(first, second, third)
-        return date(third, second, first) if order == "dmy" else date(third, first, second)
+        return table_in.read_day(cells[at["date"]], order=order)
     except (ValueError, IndexError, OverflowError):
         shown = " ".join(cells[:3] if "date" not in at else cells[at["date"] : at["date"] + 1])[:30]
         raise _Unread(f"“{shown}” is not a day in the calendar") from None

@@ -1,13 +1,12 @@
 """The school calendar as a table `kind,name,start,end`, in and out."""
 
-import csv
 from collections.abc import Iterable
 from datetime import date
 
 from almanaque.core.errors import BadInput
 from almanaque.core.school.calendar_import import KINDS, MOST_ROWS, CalendarEntry, EventKind, Words, recognise
 from almanaque.core.school.school_year import SchoolYear
-from almanaque.formats import csv_table, text_file
+from almanaque.formats import csv_table, table_in
 
 MOST_BYTES = 2_000_000
 COLUMNS = ("kind", "name", "start", "end")
@@ -31,26 +30,16 @@ def read(body: bytes, name: str, *, words: Words) -> list[CalendarEntry]:
 
     Raises BadInput with file and line for missing columns, days that are none, and more than 5,000 lines.
     """
-    text = text_file.read(body, name, most_bytes=MOST_BYTES)
-    delimiter = ";" if text.partition("\n")[0].count(";") > text.partition("\n")[0].count(",") else ","
-    reader = csv.reader(text.splitlines(), delimiter=delimiter)
-    entries: list[CalendarEntry] = []
-    try:
-        header = [cell.strip().lower() for cell in next(reader, [])]
-        missing = [column for column in COLUMNS[1:3] if column not in header]
-        if missing:
-            raise BadInput(
-                f"{name}, line 1: the column {' and '.join(missing)} is missing. The first line is {','.join(COLUMNS)}."
-            )
-        for row in reader:
-            if not any(cell.strip() for cell in row):
-                continue
-            if len(entries) >= MOST_ROWS:
-                raise BadInput(f"{name} has more than {MOST_ROWS:,} lines. Export the school calendar alone.")
-            entries.append(_entry(dict(zip(header, row, strict=False)), f"{name}, line {reader.line_num}", words))
-    except csv.Error as error:
-        raise BadInput(f"{name}, line {reader.line_num}: this is not a table that can be read ({error}).") from error
-    return entries
+    table = table_in.read(
+        body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="Export the school calendar alone."
+    )
+    header = [cell.lower() for cell in table.header]
+    missing = [column for column in COLUMNS[1:3] if column not in header]
+    if missing:
+        raise BadInput(
+            f"{name}, line 1: the column {' and '.join(missing)} is missing. The first line is {','.join(COLUMNS)}."
+        )
+    return [_entry(dict(zip(header, cells, strict=False)), table.where(line), words) for line, cells in table.rows]
 
 
 def write(year: SchoolYear) -> str:

@@ -1,13 +1,11 @@
 """Pickings and plantings of earlier years from the spreadsheet that a school has: columns by their names, in any order."""
 
-import csv
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from almanaque.core.errors import BadInput
-from almanaque.formats import text_file
+from almanaque.formats import table_in
 
 MOST_BYTES = 4_000_000
 MOST_ROWS = 20_000
@@ -77,30 +75,14 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
 
     Raises BadInput for what is no table, is too large, or has two columns of one meaning.
     """
-    text = text_file.read(body, name, most_bytes=MOST_BYTES)
-    first = text.lstrip("\ufeff").partition("\n")[0]
-    delimiter = max((";", "\t", ","), key=first.count)
-    reader = csv.reader(text.lstrip("\ufeff").splitlines(), delimiter=delimiter)
-    rows: list[tuple[int, tuple[str, ...]]] = []
-    header: tuple[str, ...] = ()
-    try:
-        for cells in reader:
-            if not any(cell.strip() for cell in cells):
-                continue
-            if not header:
-                header = tuple(cell.strip()[:60] for cell in cells)
-                continue
-            rows.append((reader.line_num, tuple(cells)))
-            if len(rows) > MOST_ROWS:
-                raise BadInput(f"{name} has more than {MOST_ROWS:,} lines. Bring it in year by year.", field="file")
-    except csv.Error as error:
-        raise BadInput(
-            f"{name}, line {reader.line_num}: this is not a table that can be read ({error}).", field="file"
-        ) from error
-    if not header or not rows:
+    table = table_in.read(body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="Bring it in year by year.")
+    if not table.rows:
         raise BadInput(f"{name} holds no line below its header. Choose the file again.", field="file")
-    taken = [meanings.get(n, "") if meanings is not None else _guess(cell, what) for n, cell in enumerate(header)]
+    header = tuple(cell[:60] for cell in table.header)
     known = NAMES[what]
+    taken = [
+        meanings.get(n, "") if meanings is not None else table_in.guess(cell, known) for n, cell in enumerate(header)
+    ]
     used: list[str] = []
     for meaning in taken:
         if meaning and meaning not in known:
@@ -108,22 +90,7 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
         if meaning and meaning in used and meanings is not None:
             raise BadInput(f"Two columns are taken for “{meaning}”. Choose one of them.", field="file")
         used.append("" if meaning in used else meaning)
-    return HistoryTable(name, header, tuple(used), tuple(rows))
-
-
-def _guess(header: str, what: What) -> str:
-    plain = " ".join(re.sub(r"[_\-.()\[\]/]+", " ", header).casefold().split())
-    for meaning, others in NAMES[what].items():
-        if plain == meaning.replace("_", " ") or plain in others:
-            return meaning
-    return next(
-        (
-            meaning
-            for meaning, others in NAMES[what].items()
-            if any(plain.startswith(word) for word in (meaning, *others) if len(word) > 3)
-        ),
-        "",
-    )
+    return HistoryTable(name, header, tuple(used), table.rows)
 
 
 def _tame(cell: str) -> str:
