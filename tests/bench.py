@@ -138,7 +138,10 @@ def private_address(client: httpx2.Client) -> str:
 def files_and_calendar(addresses: postgres.Addresses) -> None:
     """Bringing files in and asking the calendar, each beside the least that could be done with the same input."""
     events = "".join(
-        f"BEGIN:VEVENT\r\nUID:{n}\r\nSUMMARY:{'No school' if n % 9 == 0 else 'Band'} {n}\r\nDTSTART;VALUE=DATE:{date(2026, 9, 1) + timedelta(days=n % 280):%Y%m%d}\r\nEND:VEVENT\r\n"
+        (
+            f"BEGIN:VEVENT\r\nUID:{n}\r\nSUMMARY:{'No school' if n % 9 == 0 else 'Band'} "
+            f"{n}\r\nDTSTART;VALUE=DATE:{date(2026, 9, 1) + timedelta(days=n % 280):%Y%m%d}\r\nEND:VEVENT\r\n"
+        )
         for n in range(500)
     )
     ics = f"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\n{events}END:VCALENDAR\r\n".encode()
@@ -290,7 +293,8 @@ def rules(addresses: postgres.Addresses) -> None:
 
     judged, counted = timed(judge_all), timed(count_all)
     print(
-        f"{'a verdict, 364 candidate days':<38}{1000 * judged:>10.1f}{'':>10}{judged / counted:>20.1f}  (baseline: 364 counts of school days)"
+        f"{'a verdict, 364 candidate days':<38}{1000 * judged:>10.1f}{'':>10}{judged / counted:>20.1f} "
+        f" (baseline: 364 counts of school days)"
     )
 
 

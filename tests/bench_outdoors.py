@@ -55,7 +55,10 @@ def jobs() -> None:
     row(
         "sharing out a year of jobs, 60 beds, 30 groups",
         took,
-        f"{took / plain:.1f} times one after the other ({1000 * plain:.0f} ms); {done} of {JOBS} have a lesson ({in_turn()}), {own} their own class",
+        (
+            f"{took / plain:.1f} times one after the other ({1000 * plain:.0f} ms); "
+            f"{done} of {JOBS} have a lesson ({in_turn()}), {own} their own class"
+        ),
     )
 
 

@@ -4,6 +4,7 @@ import re
 import sys
 from pathlib import Path
 
+WIDEST = 140  # columns of a line in a template
 WEB = Path(__file__).parents[1] / "src/almanaque/web"
 
 # Pattern, and what to do instead.
@@ -41,6 +42,12 @@ def faults() -> list[str]:
                     f"{path.relative_to(WEB)}:{text.count(chr(10), 0, match.start()) + 1}: {words}"
                     for match in rule.finditer(text)
                 ]
+    found += [
+        f"{path.relative_to(WEB)}:{number}: more than {WIDEST} columns"
+        for path in sorted((WEB / "templates").rglob("*.html"))
+        for number, line in enumerate(path.read_text(encoding="utf-8").splitlines(), start=1)
+        if len(line) > WIDEST
+    ]
     return found
 
 

@@ -153,14 +153,20 @@ def test_a_backup_restores_into_an_empty_server_row_by_row_with_its_photos(
     with psycopg.connect(demo.owner) as owner:
         school, bed = owner.execute("SELECT school_id, id FROM bed LIMIT 1").fetchone()
         owner.execute(
-            "INSERT INTO photo (school_id, id, bed_id, noted_on, width, height, picture, small) VALUES (%s, gen_random_uuid(), %s, '2027-04-14', 2, 2, %s, %s)",
+            (
+                "INSERT INTO photo (school_id, id, bed_id, noted_on, width, height, picture, "
+                "small) VALUES (%s, gen_random_uuid(), %s, '2027-04-14', 2, 2, %s, %s)"
+            ),
             [school, bed, picture, picture[:9]],
         )
         year = owner.execute(
             "SELECT id, starts FROM school_year WHERE school_id = %s ORDER BY starts LIMIT 1", [school]
         ).fetchone()
         owner.execute(
-            "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at) VALUES (%s, gen_random_uuid(), %s, %s, %s, '2026-01-01', now())",
+            (
+                "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, "
+                "closed_on, closed_at) VALUES (%s, gen_random_uuid(), %s, %s, %s, '2026-01-01', now())"
+            ),
             [school, year[0], year[1], year[1].replace(month=12)],
         )
     before = contents(demo.owner)

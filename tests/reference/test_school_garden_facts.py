@@ -52,7 +52,10 @@ def test_wheat_sown_early_in_october_ripens_before_summer_where_winters_are_mild
 
 
 def test_broccoli_is_set_out_before_the_last_freeze_and_again_a_quarter_of_a_year_before_the_first() -> None:
-    """In spring indoors 6–8 weeks and in place 2–3 weeks ahead of the median last freeze, in autumn 85–100 days ahead of the first."""
+    """In spring indoors 6–8 weeks and in place 2–3 weeks ahead of the median last freeze.
+
+    In autumn 85–100 days ahead of the first.
+    """
     broccoli = CROPS["broccoli"]
     windows = {(w.method, w.anchor): w.weeks for w in broccoli.windows}
     assert windows["indoors", "last freeze"] == (-8, -6)

@@ -4,7 +4,8 @@ Yields: ranges as home-garden guides of state extension services give them for a
 differ among each other by half. The check is of the order of magnitude: our range for the ground must overlap theirs widened by half on
 either side, with the row's 300 sq ft less the path counted as 2 sq ft for each foot of row for large plants and 1 sq ft for small ones.
 
-Bushels: US statutes give 60 lb of wheat and potatoes, 56 of shelled corn, rye and flax, 48 of barley and buckwheat, 32 of oats, 60 of soybeans
+Bushels: US statutes give 60 lb of wheat and potatoes, 56 of shelled corn, rye and flax, 48 of barley and
+buckwheat, 32 of oats, 60 of soybeans
 (for wheat, corn, oats, rye, soybeans and flax also 7 CFR 810, US grain standards, as test weights and trade units), from memory.
 """
 

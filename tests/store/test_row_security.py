@@ -109,7 +109,10 @@ def test_a_row_cannot_be_written_into_another_school(database: Database) -> None
 def test_a_row_cannot_point_into_another_school(database: Database) -> None:
     with pytest.raises(errors.Refused), database.school(SOUTH) as connection:
         connection.execute(
-            "INSERT INTO planting (school_id, id, bed_id, crop, status, method, start_on) VALUES (%s, %s, %s, 'kale', 'planned', 'direct', '2027-04-14')",
+            (
+                "INSERT INTO planting (school_id, id, bed_id, crop, status, method, "
+                "start_on) VALUES (%s, %s, %s, 'kale', 'planned', 'direct', '2027-04-14')"
+            ),
             [SOUTH, uuid4(), bed_id("Bed 1")],
         )
 

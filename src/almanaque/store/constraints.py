@@ -352,7 +352,10 @@ SENTENCES: dict[str, str] = {
     "use_of_harvest_share_sane": "The share of a use lies between nothing and the whole picking.",
     "use_of_harvest_to_what_length": "What it was lost to has at most 80 characters. Shorten it.",
     "vote_count_sane": "Between 0 and 500 of a class can vote. Check the number.",
-    "weather_day_sane": "A day's least temperature cannot be above its greatest, nor can either be beyond what the earth has seen; rain cannot be below nothing.",
+    "weather_day_sane": (
+        "A day's least temperature cannot be above its greatest, "
+        "nor can either be beyond what the earth has seen; rain cannot be below nothing."
+    ),
     "weather_day_soil_sane": "A soil temperature lies between −60 and 60 °C. Check the unit.",
     "weather_day_something": "A reading needs at least one value.",
     "weather_day_wind_from_known": "Wind comes from one of sixteen points, or it is calm.",

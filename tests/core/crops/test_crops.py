@@ -10,7 +10,8 @@ TEXT = """
 [sources]
 memory = "from memory"
 [kale]
-is = { code = "Ka", name = { en = "Kale", es = "Col" }, botanical = "Brassica oleracea", family = "Brassicaceae", group = "cabbages", life = "biennial" }
+is = { code = "Ka", name = { en = "Kale", es = "Col" }, botanical = "Brassica oleracea", family = "Brassicaceae",
+group = "cabbages", life = "biennial" }
 season = "cool"
 bears_c = -12
 heat_c = 32

@@ -87,7 +87,10 @@ def test_a_moved_or_cancelled_occurrence_is_as_its_calendar_says() -> None:
     series = "DTSTART;VALUE=DATE:20260902\r\nRRULE:FREQ=WEEKLY;COUNT=3\r\nEXDATE;VALUE=DATE:20260909\r\n"
     text = calendar(series).replace(
         b"END:VCALENDAR",
-        b"BEGIN:VEVENT\r\nUID:0\r\nSUMMARY:Event 0\r\nRECURRENCE-ID;VALUE=DATE:20260916\r\nDTSTART;VALUE=DATE:20260918\r\nEND:VEVENT\r\nEND:VCALENDAR",
+        (
+            b"BEGIN:VEVENT\r\nUID:0\r\nSUMMARY:Event "
+            b"0\r\nRECURRENCE-ID;VALUE=DATE:20260916\r\nDTSTART;VALUE=DATE:20260918\r\nEND:VEVENT\r\nEND:VCALENDAR"
+        ),
     )
     assert [str(e.starts) for e in read(text)] == ["2026-09-02", "2026-09-18"]
 

@@ -88,7 +88,10 @@ def test_another_schools_weather_is_not_seen(database: Database) -> None:
 def test_what_cannot_be_is_refused_by_the_database_too(database: Database, values: str, constraint: str) -> None:
     with pytest.raises(errors.Refused) as refused, database.school(NORTH) as connection:
         connection.execute(
-            f"INSERT INTO weather_day (school_id, source, day, tmin_c, tmax_c, rain_mm, wind_ms, wind_from) VALUES (%s, '{GARDEN_SOURCE}', '2030-01-01', {values})".encode(),
+            (
+                f"INSERT INTO weather_day (school_id, source, day, tmin_c, tmax_c, rain_mm, "
+                f"wind_ms, wind_from) VALUES (%s, '{GARDEN_SOURCE}', '2030-01-01', {values})"
+            ).encode(),
             [NORTH],
         )
     assert refused.value.constraint == constraint

@@ -55,7 +55,10 @@ def into(database: Database, school: UUID, body: bytes) -> dict[str, int]:
 def add_photo(database: Database) -> None:
     with database.school(NORTH) as connection:
         connection.execute(
-            "INSERT INTO photo (school_id, id, bed_id, noted_on, caption, width, height, picture, small) VALUES (%s, %s, %s, %s, 'A bed', 2, 2, %s, %s)",
+            (
+                "INSERT INTO photo (school_id, id, bed_id, noted_on, caption, width, "
+                "height, picture, small) VALUES (%s, %s, %s, %s, 'A bed', 2, 2, %s, %s)"
+            ),
             [NORTH, uuid4(), bed_id("Bed 4"), TODAY, b"\x00\xffpicture\\x41", b"\x01"],
         )
 
@@ -65,7 +68,10 @@ def test_the_whole_demo_goes_into_a_new_school_and_comes_out_the_same(demo: Addr
     with database.school(NORTH) as connection:
         year = connection.execute("SELECT id FROM school_year WHERE name = '2024–25'").fetchone()[0]
         connection.execute(
-            "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at) VALUES (%s, %s, %s, '2024-08-28', '2025-08-26', '2025-09-01', now())",
+            (
+                "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, "
+                "closed_at) VALUES (%s, %s, %s, '2024-08-28', '2025-08-26', '2025-09-01', now())"
+            ),
             [NORTH, uuid4(), year],
         )
     first = out(database, NORTH)
@@ -134,7 +140,10 @@ def test_what_a_new_school_began_with_gives_way(demo: Addresses, database: Datab
             [school, school],
         )
         connection.execute(
-            "INSERT INTO bed (school_id, id, site_id, ordinal, name, kind, x_mm, y_mm, length_mm, width_mm, depth_mm, cell_mm) VALUES (%s, %s, %s, 1, 'Bed', 'raised', 0, 0, 900, 900, 300, 300)",
+            (
+                "INSERT INTO bed (school_id, id, site_id, ordinal, name, kind, x_mm, y_mm, length_mm, "
+                "width_mm, depth_mm, cell_mm) VALUES (%s, %s, %s, 1, 'Bed', 'raised', 0, 0, 900, 900, 300, 300)"
+            ),
             [school, school, school],
         )
         connection.execute(
@@ -224,7 +233,10 @@ def test_whatever_a_school_holds_comes_out_of_another_the_same(
             )
         for name, grams, hybrid in lots:
             connection.execute(
-                "INSERT INTO seed_lot (school_id, id, crop, variety, origin, year, grams, hybrid, got_on) VALUES (%s, %s, 'kale', %s, 'bought', 2026, %s, %s, '2026-01-01')",
+                (
+                    "INSERT INTO seed_lot (school_id, id, crop, variety, origin, year, grams, "
+                    "hybrid, got_on) VALUES (%s, %s, 'kale', %s, 'bought', 2026, %s, %s, '2026-01-01')"
+                ),
                 [school, uuid4(), name, grams, hybrid],
             )
     first = out(database, school)
@@ -263,7 +275,10 @@ def looks(in_school: InSchool, what: history_csv.What, text: str) -> list[histor
 def test_plantings_and_their_pickings_of_earlier_years_come_in_once(in_school: InSchool) -> None:
     connection, school = in_school
     plantings = "bed,crop,sown,cleared,squares\nBed 4,Turnips,4/2/2025,2025-07-01,A3-B4\nBed 3,beet,3 Apr 2025,1 Jul 2025,D1-E2\n"
-    pickings = "date,plot,what,weight,notes\n6/10/2025,bed 4,turnip,2 lbs,\n6/12/2025,Bed 3,Beets,5 bunches,'=nice\n6/12/2025,Bed 3,Beets,500 grams,\n"
+    pickings = (
+        "date,plot,what,weight,notes\n6/10/2025,bed 4,turnip,2 lbs,\n6/12/2025,Bed "
+        "3,Beets,5 bunches,'=nice\n6/12/2025,Bed 3,Beets,500 grams,\n"
+    )
     for _ in range(2):
         assert (
             history_import.bring_in(connection, school, looks(in_school, "plantings", plantings), Actor(None, TODAY))

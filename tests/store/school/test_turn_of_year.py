@@ -107,7 +107,10 @@ def test_what_was_cleared_in_a_closed_year_stays_as_it_stood(database: Database)
         "DELETE FROM patch WHERE planting_id = %s",
         "UPDATE patch SET col = col + 40 WHERE planting_id = %s",
         "INSERT INTO patch (school_id, planting_id, col, row) SELECT school_id, id, 39, 39 FROM planting WHERE id = %s",
-        "INSERT INTO step_day (school_id, planting_id, step, on_day) SELECT school_id, id, 'thin', '2027-07-02' FROM planting WHERE id = %s",
+        (
+            "INSERT INTO step_day (school_id, planting_id, step, "
+            "on_day) SELECT school_id, id, 'thin', '2027-07-02' FROM planting WHERE id = %s"
+        ),
     ):
         with pytest.raises(errors.Refused) as refused, database.school(NORTH) as connection:
             connection.execute(statement, [done[0]])  # type: ignore[call-overload]
@@ -207,7 +210,10 @@ def test_weighing_a_unit_leaves_closed_pickings_as_they_were(in_school: InSchool
     connection, school = in_school
     before = [row for row in picking_rows.recent(connection, limit=999) if row.unit == "bunch" and row.crop == "kale"]
     connection.execute(
-        "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at) VALUES (%s, %s, %s, '2024-08-28', '2025-08-26', '2025-09-01', now())",
+        (
+            "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, "
+            "closed_at) VALUES (%s, %s, %s, '2024-08-28', '2025-08-26', '2025-09-01', now())"
+        ),
         [NORTH, uuid4(), year(school, "2024–25").id],
     )
     pickings.weigh_unit(connection, school, uuid4(), "kale", "1", "bunch", Decimal(900), day=SUMMER, actor=ACTOR)

@@ -251,7 +251,9 @@ def test_two_people_on_one_bed_see_each_others_change_and_neither_loses_work(dem
     with client_for(demo) as one, client_for(demo) as two:
         enter(one, "coordinator")
         enter(two, "educator")
-        version = re.search(r'name="version" value="(\d+)"', open_page(two, f"/garden/beds/{BED_4}").response.text)[1]  # type: ignore[index]
+        shown = re.search(r'name="version" value="(\d+)"', open_page(two, f"/garden/beds/{BED_4}").response.text)
+        assert shown
+        version = shown[1]
         assert two.get(f"/garden/beds/{BED_4}/news?version={version}").status_code == 204
         paint(one, BED_4, "A4-B4", "lettuce")
         news = open_page(two, f"/garden/beds/{BED_4}/news?version={version}")

@@ -59,7 +59,10 @@ def test_a_reading_by_hand_is_kept_in_the_schools_units(client: TestClient, demo
     assert "Kept under garden weather hut" in page.text
     with psycopg.connect(demo.owner) as owner:
         row = owner.execute(
-            "SELECT tmin_c, tmax_c, rain_mm, wind_from, soil_c FROM weather_day WHERE school_id = %s AND source = 'garden weather hut' AND day = '2027-04-14'",
+            (
+                "SELECT tmin_c, tmax_c, rain_mm, wind_from, soil_c FROM weather_day WHERE "
+                "school_id = %s AND source = 'garden weather hut' AND day = '2027-04-14'"
+            ),
             [NORTH],
         ).fetchone()
     assert row == (5, 15, pytest.approx(12.7), "NW", 10)

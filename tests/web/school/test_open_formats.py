@@ -24,10 +24,14 @@ def newcomer(empty: Addresses):
     """The coordinator of a school that holds nothing, on another database."""
     with psycopg.connect(empty.owner) as owner:
         owner.execute(
-            "INSERT INTO school (id, name, zone, latitude, longitude, units) VALUES ('00000000-0000-0000-0000-00000000000a', 'New School', 'Europe/Oslo', 60, 10, 'metric')"
+            "INSERT INTO school (id, name, zone, latitude, longitude, units) VALUES "
+            "('00000000-0000-0000-0000-00000000000a', 'New School', 'Europe/Oslo', 60, 10, 'metric')"
         )
         owner.execute(
-            "INSERT INTO account (id, login, name, password_hash) VALUES ('00000000-0000-0000-0000-00000000000b', 'first', 'First Person', %s)",
+            (
+                "INSERT INTO account (id, login, name, password_hash) VALUES "
+                "('00000000-0000-0000-0000-00000000000b', 'first', 'First Person', %s)"
+            ),
             [hash_password("long enough")],
         )
         owner.execute(

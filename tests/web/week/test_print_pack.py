@@ -125,7 +125,8 @@ def test_both_rulers_are_as_long_as_they_say(coordinator: TestClient, worker: Da
 
 
 def test_labels_stand_where_a_common_sheet_has_them(coordinator: TestClient, worker: Database) -> None:
-    # **Source:** from memory: 30 labels of 2 5/8 x 1 in on letter, first label 3/16 in from the left and 1/2 in from the top, pitch 2 3/4 in.
+    # **Source:** from memory: 30 labels of 2 5/8 x 1 in on letter, first label 3/16 in from the left and 1/2 in
+    # from the top, pitch 2 3/4 in.
     page = pack(coordinator, worker, "Bed 6", parts=("labels",)).pages[0]
     (x1, y1), (x2, y2), (x3, _), (x4, y4) = text_at(page, "Tomato")
     assert (x2 - x1, x3 - x2) == (pytest.approx(69.85, abs=0.5), pytest.approx(69.85, abs=0.5))

@@ -145,7 +145,8 @@ def save_site(
     north_deg: float = 0.0,
     corner: tuple[float, float] | None = None,
 ) -> None:
-    """Name the ground, say how large it is, where north lies and where its top-left corner. Raises BadInput when a bed would lie outside."""
+    """Name the ground, say how large it is, where north lies and where its top-left corner. Raises BadInput when a
+    bed would lie outside."""
     outline.check_site(width_mm, depth_mm)
     site = ground_of(connection, context, None)
     for bed in garden.beds(connection):

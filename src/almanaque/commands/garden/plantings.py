@@ -58,7 +58,8 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     """Give squares to a crop; return the planting. Squares join a planting of the same crop, way and day.
 
     Ink paints over what is planned, and over the pencil of the draft on the table; pencil only over its own draft. What is in
-    the ground stays, and the sheet shows the clash. What is entered `from_the_past` may begin before today. Of more squares than a wanted number needs, the rest stay open. Raises
+    the ground stays, and the sheet shows the clash. What is entered `from_the_past` may begin before today. Of
+    more squares than a wanted number needs, the rest stay open. Raises
     BadInput for squares outside the bed and for a day that has passed in ink.
     """
     changes.lock_bed(connection, bed_id, version=actor.version)

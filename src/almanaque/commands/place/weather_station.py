@@ -106,7 +106,10 @@ def tell(connection: Connection[Any], context: Context, *, today: date, now: dat
     new = 0
     for found in told:
         fixes = "\n".join(f"- {fix.label}." for fix in found.fixes)
-        body = f"{found.message}\n{found.reason}\n\n{fixes}\n\n{context.school.name}, by Almanaque. Change who gets this under School, Weather."
+        body = (
+            f"{found.message}\n{found.reason}\n\n{fixes}\n\n{context.school.name}, "
+            f"by Almanaque. Change who gets this under School, Weather."
+        )
         new += outgoing_mail.put(
             connection,
             context.school.id,

@@ -287,7 +287,8 @@ def descent(connection: Connection[Any], lot: LotRow) -> list[Ancestor]:
 
 
 def sow(connection: Connection[Any], context: Context, sowing: TraySowing, *, use_id: UUID, today: date) -> None:
-    """Sow cells of a tray, taking the seed from its lot if one is named. Raises BadInput for cells that the tray lacks or that are taken."""
+    """Sow cells of a tray, taking the seed from its lot if one is named. Raises BadInput for cells that the tray
+    lacks or that are taken."""
     tray = seed_box.tray(connection, sowing.tray_id)
     crop = context.crops[sowing.crop]
     if any(known.id == sowing.id for known in tray.sowings):

@@ -74,7 +74,8 @@ def grid_of(
     """Divide a bed's inside [mm] into squares of side `cell_mm`, less the kept parts and what its outline leaves out.
 
     A kept part takes every square of which it covers more than 2 % of a side; a square counts as inside an outline that
-    covers it but for 2 % of each side. Raises BadInput for a size or a square of nothing, and for more than 4,000 squares. **Source:** common practice, no source; the 2 % is our own definition.
+    covers it but for 2 % of each side. Raises BadInput for a size or a square of nothing, and for more than 4,000
+    squares. **Source:** common practice, no source; the 2 % is our own definition.
     """
     if not (length_mm > 0 and width_mm > 0 and cell_mm > 0):
         raise BadInput("A bed and its squares must be longer and wider than 0.")

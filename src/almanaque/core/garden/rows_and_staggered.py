@@ -44,7 +44,8 @@ def place_in_rows(
     """Rows `row_mm` apart with plants `in_row_mm` apart in them, as many as fit.
 
     Plants keep `edge_mm` from every side, half the in-row spacing if left out, and half the in-row spacing from a kept part.
-    A bed may be 2 % short of room, as for squares; plants then stand up to 2 % closer. Raises BadInput for distances that are not above 0, a bed of nothing, and
+    A bed may be 2 % short of room, as for squares; plants then stand up to 2 % closer. Raises BadInput for
+    distances that are not above 0, a bed of nothing, and
     more than 20,000 plants. **Source:** common practice, no source.
     """
     return _best(length_mm, width_mm, in_row_mm, row_mm, edge_mm, kept, staggered=False)

@@ -17,7 +17,8 @@ HARDEN_DAYS = 7
 class GrowthDates:
     """Forecast dates of one planting. `bed_from` is the day on which it takes its place in the bed.
 
-    `clear_by` is the last day on which it holds its place. `emerge_*` are None where nothing is sown in the bed. `first_pick` is the middle of its range: packet days at their least
+    `clear_by` is the last day on which it holds its place. `emerge_*` are None where nothing is sown in the bed.
+    `first_pick` is the middle of its range: packet days at their least
     and most, or nine years in ten of the weather on file. `of_years` is 0 for packet days alone; else picking meets its
     lessons in `fit_years` of so many.
     """
@@ -39,7 +40,8 @@ def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = 
     """Dates for a first day `start`: of sowing or setting in place, of sowing indoors, or of setting out bought starts.
 
     The first picking lies at the least, middle and most of the packet's days; the last one `picking_days` after the
-    middle. `set_out` is the day on which plants started indoors really went out. Raises BadInput when the crop is not started that way. **Source:** common practice; the days are the crop's.
+    middle. `set_out` is the day on which plants started indoors really went out. Raises BadInput when the crop is
+    not started that way. **Source:** common practice; the days are the crop's.
     """
     if method not in crop.days:
         raise BadInput(f"{crop.name.en} is not {METHOD_WORDS[method]}. Choose another way of starting it.")

@@ -387,7 +387,10 @@ def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> 
     covered = f" {setting.covering.cover.words}" if setting.covering else ""
     if outcome == Outcome.NOT_UP:
         if crop.seed_cold_days:
-            return f"The seed lies until it has had {crop.seed_cold_days} days of cold ground; then it wants {degrees(crop.germination_c[0])}."
+            return (
+                f"The seed lies until it has had {crop.seed_cold_days} days of "
+                f"cold ground; then it wants {degrees(crop.germination_c[0])}."
+            )
         return f"It wants ground of {degrees(crop.germination_c[0])} to {degrees(crop.germination_c[2])}{covered}."
     if outcome == Outcome.FROZEN:
         return f"From {out} until it was ready a night{covered} fell below {degrees(crop.bears_c)}."

@@ -78,7 +78,10 @@ def grown_since(heights: Sequence[Sighting], name: str, units: Units) -> str:
         return ""
     team, first, last = max(pairs, key=lambda pair: pair[2].day)
     whose = f" ({team})" if team else ""
-    return f"{name}{whose}: {format_length(first.amount or 0, units)} on {short_day(first.day)}, {format_length(last.amount or 0, units)} on {short_day(last.day)}"
+    return (
+        f"{name}{whose}: {format_length(first.amount or 0, units)} on {short_day(first.day)}, "
+        f"{format_length(last.amount or 0, units)} on {short_day(last.day)}"
+    )
 
 
 def default_task(question: str, day: date) -> str:

@@ -74,7 +74,8 @@ OUTCOMES: tuple[Outcome, ...] = get_args(Outcome)
 class Sighting:
     """One thing seen. `amount` is a height [mm], a count, male flowers or visitors; of trouble, how many of `of_amount` have it.
 
-    `second` are female flowers. `severity` is 1 to 3. `follows` names the first sighting of the same trouble, `team` the group's team that measured.
+    `second` are female flowers. `severity` is 1 to 3. `follows` names the first sighting of the same trouble,
+    `team` the group's team that measured.
     """
 
     id: str

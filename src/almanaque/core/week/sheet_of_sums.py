@@ -97,7 +97,10 @@ def sums(
         seeds = math.ceil(first.plants * COME_UP[1] / COME_UP[0])
         found.append(
             SumQuestion(
-                f"Of {COME_UP[1]} seeds {COME_UP[0]} come up. How many seeds does it take for {first.plants} plants of {first.name.lower()}?",
+                (
+                    f"Of {COME_UP[1]} seeds {COME_UP[0]} come up. How many seeds "
+                    f"does it take for {first.plants} plants of {first.name.lower()}?"
+                ),
                 str(seeds),
                 f"{first.plants} ÷ {COME_UP[0]} × {COME_UP[1]}, rounded up",
             )
@@ -125,7 +128,10 @@ def _of_crop(crop: BedCrop, cell_mm: float, units: Units) -> list[SumQuestion]:
     if crop.along * crop.along == crop.per_square:
         found.append(
             SumQuestion(
-                f"{crop.name} stands {apart} apart each way. How many stand along one side of a square of {side}, and how many in the whole square?",
+                (
+                    f"{crop.name} stands {apart} apart each way. How many stand along "
+                    f"one side of a square of {side}, and how many in the whole square?"
+                ),
                 f"{crop.along} along, {crop.per_square} in the square",
                 f"{side} ÷ {apart} = {crop.along}; {crop.along} × {crop.along}",
             )

@@ -165,7 +165,10 @@ def _dry(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units
             "seedbed_dry",
             "care",
             _names(hit),
-            f"{format_rain(fell, units) + ' of' if fell >= LEAST_SAID_MM else 'No'} rain in {DRY_DAYS} days, and not up yet: {_names(hit)}.",
+            (
+                f"{format_rain(fell, units) + ' of' if fell >= LEAST_SAID_MM else 'No'} "
+                f"rain in {DRY_DAYS} days, and not up yet: {_names(hit)}."
+            ),
             "Seed that has begun to swell dies when it dries out.",
             OURS,
             (Fix("Water gently every day until it is up, or lay a wet cloth over it"),),

@@ -36,7 +36,10 @@ def in_the_way(me: BedPlanting, promises: Sequence[Promised]) -> list[Finding]:
                     "bed_promised",
                     "care",
                     me.name,
-                    f"It stands until {short_day(me.bed_to)}; the bed is promised for {promise.what_for} from {short_day(promise.from_day)}.",
+                    (
+                        f"It stands until {short_day(me.bed_to)}; the bed is promised "
+                        f"for {promise.what_for} from {short_day(promise.from_day)}."
+                    ),
                     f"Clear it by {short_day(early)}; {ready}.",
                     OURS,
                     (Fix("What may stand before", "page", "/year/summer"),),

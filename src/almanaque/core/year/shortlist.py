@@ -107,7 +107,10 @@ def _space_reason(judged: Fit, space: Space, units: Units) -> str:
     if space.free_to is not None and crop.life == "perennial":
         return f"Stays for years; the space is free until {short_day(space.free_to)}."
     if space.depth_mm is not None and space.depth_mm < crop.soil_least_mm * DEPTH_ENOUGH:
-        return f"Wants {format_length(crop.soil_least_mm, units, feet=False)} of soil; here are {format_length(space.depth_mm, units, feet=False)}."
+        return (
+            f"Wants {format_length(crop.soil_least_mm, units, feet=False)} of soil; "
+            f"here are {format_length(space.depth_mm, units, feet=False)}."
+        )
     middle = dates.bed_from + (max(dates.first_pick, dates.bed_from) - dates.bed_from) / 2
     sun = space.sun_h[middle.month - 1]
     if sun is not None and sun < crop.sun_least_h - SUN_SLACK_H:

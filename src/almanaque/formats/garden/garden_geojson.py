@@ -67,7 +67,8 @@ def _feature(thing: Thing, frame: SiteFrame, corner: Corner) -> dict[str, Any]:
 
 
 def read(body: bytes, name: str, frame: SiteFrame, *, corner: Corner) -> list[Thing]:
-    """Beds and features of a file, their values checked. Raises BadInput, naming the feature, for what is no GeoJSON, far away, or no polygon."""
+    """Beds and features of a file, their values checked. Raises BadInput, naming the feature, for what is no
+    GeoJSON, far away, or no polygon."""
     if len(body) > MOST_BYTES:
         raise BadInput(f"{name} is larger than {MOST_BYTES // 1_000_000} MB. Export only the garden.", field="file")
     try:
@@ -108,7 +109,10 @@ def _shape(item: Any, label: str, frame: SiteFrame, corner: Corner) -> Shape:
     far = max(max(abs(x), abs(y)) for x, y in points) / 1000
     if far > FAR_M:
         raise BadInput(
-            f"“{label}” lies {far / 1000:,.0f} km from this garden's corner at {corner[0]:.4f}, {corner[1]:.4f}. Check the file, or the corner of the map.",
+            (
+                f"“{label}” lies {far / 1000:,.0f} km from this garden's corner at {corner[0]:.4f}, "
+                f"{corner[1]:.4f}. Check the file, or the corner of the map."
+            ),
             field="file",
         )
     return garden_things.outline_shape(points, label)

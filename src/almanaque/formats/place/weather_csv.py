@@ -148,7 +148,8 @@ class WeatherTable:
                 continue
             if column.meaning in at:
                 raise BadInput(
-                    f"{self.name}: two columns are taken for the {column.meaning}: “{self.columns[at[column.meaning]].header}” and “{column.header}”. Choose one."
+                    f"{self.name}: two columns are taken for the {column.meaning}: "
+                    f"“{self.columns[at[column.meaning]].header}” and “{column.header}”. Choose one."
                 )
             at[column.meaning] = index
         if "date" not in at and not {"year", "month", "day"} <= at.keys():

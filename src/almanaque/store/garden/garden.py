@@ -245,7 +245,8 @@ def save_kept(connection: Connection[Any], school_id: UUID, bed_id: UUID, kept: 
 
 def save_site(connection: Connection[Any], school_id: UUID, site: Site) -> None:
     connection.execute(
-        """INSERT INTO site (school_id, id, name, width_mm, depth_mm, north_deg, latitude, longitude) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)
+        """INSERT INTO site (school_id, id, name, width_mm, depth_mm, north_deg, latitude, longitude) VALUES (%s,
+        %s, %s, %s, %s, %s, %s, %s)
            ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, width_mm = excluded.width_mm, depth_mm = excluded.depth_mm,
              north_deg = excluded.north_deg, latitude = excluded.latitude, longitude = excluded.longitude""",
         [school_id, site.id, site.name, site.width_mm, site.depth_mm, site.north_deg, site.latitude, site.longitude],

@@ -24,7 +24,10 @@ def of(connection: Connection[Any], planting_id: UUID) -> list[Lineage]:
     return (
         connection.cursor(row_factory=class_row(Lineage))
         .execute(
-            "SELECT planting_id, from_id, how, on_day FROM lineage WHERE planting_id = %(id)s OR from_id = %(id)s ORDER BY on_day, planting_id",
+            (
+                "SELECT planting_id, from_id, how, on_day FROM lineage WHERE "
+                "planting_id = %(id)s OR from_id = %(id)s ORDER BY on_day, planting_id"
+            ),
             {"id": planting_id},
         )
         .fetchall()

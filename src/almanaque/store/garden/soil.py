@@ -55,7 +55,8 @@ def tests(connection: Connection[Any], bed_id: UUID) -> list[SoilTest]:
     return (
         connection.cursor(row_factory=class_row(SoilTest))
         .execute(
-            """SELECT id, bed_id, taken_on, laboratory, ph::float8, nitrogen, phosphorus, potassium, texture, drainage, lead_ppm::float8, advice
+            """SELECT id, bed_id, taken_on, laboratory, ph::float8, nitrogen, phosphorus, potassium, texture,
+            drainage, lead_ppm::float8, advice
            FROM soil_test WHERE bed_id = %s ORDER BY taken_on DESC, id""",
             [bed_id],
         )

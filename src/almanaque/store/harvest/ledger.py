@@ -109,7 +109,8 @@ def entries(connection: Connection[Any], *, until: date) -> list[LedgerEntry]:
 def save_entry(connection: Connection[Any], school_id: UUID, entry: LedgerEntry, *, by: UUID | None) -> bool:
     """Keep a line; False when the same one is kept already. Other content under its id is refused."""
     done = connection.execute(
-        "INSERT INTO ledger_entry (school_id, id, purpose_id, kind, on_day, what, amount_minor, whom, harvest_id, product_id, planting_id, noted_by)"
+        "INSERT INTO ledger_entry (school_id, id, purpose_id, kind, on_day, "
+        "what, amount_minor, whom, harvest_id, product_id, planting_id, noted_by)"
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (school_id, id) DO NOTHING",
         [
             school_id,

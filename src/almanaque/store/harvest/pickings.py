@@ -362,7 +362,8 @@ def keep_forecast(connection: Connection[Any], planting_id: UUID, *, day: date, 
     """Keep the forecast as it is now, to be measured against what comes; the first one stays."""
     connection.execute(
         "INSERT INTO forecast_made (school_id, planting_id, made_on, first_pick_early, first_pick, first_pick_late, last_pick, corrected)"
-        " SELECT school_id, planting_id, %s, least(first_pick_early, first_pick), first_pick, greatest(first_pick_late, first_pick), last_pick, %s"
+        " SELECT school_id, planting_id, %s, least(first_pick_early, first_pick), "
+        "first_pick, greatest(first_pick_late, first_pick), last_pick, %s"
         " FROM forecast WHERE planting_id = %s ON CONFLICT (school_id, planting_id) DO NOTHING",
         [day, corrected, planting_id],
     )

@@ -49,7 +49,8 @@ def link(connection: Connection[Any], source: str, device: str) -> None:
 def asked(connection: Connection[Any], source: str, *, now: datetime, problem: str) -> None:
     """Note that a device was asked, and what went wrong if something did."""
     connection.execute(
-        "UPDATE weather_source SET asked_at = %(now)s, answered_at = CASE WHEN %(problem)s = '' THEN %(now)s ELSE answered_at END, problem = %(problem)s"
+        "UPDATE weather_source SET asked_at = %(now)s, answered_at = CASE WHEN "
+        "%(problem)s = '' THEN %(now)s ELSE answered_at END, problem = %(problem)s"
         " WHERE name = %(source)s",
         {"now": now, "problem": problem[:300], "source": source},
     )

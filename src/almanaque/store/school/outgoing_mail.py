@@ -26,7 +26,8 @@ class Mail:
 def mails(connection: Connection[Any], *, waiting: bool = False, limit: int = 40) -> list[Mail]:
     """The last messages, newest first; or those that wait, oldest first."""
     order = "WHERE sent_at IS NULL ORDER BY made_at" if waiting else "ORDER BY made_at DESC"
-    statement = f"SELECT id, key, mail_to, subject, body, made_at, sent_at, problem FROM mail {order} LIMIT %s"  # noqa: S608 - two fixed texts
+    columns = "id, key, mail_to, subject, body, made_at, sent_at, problem"
+    statement = f"SELECT {columns} FROM mail {order} LIMIT %s"  # noqa: S608 - fixed texts
     return connection.cursor(row_factory=class_row(Mail)).execute(statement.encode(), [limit]).fetchall()
 
 

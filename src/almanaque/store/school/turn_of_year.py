@@ -83,7 +83,8 @@ def closed_times(connection: Connection[Any]) -> list[ClosedTime]:
     return (
         connection.cursor(row_factory=class_row(ClosedTime))
         .execute(
-            "SELECT id, school_year_id, from_day, to_day, closed_on, closed_at, reopened_on, reopened_at, why FROM closed_time ORDER BY closed_at DESC, id"
+            "SELECT id, school_year_id, from_day, to_day, closed_on, closed_at, "
+            "reopened_on, reopened_at, why FROM closed_time ORDER BY closed_at DESC, id"
         )
         .fetchall()
     )
@@ -102,7 +103,8 @@ def close(
     by: UUID | None,
 ) -> None:
     connection.execute(
-        "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, closed_on, closed_at, closed_by) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)"
+        "INSERT INTO closed_time (school_id, id, school_year_id, from_day, to_day, "
+        "closed_on, closed_at, closed_by) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)"
         " ON CONFLICT (school_id, id) DO NOTHING",
         [school_id, closing_id, year_id, from_day, to_day, day, at, by],
     )

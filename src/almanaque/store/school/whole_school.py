@@ -164,7 +164,8 @@ def save_rows(connection: Connection[Any], table: SchoolTable, values: Sequence[
     picked = sql.SQL(", ").join(sql.SQL("r.{}").format(sql.Identifier(name)) for name in given)
     connection.execute(
         sql.SQL(
-            "INSERT INTO {0} (school_id, {1}) SELECT current_setting('almanaque.school')::uuid, {2} FROM jsonb_populate_recordset(NULL::{0}, %s) r"
+            "INSERT INTO {0} (school_id, {1}) SELECT current_setting('almanaque.school')::uuid, "
+            "{2} FROM jsonb_populate_recordset(NULL::{0}, %s) r"
         ).format(sql.Identifier(table.name), chosen, picked),
         [Jsonb([dict(row) for row in values])],
     )

@@ -42,7 +42,8 @@ def promises(connection: Connection[Any], bed_id: UUID | None = None) -> list[Pr
 def save_promise(connection: Connection[Any], school_id: UUID, promise: Promise) -> None:
     connection.execute(
         """INSERT INTO bed_promise (school_id, id, bed_id, from_day, what_for) VALUES (%s, %s, %s, %s, %s)
-           ON CONFLICT (school_id, id) DO UPDATE SET bed_id = excluded.bed_id, from_day = excluded.from_day, what_for = excluded.what_for""",
+           ON CONFLICT (school_id, id) DO UPDATE SET bed_id = excluded.bed_id, from_day = excluded.from_day,
+           what_for = excluded.what_for""",
         [school_id, promise.id, promise.bed_id, promise.from_day, promise.what_for],
     )
 

@@ -208,7 +208,10 @@ def _curve(work: UnitOfWork, crop: Crop) -> dict[str, Any] | None:
         "height": CURVE_HEIGHT,
         "box": f"-4 -14 {CURVE_WIDTH + 8:g} {CURVE_HEIGHT + 34:g}",
         "marks": marks,
-        "words": f"In the bed {words.short_day(begin)} {begin.year}, picked from {words.short_day(dates.first_pick)} to {words.short_day(end)} {end.year}.",
+        "words": (
+            f"In the bed {words.short_day(begin)} {begin.year}, "
+            f"picked from {words.short_day(dates.first_pick)} to {words.short_day(end)} {end.year}."
+        ),
     }
 
 

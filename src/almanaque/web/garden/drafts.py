@@ -178,7 +178,10 @@ def _season(work: UnitOfWork, bed: Bed, season: Season, present: list[Planting])
             bed, shown, units=work.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H
         ),
         "lines": [
-            f"{work.context.crops[p.crop].name.en}: {words.stay(p.bed_from, p.bed_to(work.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
+            (
+                f"{work.context.crops[p.crop].name.en}: "
+                f"{words.stay(p.bed_from, p.bed_to(work.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
+            )
             for p in overlapping
         ],
     }

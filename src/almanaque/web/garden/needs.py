@@ -337,7 +337,10 @@ def _stringing(work: UnitOfWork, bed: Bed) -> dict[str, Any]:
     return {
         "along": [format_length(round(mark, 1), units) for mark in strung.along_mm],
         "down": [format_length(round(mark, 1), units) for mark in strung.down_mm],
-        "words": f"{words.count(strung.strings, 'string')}, {words.count(strung.sticks, 'stick')}, {format_length(strung.with_knots_mm, units)} of string with knots",
+        "words": (
+            f"{words.count(strung.strings, 'string')}, {words.count(strung.sticks, 'stick')}, "
+            f"{format_length(strung.with_knots_mm, units)} of string with knots"
+        ),
     }
 
 

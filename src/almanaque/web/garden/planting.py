@@ -89,7 +89,10 @@ def days(scope: Plan, planting_id: UUID, step: Literal["start", "transplant"] = 
                     "verdict": c.verdict,
                     "first": c.first_pick.isoformat(),
                     "last": c.last_pick.isoformat(),
-                    "words": f"{words.short_day(c.day)}: {c.verdict}, picking {words.span(c.first_pick, c.last_pick)}{f', {c.n} of {c.of} years' if c.of else ''}",
+                    "words": (
+                        f"{words.short_day(c.day)}: {c.verdict}, "
+                        f"picking {words.span(c.first_pick, c.last_pick)}{f', {c.n} of {c.of} years' if c.of else ''}"
+                    ),
                 }
                 for c in found
             ]

@@ -345,7 +345,10 @@ def _unbound(balance: Balance | None, currency: str) -> str:
 
 def _all_words(balances: list[Balance], currency: str) -> str:
     came, spent = sum(b.came for b in balances), sum(b.spent for b in balances)
-    return f"{rules.write(came, currency)} came in, {rules.write(spent, currency)} was spent, {rules.write(came - spent, currency)} is left."
+    return (
+        f"{rules.write(came, currency)} came in, {rules.write(spent, currency)} was spent, "
+        f"{rules.write(came - spent, currency)} is left."
+    )
 
 
 def _line(entry: LedgerEntry, names: dict[UUID, str], currency: str) -> dict[str, str]:

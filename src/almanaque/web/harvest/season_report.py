@@ -141,7 +141,8 @@ def _headline(work: UnitOfWork, found: Book, season: str) -> list[str]:
     least = "" if total.complete else "at least "
     crops = {found.crop_of(s).kind for s in sums}
     said = [
-        f"{least}{format_mass(total.grams, units)} from {words.count(len(crops), 'crop')} and {format_area(total.area_m2, units)} of ground, "
+        f"{least}{format_mass(total.grams, units)} from {words.count(len(crops), 'crop')} "
+        f"and {format_area(total.area_m2, units)} of ground, "
         f"in {words.count(total.pickings, 'picking')}."
     ]
     said[0] = said[0][0].upper() + said[0][1:]
@@ -151,11 +152,13 @@ def _headline(work: UnitOfWork, found: Book, season: str) -> list[str]:
     if total.estimated_g:
         low, high = total.range_g
         said.append(
-            f"{format_mass(total.estimated_g, units)} of it was counted, not weighed, so the whole lies between {format_mass(low, units)} and {format_mass(high, units)}."
+            f"{format_mass(total.estimated_g, units)} of it was counted, not weighed, "
+            f"so the whole lies between {format_mass(low, units)} and {format_mass(high, units)}."
         )
     if total.without_weight:
         said.append(
-            f"{words.count(total.without_weight, 'picking')} {'has' if total.without_weight == 1 else 'have'} no weight and {'is' if total.without_weight == 1 else 'are'} not in the sum."
+            f"{words.count(total.without_weight, 'picking')} {'has' if total.without_weight == 1 else 'have'} "
+            f"no weight and {'is' if total.without_weight == 1 else 'are'} not in the sum."
         )
     return said
 

@@ -141,7 +141,10 @@ def _heights_sentence(name: str, rows: list[dict[str, Any]], unit: str) -> str:
         return ""
     last = {row["who"]: row for row in rows}
     tallest = max(last.values(), key=lambda row: row["height"])
-    said = f"{name}: {words.count(len(rows), 'measurement')} by {words.count(len(last), 'team or bed', 'teams or beds')}; the tallest now is {tallest['who']} with {tallest['height']:g} {unit}"
+    said = (
+        f"{name}: {words.count(len(rows), 'measurement')} by {words.count(len(last), 'team or bed', 'teams or beds')}; "
+        f"the tallest now is {tallest['who']} with {tallest['height']:g} {unit}"
+    )
     return f"{said}."
 
 

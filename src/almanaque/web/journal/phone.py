@@ -32,7 +32,10 @@ router = APIRouter()
 Note = Annotated[RequestScope, Depends(may("note"))]
 SCRIPTS = Path(__file__).parents[1] / "static/js"
 MOST_AT_ONCE = 50
-OUR_FAULT = "The server could not take this one; that was our fault. It stays on the phone: write it down on paper too, and tell whoever runs the server."
+OUR_FAULT = (
+    "The server could not take this one; that was our fault. It stays on the phone: "
+    "write it down on paper too, and tell whoever runs the server."
+)
 log = structlog.get_logger()
 # What the page needs without a signal, besides itself.
 SHELL = (

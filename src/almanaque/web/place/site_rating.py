@@ -180,7 +180,10 @@ def _page(work: UnitOfWork, place: str, rater: str) -> Response:
         "best": BEST_SCORE,
         "criteria": rows,
         "turns": [
-            f"{words_of[t.criterion]} weighs {weights[t.criterion]:.0f} now; {'above' if t.above else 'below'} {t.weight:.1f}, {names[t.then]} leads instead of {names[t.now]}."
+            (
+                f"{words_of[t.criterion]} weighs {weights[t.criterion]:.0f} now; "
+                f"{'above' if t.above else 'below'} {t.weight:.1f}, {names[t.then]} leads instead of {names[t.now]}."
+            )
             for t in turnings
         ],
         "steady": bool(ranked and len([s for s in ranked if s.mean is not None]) > 1 and not turnings),

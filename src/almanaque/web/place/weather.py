@@ -130,7 +130,8 @@ def save(
         read = _read(work, held, request.state.form)
         if read.checked.swapped:
             raise BadInput(
-                f"{held.name}: on most days the least temperature is above the greatest. Swap what the two columns are taken for, then keep it."
+                f"{held.name}: on most days the least temperature is above the greatest. "
+                f"Swap what the two columns are taken for, then keep it."
             )
         if not read.checked.readings:
             raise BadInput(f"{held.name} holds no reading that can be. Look at the list of what was left out.")
@@ -280,7 +281,10 @@ def _preview(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Resp
         error = problem.message
         table = weather_csv.split(upload.body, upload.name, us=work.context.school.units == "us")
     if read and read.checked.swapped:
-        error = "On most days the least temperature is above the greatest: the two columns look swapped. Choose for each what it is taken for."
+        error = (
+            "On most days the least temperature is above the greatest: "
+            "the two columns look swapped. Choose for each what it is taken for."
+        )
     known = next((s for s in weather.sources(work.connection) if s.name == upload.source), None)
     columns = [
         {
@@ -319,7 +323,10 @@ def _result(read: Mapped, units: Units) -> dict[str, Any]:
     gaps = read.checked.gaps
     years = (kept[-1].day - kept[0].day).days / 365.25 if kept else 0
     return {
-        "summary": f"{words.count(len(kept), 'day')} can be kept, {words.long_day(kept[0].day)} to {words.long_day(kept[-1].day)} ({years:.1f} years)."
+        "summary": (
+            f"{words.count(len(kept), 'day')} can be kept, "
+            f"{words.long_day(kept[0].day)} to {words.long_day(kept[-1].day)} ({years:.1f} years)."
+        )
         if kept
         else "No day can be kept.",
         "rows": [

@@ -160,7 +160,10 @@ def _read(work: UnitOfWork, upload: Upload) -> list[CalendarEntry]:
         entries = calendar_csv.read(upload.body, upload.name, words=own)
     if not entries:
         raise BadInput(
-            f"{upload.name} holds no event from {words.short_day(work.today - timedelta(days=DAYS_BACK))} {work.today.year - 1} on. Export the calendar of this school year.",
+            (
+                f"{upload.name} holds no event from {words.short_day(work.today - timedelta(days=DAYS_BACK))} "
+                f"{work.today.year - 1} on. Export the calendar of this school year."
+            ),
             field="file",
         )
     return entries
@@ -205,8 +208,13 @@ def _preview(
                 counted += f" and {len(year.programme_days)} of a summer programme"
             on_file = any(r.starts <= year.starts <= r.ends for r in work.context.years)
             ways.append(
-                f"School year {year.name}: {words.long_day(year.starts)} to {words.long_day(year.ends)}, {words.count(len(year.terms), 'term')}, "
-                f"{words.count(len(year.closures), 'break or closed day', 'breaks and closed days')}, {words.count(len(year.half_days), 'half day')}; {counted}."
+                (
+                    f"School year {year.name}: {words.long_day(year.starts)} to "
+                    f"{words.long_day(year.ends)}, {words.count(len(year.terms), 'term')}, "
+                )(
+                    f"{words.count(len(year.closures), 'break or closed day', 'breaks and closed days')}, "
+                    f"{words.count(len(year.half_days), 'half day')}; {counted}."
+                )
                 + (
                     " A year for this time is on file: its terms, breaks and half days are replaced; its dates to serve stay."
                     if on_file

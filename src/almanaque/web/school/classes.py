@@ -234,7 +234,10 @@ def _page(work: UnitOfWork, opened: str) -> Response:
     values = {
         "groups": [_view(work, g, names, day) for g in here],
         "others": [_view(work, g, names, day) for g in others],
-        "summary": f"{words.count(len([g for g in here if g.kind == 'class']), 'class', 'classes')}, {words.count(heads, 'child', 'children')}, on {words.long_day(day)}",
+        "summary": (
+            f"{words.count(len([g for g in here if g.kind == 'class']), 'class', 'classes')}, "
+            f"{words.count(heads, 'child', 'children')}, on {words.long_day(day)}"
+        ),
         "shown": _view(work, shown, names, day) if shown else None,
         "group": shown,
         "new_id": str(uuid4()),

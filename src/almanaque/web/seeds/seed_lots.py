@@ -413,7 +413,10 @@ def packets(scope: Look, lot_id: UUID, count: str = "12", each: str = "") -> Res
         rate = commands.rate_of(lot)
         label = [
             words.joined([f"{seeds_each:,} seeds" if seeds_each else "", f"seed of {lot.year}"]),
-            f"Sow {format_length(crop.depth_mm, units, feet=False)} deep, {format_length(crop.in_row_mm, units, feet=False)} apart; up in {crop.emerges[0]} to {crop.emerges[1]} days.",
+            (
+                f"Sow {format_length(crop.depth_mm, units, feet=False)} deep, "
+                f"{format_length(crop.in_row_mm, units, feet=False)} apart; up in {crop.emerges[0]} to {crop.emerges[1]} days."
+            ),
             f"{rate.up} of {rate.sown} came up when we tried." if rate else "",
             "From hybrid plants: its children will all differ." if lot.hybrid else "",
             crop.poisonous or crop.caution,

@@ -191,7 +191,10 @@ def stock(scope: Look, crop: str = "garlic", wanted: str = "", per_unit: str = "
             )
             unit = multiplies.unit if kept.units == 1 else f"{multiplies.unit}s"
             again = planting_stock.from_pieces(kept.pieces, table, chosen)
-            said = f"Keep {kept.units:,} {unit} with {kept.per_unit} {multiplies.piece}s each: {kept.pieces:,} to set, so that {form['wanted']} grow."
+            said = (
+                f"Keep {kept.units:,} {unit} with {kept.per_unit} {multiplies.piece}s each: "
+                f"{kept.pieces:,} to set, so that {form['wanted']} grow."
+            )
             if again:
                 said += (
                     f" From those a next harvest gives about {again[0]:,} to {again[1]:,} {multiplies.piece}s to set."

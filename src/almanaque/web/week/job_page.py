@@ -165,7 +165,10 @@ def _lessons(work: UnitOfWork, task: Task, names: dict[str, str]) -> list[tuple[
     return [
         (
             f"{x.day.isoformat()}|{x.group_id}",
-            f"{words.weekday_day(x.day)} {words.clock(x.starts_at)}, {names[x.group_id]}: {_free(x.minutes - given.get((x.day, x.group_id), 0))}"
+            (
+                f"{words.weekday_day(x.day)} {words.clock(x.starts_at)}, "
+                f"{names[x.group_id]}: {_free(x.minutes - given.get((x.day, x.group_id), 0))}"
+            )
             + ("" if task.from_day <= x.day <= task.to_day else ", outside its days"),
         )
         for x in found

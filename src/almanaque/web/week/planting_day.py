@@ -179,15 +179,24 @@ def _strings(found: RunSheet, units: Units) -> str:
         ", ".join(format_length(mark, units) for mark in marks)
         for marks in (found.strung.along_mm, found.strung.down_mm)
     )
-    return f"Mark the long sides at {along or 'no place'}; the short ones at {down or 'no place'}. {words.count(found.strung.strings, 'string')}, long ones first."
+    return (
+        f"Mark the long sides at {along or 'no place'}; the short ones at {down or 'no place'}. "
+        f"{words.count(found.strung.strings, 'string')}, long ones first."
+    )
 
 
 def _turns(found: RunSheet) -> str:
     who = found.crew
-    each = f"{words.count(who.groups, 'group')} of about {round(who.children / who.groups)}, each with its squares, row by row, two children at a square."
+    each = (
+        f"{words.count(who.groups, 'group')} of about {round(who.children / who.groups)}, "
+        f"each with its squares, row by row, two children at a square."
+    )
     if not who.waiting:
         return each
-    return f"{each} {who.at_once} groups reach the bed at once, so there are {who.turns} turns; the others wait: {', '.join(MEANWHILE[:3])}."
+    return (
+        f"{each} {who.at_once} groups reach the bed at once, "
+        f"so there are {who.turns} turns; the others wait: {', '.join(MEANWHILE[:3])}."
+    )
 
 
 def _distances(found: RunSheet, units: Units) -> str:

@@ -154,7 +154,10 @@ def _mat(work: UnitOfWork, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
                 f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else "",
             ]
         ),
-        "days": f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, lay them on {words.short_day(found.lay_on)}."
+        "days": (
+            f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, "
+            f"lay them on {words.short_day(found.lay_on)}."
+        )
         if seeded
         else "",
         "fold": _fold(found.folds, units),
@@ -170,7 +173,8 @@ def _fold(times: int | None, units: Units) -> str:
     columns, rows, length, width = seed_mats.towel_parts(times, TOWEL_MM, TOWEL_MM)
     size = f"{format_length(length, units, feet=False)} × {format_length(width, units, feet=False)}"
     return (
-        f"Fold {words.count(times, 'time')} in half: {columns} × {rows} parts, {size} each on a towel of {format_length(TOWEL_MM, units, feet=False)}. "
+        f"Fold {words.count(times, 'time')} in half: {columns} × {rows} parts, "
+        f"{size} each on a towel of {format_length(TOWEL_MM, units, feet=False)}. "
         "Lay it in the middle of its square, by the strings."
     )
 

@@ -265,7 +265,10 @@ def _left_out(work: UnitOfWork, asked: FinderQuery, weighed: Weighed, rows: list
     if not rows:
         judged = school_fit.at(weighed, 0, asked.crop, asked.method, asked.setting)
         reason = next((f for f in judged.findings if f.severity == "fault"), None)
-        return f"No week of the coming year lets it ripen here. {reason.message if reason else ''} {reason.reason if reason else ''}".strip()
+        return (
+            f"No week of the coming year lets it ripen here. "
+            f"{reason.message if reason else ''} {reason.reason if reason else ''}"
+        ).strip()
     gone = [row for row in range(rows[0], rows[-1]) if row not in rows]
     if not gone:
         return ""
@@ -326,7 +329,10 @@ def _deadline(work: UnitOfWork, asked: FinderQuery) -> dict[str, Any] | None:
     verb = {"direct": "Sow", "indoors": "Sow indoors", "starts": "Set out", "cloves": "Set"}[asked.method]
     goal = f"{AIMS[asked.aim]} {words.short_day(asked.goal)}"
     if found.latest and found.best:
-        sentence = f"{verb} by {words.short_day(found.latest)}{years} at the latest to have it {goal}; best on {words.short_day(found.best)}{best}."
+        sentence = (
+            f"{verb} by {words.short_day(found.latest)}{years} at the latest "
+            f"to have it {goal}; best on {words.short_day(found.best)}{best}."
+        )
     elif found.best:
         sentence = f"No day makes it {goal} in four years of five. The best is {words.short_day(found.best)}{best}."
     else:
