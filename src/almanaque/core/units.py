@@ -74,10 +74,10 @@ def parse_mass(text: str, *, bare_unit: str = "") -> Decimal:
 
 
 def parse_size(text: str) -> tuple[Decimal, Decimal]:
-    """Length and width [mm] from `4 ft x 3 ft` (x, × or by between them). Raises BadInput."""
+    """Length and width [mm] from `6 ft x 2 ft` (x, × or by between them). Raises BadInput."""
     halves = re.split(r"\s*(?:[x×]|\bby\b)\s*", text.strip().lower())
     if len(halves) != 2 or not all(halves):
-        raise BadInput(f"“{_short(text)}” is not a size: give two lengths with an x between them, like 4 ft x 3 ft.")
+        raise BadInput(f"“{_short(text)}” is not a size: give two lengths with an x between them, like 6 ft x 2 ft.")
     length, width = parse_length(halves[0]), parse_length(halves[1])
     if length == 0 or width == 0:
         raise BadInput(f"“{_short(text)}” has a side of nothing: both sides of a bed must be longer than 0.")

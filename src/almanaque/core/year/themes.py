@@ -18,7 +18,7 @@ IDEAS: dict[str, tuple[str, ...]] = {
     "Maize, beans and squash": ("popcorn", "pole-bean", "winter-squash"),
     "Salsa": ("tomato", "tomatillo", "onion", "cilantro", "pepper"),
     "Bread": ("winter-wheat", "sunflower", "flax"),
-    "Pizza bed": ("tomato", "basil", "oregano", "onion"),
+    "Lunchbox": ("snow-pea", "carrot", "kohlrabi", "cucumber", "strawberry"),
 }
 
 

@@ -211,7 +211,6 @@ def _preview(
                 (
                     f"School year {year.name}: {words.long_day(year.starts)} to "
                     f"{words.long_day(year.ends)}, {words.count(len(year.terms), 'term')}, "
-                )(
                     f"{words.count(len(year.closures), 'break or closed day', 'breaks and closed days')}, "
                     f"{words.count(len(year.half_days), 'half day')}; {counted}."
                 )
