@@ -50,6 +50,16 @@ def test_a_kept_part_and_an_edge_are_left_free() -> None:
     assert min(min(x, 5 * FT - x, y, 3 * FT - y) for x, y in wide.positions_mm) == pytest.approx(12 * IN)
 
 
+def test_plants_in_rows_keep_half_their_distance_from_a_kept_part() -> None:
+    path = Rectangle(2 * FT, 0, 6 * IN, 2 * FT, "path")
+    found = place_in_rows(5 * FT, 2 * FT, in_row_mm=8 * IN, row_mm=12 * IN, kept=[path])
+    assert found.plants
+    assert all(max(path.x_mm - x, x - path.x_mm - path.length_mm) >= 4 * IN - 1e-6 for x, _ in found.positions_mm)
+    # One that stands exactly so far away stays.
+    at_the_edge = place_in_rows(3 * FT, FT, in_row_mm=12 * IN, row_mm=50 * IN, kept=[Rectangle(FT, 0, FT, FT, "stump")])
+    assert [x / IN for x, _ in at_the_edge.positions_mm] == pytest.approx([6, 30])
+
+
 def test_a_bed_narrower_than_its_edges_holds_nothing() -> None:
     assert place_in_rows(FT, FT, in_row_mm=FT, row_mm=FT, edge_mm=FT).plants == 0
 

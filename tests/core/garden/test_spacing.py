@@ -93,6 +93,11 @@ def test_more_plants_than_can_be_placed_are_refused() -> None:
 def test_seeds_are_rounded_up_and_shares_checked() -> None:
     assert seeds_needed(36, germination=0.85, survival=1) == 43
     assert seeds_needed(0, germination=0.5, survival=0.5) == 0
+    assert seeds_needed(1, germination=1, survival=1) == 1
+    # 7 / 0.7 is a hair above 10 in binary; exactly ten seeds are enough, and one more plant takes more.
+    assert seeds_needed(7, germination=0.7, survival=1) == 10
+    assert seeds_needed(8, germination=0.7, survival=1) == 12
+    assert seeds_needed(9, germination=0.9, survival=0.5) == 20
     for share in (0, 1.1, -1):
         with pytest.raises(BadInput):
             seeds_needed(10, germination=share, survival=1)

@@ -1,5 +1,6 @@
 """Half days, summer programmes, sudden closures and slots in time; the calendar's answers against asking each day."""
 
+from dataclasses import replace
 from datetime import date, time, timedelta
 
 import pytest
@@ -50,6 +51,13 @@ SLOTS = [
     Slot("left", 4, time(10, 0), 45, to_day=D("2026-10-30")),
 ]
 CALENDAR = Calendar([SOUTH, NORTH], SLOTS)
+
+
+def test_a_lesson_that_ends_exactly_when_the_half_day_does_is_held() -> None:
+    half = replace(NORTH, half_days=(HalfDay("Early", D("2026-10-21"), time(10, 45)),))
+    slots = [Slot("just", 2, time(10, 0), 45), Slot("late", 2, time(10, 1), 45)]
+    held = Calendar([half], slots).lessons(D("2026-10-21"), D("2026-10-21"))
+    assert [lesson.group_id for lesson in held] == ["just"]
 
 
 def test_on_a_half_day_only_lessons_that_end_in_time_are_held() -> None:

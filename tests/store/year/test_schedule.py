@@ -370,3 +370,13 @@ def test_squares_nobody_chose_are_free_and_the_family_has_rested_there(in_school
     }
     assert stood
     assert not parse_cells(first, bed.grid(start)) & stood
+
+
+def test_ink_leaves_what_stands_among_others_on_purpose(in_school: InSchool) -> None:
+    connection, school = in_school
+    start = date(2027, 8, 20)
+    among = plantings.paint(
+        connection, school, BED_4, Paint("A4", "basil", "starts", start, ink=True, with_others=True), ACTOR
+    )
+    paint(in_school, "A4", "lettuce", start, ink=True)
+    assert garden.planting(connection, among).cells == {(0, 3)}

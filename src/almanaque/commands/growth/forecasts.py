@@ -264,7 +264,12 @@ def _digest(
         bed.width_mm,
         bed.outline_mm,
         bed.kept,
-        sorted((str(g.id), g.head_count, [f.what for f in g.flags]) for g in context.groups),
+        context.school.first_grade,
+        context.school.last_grade,
+        sorted(
+            (str(g.id), g.entry_year, g.head_count, g.closed_on, [(f.kind, f.what) for f in g.flags])
+            for g in context.groups
+        ),
     ]
     text = json.dumps(parts, default=vars_or_text, sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:24]
