@@ -28,7 +28,7 @@ def test_the_warmth_gathered_until_it_is_ready_is_the_published_one(
 ) -> None:
     assert CROPS[crop].base_c == pytest.approx((base_f - 32) / 1.8, abs=0.06)
     assert least <= CROPS[crop].degree_days["direct"] * 1.8 <= most
-    runs = RECORD.runs(CROPS[crop], "direct", school="warmth")
+    runs = RECORD.runs(CROPS[crop], "direct", ready_by="warmth")
     climate, gathered = RECORD.climate, []
     for year in range(1983, 2018):
         at = (date(year, month, day) - climate.first_day).days

@@ -30,7 +30,7 @@ def fit_of(given: argparse.Namespace) -> dict[str, Any]:
     return {
         "crop": crop.key,
         "method": method,
-        "ready": setting.school,
+        "ready": setting.ready_by,
         "days": [
             _candidate(school_fit.at(weighed, row, crop, method, setting), bool(weighed.ripe[row]))
             for row in range(len(days))
@@ -91,4 +91,4 @@ def _planned(given: argparse.Namespace) -> tuple[Crop, Method, Setting]:
         calendar_csv.read(body_of(given.calendar, field="calendar"), name, words=calendar_import.WORDS)
     )
     record = Record(climate_of(given.weather, number(given.lat, "lat")))
-    return crop, method, Setting(Calendar(years).carried_on, record, "metric", school=given.ready, covering=covering)
+    return crop, method, Setting(Calendar(years).carried_on, record, "metric", ready_by=given.ready, covering=covering)

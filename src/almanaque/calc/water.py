@@ -29,7 +29,7 @@ def week(given: argparse.Namespace) -> dict[str, Any]:
         need = water.by_use(found.weather, kc, depth_mm=depth)
     amount = water.litres(need.give_mm, length * width / 1_000_000)
     return {
-        "school": need.school,
+        "school": need.practice,
         "days": len(days),
         "missing_days": found.missing,
         "et0_mm": round(float(found.weather.et0_mm.sum()), 1),

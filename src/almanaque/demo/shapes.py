@@ -11,7 +11,7 @@ from almanaque.core.journal.sightings import Kind, Outcome
 from almanaque.core.school.classes import FlagKind, Grades, GroupKind
 from almanaque.core.school.school_year import HalfDay, Span
 from almanaque.core.units import Units
-from almanaque.core.week.water import WaterSchool
+from almanaque.core.week.water import WaterPractice
 from almanaque.standins.weather import SimulatedPlace
 
 
@@ -251,7 +251,7 @@ class DemoSchool:
     promises: tuple[DemoPromise, ...] = ()
     hose_l_min: float | None = None
     bottle_l: float | None = None
-    water_by: WaterSchool = "inch"
+    water_by: WaterPractice = "inch"
     rounds_taken: tuple[tuple[date, int, str], ...] = ()  # Monday, number in the week, who walks it
     device: str = ""  # its weather station, as the stand-in knows it
     mail_to: str = ""

@@ -10,8 +10,12 @@ TEXT = """
 [sources]
 memory = "from memory"
 [kale]
-is = { code = "Ka", name = { en = "Kale", es = "Col" }, botanical = "Brassica oleracea", family = "Brassicaceae",
-group = "cabbages", life = "biennial" }
+is.code = "Ka"
+is.name = { en = "Kale", es = "Col" }
+is.botanical = "Brassica oleracea"
+is.family = "Brassicaceae"
+is.group = "cabbages"
+is.life = "biennial"
 season = "cool"
 bears_c = -12
 heat_c = 32

@@ -26,18 +26,18 @@ def row(record: Record, day: str) -> int:
 
 
 def outcome(record: Record, crop: str, method: str, day: str, **more: object) -> Outcome:
-    runs = record.runs(CROPS[crop], method, school="warmth", **more)  # type: ignore[arg-type]
+    runs = record.runs(CROPS[crop], method, ready_by="warmth", **more)  # type: ignore[arg-type]
     return Outcome(int(runs.outcome[row(record, day)]))
 
 
 def test_at_the_packets_warmth_a_crop_takes_the_packets_days() -> None:
     record = steady(15.5, 15.5)
-    runs = record.runs(CROPS["radish"], "direct", school="warmth")
+    runs = record.runs(CROPS["radish"], "direct", ready_by="warmth")
     at = row(record, "2003-05-01")
     assert runs.outcome[at] == Outcome.RIPE
     assert abs(int(runs.first[at]) - 27.5) <= 1
     assert abs(int(runs.up[at]) - 6) <= 1  # six days at 15 °C in the table
-    starts = record.runs(CROPS["cabbage"], "starts", school="warmth")
+    starts = record.runs(CROPS["cabbage"], "starts", ready_by="warmth")
     least, most = CROPS["cabbage"].days["starts"]
     assert abs(int(starts.first[at]) - (least + most) / 2) <= 1
 
@@ -45,10 +45,10 @@ def test_at_the_packets_warmth_a_crop_takes_the_packets_days() -> None:
 def test_the_packet_school_counts_days_but_not_those_in_which_the_ground_holds_the_seed() -> None:
     warm, cold = steady(12, 20), steady(3, 9)
     at = row(warm, "2003-05-01")
-    assert int(warm.runs(CROPS["radish"], "direct", school="packet").first[at]) == 28
-    runs = cold.runs(CROPS["radish"], "direct", school="packet")
+    assert int(warm.runs(CROPS["radish"], "direct", ready_by="packet").first[at]) == 28
+    runs = cold.runs(CROPS["radish"], "direct", ready_by="packet")
     assert int(runs.first[at]) == max(28, int(runs.up[at]) + 1)
-    assert warm.runs(CROPS["radish"], "direct", school="packet").spread == (-2, 2)
+    assert warm.runs(CROPS["radish"], "direct", ready_by="packet").spread == (-2, 2)
 
 
 def test_frost_heat_and_lack_of_warmth_end_a_crop_each_by_its_name() -> None:
@@ -73,7 +73,7 @@ def test_seed_that_wants_a_winter_comes_up_after_it() -> None:
 
 def test_picking_ends_with_the_first_killing_night() -> None:
     record = steady(14, 24, cold={"2003-09-10": -1.0})
-    runs = record.runs(CROPS["tomato"], "starts", school="warmth")
+    runs = record.runs(CROPS["tomato"], "starts", ready_by="warmth")
     at = row(record, "2003-06-01")
     assert runs.outcome[at] == Outcome.RIPE
     assert int(runs.last[at]) == row(record, "2003-09-09") - at
@@ -81,32 +81,32 @@ def test_picking_ends_with_the_first_killing_night() -> None:
 
 def test_a_run_that_the_record_does_not_cover_is_not_counted() -> None:
     record = steady(10, 20, years=2)
-    runs = record.runs(CROPS["radish"], "direct", school="warmth")
+    runs = record.runs(CROPS["radish"], "direct", ready_by="warmth")
     assert runs.outcome[0] == Outcome.RIPE
     assert runs.outcome[-1] == Outcome.UNKNOWN
     climate = record.climate
     low = climate.tmin_c.copy()
     low[5:20] = np.nan
     gaps = Record(Climate(climate.first_day, low, climate.tmax_c, climate.rain_mm, latitude=45))
-    assert gaps.runs(CROPS["radish"], "direct", school="warmth").outcome[0] == Outcome.UNKNOWN
+    assert gaps.runs(CROPS["radish"], "direct", ready_by="warmth").outcome[0] == Outcome.UNKNOWN
 
 
 def test_a_published_figure_counts_from_sowing() -> None:
     corn = CROPS["sweet-corn"]
     record = steady(21, 21)
-    first = int(record.runs(corn, "direct", school="warmth").first[row(record, "2003-05-01")])
+    first = int(record.runs(corn, "direct", ready_by="warmth").first[row(record, "2003-05-01")])
     assert abs(first * (21 - 10) - corn.degree_days["direct"]) <= 2 * (21 - 10)
     assert needs(corn, "direct") < corn.degree_days["direct"]
 
 
 def test_a_way_of_starting_that_it_has_not_is_refused() -> None:
     with pytest.raises(BadInput, match="Carrot is not bought as starts"):
-        grow(CROPS["carrot"], "starts", Conditions(EARLY.climate), school="warmth")
+        grow(CROPS["carrot"], "starts", Conditions(EARLY.climate), ready_by="warmth")
 
 
 def test_a_tunnel_makes_it_earlier_and_keeps_light_frost_off() -> None:
-    open_air = EARLY.runs(CROPS["lettuce"], "direct", school="warmth")
-    tunnel = EARLY.runs(CROPS["lettuce"], "direct", school="warmth", covering=Covering("tunnel"))
+    open_air = EARLY.runs(CROPS["lettuce"], "direct", ready_by="warmth")
+    tunnel = EARLY.runs(CROPS["lettuce"], "direct", ready_by="warmth", covering=Covering("tunnel"))
     at = row(EARLY, "2003-03-20")
     assert int(tunnel.up[at]) < int(open_air.up[at])
     assert int(tunnel.first[at]) < int(open_air.first[at])
@@ -127,7 +127,7 @@ def test_a_hard_winter_kills_what_is_tender_and_spares_what_comes_from_its_root(
 
 
 def test_what_comes_again_is_picked_in_the_first_season_after_it_is_established() -> None:
-    runs = EARLY.runs(CROPS["strawberry"], "starts", school="warmth")
+    runs = EARLY.runs(CROPS["strawberry"], "starts", ready_by="warmth")
     spring, autumn = row(EARLY, "2003-04-15"), row(EARLY, "2003-08-28")
     picked = [EARLY.climate.first_day + timedelta(days=at + int(runs.first[at])) for at in (spring, autumn)]
     assert picked[0] == picked[1]
@@ -137,24 +137,24 @@ def test_what_comes_again_is_picked_in_the_first_season_after_it_is_established(
 
 def test_a_quicker_variety_is_ready_sooner() -> None:
     at = row(EARLY, "2003-05-20")
-    usual = EARLY.runs(CROPS["pumpkin"], "direct", school="warmth")
-    quick = EARLY.runs(CROPS["pumpkin"], "direct", school="warmth", quicker=0.8)
+    usual = EARLY.runs(CROPS["pumpkin"], "direct", ready_by="warmth")
+    quick = EARLY.runs(CROPS["pumpkin"], "direct", ready_by="warmth", quicker=0.8)
     assert int(quick.first[at]) < int(usual.first[at])
 
 
 def test_from_the_day_it_is_up_the_seedbed_counts_no_more() -> None:
     at = row(EARLY, "2003-04-15")
-    runs = EARLY.runs(CROPS["carrot"], "direct", school="warmth")
+    runs = EARLY.runs(CROPS["carrot"], "direct", ready_by="warmth")
     up = at + int(runs.up[at])
-    seen = EARLY.runs(CROPS["carrot"], "direct", school="warmth", behind=Behind(up=1.0))
+    seen = EARLY.runs(CROPS["carrot"], "direct", ready_by="warmth", behind=Behind(up=1.0))
     assert up + int(seen.first[up]) == at + int(runs.first[at])
     assert int(seen.up[up]) == 0
 
 
 @pytest.mark.parametrize(("crop", "method"), WAYS, ids=[f"{c.key}-{m}" for c, m in WAYS])
 def test_on_the_same_weather_a_later_start_is_never_ready_earlier_where_both_survive(crop: Crop, method: str) -> None:
-    for school in ("warmth", "packet"):
-        runs: Runs = EARLY.runs(crop, method, school=school)  # type: ignore[arg-type]
+    for ready_by in ("warmth", "packet"):
+        runs: Runs = EARLY.runs(crop, method, ready_by=ready_by)  # type: ignore[arg-type]
         ripe = np.flatnonzero(runs.outcome == Outcome.RIPE)
         assert (np.diff(ripe + runs.first[ripe]) >= 0).all()
         up = np.flatnonzero(~np.isin(runs.outcome, (Outcome.NOT_UP, Outcome.UNKNOWN)))
@@ -175,7 +175,7 @@ def test_below_the_optimum_colder_is_never_earlier(crop: Crop, colder: float, of
     for means in (wave, wave - colder):
         climate = Climate(date(2001, 1, 1), means - 1, means + 1, np.zeros(1200), latitude=45)
         tough = crop.model_copy(update={"bears_c": -40.0, "heat_c": 45.0, "bolts_after_cold_days": 0})
-        runs.append(grow(tough, crop.methods[0], Conditions(climate), school="warmth"))
+        runs.append(grow(tough, crop.methods[0], Conditions(climate), ready_by="warmth"))
     warm, cold = runs
     if cold.outcome[offset] == Outcome.RIPE:
         assert warm.outcome[offset] == Outcome.RIPE
@@ -193,8 +193,8 @@ def test_south_of_the_equator_the_mirrored_weather_gives_the_mirrored_answer(key
             north.first_day + timedelta(days=later), north.tmin_c, north.tmax_c, north.rain_mm, latitude=-north.latitude
         )
     )
-    one = EARLY.runs(crop, crop.methods[0], school="warmth")
-    two = south.runs(crop, crop.methods[0], school="warmth")
+    one = EARLY.runs(crop, crop.methods[0], ready_by="warmth")
+    two = south.runs(crop, crop.methods[0], ready_by="warmth")
     both = (one.outcome == Outcome.RIPE) & (two.outcome == Outcome.RIPE)
     assert both.sum() > 0.95 * (one.outcome == Outcome.RIPE).sum()
     apart = np.abs(one.first[both].astype(int) - two.first[both].astype(int))
@@ -203,10 +203,10 @@ def test_south_of_the_equator_the_mirrored_weather_gives_the_mirrored_answer(key
 
 def test_answers_are_kept_by_what_they_depend_on() -> None:
     radish = CROPS["radish"]
-    assert EARLY.runs(radish, "direct", school="warmth") is EARLY.runs(radish, "direct", school="warmth")
+    assert EARLY.runs(radish, "direct", ready_by="warmth") is EARLY.runs(radish, "direct", ready_by="warmth")
     quick = changed_crop(radish, OwnCrop("radish", None, {"days": {"direct": (20, 22)}}))
-    assert EARLY.runs(quick, "direct", school="warmth") is not EARLY.runs(radish, "direct", school="warmth")
-    assert HARD.runs(radish, "direct", school="warmth") is not EARLY.runs(radish, "direct", school="warmth")
+    assert EARLY.runs(quick, "direct", ready_by="warmth") is not EARLY.runs(radish, "direct", ready_by="warmth")
+    assert HARD.runs(radish, "direct", ready_by="warmth") is not EARLY.runs(radish, "direct", ready_by="warmth")
     assert EARLY.conditions() is EARLY.conditions()
 
 

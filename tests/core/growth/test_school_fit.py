@@ -173,12 +173,12 @@ def test_typed_freezes_and_usual_weeks_speak_where_there_is_no_record() -> None:
     assert finding.source == "the growers"
 
 
-@pytest.mark.parametrize("school", ["warmth", "packet"])
+@pytest.mark.parametrize("ready_by", ["warmth", "packet"])
 @pytest.mark.parametrize("setting", [EARLY, HARD, PLAIN], ids=["early spring", "hard winters", "no record"])
-def test_the_verdict_is_that_of_the_worst_finding_for_every_crop_and_week(setting: Setting, school: str) -> None:
+def test_the_verdict_is_that_of_the_worst_finding_for_every_crop_and_week(setting: Setting, ready_by: str) -> None:
     days = [D("2026-08-26") + timedelta(days=n) for n in range(0, 364, 7)]
     by = {"fault": 2, "care": 1, "note": 0}
-    setting = replace(setting, school=school)  # type: ignore[arg-type]
+    setting = replace(setting, ready_by=ready_by)  # type: ignore[arg-type]
     for crop, method in WAYS:
         weighed = weigh(crop, method, days, setting)
         for row, day in enumerate(days):

@@ -27,7 +27,7 @@ IN_BED: list[tuple[Crop, Method]] = [
 
 @pytest.mark.parametrize(("crop", "method"), IN_BED, ids=[f"{c.key}-{m}" for c, m in IN_BED])
 def test_going_on_from_any_day_ends_where_the_whole_run_ends(crop: Crop, method: Method) -> None:
-    runs = PLACE.runs(crop, method, school="warmth")
+    runs = PLACE.runs(crop, method, ready_by="warmth")
     tried = 0
     for start in range(2000, 5600, 37):
         lasts = int(runs.first[start])
@@ -39,7 +39,7 @@ def test_going_on_from_any_day_ends_where_the_whole_run_ends(crop: Crop, method:
             far = season_to_date(crop, method, OPEN, bed_from=bed_from, today=today)
             assert far is not None
             assert (far.up_on is not None) == (now >= start + int(runs.up[start]))
-            ahead = PLACE.runs(crop, method, school="warmth", behind=far.behind)
+            ahead = PLACE.runs(crop, method, ready_by="warmth", behind=far.behind)
             assert now + int(ahead.first[now]) == start + lasts
             assert ahead.outcome[now] == Outcome.RIPE
             assert now + int(ahead.last[now]) == start + int(runs.last[start])
@@ -122,7 +122,7 @@ COMES_AGAIN = [crop for crop in CROPS if crop.season_warmth is not None]
 @pytest.mark.parametrize("crop", COMES_AGAIN, ids=[c.key for c in COMES_AGAIN])
 def test_what_comes_again_is_asked_about_the_season_at_hand_until_it_is_over(crop: Crop) -> None:
     method, planted = crop.methods[0], D("2005-04-10")
-    runs = PLACE.runs(crop, method, school="warmth")
+    runs = PLACE.runs(crop, method, ready_by="warmth")
     first = planted + timedelta(days=int(runs.first[(planted - FIRST).days]))
     assert season_to_date(crop, method, OPEN, bed_from=planted, today=planted + timedelta(days=20)) is None
     seen = {}
@@ -130,7 +130,7 @@ def test_what_comes_again_is_asked_about_the_season_at_hand_until_it_is_over(cro
         for day in (D(f"{year}-02-01"), D(f"{year}-06-01"), D(f"{year}-12-20")):
             far = season_to_date(crop, method, OPEN, bed_from=planted, today=day)
             assert far is not None
-            ahead = PLACE.runs(crop, method, school="warmth", behind=far.behind)
+            ahead = PLACE.runs(crop, method, ready_by="warmth", behind=far.behind)
             at = (far.day - FIRST).days
             picked = far.day + timedelta(days=int(ahead.first[at]))
             assert picked + timedelta(days=crop.picking_days) >= day

@@ -26,7 +26,7 @@ def test_one_day_alone_is_weighed_as_among_many(key: str) -> None:
 def test_quantiles_of_the_first_picking_are_numpys_own() -> None:
     crop = CROPS["lettuce"]
     weighed = weigh(crop, "direct", [D("2027-04-13")], EARLY)
-    runs = EARLY.record.runs(crop, "direct", school="warmth")  # type: ignore[union-attr]
+    runs = EARLY.record.runs(crop, "direct", ready_by="warmth")  # type: ignore[union-attr]
     rows = EARLY.record.conditions().starts[413]  # type: ignore[union-attr]
     ripe = rows[(rows >= 0) & (runs.outcome[rows] == 0)]
     wanted = np.rint(np.quantile(runs.first[ripe], [0.1, 0.5, 0.9]))

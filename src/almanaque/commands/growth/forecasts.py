@@ -111,7 +111,7 @@ def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *,
         planting.status != "in the ground"
         or ("first picking" in planting.events and crop.season_warmth is None)
         or not setting.measured
-        or setting.school != "warmth"
+        or setting.ready_by != "warmth"
     ):
         return None
     assert setting.record is not None

@@ -13,7 +13,7 @@ from almanaque.commands.growth import forecasts
 from almanaque.core.garden.bed import Cell
 from almanaque.core.growth.covers import CoverKey
 from almanaque.core.week import water
-from almanaque.core.week.water import Pot, WaterNeed, WaterSchool, Week
+from almanaque.core.week.water import Pot, WaterNeed, WaterPractice, Week
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 
@@ -51,10 +51,10 @@ class TreeWater:
 class Watering:
     """A week's water. `days` are those whose weather counts; `ahead` is true for a week that is still to come.
 
-    `school` is the one that spoke: by the inch where there is no weather to reckon use from, whatever was asked.
+    `practice` is the one that spoke: by the inch where there is no weather to reckon use from, whatever was asked.
     """
 
-    school: WaterSchool
+    practice: WaterPractice
     days: Sequence[date]
     week: Week | None
     ahead: bool
@@ -74,7 +74,7 @@ def watering(connection: Connection[Any], context: Context, day: date, *, today:
     ahead = day > today
     days = [day + n * DAY for n in range(water.WEEK)] if ahead else [day - n * DAY for n in range(water.WEEK, 0, -1)]
     week = water.week_of(context.climate, days, known_to=today) if context.climate else None
-    school: WaterSchool = context.school.water_by if week else "inch"
+    practice: WaterPractice = context.school.water_by if week else "inch"
     beds = {bed.id: bed for bed in garden.beds(connection)}
     standing: dict[Any, list[Planting]] = {}
     for planting in garden.plantings(connection, since=day, until=day):
@@ -86,8 +86,8 @@ def watering(connection: Connection[Any], context: Context, day: date, *, today:
         trees += list(_trees(context, bed, mine, day, week))
         mine = [p for p in mine if not _is_tree(context, p)]
         if any(p.cells for p in mine) and not bed.indoors:
-            found.append(_bed(context, bed, mine, days, week, school))
-    return Watering(school, days, week, ahead, found, trees)
+            found.append(_bed(context, bed, mine, days, week, practice))
+    return Watering(practice, days, week, ahead, found, trees)
 
 
 def _bed(
@@ -96,20 +96,20 @@ def _bed(
     standing: Sequence[Planting],
     days: Sequence[date],
     week: Week | None,
-    school: WaterSchool,
+    practice: WaterPractice,
 ) -> BedWater:
     square = bed.area_m2 / bed.pockets if bed.pockets else bed.cell_mm**2 / 1_000_000
     # A square with two crops in it is watered once, for the thirstier one.
     by_square: dict[Cell, WaterNeed] = {}
     for planting in standing:
-        need = _need(context, bed, planting, days, week, school)
+        need = _need(context, bed, planting, days, week, practice)
         for cell in planting.cells:
             if cell not in by_square or need.give_mm > by_square[cell].give_mm:
                 by_square[cell] = need
     needs = list(by_square.values())
     planted = len(needs) * square
     amount = sum(water.litres(need.give_mm, square) for need in needs)
-    mean = WaterNeed(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), school)
+    mean = WaterNeed(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), practice)
     pot = None
     if bed.kind in POTS and week is not None:
         kc = float(np.mean([_kc(context, planting, days).mean() for planting in standing]))
@@ -128,14 +128,14 @@ def _bed(
 
 
 def _need(
-    context: Context, bed: Bed, planting: Planting, days: Sequence[date], week: Week | None, school: WaterSchool
+    context: Context, bed: Bed, planting: Planting, days: Sequence[date], week: Week | None, practice: WaterPractice
 ) -> WaterNeed:
     if week is None:
         return WaterNeed(water.INCH_MM, 0.0, "inch")
     covering = forecasts.setting_in(context, bed, planting.start_on, planting.cover).covering
     over: CoverKey | None = covering.key if covering else None
     rained_on = over not in water.KEEPS_RAIN_OFF
-    if school == "inch":
+    if practice == "inch":
         return water.by_the_inch(week.weather, depth_mm=bed.depth_mm, rained_on=rained_on)
     return water.by_use(week.weather, _kc(context, planting, days), depth_mm=bed.depth_mm, rained_on=rained_on)
 

@@ -7,7 +7,7 @@ from typing import Literal
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
 
-School = Literal["off", "evidence", "traditional"]
+Companionship = Literal["off", "evidence", "traditional"]
 BESIDE_MM = 600.0  # how far a neighbour is a neighbour: our own rule
 
 
@@ -29,29 +29,29 @@ class Pair:
             raise ValueError(f"{self.a} and {self.b}: reason and source are missing")
 
 
-def between(one: BedPlanting, two: BedPlanting, pairs: Sequence[Pair], school: School) -> list[Pair]:
+def between(one: BedPlanting, two: BedPlanting, pairs: Sequence[Pair], practice: Companionship) -> list[Pair]:
     """What is said of two plantings, those with evidence first; nothing when the school does not want to hear it."""
-    if school == "off":
+    if practice == "off":
         return []
     names = [{grown.crop.kind, f"family:{grown.crop.family}"} for grown in (one, two)]
     found = [
         pair
         for pair in pairs
-        if (pair.kind == "evidence" or school == "traditional")
+        if (pair.kind == "evidence" or practice == "traditional")
         and ((pair.a in names[0] and pair.b in names[1]) or (pair.b in names[0] and pair.a in names[1]))
     ]
     return sorted(found, key=lambda pair: pair.kind)
 
 
 def neighbours(
-    plan: BedPlanting, others: Sequence[BedPlanting], pairs: Sequence[Pair], school: School
+    plan: BedPlanting, others: Sequence[BedPlanting], pairs: Sequence[Pair], practice: Companionship
 ) -> list[Finding]:
     """Notes on a plan and what stands within two feet of it at the same time; harm with evidence asks for care."""
     found: dict[tuple[str, str], Finding] = {}
     for other in others:
         if other.key == plan.key or other.crop.key == plan.crop.key or not plan.meets(other):
             continue
-        said = between(plan, other, pairs, school)
+        said = between(plan, other, pairs, practice)
         if not said or nearest_mm(plan.positions_mm, other.positions_mm, within_mm=BESIDE_MM) > BESIDE_MM:
             continue
         pair = said[0]

@@ -19,8 +19,8 @@ from almanaque.core.growth import emergence
 from almanaque.core.growth.conditions import BOLTS_BELOW_C, Conditions, Ints, reached
 
 Shorts = npt.NDArray[np.int16]
-School = Literal["warmth", "packet"]
-SCHOOL_WORDS: dict[School, str] = {"warmth": "by warmth", "packet": "by packet days"}
+ReadyBy = Literal["warmth", "packet"]
+READY_WORDS: dict[ReadyBy, str] = {"warmth": "by warmth", "packet": "by packet days"}
 
 REFERENCE_C = {"cool": 15.5, "warm": 21.0}  # warmth at which a packet's days hold, about 60 and 70 °F: our own rule
 INDOORS_C = 20.0  # warmth of a room in which seed is started
@@ -106,7 +106,7 @@ def grow(
     method: Method,
     conditions: Conditions,
     *,
-    school: School,
+    ready_by: ReadyBy,
     quicker: float = 1.0,
     behind: Behind = NOTHING,
 ) -> Runs:
@@ -123,7 +123,7 @@ def grow(
     into_bed = start + indoors
     up = into_bed if behind.up >= 1 else _up(crop, method, conditions, start, into_bed, behind)
     met = _cold_met(crop, conditions, up, behind)
-    ripe = _first_picking(crop, method, conditions, into_bed, up, met, school, quicker, behind)
+    ripe = _first_picking(crop, method, conditions, into_bed, up, met, ready_by, quicker, behind)
     first = np.minimum(ripe, end + 1)
     risks = _risks(crop, conditions, up, first, _shoots(crop, conditions, up, behind), behind)
     outcome, ends_at = _outcome(crop, start, into_bed, up, met, first, risks, behind)
@@ -140,7 +140,7 @@ def grow(
     outcome[~_known(conditions, start, outcome, ends_at, last)] = Outcome.UNKNOWN
     least, most = crop.days[method]
     spread = (
-        (round((least - most) / 2 * quicker), round((most - least) / 2 * quicker)) if school == "packet" else (0, 0)
+        (round((least - most) / 2 * quicker), round((most - least) / 2 * quicker)) if ready_by == "packet" else (0, 0)
     )
 
     def after_start(days: Ints) -> Shorts:
@@ -156,7 +156,7 @@ def _first_picking(
     into_bed: Ints,
     up: Ints,
     met: Ints,
-    school: School,
+    ready_by: ReadyBy,
     quicker: float,
     behind: Behind,
 ) -> Ints:
@@ -166,7 +166,7 @@ def _first_picking(
     if crop.season_warmth is not None:
         season = conditions.warmth(crop.base_c, crop.upper_c)
         return reached(season, into_bed, max(0.0, crop.season_warmth - behind.warmth))
-    if school == "packet":
+    if ready_by == "packet":
         least, most = crop.days[method]
         # Packet days do not count the days in which cold ground holds the seed back.
         left = round((least + most) / 2 * quicker) - behind.days

@@ -14,7 +14,7 @@ import numpy.typing as npt
 
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth.covers import Covering
-from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, School
+from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, ReadyBy
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.typed_freezes import TypedFreezes
@@ -38,7 +38,7 @@ QUANTILES = (0.1, 0.5, 0.9)
 class Setting:
     """What a verdict depends on besides the crop: the calendar with its lessons, and the weather record if there is one.
 
-    `school` says by which practice it is ripe, `covering` and `indoors_c` what the plants feel. Without a record, typed freeze
+    `ready_by` says by which practice it is ripe, `covering` and `indoors_c` what the plants feel. Without a record, typed freeze
     dates and the local office's chart speak, more roughly: `chart` maps a crop's name in small letters and what is done
     (indoors, sow, set out) to the months for it.
     """
@@ -48,7 +48,7 @@ class Setting:
     units: Units
     typed: TypedFreezes | None = None
     chart: Mapping[tuple[str, str], frozenset[int]] = field(default_factory=dict)
-    school: School = "warmth"
+    ready_by: ReadyBy = "warmth"
     covering: Covering | None = None
     indoors_c: float | None = None
 
@@ -226,7 +226,7 @@ def _measured(
     runs = record.runs(
         crop,
         method,
-        school=setting.school,
+        ready_by=setting.ready_by,
         covering=setting.covering,
         indoors_c=setting.indoors_c,
         quicker=quicker,

@@ -1,6 +1,6 @@
 """A place's weather record with what was worked out from it: conditions by cover, runs by crop and way of starting.
 
-Answers are kept by everything they depend on: the crop's values, the way of starting, the school of readiness, the cover. The
+Answers are kept by everything they depend on: the crop's values, the way of starting, the practice of readiness, the cover. The
 weather itself is fixed; another record is another object. The runs used last of all records share one store, so that memory
 stays bounded however many schools and crops there are.
 """
@@ -11,7 +11,7 @@ from collections import OrderedDict
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth.conditions import Conditions
 from almanaque.core.growth.covers import Covering
-from almanaque.core.growth.crop_runs import NOTHING, Behind, Runs, School, grow
+from almanaque.core.growth.crop_runs import NOTHING, Behind, ReadyBy, Runs, grow
 from almanaque.core.place.climate import Climate
 
 MOST_RUNS = 800  # about 100 kB each for 37 years
@@ -73,7 +73,7 @@ class Record:
         crop: Crop,
         method: Method,
         *,
-        school: School,
+        ready_by: ReadyBy,
         covering: Covering | None = None,
         indoors_c: float | None = None,
         quicker: float = 1.0,
@@ -85,11 +85,11 @@ class Record:
         """
         if behind is not NOTHING:
             conditions = self.conditions(covering, indoors_c)
-            return grow(crop, method, conditions, school=school, quicker=quicker, behind=behind)
-        key = (self._name, crop.digest, method, school, covering, indoors_c, quicker)
+            return grow(crop, method, conditions, ready_by=ready_by, quicker=quicker, behind=behind)
+        key = (self._name, crop.digest, method, ready_by, covering, indoors_c, quicker)
         kept = _runs.get(key)
         if kept is None:
             conditions = self.conditions(covering, indoors_c)
-            kept = grow(crop, method, conditions, school=school, quicker=quicker)
+            kept = grow(crop, method, conditions, ready_by=ready_by, quicker=quicker)
             _runs.put(key, kept)
         return kept

@@ -22,7 +22,7 @@ from almanaque.core.place.climate import Climate
 from almanaque.core.units import LITRES_PER_GALLON
 
 Floats = npt.NDArray[np.float64]
-WaterSchool = Literal["inch", "use"]
+WaterPractice = Literal["inch", "use"]
 
 WEEK = 7  # days
 MONTH_DAYS = 30.44  # of an average month
@@ -52,7 +52,7 @@ class WaterNeed:
 
     takes_mm: float
     rain_mm: float
-    school: WaterSchool
+    practice: WaterPractice
 
     @property
     def give_mm(self) -> float:

@@ -8,11 +8,11 @@ from uuid import UUID
 from psycopg import Connection, sql
 from psycopg.rows import class_row, dict_row
 
-from almanaque.core.growth.crop_runs import School as ReadyBy
+from almanaque.core.growth.crop_runs import ReadyBy
 from almanaque.core.school.classes import Cohort, FlagKind, Grades, GroupKind
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Slot, Span
 from almanaque.core.units import Units
-from almanaque.core.week.water import WaterSchool
+from almanaque.core.week.water import WaterPractice
 from almanaque.store import errors
 from almanaque.store.sql import load
 
@@ -49,7 +49,7 @@ class School:
     currency: str
     ready_by: ReadyBy
     moon: bool
-    water_by: WaterSchool = "inch"
+    water_by: WaterPractice = "inch"
     hose_l_min: float | None = None
     bottle_l: float | None = None
     rounds_a_week: int = 2
@@ -400,7 +400,7 @@ def save_practice(
 
 
 def save_watering(
-    connection: Connection[Any], *, water_by: WaterSchool, hose_l_min: float | None, bottle_l: float | None
+    connection: Connection[Any], *, water_by: WaterPractice, hose_l_min: float | None, bottle_l: float | None
 ) -> None:
     """By which school the beds are watered, what the hose gives in a minute [L] and a sunk bottle holds [L]."""
     connection.execute(

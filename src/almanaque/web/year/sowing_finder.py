@@ -15,7 +15,7 @@ from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import nearest_fit, school_fit
 from almanaque.core.growth.covers import COVERS, Covering, CoverKey
-from almanaque.core.growth.crop_runs import SCHOOL_WORDS
+from almanaque.core.growth.crop_runs import READY_WORDS
 from almanaque.core.growth.nearest_fit import Aim
 from almanaque.core.growth.school_fit import Fit
 from almanaque.core.growth.sowing_days import Setting, Weighed, weigh
@@ -299,7 +299,7 @@ def _facts(work: UnitOfWork, asked: FinderQuery, weighed: Weighed) -> str:
             place,
             cover,
             indoors,
-            f"ready {SCHOOL_WORDS[asked.setting.school]}" if years else "ready by packet days",
+            f"ready {READY_WORDS[asked.setting.ready_by]}" if years else "ready by packet days",
             f"{years} years of weather" if years else "no weather on file, so rougher",
             own,
         ]
