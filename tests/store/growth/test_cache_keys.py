@@ -251,7 +251,7 @@ def test_runs_are_kept_by_everything_they_are_asked_with(
     asked: dict[str, Any] = {
         "crop": context.crops["radish"],
         "method": "direct",
-        "school": "warmth",
+        "ready_by": "warmth",
         "covering": None,
         "indoors_c": None,
         "quicker": 1.0,
@@ -259,7 +259,7 @@ def test_runs_are_kept_by_everything_they_are_asked_with(
     others: dict[str, Any] = {
         "crop": context.crops["kale"],
         "method": "indoors",
-        "school": "days",
+        "ready_by": "packet",
         "covering": Covering("tunnel"),
         "indoors_c": 18.0,
         "quicker": 0.9,

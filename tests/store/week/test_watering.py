@@ -101,7 +101,7 @@ def test_a_young_tree_is_apart_from_its_bed_and_stops_after_two_years(in_school:
 def test_without_weather_every_bed_gets_its_inch(in_school: InSchool) -> None:
     bare = replace(in_school[1], record=None, school=replace(in_school[1].school, water_by="use"))
     found = watering.watering(in_school[0], bare, TODAY, today=TODAY)
-    assert found.school == "inch"
+    assert found.practice == "inch"
     assert found.week is None
     assert {round(bed.need.give_mm, 1) for bed in found.beds} == {25.4}
 
