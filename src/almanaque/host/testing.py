@@ -13,7 +13,7 @@ from tempfile import TemporaryDirectory
 from almanaque.host.errors import HostError
 
 # In this order within each process, so that a broken rule shows before servers start; the browser comes last.
-FLOORS = ("core", "data", "formats", "reference", "store", "web", "host", "browser")
+FLOORS = ("core", "data", "docs", "formats", "reference", "store", "web", "host", "browser")
 MOST_PROCESSES = 4
 TIMES = "tests/durations.json"  # seconds a file took when it was last measured; `test --measure` writes it
 SLOWEST = 10
