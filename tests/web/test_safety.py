@@ -497,3 +497,29 @@ def test_static_files_are_kept_for_a_year_and_stay_in_their_folder(client: TestC
     assert "immutable" in answer.headers["cache-control"]
     for path in ("/static/../app.py", "/static/%2e%2e/app.py", "/static/nothing.css"):
         assert client.get(path).status_code == 404
+
+
+def test_a_route_says_itself_what_it_takes(reader: TestClient) -> None:
+    takes = reader.app.state.takes  # type: ignore[attr-defined]
+    assert takes("/journal") == security.Takes()
+    assert takes("/school/import/save").fields == 60_000
+    assert takes("/field/photos").size > 12_000_000
+    assert takes("/week/stations/5").size == takes("/field/photos").size
+    assert takes("/week/stations/5/readings") == security.Takes()
+
+
+@pytest.mark.parametrize(
+    ("value", "kept"),
+    [
+        ("Aphids on the beans", True),
+        ("Kale", True),
+        ("3 lb", True),
+        ("direct", False),
+        ("2027-04-14", False),
+        (str(NOBODYS), False),
+        ("3.5", False),
+        ("", False),
+    ],
+)
+def test_what_somebody_wrote_is_told_from_what_was_chosen(value: str, kept: bool) -> None:
+    assert (security.NOT_TYPED.fullmatch(value) is None) == kept

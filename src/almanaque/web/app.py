@@ -58,11 +58,12 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
     )
     app.state.settings, app.state.clock, app.state.database = settings, clock, database
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
+    app.state.takes = security.Limits(found for page in routes.PAGES for found in security.declared(page.router))
     for page in routes.PAGES:
         app.include_router(page.router)
     app.add_api_route("/healthz", _well, methods=["GET"])
     app.add_middleware(GZipMiddleware, minimum_size=800)
-    app.add_middleware(security.Shell)
+    app.add_middleware(security.Shell, takes=app.state.takes)
     _answer_errors(app)
     return app
 

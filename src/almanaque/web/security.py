@@ -6,12 +6,14 @@ before logging in, over a cookie of its own), so that a page of another site can
 
 import hashlib
 import hmac
+import re
 import secrets
-from collections.abc import AsyncIterator, Awaitable, Callable, MutableMapping
+from collections.abc import AsyncIterator, Awaitable, Callable, Iterable, Iterator, MutableMapping
+from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any
+from typing import Any, TypeVar
 
-from fastapi import Request, Response
+from fastapi import APIRouter, Request, Response
 from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
 
@@ -26,33 +28,11 @@ TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
 SESSION_LASTS = timedelta(days=14)
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
-PHOTO_LIMIT = 12_300_000
-# Addresses that take files, or the many rows of a file's preview: the file's own limit and a little for the form.
-LARGER_LIMITS = {
-    "/school/import": 2_200_000,
-    "/school/import/save": 4_000_000,
-    "/school/weather/import": 8_200_000,
-    "/school/formats/school": 64_000_000,
-    "/school/formats/past": 4_200_000,
-    "/field/photos": PHOTO_LIMIT,
-}
-MOST_FIELDS = {"/school/import/save": 60_000}
-TYPED = (
-    "body",
-    "note",
-    "name",
-    "amount",
-    "squares",
-    "about",
-    "evidence",
-    "gives",
-    "label",
-    "what",
-    "greeting",
-    "how_to",
-    "caution",
-    "task",
-)  # fields people write in
+FORM_BYTES = 300_000  # what a form sends beside its file
+MOST_FIELDS = 1000
+NOT_TYPED = re.compile(
+    r"[0-9a-f-]{24,}|\d{4}-\d\d-\d\d(T[\d:.]+Z?)?|[a-z]{0,12}|[\d.,]*"
+)  # ids, days, choices, numbers
 
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -89,6 +69,35 @@ class TooLarge(HTTPException):
         self.limit = limit
 
 
+@dataclass(frozen=True)
+class Takes:
+    """What an address takes: bytes of the whole body, and fields of a form."""
+
+    size: int = BODY_LIMIT
+    fields: int = MOST_FIELDS
+
+
+Endpoint = TypeVar("Endpoint", bound=Callable[..., Any])
+
+
+def takes(*, size: int = BODY_LIMIT, fields: int = MOST_FIELDS) -> Callable[[Endpoint], Endpoint]:
+    """Say at a route that it takes more than usual: a file's own limit [bytes] and a little for the form, or many fields."""
+
+    def declare(endpoint: Endpoint) -> Endpoint:
+        endpoint.__dict__["takes"] = Takes(size, fields)
+        return endpoint
+
+    return declare
+
+
+def declared(router: APIRouter) -> Iterator[tuple[re.Pattern[str], Takes]]:
+    """What the routes of a module that write have declared, by the pattern of their addresses."""
+    for route in router.routes:
+        found = getattr(getattr(route, "endpoint", None), "takes", None)
+        if found is not None:
+            yield re.compile(re.sub(r"\{[^}]+\}", "[^/]+", getattr(route, "path", ""))), found
+
+
 def new_token() -> str:
     return secrets.token_urlsafe(32)
 
@@ -118,7 +127,7 @@ async def guard_writes(request: Request) -> AsyncIterator[None]:
     origin = request.headers.get("Origin")
     if site != "same-origin" or (origin is not None and origin.partition("://")[2] != request.headers.get("Host")):
         raise ForgedForm
-    form = await request.form(max_fields=MOST_FIELDS.get(request.url.path, 1000), max_files=2)
+    form = await request.form(max_fields=request.app.state.takes(request.url.path).fields, max_files=2)
     try:
         _check_form(request, form)
         yield
@@ -132,7 +141,7 @@ def _check_form(request: Request, form: FormData) -> None:
     request.state.typed = [
         (name, value)
         for name, value in form.multi_items()
-        if name in TYPED and isinstance(value, str) and value.strip()
+        if name != TOKEN_FIELD and isinstance(value, str) and not NOT_TYPED.fullmatch(value.strip())
     ]
     if any("\0" in value for _, value in form.multi_items() if isinstance(value, str)):
         raise BadInput("The text holds a character that no keyboard makes and nothing can keep. Type it anew.")
@@ -155,11 +164,14 @@ def set_cookie(response: Response, request: Request, name: str, value: str, *, l
     )
 
 
-def limit_for(path: str) -> int:
-    """How many bytes an address takes; that of a station may bring a picture."""
-    if path.startswith("/week/stations/") and path.count("/") == 3:
-        return PHOTO_LIMIT
-    return LARGER_LIMITS.get(path, BODY_LIMIT)
+class Limits:
+    """What each address takes: as its route declares, else the usual."""
+
+    def __init__(self, declared: Iterable[tuple[re.Pattern[str], Takes]]) -> None:
+        self._declared = tuple(declared)
+
+    def __call__(self, path: str) -> Takes:
+        return next((found for pattern, found in self._declared if pattern.fullmatch(path)), Takes())
 
 
 Scope = MutableMapping[str, Any]
@@ -171,15 +183,15 @@ Send = Callable[[Message], Awaitable[None]]
 class Shell:
     """Around the whole application: security headers on every answer, and no body above the limit."""
 
-    def __init__(self, app: Callable[[Scope, Receive, Send], Awaitable[None]]) -> None:
-        self.app = app
+    def __init__(self, app: Callable[[Scope, Receive, Send], Awaitable[None]], takes: Limits) -> None:
+        self.app, self.takes = app, takes
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
         seen = 0
-        limit = limit_for(scope["path"])
+        limit = self.takes(scope["path"]).size
         announced = next((value for name, value in scope["headers"] if name == b"content-length"), b"0")
 
         async def limited() -> Message:

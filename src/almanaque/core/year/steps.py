@@ -25,7 +25,7 @@ DONE_BY: dict[str, tuple[str, ...]] = {
     "started": ("start indoors", "sow"),
     "set out": ("start indoors", "pot up", "harden off", "prepare bed", "transplant"),
     "emerged": ("keep moist",),
-    "first picking": ("first picking",),
+    "first picking": ("first picking", "keep moist", "thin"),
     "cleared": ("clear",),
 }
 State = Literal["planned", "set by hand", "done", "over"]

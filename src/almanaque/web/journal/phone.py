@@ -22,6 +22,7 @@ from almanaque.core.errors import CoreError
 from almanaque.core.harvest.picking import USES, unit_choices
 from almanaque.core.journal import sightings
 from almanaque.core.units import format_length
+from almanaque.formats.journal import photo as photo_format
 from almanaque.store import errors
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
@@ -119,6 +120,7 @@ def sync(scope: Note, sent: Parcel) -> Response:
 
 
 @router.post("/field/photos")
+@security.takes(size=photo_format.MOST_BYTES + security.FORM_BYTES)
 def photo(
     scope: Note,
     request: Request,

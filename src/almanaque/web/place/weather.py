@@ -22,7 +22,7 @@ from almanaque.store.place import weather
 from almanaque.store.place.weather import SourceKind
 from almanaque.store.school import uploads
 from almanaque.store.school.uploads import Upload
-from almanaque.web import forms, frame, words
+from almanaque.web import forms, frame, security, words
 from almanaque.web.place.weather_stations import device_values
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
@@ -95,6 +95,7 @@ def sources(scope: Look, saved: str = "") -> Response:
 
 
 @router.post("/school/weather/import")
+@security.takes(size=weather_csv.MOST_BYTES + security.FORM_BYTES)
 def send(scope: Plan, file: UploadFile | None = None, source: Annotated[str, Form()] = "") -> Response:
     """Take a file and show how it would be read. Nothing is kept of the weather yet."""
     name, body = forms.file(file)

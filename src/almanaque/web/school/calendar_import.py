@@ -18,7 +18,7 @@ from almanaque.formats.school import calendar_csv, ical_in
 from almanaque.store.school import school as store
 from almanaque.store.school import uploads
 from almanaque.store.school.uploads import Upload
-from almanaque.web import forms, frame, words
+from almanaque.web import forms, frame, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
@@ -55,6 +55,7 @@ def ask(scope: Change) -> Response:
 
 
 @router.post("/school/import")
+@security.takes(size=calendar_csv.MOST_BYTES + security.FORM_BYTES)
 def send(scope: Change, file: UploadFile | None = None) -> Response:
     """Take a file, read it once to see that it can be, and show what it holds. Nothing of the calendar changes yet."""
     name, body = forms.file(file)
@@ -74,6 +75,7 @@ def preview(scope: Change, file: str = "") -> Response:
 
 
 @router.post("/school/import/save")
+@security.takes(size=4_000_000, fields=60_000)
 def save(scope: Change, request: Request) -> Response:
     """Write what the preview says now. What contradicts itself is shown again with the reason, nothing half-saved.
 

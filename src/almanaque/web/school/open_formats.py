@@ -12,7 +12,7 @@ from almanaque.core.errors import BadInput
 from almanaque.formats.school import history_csv
 from almanaque.formats.school.history_csv import NAMES, What
 from almanaque.store.school import uploads, whole_school
-from almanaque.web import forms, frame, words
+from almanaque.web import forms, frame, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
@@ -58,6 +58,7 @@ def as_bundle(scope: Head, photos: str = "yes") -> Response:
 
 
 @router.post("/school/formats/school")
+@security.takes(size=64_000_000)
 def bring_in(scope: Head) -> Response:
     """Fill this unused school from a bundle: all of it, or nothing."""
     try:
@@ -97,6 +98,7 @@ def one_table(scope: Head, name: str) -> Response:
 
 
 @router.post("/school/formats/past")
+@security.takes(size=history_csv.MOST_BYTES + security.FORM_BYTES)
 def send(scope: Head) -> Response:
     """Take a spreadsheet of earlier years and show what each line would become."""
     form = scope.request.state.form

@@ -16,11 +16,12 @@ from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
 from almanaque.core.week.stations import EVERY_WORDS, Every, Routine, StationReading, asleep_in
 from almanaque.data import station_kinds
+from almanaque.formats.journal import photo as photo_format
 from almanaque.store.garden import shed
 from almanaque.store.garden.shed import Supply
 from almanaque.store.week import stations, tasks
 from almanaque.store.week.stations import Station, StationNote
-from almanaque.web import forms, frame, links, words
+from almanaque.web import forms, frame, links, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
@@ -103,6 +104,7 @@ def adopt(
 
 
 @router.post("/week/stations/{station_id}")
+@security.takes(size=photo_format.MOST_BYTES + security.FORM_BYTES)
 def change(scope: Plan, station_id: UUID) -> Response:
     """Change words, routines and limits; close it or open it again; a picture of how it is done."""
     form = {key: value for key, value in scope.request.state.form.items() if isinstance(value, str)}
