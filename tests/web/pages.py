@@ -1,5 +1,6 @@
 """Read pages as a visitor's browser would: forms with their fields, links, and the text that stands there."""
 
+import re
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from html.parser import HTMLParser
@@ -23,7 +24,7 @@ class Form:
 
 
 class Page(HTMLParser):
-    """A parsed page. `text` is what is read, without scripts and templates' white space."""
+    """A parsed page. `text` is what is read, without scripts and templates' white space; `html` is its tags without that too."""
 
     def __init__(self, response: Response) -> None:
         super().__init__()
@@ -36,6 +37,8 @@ class Page(HTMLParser):
         self._textarea = ""
         self.feed(response.text)
         self.text = " ".join(" ".join(self._words).split())
+        # The page without the white space in which its template is laid out.
+        self.html = re.sub(r"\s*(<[^>]+>)\s*", r"\1", re.sub(r"\s+", " ", response.text))
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         given = {name: value or "" for name, value in attrs}

@@ -518,6 +518,7 @@ PLANTINGS = (
         _d("2027-03-11"),
         "A1-B2",
         cover="frame",
+        group="Garden club",
         pickings=((_d("2027-04-13"), "31", "count", "eaten in class"),),
     ),
     DemoCrop("Bed 6", "tomato", "indoors", _d("2027-03-30"), "A1-H2", status="started"),

@@ -420,7 +420,7 @@ def test_how_the_school_gardens_changes_what_the_sheets_say(coordinator: TestCli
         rest_years="4",
         neighbours="off",
         feeding="fertiliser",
-        actor="8 in",
+        hand="8 in",
         invasive="Mint, privet",
         currency="eur",
     )

@@ -147,7 +147,7 @@ def test_the_southern_school_has_its_year_from_february_and_freezes_in_winter(cl
     assert 'value="2027-02-02"' in page.response.text
     assert 'value="2027-12-15"' in page.response.text
     climate = open_page(client, "/school/climate")
-    row = re.search(r"<th scope=\"row\">0 °C</th>((?:<td>.*?</td>)+)", climate.response.text)[1]
+    row = re.search(r"<th scope=\"row\">0 °C</th>((?:<td>.*?</td>)+)", climate.html)[1]
     cells = re.findall(r"<td>(.*?)</td>", row)
     last, first = cells[1], cells[4]
     assert last.split()[1] == "Aug"

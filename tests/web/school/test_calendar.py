@@ -33,7 +33,7 @@ YEAR_FILE = ICS.format(
 
 
 def facts(page: Page) -> dict[str, str]:
-    return dict(re.findall(r"<dt>(.*?)</dt><dd>(.*?)</dd>", page.response.text))
+    return dict(re.findall(r"<dt>(.*?)</dt><dd>(.*?)</dd>", page.html))
 
 
 def test_the_day_has_its_place_in_the_school_year(reader: TestClient) -> None:

@@ -19,7 +19,7 @@ def test_the_sheet_has_the_hour_the_groups_and_what_to_take_along(reader: TestCl
     page = day_of(reader, BED_7)
     assert "Planting day, Bed 7" in page.text
     assert "Thu 22 Apr · Grade 1 · 23 children · 45 min · 6 squares · 48 holes" in page.text
-    titles = re.findall(r"<b>([A-Z][a-z ]+)</b> <span class=\"second\">\d+ min", page.response.text)
+    titles = re.findall(r"<b>([A-Z][a-z ]+)</b><span class=\"second\">\d+ min", page.html)
     assert titles == [
         "Gather at the bed",
         "Clear and prepare",
@@ -42,20 +42,20 @@ def test_the_sheet_has_the_hour_the_groups_and_what_to_take_along(reader: TestCl
 
 def test_the_minutes_add_up_and_are_held_against_the_lesson(reader: TestClient) -> None:
     page = day_of(reader, BED_7)
-    each = [int(n) for n in re.findall(r'<span class="second">(\d+) min[,<]', page.response.text)]
+    each = [int(n) for n in re.findall(r'<span class="second">(\d+) min[,<]', page.html)]
     whole = re.search(r"step by step (\d+) min in all", page.text)
     assert whole
     assert sum(each) == int(whole[1]) > 45
     assert f"All of it takes {whole[1]} minutes; the lesson has 45." in page.text
     assert "Prepare, soak and string the bed before the class comes." in page.text
-    starts = [int(h) * 60 + int(m) for h, m in re.findall(r'part-at">(\d):(\d\d)<', page.response.text)]
+    starts = [int(h) * 60 + int(m) for h, m in re.findall(r'part-at">(\d):(\d\d)<', page.html)]
     assert starts == [sum(each[:n]) for n in range(len(each))]
 
 
 def test_every_square_that_is_planted_belongs_to_one_group(reader: TestClient) -> None:
     page = day_of(reader, BED_7)
-    drawn = re.findall(r"<title>(\w+): (\d+) [\w -]+, group (\d+)</title>", page.response.text)
-    carried = re.findall(r"<b>Group (\d+)</b>[^:]*: ([^<]+) <span", page.response.text)
+    drawn = re.findall(r"<title>(\w+): (\d+) [\w -]+, group (\d+)</title>", page.html)
+    carried = re.findall(r"<b>Group (\d+)</b>[^:]*: ([^<]+)<span", page.html)
     told = {(cell, group) for group, said in carried for cell in re.findall(r"\b[A-Z]\d\b", said)}
     assert {(cell, group) for cell, _, group in drawn} == told
     assert sum(int(holes) for _, holes, _ in drawn) == 48
@@ -67,10 +67,10 @@ def test_seed_has_a_gauge_as_deep_as_it_goes_and_two_rulers(coordinator: TestCli
     assert "1/4 in deep" in page.text
     assert "thin to 3 in when they are up" in page.text
     assert 'class="gauge-bar"' in page.response.text
-    depth = re.search(r'height="([\d.]+)" class="gauge-bar"', page.response.text)
+    depth = re.search(r'height="([\d.]+)" class="gauge-bar"', page.html)
     assert depth
     assert float(depth[1]) == pytest.approx(6.35)
-    width = re.search(r'class="gauge" width="([\d.]+)mm" height="[\d.]+mm" viewBox="0 0 ([\d.]+) ', page.response.text)
+    width = re.search(r'class="gauge" width="([\d.]+)mm" height="[\d.]+mm" viewBox="0 0 ([\d.]+) ', page.html)
     assert width
     assert width[1] == width[2]  # a unit of the drawing is a millimetre on paper
     assert "M0 0H100" in page.response.text

@@ -170,7 +170,7 @@ def test_more_rounds_a_week_are_shorter_and_carry_less_water(coordinator: TestCl
 
 def test_the_sheet_of_a_round_walks_the_beds_in_order_with_water_and_picking(reader: TestClient) -> None:
     page = open_page(reader, JULY)
-    beds = re.findall(r"<h2><a[^>]*>([^<]+)</a>", page.response.text)
+    beds = re.findall(r"<h2><a[^>]*>([^<]+)</a>", page.html)
     assert beds[:6] == ["Bed 1", "Bed 2", "Bed 3", "Bed 4", "Bed 5", "Bed 6"]
     assert "Sill" not in beds
     assert re.search(
