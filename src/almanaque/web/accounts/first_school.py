@@ -6,6 +6,7 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import RedirectResponse
 from psycopg import Connection
+from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
 from almanaque.data import places
@@ -45,15 +46,17 @@ def invitation(request: Request, secret: str) -> Response:
     )
 
 
+class InvitationForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    login: str = ""
+    name: str = ""
+    password: str = ""
+    has_account: str = ""
+
+
 @router.post("/invite/{secret}")
-def accept(
-    request: Request,
-    secret: str,
-    login: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    password: Annotated[str, Form()] = "",
-    has_account: Annotated[str, Form()] = "",
-) -> Response:
+def accept(request: Request, secret: str, form: Annotated[InvitationForm, Form()]) -> Response:
     """Join with a new account, or with one's login and password."""
     hashed = security.token_hash(secret)
     found = None
@@ -63,9 +66,9 @@ def accept(
             if found is None:
                 raise errors.NotFound(OVER)
             account_id = (
-                _known(request, connection, login, password)
-                if has_account == "yes"
-                else _new(connection, login, name, password)
+                _known(request, connection, form.login, form.password)
+                if form.has_account == "yes"
+                else _new(connection, form.login, form.name, form.password)
             )
             joined = accounts.accept(connection, hashed, account_id)
             if joined is None:
@@ -74,7 +77,7 @@ def accept(
     except (BadInput, errors.Refused) as error:
         if found is None:
             raise
-        typed = {"login": login, "name": name, "has_account": has_account}
+        typed = {"login": form.login, "name": form.name, "has_account": form.has_account}
         return bound_page(
             request,
             "accounts/invitation.html",
@@ -89,54 +92,57 @@ def begin(request: Request, invitation: str = "", town: str = "") -> Response:
     return _start_page(request, invitation, town, {})
 
 
+class FirstSchoolForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    invitation: str = ""
+    school_name: str = ""
+    town: str = ""
+    place: str = ""
+    latitude: str = ""
+    longitude: str = ""
+    zone: str = ""
+    units: str = "metric"
+    name: str = ""
+    login: str = ""
+    password: str = ""
+    action: str = "found"
+
+
 @router.post("/start")
-def found_school(
-    request: Request,
-    invitation: Annotated[str, Form()] = "",
-    school_name: Annotated[str, Form()] = "",
-    town: Annotated[str, Form()] = "",
-    place: Annotated[str, Form()] = "",
-    latitude: Annotated[str, Form()] = "",
-    longitude: Annotated[str, Form()] = "",
-    zone: Annotated[str, Form()] = "",
-    units: Annotated[str, Form()] = "metric",
-    name: Annotated[str, Form()] = "",
-    login: Annotated[str, Form()] = "",
-    password: Annotated[str, Form()] = "",
-    action: Annotated[str, Form()] = "found",
-) -> Response:
+def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> Response:
     """Make the school, and the account if nobody is logged in; or look a town up and come back to the same form."""
     typed = {
-        "school_name": school_name,
-        "latitude": latitude,
-        "longitude": longitude,
-        "zone": zone,
-        "units": units,
-        "name": name,
-        "login": login,
-        "place": place,
+        "school_name": sent.school_name,
+        "latitude": sent.latitude,
+        "longitude": sent.longitude,
+        "zone": sent.zone,
+        "units": sent.units,
+        "name": sent.name,
+        "login": sent.login,
+        "place": sent.place,
     }
-    if action == "look":
-        return _start_page(request, invitation, town, typed)
+    if sent.action == "look":
+        return _start_page(request, sent.invitation, sent.town, typed)
     try:
         with request.app.state.database.transaction() as connection:
             visitor = _visitor(request, connection)
-            north, east, where, chosen = _place(town, place, latitude, longitude, zone)
+            north, east, where, chosen = _place(sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
             school = NewSchool(
                 uuid4(),
-                forms.name(school_name, field="school_name", what="the school's name", most=120),
+                forms.name(sent.school_name, field="school_name", what="the school's name", most=120),
                 where,
                 north,
                 east,
-                forms.one_of(units, ("us", "metric"), field="units"),
+                forms.one_of(sent.units, ("us", "metric"), field="units"),
                 chosen,
             )
-            account_id = visitor or _new(connection, login, name, password)
+            account_id = visitor or _new(connection, sent.login, sent.name, sent.password)
             made = accounts.found_school(
                 connection,
                 account_id,
                 school,
-                invitation_hash=security.token_hash(invitation) if invitation else None,
+                invitation_hash=security.token_hash(sent.invitation) if sent.invitation else None,
                 open_to_all=request.app.state.settings.open_to_all,
             )
             if not made:
@@ -145,7 +151,7 @@ def found_school(
                 )
             return _opened(request, connection, account_id, "/school", school_id=school.id)
     except (BadInput, errors.Refused) as error:
-        return _start_page(request, invitation, town, typed, error=str(error), status=422)
+        return _start_page(request, sent.invitation, sent.town, typed, error=str(error), status=422)
 
 
 def _start_page(

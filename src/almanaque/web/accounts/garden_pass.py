@@ -6,6 +6,7 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
+from pydantic import BaseModel
 
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
@@ -119,26 +120,29 @@ def note(
     return RedirectResponse("/pass?done=note", status_code=303)
 
 
+class PassPickingForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    planting: str = ""
+    amount: str = ""
+    unit: str = ""
+    use: str = ""
+    sure: str = ""
+
+
 @router.post("/pass/pickings")
-def pick(
-    scope: Pass,
-    id: Annotated[str, Form()] = "",
-    planting: Annotated[str, Form()] = "",
-    amount: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "",
-    use: Annotated[str, Form()] = "",
-    sure: Annotated[str, Form()] = "",
-) -> Response:
+def pick(scope: Pass, form: Annotated[PassPickingForm, Form()]) -> Response:
     with scope.open() as work:
         wish = PickingWish(
-            forms.row_id(id),
-            forms.row_id(planting),
-            amount,
-            unit,
-            forms.one_of(use, USES, field="use"),
+            forms.row_id(form.id),
+            forms.row_id(form.planting),
+            form.amount,
+            form.unit,
+            forms.one_of(form.use, USES, field="use"),
             work.today,
             class_group_id=scope.visitor.pass_group,
-            sure=sure == "1",
+            sure=form.sure == "1",
         )
         pickings.pick(work.connection, work.context, wish, work.actor())
         garden_passes.sign(work.connection, "harvest", wish.id, scope.visitor.pass_id)

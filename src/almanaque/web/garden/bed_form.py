@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.garden import beds as commands
 from almanaque.commands.garden.beds import BedWish
@@ -69,112 +70,122 @@ def edit(scope: Plan, bed_id: UUID) -> Response:
         return _page(work, garden.bed(work.connection, bed_id))
 
 
+class BedForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    purpose: str = ""
+    kind: str = "raised"
+    size: str = ""
+    depth: str = ""
+    cell: str = ""
+    at: str = ""
+    material: str = ""
+    built_year: str = ""
+    group: str = ""
+    kept: str = ""
+    turn: str = ""
+    outline: str = ""
+    volume: str = ""
+    pockets: str = ""
+    light: str = ""
+    warmth: str = ""
+    drip: str = ""
+    sections: str = ""
+    version: int | None = None
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/beds")
-def save(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    purpose: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "raised",
-    size: Annotated[str, Form()] = "",
-    depth: Annotated[str, Form()] = "",
-    cell: Annotated[str, Form()] = "",
-    at: Annotated[str, Form()] = "",
-    material: Annotated[str, Form()] = "",
-    built_year: Annotated[str, Form()] = "",
-    group: Annotated[str, Form()] = "",
-    kept: Annotated[str, Form()] = "",
-    turn: Annotated[str, Form()] = "",
-    outline: Annotated[str, Form()] = "",
-    volume: Annotated[str, Form()] = "",
-    pockets: Annotated[str, Form()] = "",
-    light: Annotated[str, Form()] = "",
-    warmth: Annotated[str, Form()] = "",
-    drip: Annotated[str, Form()] = "",
-    sections: Annotated[str, Form()] = "",
-    version: Annotated[int | None, Form()] = None,
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save(scope: Plan, form: Annotated[BedForm, Form()]) -> Response:
     """Add, change or delete a bed."""
     with scope.open() as work:
-        bed_id = forms.row_id(id)
-        if action == "delete":
+        bed_id = forms.row_id(form.id)
+        if form.action == "delete":
             garden.delete_bed(work.connection, bed_id)
             return frame.go(work, "/garden")
         units = work.context.school.units
-        group_id = forms.optional_id(group)
+        group_id = forms.optional_id(form.group)
         if group_id is not None and group_id not in {g.id for g in work.context.groups}:
             raise BadInput("There is no such group. Choose one from the list.", field="group")
         known = next((b for b in garden.beds(work.connection) if b.id == bed_id), None)
         shown = _shown(work, known) if known else {}
         length, width = (
             (known.length_mm, known.width_mm)
-            if known and size == shown["size"]
-            else forms.pair(size, units, field="size")
+            if known and form.size == shown["size"]
+            else forms.pair(form.size, units, field="size")
         )
-        x, y = (known.x_mm, known.y_mm) if known and at == shown["at"] else forms.pair(at, units, field="at")
-        deep = known.depth_mm if known and depth == shown["depth"] else forms.length(depth, units, field="depth")
-        square = known.cell_mm if known and cell == shown["cell"] else forms.length(cell, units, field="cell")
-        parts = tuple(known.kept) if known and kept.split() == shown["kept"].split() else _kept(kept, units)
+        x, y = (known.x_mm, known.y_mm) if known and form.at == shown["at"] else forms.pair(form.at, units, field="at")
+        deep = (
+            known.depth_mm if known and form.depth == shown["depth"] else forms.length(form.depth, units, field="depth")
+        )
+        square = known.cell_mm if known and form.cell == shown["cell"] else forms.length(form.cell, units, field="cell")
+        parts = tuple(known.kept) if known and form.kept.split() == shown["kept"].split() else _kept(form.kept, units)
         year = (
-            forms.whole(built_year, field="built_year", least=1800, most=2150, what="The year it was built")
-            if built_year.strip()
+            forms.whole(form.built_year, field="built_year", least=1800, most=2150, what="The year it was built")
+            if form.built_year.strip()
             else None
         )
         wish = BedWish(
-            forms.name(name, what="a name, such as Bed 1"),
-            forms.optional_name(purpose, field="purpose"),
-            forms.one_of(kind, [k for k, _ in KINDS], field="kind"),
+            forms.name(form.name, what="a name, such as Bed 1"),
+            forms.optional_name(form.purpose, field="purpose"),
+            forms.one_of(form.kind, [k for k, _ in KINDS], field="kind"),
             x,
             y,
             length,
             width,
             deep,
             square,
-            forms.optional_name(material, field="material"),
+            forms.optional_name(form.material, field="material"),
             year,
             group_id,
             parts,
-            turn_deg=(forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360,
+            turn_deg=(forms.number(form.turn, field="turn", what="The turn in degrees") or 0.0) % 360,
             outline_mm=known.outline_mm
             if known
-            and outline.split() == shown["outline"].split()
+            and form.outline.split() == shown["outline"].split()
             and (length, width) == (known.length_mm, known.width_mm)
-            else forms.outline(outline, length, width, units),
+            else forms.outline(form.outline, length, width, units),
             volume_l=known.volume_l
-            if known and volume == shown["volume"]
-            else forms.volume(volume, units, field="volume"),
-            pockets=forms.whole(pockets, field="pockets", least=1, most=200, what="The number of pockets")
-            if pockets.strip()
+            if known and form.volume == shown["volume"]
+            else forms.volume(form.volume, units, field="volume"),
+            pockets=forms.whole(form.pockets, field="pockets", least=1, most=200, what="The number of pockets")
+            if form.pockets.strip()
             else None,
-            light_h=forms.number(light, field="light", what="Hours of light", within=(0, 24)),
-            warmth_c=_warmth(warmth, units),
-            drip_l_h=known.drip_l_h if known and drip == shown["drip"] else forms.volume(drip, units, field="drip"),
-            sections=_sections(work, sections),
+            light_h=forms.number(form.light, field="light", what="Hours of light", within=(0, 24)),
+            warmth_c=_warmth(form.warmth, units),
+            drip_l_h=known.drip_l_h
+            if known and form.drip == shown["drip"]
+            else forms.volume(form.drip, units, field="drip"),
+            sections=_sections(work, form.sections),
         )
-        commands.save(work.connection, work.context, bed_id, wish, work.actor(version))
+        commands.save(work.connection, work.context, bed_id, wish, work.actor(form.version))
         return frame.leave(work, f"/garden/beds/{bed_id}")
 
 
+class SiteForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    name: str = ""
+    size: str = ""
+    north: str = ""
+    corner: str = ""
+
+
 @router.post("/garden/site")
-def save_site(
-    scope: Plan,
-    name: Annotated[str, Form()] = "",
-    size: Annotated[str, Form()] = "",
-    north: Annotated[str, Form()] = "",
-    corner: Annotated[str, Form()] = "",
-) -> Response:
+def save_site(scope: Plan, form: Annotated[SiteForm, Form()]) -> Response:
     """Name the ground, say how large it is, where north lies, and where in the world its corner is."""
     with scope.open() as work:
-        width, depth = forms.pair(size, work.context.school.units, field="size")
+        width, depth = forms.pair(form.size, work.context.school.units, field="size")
         commands.save_site(
             work.connection,
             work.context,
-            name=forms.name(name),
+            name=forms.name(form.name),
             width_mm=width,
             depth_mm=depth,
-            north_deg=forms.number(north, field="north", what="Where north lies, in degrees") or 0.0,
-            corner=_corner(corner),
+            north_deg=forms.number(form.north, field="north", what="Where north lies, in degrees") or 0.0,
+            corner=_corner(form.corner),
         )
         return frame.go(work, "/garden/map")
 

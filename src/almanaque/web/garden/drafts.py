@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.garden import drafts as commands
 from almanaque.core.errors import BadInput
@@ -47,31 +48,36 @@ def page(scope: Look, said: str = "") -> Response:
         return frame.page(work, "garden", "Drafts", values, template="garden/drafts.html", message=said)
 
 
+class DraftForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    made_by: str = ""
+    group: str = ""
+    action: Literal["save", "close", "open", "delete"] = "save"
+
+
 @router.post("/garden/drafts")
-def save(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    made_by: Annotated[str, Form()] = "",
-    group: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "close", "open", "delete"], Form()] = "save",
-) -> Response:
+def save(scope: Plan, form: Annotated[DraftForm, Form()]) -> Response:
     """Begin, rename, close, open again or delete a draft."""
     with scope.open() as work:
-        draft_id = forms.row_id(id)
-        if action == "delete":
+        draft_id = forms.row_id(form.id)
+        if form.action == "delete":
             drafts.delete(work.connection, draft_id)
-        elif action in ("close", "open"):
-            commands.close(work.connection, work.context, draft_id, open_again=action == "open", actor=work.actor())
+        elif form.action in ("close", "open"):
+            commands.close(
+                work.connection, work.context, draft_id, open_again=form.action == "open", actor=work.actor()
+            )
         else:
-            group_id = forms.optional_id(group)
+            group_id = forms.optional_id(form.group)
             if group_id is not None and group_id not in {g.id for g in work.context.groups}:
                 raise BadInput("There is no such group. Choose one from the list.", field="group")
             known = next((d for d in drafts.drafts(work.connection) if d.id == draft_id), None)
             wish = Draft(
                 draft_id,
-                forms.name(name, what="a name, such as Birches' plan"),
-                forms.optional_name(made_by, field="made_by"),
+                forms.name(form.name, what="a name, such as Birches' plan"),
+                forms.optional_name(form.made_by, field="made_by"),
                 group_id,
                 None,
             )

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Form, Response, UploadFile
+from pydantic import BaseModel
 
 from almanaque.commands.garden import site_map as commands
 from almanaque.core.errors import BadInput
@@ -35,35 +36,40 @@ def edit(scope: Plan, thing: str = "", new: str = "") -> Response:
         return _page(work, thing=thing, new=new)
 
 
+class MapPlaceForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    what: Literal["bed", "feature"]
+    id: str = ""
+    x: str = ""
+    y: str = ""
+    length: str = ""
+    width: str = ""
+    turn: str = ""
+    back: str = ""
+
+
 @router.post("/garden/map/place")
-def place(
-    scope: Plan,
-    htmx: HtmxRequest,
-    what: Annotated[Literal["bed", "feature"], Form()],
-    id: Annotated[str, Form()] = "",
-    x: Annotated[str, Form()] = "",
-    y: Annotated[str, Form()] = "",
-    length: Annotated[str, Form()] = "",
-    width: Annotated[str, Form()] = "",
-    turn: Annotated[str, Form()] = "",
-    back: Annotated[str, Form()] = "",
-) -> Response:
+def place(scope: Plan, htmx: HtmxRequest, form: Annotated[MapPlaceForm, Form()]) -> Response:
     """Lay a thing at a new place, as it was dragged, turned or resized. `back` says that this puts it back."""
     with scope.open() as work:
-        numbers = [forms.number(text, field="at", what="The place") for text in (x, y, length, width, turn)]
+        numbers = [
+            forms.number(text, field="at", what="The place")
+            for text in (form.x, form.y, form.length, form.width, form.turn)
+        ]
         if any(number is None for number in numbers):
             raise BadInput(forms.INCOMPLETE)
         x_mm, y_mm, length_mm, width_mm, turn_deg = (float(number or 0.0) for number in numbers)
-        row_id = forms.row_id(id)
+        row_id = forms.row_id(form.id)
         shape = Shape(x_mm, y_mm, length_mm, width_mm, turn_deg)
-        name, before = commands.place(work.connection, work.context, what, row_id, shape, work.actor())
-        done = "put back" if back else _difference(before, shape, work.context.school.units)
+        name, before = commands.place(work.connection, work.context, form.what, row_id, shape, work.actor())
+        done = "put back" if form.back else _difference(before, shape, work.context.school.units)
         undo = (
             None
-            if back
+            if form.back
             else {
-                "what": what,
-                "id": id,
+                "what": form.what,
+                "id": form.id,
                 "x": before.x_mm,
                 "y": before.y_mm,
                 "length": before.length_mm,
@@ -76,34 +82,37 @@ def place(
                 frame.part(
                     work,
                     "garden/_edit_map.html",
-                    {**_values(work, thing=id), "said": f"{name} {done}.", "putback": undo},
+                    {**_values(work, thing=form.id), "said": f"{name} {done}.", "putback": undo},
                 )
             )
-        return frame.go(work, "/garden/map", thing=id)
+        return frame.go(work, "/garden/map", thing=form.id)
+
+
+class FeatureForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    kind: str = ""
+    name: str = ""
+    size: str = ""
+    at: str = ""
+    turn: str = ""
+    height: str = ""
+    base: str = ""
+    months: str = ""
+    hose: str = ""
+    outline: str = ""
+    from_day: str = ""
+    to_day: str = ""
+    action: Literal["save", "delete"] = "save"
 
 
 @router.post("/garden/features")
-def save_feature(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    size: Annotated[str, Form()] = "",
-    at: Annotated[str, Form()] = "",
-    turn: Annotated[str, Form()] = "",
-    height: Annotated[str, Form()] = "",
-    base: Annotated[str, Form()] = "",
-    months: Annotated[str, Form()] = "",
-    hose: Annotated[str, Form()] = "",
-    outline: Annotated[str, Form()] = "",
-    from_day: Annotated[str, Form()] = "",
-    to_day: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_feature(scope: Plan, form: Annotated[FeatureForm, Form()]) -> Response:
     """Add, change or take out what stands on the map."""
     with scope.open() as work:
-        row_id = forms.row_id(id)
-        if action == "delete":
+        row_id = forms.row_id(form.id)
+        if form.action == "delete":
             site_features.delete_feature(work.connection, row_id)
             return frame.go(work, "/garden/map")
         units = work.context.school.units
@@ -111,29 +120,33 @@ def save_feature(
         shown = _shown(known, units) if known else {}
         shape = known.feature.shape if known else Shape(0, 0, 0, 0)
         length, width = (
-            (shape.length_mm, shape.width_mm) if size == shown.get("size") else forms.pair(size, units, field="size")
+            (shape.length_mm, shape.width_mm)
+            if form.size == shown.get("size")
+            else forms.pair(form.size, units, field="size")
         )
-        x, y = (shape.x_mm, shape.y_mm) if at == shown.get("at") else forms.pair(at, units, field="at")
-        unchanged = known is not None and outline.split() == shown["outline"].split() and size == shown["size"]
-        corners = shape.corners_mm if unchanged else forms.outline(outline, length, width, units)
-        named = forms.name(name, what="a name, such as Old maple")
-        turned = (forms.number(turn, field="turn", what="The turn in degrees") or 0.0) % 360
+        x, y = (shape.x_mm, shape.y_mm) if form.at == shown.get("at") else forms.pair(form.at, units, field="at")
+        unchanged = (
+            known is not None and form.outline.split() == shown["outline"].split() and form.size == shown["size"]
+        )
+        corners = shape.corners_mm if unchanged else forms.outline(form.outline, length, width, units)
+        named = forms.name(form.name, what="a name, such as Old maple")
+        turned = (forms.number(form.turn, field="turn", what="The turn in degrees") or 0.0) % 360
         feature = Feature(
-            forms.one_of(kind, list(KINDS), field="kind"),
+            forms.one_of(form.kind, list(KINDS), field="kind"),
             named,
             Shape(x, y, length, width, turned, corners, named),
-            _kept(height, known.feature.height_mm if known else None, shown.get("height"), units, "height"),
-            _kept(base, known.feature.base_mm if known else None, shown.get("base"), units, "base") or 0.0,
-            _months(months),
-            _kept(hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
+            _kept(form.height, known.feature.height_mm if known else None, shown.get("height"), units, "height"),
+            _kept(form.base, known.feature.base_mm if known else None, shown.get("base"), units, "base") or 0.0,
+            _months(form.months),
+            _kept(form.hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
         )
         site = known.site_id if known else _site(work).id
         row = FeatureRow(
             row_id,
             site,
             feature,
-            forms.optional_day(from_day, field="from_day"),
-            forms.optional_day(to_day, field="to_day"),
+            forms.optional_day(form.from_day, field="from_day"),
+            forms.optional_day(form.to_day, field="to_day"),
         )
         if row.from_day and row.to_day and row.to_day < row.from_day:
             raise BadInput("It would be gone before it was there. Swap the two dates or correct one.", field="to_day")

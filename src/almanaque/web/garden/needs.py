@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.garden import needs as commands
 from almanaque.commands.garden import site_map as ground_commands
@@ -142,82 +143,94 @@ def shed_page(scope: Look) -> Response:
         return frame.page(work, "garden", "The shed, and how we garden", values, template="garden/shed.html")
 
 
+class SupplyForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    kind: str = "tool"
+    name: str = ""
+    unit: str = ""
+    have: str = ""
+    price: str = ""
+    low: str = ""
+    told: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/shed")
-def save_supply(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "tool",
-    name: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "",
-    have: Annotated[str, Form()] = "",
-    price: Annotated[str, Form()] = "",
-    low: Annotated[str, Form()] = "",
-    told: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_supply(scope: Plan, form: Annotated[SupplyForm, Form()]) -> Response:
     """Say how many of a thing there are, and what one costs."""
     with scope.open() as work:
-        row_id = forms.row_id(id)
-        if action == "delete":
+        row_id = forms.row_id(form.id)
+        if form.action == "delete":
             shed.delete(work.connection, row_id)
             return frame.go(work, "/garden/shed")
         amount, cost = (
-            forms.number(have, field="have", what="How many there are", within=(0, 1_000_000)),
-            forms.number(price, field="price", what="The price", within=(0, 1_000_000)),
+            forms.number(form.have, field="have", what="How many there are", within=(0, 1_000_000)),
+            forms.number(form.price, field="price", what="The price", within=(0, 1_000_000)),
         )
         which: shed.SupplyKind = (
-            "tool" if forms.one_of(kind, ("tool", "material"), field="kind") == "tool" else "material"
+            "tool" if forms.one_of(form.kind, ("tool", "material"), field="kind") == "tool" else "material"
         )
         supply = Supply(
             row_id,
             which,
-            forms.name(name, what="a name, as on the list of needs"),
-            forms.optional_name(unit, field="unit", most=30),
+            forms.name(form.name, what="a name, as on the list of needs"),
+            forms.optional_name(form.unit, field="unit", most=30),
             amount or 0.0,
             None if cost is None else round(cost * 100),
-            forms.number(low, field="low", what="The low mark", within=(0, 1_000_000)),
-            forms.optional_name(told, field="told"),
+            forms.number(form.low, field="low", what="The low mark", within=(0, 1_000_000)),
+            forms.optional_name(form.told, field="told"),
             next((s.station_id for s in shed.supplies(work.connection) if s.id == row_id), None),
         )
         shed.save(work.connection, work.context.school.id, supply)
         return frame.go(work, "/garden/shed")
 
 
+class PracticeForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    rest_years: str = "3"
+    neighbours: str = "traditional"
+    feeding: str = "compost"
+    hand: str = ""
+    invasive: str = ""
+    currency: str = "USD"
+    ready_by: str = "warmth"
+    moon: str = ""
+
+
 @router.post("/garden/practice")
-def save_practice(
-    scope: Plan,
-    rest_years: Annotated[str, Form()] = "3",
-    neighbours: Annotated[str, Form()] = "traditional",
-    feeding: Annotated[str, Form()] = "compost",
-    hand: Annotated[str, Form()] = "",
-    invasive: Annotated[str, Form()] = "",
-    currency: Annotated[str, Form()] = "USD",
-    ready_by: Annotated[str, Form()] = "warmth",
-    moon: Annotated[str, Form()] = "",
-) -> Response:
+def save_practice(scope: Plan, form: Annotated[PracticeForm, Form()]) -> Response:
     """How the school gardens where practice divides; the sheets say it from then on."""
     with scope.open() as work:
         units, known = work.context.school.units, work.context.school.hand_span_mm
         shown = format_length(known, units, feet=False) if known else ""
-        span = known if known and hand == shown else (forms.length(hand, units, field="hand") if hand.strip() else None)
-        code = currency.strip().upper()
+        span = (
+            known
+            if known and form.hand == shown
+            else (forms.length(form.hand, units, field="hand") if form.hand.strip() else None)
+        )
+        code = form.currency.strip().upper()
         if len(code) != 3 or not code.isascii() or not code.isalpha():
             raise BadInput("A currency has three letters, such as USD.", field="currency")
-        said = next((key for key, _ in NEIGHBOURS if key == neighbours), None)
-        fed = next((key for key, _ in FEEDING if key == feeding), None)
-        ready = next((key for key, _ in READY if key == ready_by), None)
+        said = next((key for key, _ in NEIGHBOURS if key == form.neighbours), None)
+        fed = next((key for key, _ in FEEDING if key == form.feeding), None)
+        ready = next((key for key, _ in READY if key == form.ready_by), None)
         if said is None or fed is None or ready is None:
             raise BadInput(forms.INCOMPLETE)
         school.save_practice(
             work.connection,
-            rest_years=forms.whole(rest_years, field="rest_years", least=2, most=4, what="The years a family rests"),
+            rest_years=forms.whole(
+                form.rest_years, field="rest_years", least=2, most=4, what="The years a family rests"
+            ),
             neighbours=said,
             feeding=fed,
             hand_span_mm=span,
-            invasive_here=forms.optional_name(invasive, field="invasive", most=400),
+            invasive_here=forms.optional_name(form.invasive, field="invasive", most=400),
             currency=code,
             ready_by=ready,
-            moon=moon == "yes",
+            moon=form.moon == "yes",
         )
         if ready != work.context.school.ready_by:
             queue.recompute_school(
@@ -262,30 +275,32 @@ def rebuild_page(scope: Look, bed_id: UUID, bricks: bool = False) -> Response:
         return frame.page(work, "garden", f"Rebuild {bed.name}", values, template="garden/bed_rebuild.html")
 
 
+class BedClosureForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    starts: str = ""
+    ends: str = ""
+    reason: str = ""
+    paid_by: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/beds/{bed_id}/closure")
-def close(
-    scope: Plan,
-    bed_id: UUID,
-    id: Annotated[str, Form()] = "",
-    starts: Annotated[str, Form()] = "",
-    ends: Annotated[str, Form()] = "",
-    reason: Annotated[str, Form()] = "",
-    paid_by: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def close(scope: Plan, bed_id: UUID, form: Annotated[BedClosureForm, Form()]) -> Response:
     """Take a bed out of use for some days, or open it again."""
     with scope.open() as work:
-        row_id = forms.row_id(id)
-        if action == "delete":
+        row_id = forms.row_id(form.id)
+        if form.action == "delete":
             site_features.delete_closure(work.connection, row_id)
         else:
             closure = Closure(
                 row_id,
                 bed_id,
-                parse_day(starts, field="starts"),
-                parse_day(ends, field="ends"),
-                forms.name(reason, field="reason", what="a reason, such as rebuild", most=120),
-                forms.optional_name(paid_by, field="paid_by"),
+                parse_day(form.starts, field="starts"),
+                parse_day(form.ends, field="ends"),
+                forms.name(form.reason, field="reason", what="a reason, such as rebuild", most=120),
+                forms.optional_name(form.paid_by, field="paid_by"),
             )
             ground_commands.close_bed(work.connection, work.context, closure)
         return frame.go(work, f"/garden/beds/{bed_id}/rebuild")

@@ -6,6 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
+from pydantic import BaseModel
 
 from almanaque.commands.garden import propagation
 from almanaque.commands.growth import forecasts
@@ -148,19 +149,23 @@ def set_ending(
         return frame.go(work, f"/garden/plantings/{planting_id}")
 
 
+class NewPlantsForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    how: str = ""
+    bed: str = ""
+    squares: str = ""
+    start_on: str = ""
+
+
 @router.post("/garden/plantings/{planting_id}/new-plants")
-def new_plants(
-    scope: Plan,
-    planting_id: UUID,
-    how: Annotated[str, Form()] = "",
-    bed: Annotated[str, Form()] = "",
-    squares: Annotated[str, Form()] = "",
-    start_on: Annotated[str, Form()] = "",
-) -> Response:
+def new_plants(scope: Plan, planting_id: UUID, form: Annotated[NewPlantsForm, Form()]) -> Response:
     """Plan plants that come from this planting, with their origin."""
     with scope.open() as work:
-        kind = cast(propagation.How, forms.one_of(how, propagation.HOWS, field="how"))
-        wish = propagation.NewPlantsWish(kind, forms.row_id(bed), squares, parse_day(start_on, field="start_on"))
+        kind = cast(propagation.How, forms.one_of(form.how, propagation.HOWS, field="how"))
+        wish = propagation.NewPlantsWish(
+            kind, forms.row_id(form.bed), form.squares, parse_day(form.start_on, field="start_on")
+        )
         new_id = propagation.make(work.connection, work.context, planting_id, wish, work.actor())
         return frame.go(work, f"/garden/plantings/{new_id}")
 

@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import site_suitability
@@ -62,52 +63,58 @@ def page(scope: Look, bed_id: UUID) -> Response:
         return frame.page(work, "garden", f"Soil of {bed.name}", values, template="garden/soil.html")
 
 
+class SoilTestForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    taken_on: str = ""
+    laboratory: str = ""
+    ph: str = ""
+    nitrogen: str = ""
+    phosphorus: str = ""
+    potassium: str = ""
+    texture: str = ""
+    drainage: str = ""
+    lead: str = ""
+    advice: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/beds/{bed_id}/soil")
-def save_test(
-    scope: Plan,
-    bed_id: UUID,
-    id: Annotated[str, Form()] = "",
-    taken_on: Annotated[str, Form()] = "",
-    laboratory: Annotated[str, Form()] = "",
-    ph: Annotated[str, Form()] = "",
-    nitrogen: Annotated[str, Form()] = "",
-    phosphorus: Annotated[str, Form()] = "",
-    potassium: Annotated[str, Form()] = "",
-    texture: Annotated[str, Form()] = "",
-    drainage: Annotated[str, Form()] = "",
-    lead: Annotated[str, Form()] = "",
-    advice: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_test(scope: Plan, bed_id: UUID, form: Annotated[SoilTestForm, Form()]) -> Response:
     """Keep a laboratory's result, or take one out that was entered by mistake."""
     with scope.open() as work:
-        row_id = forms.row_id(id)
-        if action == "delete":
+        row_id = forms.row_id(form.id)
+        if form.action == "delete":
             soil.delete(work.connection, "soil_test", row_id)
             return frame.go(work, f"/garden/beds/{bed_id}/soil")
         garden.bed(work.connection, bed_id)
-        day = parse_day(taken_on, field="taken_on")
+        day = parse_day(form.taken_on, field="taken_on")
         if day > work.today:
             raise BadInput("A sample cannot be taken in the future. Choose today or an earlier day.", field="taken_on")
-        if len(advice) > 1000:
+        if len(form.advice) > 1000:
             raise BadInput("The laboratory's advice has at most 1,000 characters here. Shorten it.", field="advice")
         n, p, k = (
             _amount(text, field)
-            for text, field in ((nitrogen, "nitrogen"), (phosphorus, "phosphorus"), (potassium, "potassium"))
+            for text, field in (
+                (form.nitrogen, "nitrogen"),
+                (form.phosphorus, "phosphorus"),
+                (form.potassium, "potassium"),
+            )
         )
         test = SoilTest(
             row_id,
             bed_id,
             day,
-            forms.optional_name(laboratory, field="laboratory"),
-            forms.number(ph, field="ph", what="The pH", within=(2, 12)),
+            forms.optional_name(form.laboratory, field="laboratory"),
+            forms.number(form.ph, field="ph", what="The pH", within=(2, 12)),
             n,
             p,
             k,
-            forms.optional_name(texture, field="texture", most=40),
-            _drainage(drainage),
-            forms.number(lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)),
-            advice.strip(),
+            forms.optional_name(form.texture, field="texture", most=40),
+            _drainage(form.drainage),
+            forms.number(form.lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)),
+            form.advice.strip(),
         )
         if (test.ph, test.lead_ppm) == (None, None) and not any((n, p, k, test.texture, test.drainage, test.advice)):
             raise BadInput("The test holds no result yet. Fill in what the laboratory found.", field="ph")
@@ -115,33 +122,39 @@ def save_test(
         return frame.go(work, f"/garden/beds/{bed_id}/soil")
 
 
+class AmendmentForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    on_day: str = ""
+    kind: str = "compost"
+    volume: str = ""
+    weight: str = ""
+    label: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/beds/{bed_id}/amendment")
-def save_amendment(
-    scope: Plan,
-    bed_id: UUID,
-    id: Annotated[str, Form()] = "",
-    on_day: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "compost",
-    volume: Annotated[str, Form()] = "",
-    weight: Annotated[str, Form()] = "",
-    label: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_amendment(scope: Plan, bed_id: UUID, form: Annotated[AmendmentForm, Form()]) -> Response:
     """Log what was put on a bed, or take out what was logged by mistake."""
     with scope.open() as work:
-        row_id, units = forms.row_id(id), work.context.school.units
-        if action == "delete":
+        row_id, units = forms.row_id(form.id), work.context.school.units
+        if form.action == "delete":
             soil.delete(work.connection, "amendment", row_id)
             return frame.go(work, f"/garden/beds/{bed_id}/soil")
         garden.bed(work.connection, bed_id)
-        which = next((known for known in AMENDMENTS if known == kind), None)
+        which = next((known for known in AMENDMENTS if known == form.kind), None)
         if which is None:
             raise BadInput("Choose what was put on from the list.", field="kind")
         try:
-            grams = float(parse_mass(weight, bare_unit="lb" if units == "us" else "kg")) if weight.strip() else None
+            grams = (
+                float(parse_mass(form.weight, bare_unit="lb" if units == "us" else "kg"))
+                if form.weight.strip()
+                else None
+            )
         except BadInput as error:
             raise error.at("weight") from None
-        day = parse_day(on_day, field="on_day")
+        day = parse_day(form.on_day, field="on_day")
         if day > work.today:
             raise BadInput("What was put on cannot lie in the future. Choose today or an earlier day.", field="on_day")
         given = Amendment(
@@ -149,9 +162,9 @@ def save_amendment(
             bed_id,
             day,
             which,
-            forms.volume(volume, units, field="volume"),
+            forms.volume(form.volume, units, field="volume"),
             grams,
-            forms.optional_name(label, field="label", most=120),
+            forms.optional_name(form.label, field="label", most=120),
         )
         if given.grams is not None and not 0 < given.grams <= MOST_GRAMS:
             raise BadInput("A weight lies between nothing and 10 tonnes. Check the unit.", field="weight")

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.garden import site_map
 from almanaque.core.errors import BadInput
@@ -21,24 +22,30 @@ router = APIRouter()
 USUAL_WIDTH_MM = 150.0
 
 
+class VolunteerPlantForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    square: str = ""
+    width: str = ""
+    name: str = ""
+    intent: str = "undecided"
+    action: Literal["save", "gone"] = "save"
+
+
 @router.post("/garden/beds/{bed_id}/found")
 def found(
     scope: Annotated[RequestScope, Depends(may("note"))],
     htmx: HtmxRequest,
     bed_id: UUID,
-    id: Annotated[str, Form()] = "",
-    square: Annotated[str, Form()] = "",
-    width: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    intent: Annotated[str, Form()] = "undecided",
-    action: Annotated[Literal["save", "gone"], Form()] = "save",
+    form: Annotated[VolunteerPlantForm, Form()],
 ) -> Response:
     """Put a plant that nobody sowed on the sheet, name it, or note that it is gone."""
     with scope.open() as work:
         bed, units = garden.bed(work.connection, bed_id), work.context.school.units
-        plant_id = forms.row_id(id)
-        named = forms.optional_name(name, field="name")
-        want = forms.one_of(intent, ("undecided", "keep", "weed out"), field="intent")
+        plant_id = forms.row_id(form.id)
+        named = forms.optional_name(form.name, field="name")
+        want = forms.one_of(form.intent, ("undecided", "keep", "weed out"), field="intent")
         decided: ground_store.Intent = "keep" if want == "keep" else "weed out" if want == "weed out" else "undecided"
         if any(plant.id == plant_id for plant in ground_store.found_plants(work.connection, bed_id)):
             site_map.change_found(
@@ -48,25 +55,25 @@ def found(
                 plant_id,
                 name=named,
                 intent=decided,
-                gone=action == "gone",
+                gone=form.action == "gone",
                 actor=work.actor(),
             )
-            said = "Noted that it is gone." if action == "gone" else "Noted."
+            said = "Noted that it is gone." if form.action == "gone" else "Noted."
         else:
             grid = bed.grid()
             cell = next(
                 (
                     c
                     for c in ((c, r) for r in range(grid.rows) for c in range(grid.columns))
-                    if cell_name(c) == square.strip().upper()
+                    if cell_name(c) == form.square.strip().upper()
                 ),
                 None,
             )
             if cell is None:
                 raise BadInput("Say in which square it stands, such as B2.", field="square")
             middle = ((cell[0] + 0.5) * grid.pitch_x_mm, (cell[1] + 0.5) * grid.pitch_y_mm)
-            wide = forms.length(width, units, field="width") if width.strip() else USUAL_WIDTH_MM
+            wide = forms.length(form.width, units, field="width") if form.width.strip() else USUAL_WIDTH_MM
             plant = VolunteerPlant(plant_id, bed_id, *middle, wide, named, work.today, None, decided)
             site_map.found_here(work.connection, work.context, plant, work.actor())
-            said = f"{named or 'An unknown plant'} is on the sheet at {square.strip().upper()}."
+            said = f"{named or 'An unknown plant'} is on the sheet at {form.square.strip().upper()}."
         return after(work, htmx.part, bed_id, said, SheetForm())

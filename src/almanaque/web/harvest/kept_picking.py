@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.harvest import pickings
 from almanaque.core.errors import BadInput
@@ -49,40 +50,42 @@ def change(scope: Pick, picking_id: UUID) -> Response:
             return _page(work, picking_rows.one(work.connection, picking_id), form=form, error=error, status=422)
 
 
+class CuringForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    day: str = ""
+    place: str = ""
+    days: str = ""
+    cured_on: str = ""
+    weight: str = ""
+
+
 @router.post("/harvest/pickings/{picking_id}/curing")
-def cure(
-    scope: Pick,
-    picking_id: UUID,
-    day: Annotated[str, Form()] = "",
-    place: Annotated[str, Form()] = "",
-    days: Annotated[str, Form()] = "",
-    cured_on: Annotated[str, Form()] = "",
-    weight: Annotated[str, Form()] = "",
-) -> Response:
+def cure(scope: Pick, picking_id: UUID, form: Annotated[CuringForm, Form()]) -> Response:
     """Say where it hangs and since when, or what it weighs now that it is cured."""
     try:
         with scope.open() as work:
-            if cured_on:
-                grams = mass(weight, work.context.school.units) if weight.strip() else None
+            if form.cured_on:
+                grams = mass(form.weight, work.context.school.units) if form.weight.strip() else None
                 pickings.cured(
                     work.connection,
                     picking_id,
-                    day=parse_day(cured_on, field="cured_on"),
+                    day=parse_day(form.cured_on, field="cured_on"),
                     grams=grams,
                     actor=work.actor(),
                 )
             else:
                 wait = (
-                    forms.whole(days, field="days", least=0, most=200, what="The number of days")
-                    if days.strip()
+                    forms.whole(form.days, field="days", least=0, most=200, what="The number of days")
+                    if form.days.strip()
                     else None
                 )
                 pickings.hang(
                     work.connection,
                     work.context,
                     picking_id,
-                    day=parse_day(day) if day else work.today,
-                    place=place,
+                    day=parse_day(form.day) if form.day else work.today,
+                    place=form.place,
                     days=wait,
                     actor=work.actor(),
                 )
@@ -185,43 +188,46 @@ def hanging(scope: Look, error: str = "") -> Response:
         return _hanging(work)
 
 
+class TastingForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    crop: str = ""
+    day: str = ""
+    group: str = ""
+    how: str = ""
+    tried: str = ""
+    liked: str = ""
+    note: str = ""
+
+
 @router.post("/harvest/tastings")
-def taste(
-    scope: Pick,
-    id: Annotated[str, Form()] = "",
-    crop: Annotated[str, Form()] = "",
-    day: Annotated[str, Form()] = "",
-    group: Annotated[str, Form()] = "",
-    how: Annotated[str, Form()] = "",
-    tried: Annotated[str, Form()] = "",
-    liked: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "",
-) -> Response:
+def taste(scope: Pick, sent: Annotated[TastingForm, Form()]) -> Response:
     """Keep how many tried something and how many liked it."""
     form = {
-        "id": id,
-        "crop": crop,
-        "day": day,
-        "group": group,
-        "how": how,
-        "tried": tried,
-        "liked": liked,
-        "note": note,
+        "id": sent.id,
+        "crop": sent.crop,
+        "day": sent.day,
+        "group": sent.group,
+        "how": sent.how,
+        "tried": sent.tried,
+        "liked": sent.liked,
+        "note": sent.note,
     }
     try:
         with scope.open() as work:
-            on = parse_day(day) if day else work.today
+            on = parse_day(sent.day) if sent.day else work.today
             if on > work.today:
                 raise BadInput("A tasting cannot lie in the future. Choose today or an earlier day.", field="day")
             kept = Tasting(
-                forms.row_id(id),
-                work.context.crops[crop].key,
+                forms.row_id(sent.id),
+                work.context.crops[sent.crop].key,
                 on,
-                room_of_pickings.group_of(work, group),
-                forms.optional_name(how, field="how", most=60),
-                forms.whole(tried, field="tried", least=1, most=2000, what="How many tried it"),
-                forms.whole(liked, field="liked", least=0, most=2000, what="How many liked it"),
-                forms.optional_name(note, field="note", most=400),
+                room_of_pickings.group_of(work, sent.group),
+                forms.optional_name(sent.how, field="how", most=60),
+                forms.whole(sent.tried, field="tried", least=1, most=2000, what="How many tried it"),
+                forms.whole(sent.liked, field="liked", least=0, most=2000, what="How many liked it"),
+                forms.optional_name(sent.note, field="note", most=400),
             )
             picking.tasted(kept.tried, kept.liked)
             tasting.save(work.connection, work.context.school.id, kept, by=scope.visitor.account_id)
@@ -295,32 +301,42 @@ def weights(scope: Look, crop: str = "") -> Response:
         return _weights(work, {"id": str(uuid4()), "crop": crop})
 
 
+class WeighingForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    crop: str = ""
+    amount: str = ""
+    unit: str = ""
+    own_unit: str = ""
+    weight: str = ""
+
+
 @router.post("/harvest/weights")
-def weigh(
-    scope: Pick,
-    id: Annotated[str, Form()] = "",
-    crop: Annotated[str, Form()] = "",
-    amount: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "",
-    own_unit: Annotated[str, Form()] = "",
-    weight: Annotated[str, Form()] = "",
-) -> Response:
+def weigh(scope: Pick, sent: Annotated[WeighingForm, Form()]) -> Response:
     """Keep a weighing of a unit; pickings that were counted in it get their weight anew."""
-    form = {"id": id, "crop": crop, "amount": amount, "unit": unit, "own_unit": own_unit, "weight": weight}
+    form = {
+        "id": sent.id,
+        "crop": sent.crop,
+        "amount": sent.amount,
+        "unit": sent.unit,
+        "own_unit": sent.own_unit,
+        "weight": sent.weight,
+    }
     try:
         with scope.open() as work:
             changed = pickings.weigh_unit(
                 work.connection,
                 work.context,
-                forms.row_id(id),
-                crop,
-                amount,
-                own_unit.strip() or unit,
-                mass(weight, work.context.school.units),
+                forms.row_id(sent.id),
+                sent.crop,
+                sent.amount,
+                sent.own_unit.strip() or sent.unit,
+                mass(sent.weight, work.context.school.units),
                 day=work.today,
                 actor=work.actor(),
             )
-            return frame.go(work, "/harvest/weights", crop=crop, changed=str(changed))
+            return frame.go(work, "/harvest/weights", crop=sent.crop, changed=str(changed))
     except BadInput as error:
         with scope.open() as work:
             return _weights(work, form, error=error, status=422)

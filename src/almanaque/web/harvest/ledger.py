@@ -6,6 +6,7 @@ from typing import Annotated, Any, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.harvest import ledger as commands
 from almanaque.core.errors import BadInput
@@ -93,24 +94,27 @@ def _entry(work: UnitOfWork, form: dict[str, str]) -> LedgerEntry:
     )
 
 
+class PurposeForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    goal: str = ""
+    note: str = ""
+    closed: str = ""
+
+
 @router.post("/harvest/purposes")
-def purpose(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    goal: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "",
-    closed: Annotated[str, Form()] = "",
-) -> Response:
+def purpose(scope: Plan, form: Annotated[PurposeForm, Form()]) -> Response:
     """Keep a purpose with its goal."""
     try:
         with scope.open() as work:
             kept = Purpose(
-                forms.row_id(id),
-                forms.name(name),
-                rules.parse(goal, work.context.school.currency, field="goal") if goal.strip() else None,
-                forms.optional_name(note, field="note", most=400),
-                work.today if closed == "1" else None,
+                forms.row_id(form.id),
+                forms.name(form.name),
+                rules.parse(form.goal, work.context.school.currency, field="goal") if form.goal.strip() else None,
+                forms.optional_name(form.note, field="note", most=400),
+                work.today if form.closed == "1" else None,
             )
             ledger.save_purpose(work.connection, work.context.school.id, kept)
             return frame.go(work, "/harvest/money")
@@ -193,22 +197,25 @@ def one(scope: Look, product_id: UUID) -> Response:
         return frame.page(work, "harvest", made.name, values, template="harvest/product.html")
 
 
+class PriceForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    crop: str = ""
+    unit: str = ""
+    amount: str = ""
+    said_by: str = ""
+
+
 @router.post("/harvest/prices")
-def price(
-    scope: Plan,
-    crop: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "",
-    amount: Annotated[str, Form()] = "",
-    said_by: Annotated[str, Form()] = "",
-) -> Response:
+def price(scope: Plan, form: Annotated[PriceForm, Form()]) -> Response:
     """Keep what a crop costs where the school is."""
     try:
         with scope.open() as work:
             kept = Price(
-                work.context.crops[crop].key,
-                picking.read_unit(unit),
-                rules.parse(amount, work.context.school.currency, field="price"),
-                forms.optional_name(said_by, field="said_by"),
+                work.context.crops[form.crop].key,
+                picking.read_unit(form.unit),
+                rules.parse(form.amount, work.context.school.currency, field="price"),
+                forms.optional_name(form.said_by, field="said_by"),
                 work.today,
             )
             ledger.save_price(work.connection, work.context.school.id, kept)

@@ -8,6 +8,7 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
+from pydantic import BaseModel
 
 from almanaque.commands.journal.timeline import TimelineEntry, entries
 from almanaque.commands.week.reminders import come_back
@@ -46,39 +47,42 @@ def page(
         return _page(work, form, JournalFilter.read(work, bed, planting, what, search, before))
 
 
+class NoteForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    bed: str = ""
+    body: str = ""
+    come_back_on: str = ""
+
+
 @router.post("/journal")
-def write(
-    scope: Write,
-    id: Annotated[str, Form()] = "",
-    bed: Annotated[str, Form()] = "",
-    body: Annotated[str, Form()] = "",
-    come_back_on: Annotated[str, Form()] = "",
-) -> Response:
+def write(scope: Write, sent: Annotated[NoteForm, Form()]) -> Response:
     """Keep a note, dated today. What cannot be kept stays in the form."""
     try:
         with scope.open() as work:
-            if not body.strip():
+            if not sent.body.strip():
                 raise BadInput("The note is empty. Write what you saw.", field="body")
-            if len(body) > LONGEST:
-                raise BadInput(f"{SENTENCES['journal_entry_length']} It has {len(body):,} now.", field="body")
-            back = parse_day(come_back_on, field="come_back_on") if come_back_on else None
+            if len(sent.body) > LONGEST:
+                raise BadInput(f"{SENTENCES['journal_entry_length']} It has {len(sent.body):,} now.", field="body")
+            back = parse_day(sent.come_back_on, field="come_back_on") if sent.come_back_on else None
             if back is not None and back <= work.today:
                 raise BadInput(SENTENCES["journal_entry_comes_back_later"], field="come_back_on")
-            bed_id = garden.bed(work.connection, _id(bed)).id if bed else None
+            bed_id = garden.bed(work.connection, _id(sent.bed)).id if sent.bed else None
             journal_entries.save(
                 work.connection,
                 work.context.school.id,
-                entry_id=_id(id),
+                entry_id=_id(sent.id),
                 bed_id=bed_id,
                 noted_on=work.today,
-                body=body.strip(),
+                body=sent.body.strip(),
                 come_back_on=back,
                 by=scope.visitor.account_id,
             )
             return frame.go(work, "/journal")
     except BadInput as error:
         with scope.open() as work:
-            values = {"id": id, "bed": bed, "body": body, "come_back_on": come_back_on}
+            values = {"id": sent.id, "bed": sent.bed, "body": sent.body, "come_back_on": sent.come_back_on}
             return _page(work, values, JournalFilter(), error=error, status=422)
 
 

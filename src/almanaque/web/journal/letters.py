@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response
+from pydantic import BaseModel
 
 from almanaque.commands.journal import letters as commands
 from almanaque.core.errors import BadInput
@@ -34,29 +35,32 @@ def page(scope: Look, group: str = "") -> Response:
         return _page(work, form)
 
 
+class LetterForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    group: str = ""
+    since: str = ""
+    greeting: str = ""
+    task: str = ""
+    notes: str = ""
+    action: str = "look"
+
+
 @router.post("/journal/letters")
-def write(
-    scope: Plan,
-    group: Annotated[str, Form()] = "",
-    since: Annotated[str, Form()] = "",
-    greeting: Annotated[str, Form()] = "",
-    task: Annotated[str, Form()] = "",
-    notes: Annotated[str, Form()] = "",
-    action: Annotated[str, Form()] = "look",
-) -> Response:
+def write(scope: Plan, sent: Annotated[LetterForm, Form()]) -> Response:
     """Look at the letter, or keep it and get its address."""
-    form = {"group": group, "since": since, "greeting": greeting, "task": task, "notes": notes}
+    form = {"group": sent.group, "since": sent.since, "greeting": sent.greeting, "task": sent.task, "notes": sent.notes}
     try:
         with scope.open() as work:
             letter, day = _compose(work, form)
-            if action != "send":
+            if sent.action != "send":
                 return _page(work, form, letter=letter)
             token = security.new_token()
             commands.send(
                 work.connection,
                 work.context,
                 uuid4(),
-                forms.row_id(group),
+                forms.row_id(sent.group),
                 letter,
                 since=day,
                 today=work.today,

@@ -7,6 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
 from psycopg import Connection
+from pydantic import BaseModel
 
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
@@ -39,31 +40,34 @@ def page(scope: Look) -> Response:
         )
 
 
+class SignsForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    show: list[str] | None = None
+    chosen: list[str] | None = None
+    action: str = "save"
+    paper: str = ""
+
+
 @router.post("/garden/signs")
-def change(
-    scope: Plan,
-    show: Annotated[list[str] | None, Form()] = None,
-    chosen: Annotated[list[str] | None, Form()] = None,
-    action: Annotated[str, Form()] = "save",
-    paper: Annotated[str, Form()] = "",
-) -> Response:
+def change(scope: Plan, form: Annotated[SignsForm, Form()]) -> Response:
     """Say which signs everybody may see; print the chosen ones."""
     with scope.open() as work:
         rows = {row["key"]: row for row in _rows(work)}
         for key, row in rows.items():
-            wanted = key in (show or [])
+            wanted = key in (form.show or [])
             if wanted or row["code"]:
                 code = signs.ensure(work.connection, work.context.school.id, row["kind"], row["id"])
                 signs.show(work.connection, code, wanted)
-        if action != "print":
+        if form.action != "print":
             return frame.go(work, "/garden/signs")
-        picked = [rows[key] for key in chosen or [] if key in rows]
+        picked = [rows[key] for key in form.chosen or [] if key in rows]
         if not 1 <= len(picked) <= MOST:
             raise BadInput(f"Choose 1 to {MOST} signs to print.", field="chosen")
         drawn = [
             {"name": row["name"], "about": row["about"], "qr": links.qr_path(_address(work, row))} for row in picked
         ]
-        sheet = forms.one_of(paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
+        sheet = forms.one_of(form.paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
         part = frame.paper_part(
             work, "journal/sign_sheets.html", "Signs", {"signs": drawn, "school": work.context.school.name}, paper=sheet
         )

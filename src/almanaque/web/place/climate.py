@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
+from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
 from almanaque.core.place.climate import THRESHOLDS_C, Climate
@@ -110,29 +111,32 @@ def save_place(
         return frame.go(work, "/school/place")
 
 
+class TypedFreezesForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    last_usual: str = ""
+    last_late: str = ""
+    first_early: str = ""
+    first_usual: str = ""
+    from_whom: str = ""
+
+
 @router.post("/school/freezes")
-def save_freezes(
-    scope: Change,
-    last_usual: Annotated[str, Form()] = "",
-    last_late: Annotated[str, Form()] = "",
-    first_early: Annotated[str, Form()] = "",
-    first_usual: Annotated[str, Form()] = "",
-    from_whom: Annotated[str, Form()] = "",
-) -> Response:
+def save_freezes(scope: Change, form: Annotated[TypedFreezesForm, Form()]) -> Response:
     """Freeze dates that somebody knows, for a school without a weather record; all empty forgets them."""
     with scope.open() as work:
         days = [
             parse_day_of_year(text, field=field)
             for field, text in (
-                ("last_usual", last_usual),
-                ("last_late", last_late),
-                ("first_early", first_early),
-                ("first_usual", first_usual),
+                ("last_usual", form.last_usual),
+                ("last_late", form.last_late),
+                ("first_early", form.first_early),
+                ("first_usual", form.first_usual),
             )
         ]
         typed = (
             TypedFreezes(
-                days[0], days[1], days[2], days[3], forms.optional_name(from_whom, field="from_whom", most=200)
+                days[0], days[1], days[2], days[3], forms.optional_name(form.from_whom, field="from_whom", most=200)
             )
             if any(days)
             else None

@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
 from almanaque.core.place import site_rating
@@ -67,19 +68,22 @@ def save_candidate(
         return frame.go(work, "/garden/places", place=str(place_id))
 
 
+class CriterionForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    weight: str = ""
+    how: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/places/criteria")
-def save_criterion(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    weight: Annotated[str, Form()] = "",
-    how: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_criterion(scope: Plan, form: Annotated[CriterionForm, Form()]) -> Response:
     """Add, weigh or drop a criterion."""
     with scope.open() as work:
-        criterion_id = forms.row_id(id)
-        if action == "delete":
+        criterion_id = forms.row_id(form.id)
+        if form.action == "delete":
             site_candidates.delete_criterion(work.connection, criterion_id)
             return frame.go(work, "/garden/places")
         known = site_candidates.criteria(work.connection)
@@ -87,34 +91,37 @@ def save_criterion(
         row = CriterionRow(
             criterion_id,
             before.ordinal if before else len(known) + 1,
-            forms.name(name, most=60),
-            forms.whole(weight, field="weight", least=0, most=MOST_WEIGHT, what="A weight"),
-            how.strip() or (before.how if before else ""),
+            forms.name(form.name, most=60),
+            forms.whole(form.weight, field="weight", least=0, most=MOST_WEIGHT, what="A weight"),
+            form.how.strip() or (before.how if before else ""),
         )
         site_candidates.save_criterion(work.connection, work.context.school.id, row)
         return frame.go(work, "/garden/places")
 
 
+class RaterForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    group: str = ""
+    place: str = ""
+
+
 @router.post("/garden/places/raters")
-def save_rater(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    group: Annotated[str, Form()] = "",
-    place: Annotated[str, Form()] = "",
-) -> Response:
+def save_rater(scope: Plan, form: Annotated[RaterForm, Form()]) -> Response:
     """Add a rater: a group, called as it is this school year, or a role; never a child's name."""
     with scope.open() as work:
-        group_id = forms.optional_id(group)
+        group_id = forms.optional_id(form.group)
         names = work.context.group_names(work.day)
         if group_id is not None and str(group_id) not in names:
             raise BadInput("There is no such group. Choose one from the list.", field="group")
         year = work.context.calendar.year_of(work.day)
         of_group = f"{names[str(group_id)]}{f', {year.name}' if year else ''}" if group_id else ""
-        shown = forms.name(name or of_group, what="a name, or choose a group", most=60)
-        rater = Rater(forms.row_id(id), shown, group_id)
+        shown = forms.name(form.name or of_group, what="a name, or choose a group", most=60)
+        rater = Rater(forms.row_id(form.id), shown, group_id)
         site_candidates.save_rater(work.connection, work.context.school.id, rater)
-        return frame.go(work, "/garden/places", place=place, rater=str(rater.id))
+        return frame.go(work, "/garden/places", place=form.place, rater=str(rater.id))
 
 
 @router.post("/garden/places/{place_id}/scores")

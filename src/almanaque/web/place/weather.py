@@ -7,6 +7,7 @@ from typing import Annotated, Any, cast
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
+from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
 from almanaque.core.place import readings as rules
@@ -144,32 +145,35 @@ def save(
         return frame.go(work, "/school/weather", saved=held.source)
 
 
+class HandReadingForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    day: str = ""
+    tmin: str = ""
+    tmax: str = ""
+    rain: str = ""
+    wind: str = ""
+    wind_from: str = ""
+    soil: str = ""
+
+
 @router.post("/school/weather/by-hand")
-def by_hand(
-    scope: Note,
-    day: Annotated[str, Form()] = "",
-    tmin: Annotated[str, Form()] = "",
-    tmax: Annotated[str, Form()] = "",
-    rain: Annotated[str, Form()] = "",
-    wind: Annotated[str, Form()] = "",
-    wind_from: Annotated[str, Form()] = "",
-    soil: Annotated[str, Form()] = "",
-) -> Response:
+def by_hand(scope: Note, sent: Annotated[HandReadingForm, Form()]) -> Response:
     """One day read at the garden's own thermometer, rain gauge and vane."""
     with scope.open() as work:
         us = work.context.school.units == "us"
         low, high, ground = (
             _celsius(forms.number(text, field=field, what=what), us)
             for text, field, what in (
-                (tmin, "tmin", "The least temperature"),
-                (tmax, "tmax", "The greatest temperature"),
-                (soil, "soil", "The soil temperature"),
+                (sent.tmin, "tmin", "The least temperature"),
+                (sent.tmax, "tmax", "The greatest temperature"),
+                (sent.soil, "soil", "The soil temperature"),
             )
         )
-        fell = forms.number(rain, field="rain", what="Rain")
-        speed = forms.number(wind, field="wind", what="Wind")
+        fell = forms.number(sent.rain, field="rain", what="Rain")
+        speed = forms.number(sent.wind, field="wind", what="Wind")
         reading = Reading(
-            parse_day(day),
+            parse_day(sent.day),
             low,
             high,
             None if fell is None else fell * (25.4 if us else 1),
@@ -177,7 +181,7 @@ def by_hand(
             ground,
             "the form",
         )
-        vane = forms.one_of(wind_from, WIND_FROM, field="wind_from") or None
+        vane = forms.one_of(sent.wind_from, WIND_FROM, field="wind_from") or None
         problems = rules.check([reading], today=work.today).problems
         if problems and not (vane and "no value" in problems[0].message):
             raise BadInput(f"That cannot be: {problems[0].message}.", field="tmin")

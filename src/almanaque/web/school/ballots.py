@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.school import turn_of_year as commands
 from almanaque.core.errors import BadInput
@@ -28,23 +29,26 @@ def page(scope: Look) -> Response:
         return _list(work)
 
 
+class BallotForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    from_day: str = ""
+    to_day: str = ""
+
+
 @router.post("/school/ballots")
-def begin(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    from_day: Annotated[str, Form()] = "",
-    to_day: Annotated[str, Form()] = "",
-) -> Response:
+def begin(scope: Plan, sent: Annotated[BallotForm, Form()]) -> Response:
     """Begin a ballot on what can be started in some weeks."""
-    form = {"name": name, "from_day": from_day, "to_day": to_day}
+    form = {"name": sent.name, "from_day": sent.from_day, "to_day": sent.to_day}
     try:
         with scope.open() as work:
             ballot = Ballot(
-                forms.row_id(id),
-                forms.name(name),
-                parse_day(from_day, field="from_day"),
-                parse_day(to_day, field="to_day"),
+                forms.row_id(sent.id),
+                forms.name(sent.name),
+                parse_day(sent.from_day, field="from_day"),
+                parse_day(sent.to_day, field="to_day"),
                 None,
             )
             if ballot.to_day < ballot.from_day:

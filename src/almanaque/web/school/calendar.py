@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.school import calendar as commands
 from almanaque.core.errors import BadInput
@@ -58,24 +59,27 @@ def school(scope: Look) -> Response:
         return _page(work, {})
 
 
+class SchoolYearForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    starts: str = ""
+    ends: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/school/years")
-def save_year(
-    scope: Change,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    starts: Annotated[str, Form()] = "",
-    ends: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_year(scope: Change, form: Annotated[SchoolYearForm, Form()]) -> Response:
     """Add, change or delete a school year."""
     with scope.open() as work:
-        year_id = forms.row_id(id)
-        if action == "delete":
+        year_id = forms.row_id(form.id)
+        if form.action == "delete":
             commands.delete_year(work.connection, work.context, year_id)
             return frame.go(work, "/school", changed="yes")
-        first = parse_day(starts, field="starts")
-        last = forms.optional_day(ends, field="ends") or _year_later(first)
-        commands.save_year(work.connection, work.context, year_id, name, first, last)
+        first = parse_day(form.starts, field="starts")
+        last = forms.optional_day(form.ends, field="ends") or _year_later(first)
+        commands.save_year(work.connection, work.context, year_id, form.name, first, last)
         return frame.go(work, "/school", changed="yes", day=max(first, min(work.today, last)).isoformat())
 
 
@@ -128,22 +132,27 @@ def save_span(
             return _page(work, typed, error=error.message, status=422)
 
 
+class UnplannedClosureForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    starts: str = ""
+    ends: str = ""
+    why: str = "until further notice"
+
+
 @router.post("/school/closures")
-def close(
-    scope: Change,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    starts: Annotated[str, Form()] = "",
-    ends: Annotated[str, Form()] = "",
-    why: Annotated[str, Form()] = "until further notice",
-) -> Response:
+def close(scope: Change, form: Annotated[UnplannedClosureForm, Form()]) -> Response:
     """Close the school at once, and show what that does."""
     with scope.open() as work:
-        closure_id = forms.row_id(id)
-        forms.one_of(why, SUDDEN, field="why")
-        first = parse_day(starts, field="starts")
-        last = forms.optional_day(ends, field="ends")
-        commands.close_suddenly(work.connection, work.context, closure_id, name=name, starts=first, ends=last, why=why)
+        closure_id = forms.row_id(form.id)
+        forms.one_of(form.why, SUDDEN, field="why")
+        first = parse_day(form.starts, field="starts")
+        last = forms.optional_day(form.ends, field="ends")
+        commands.close_suddenly(
+            work.connection, work.context, closure_id, name=form.name, starts=first, ends=last, why=form.why
+        )
         return frame.go(work, f"/school/closures/{closure_id}")
 
 

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
 from almanaque.core.school import classes
@@ -49,43 +50,48 @@ def groups(scope: Look, open: str = "") -> Response:
         return _page(work, open)
 
 
+class ClassForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    kind: str = "class"
+    grade: str = ""
+    entry_year: str = ""
+    head_count: str = ""
+    led_by: str = ""
+    closed_on: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/school/groups")
-def save(
-    scope: Change,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "class",
-    grade: Annotated[str, Form()] = "",
-    entry_year: Annotated[str, Form()] = "",
-    head_count: Annotated[str, Form()] = "",
-    led_by: Annotated[str, Form()] = "",
-    closed_on: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save(scope: Change, form: Annotated[ClassForm, Form()]) -> Response:
     """Add, change or delete a group. A class says its grade now, or its year of entry."""
     with scope.open() as work:
-        group_id = forms.row_id(id)
-        if action == "delete":
+        group_id = forms.row_id(form.id)
+        if form.action == "delete":
             store.delete_group(work.connection, group_id)
         else:
             known = next((g for g in work.context.groups if g.id == group_id), None)
-            chosen = cast(GroupKind, forms.one_of(kind, GROUP_KINDS, field="kind"))
-            entered = _entry_year(work, grade, entry_year) if chosen == "class" else None
+            chosen = cast(GroupKind, forms.one_of(form.kind, GROUP_KINDS, field="kind"))
+            entered = _entry_year(work, form.grade, form.entry_year) if chosen == "class" else None
             new = Group(
                 group_id,
-                forms.name(name, what="a name of its own that it keeps, such as Alders"),
+                forms.name(form.name, what="a name of its own that it keeps, such as Alders"),
                 chosen,
                 entered,
-                forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children"),
-                led_by.strip(),
-                forms.optional_day(closed_on, field="closed_on"),
+                forms.whole(
+                    form.head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children"
+                ),
+                form.led_by.strip(),
+                forms.optional_day(form.closed_on, field="closed_on"),
                 [],
                 [],
                 [],
             )
             store.save_group(work.connection, work.context.school.id, replace(known, **_plain(new)) if known else new)
         queue.recompute_school(work.connection, work.context.school.id)
-        return frame.go(work, "/school/groups", **({} if action == "delete" else {"open": str(group_id)}))
+        return frame.go(work, "/school/groups", **({} if form.action == "delete" else {"open": str(group_id)}))
 
 
 @router.post("/school/groups/arriving")

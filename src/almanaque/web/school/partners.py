@@ -4,6 +4,7 @@ from typing import Annotated, Literal, cast
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.store.school import partners as store
 from almanaque.store.school.partners import PARTNER_KINDS, Partner, PartnerKind
@@ -41,32 +42,35 @@ def partners(scope: Look, open: str = "") -> Response:
         return frame.page(work, "school", "Partners", values, template="school/partners.html")
 
 
+class PartnerForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    kind: str = "hands"
+    gives: str = ""
+    contact: str = ""
+    asked_on: str = ""
+    answer: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/school/partners")
-def save(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "hands",
-    gives: Annotated[str, Form()] = "",
-    contact: Annotated[str, Form()] = "",
-    asked_on: Annotated[str, Form()] = "",
-    answer: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save(scope: Plan, form: Annotated[PartnerForm, Form()]) -> Response:
     """Add, change or delete a partner."""
     with scope.open() as work:
-        partner_id = forms.row_id(id)
-        if action == "delete":
+        partner_id = forms.row_id(form.id)
+        if form.action == "delete":
             store.delete(work.connection, partner_id)
             return frame.go(work, "/school/partners")
         partner = Partner(
             partner_id,
-            forms.name(name, most=120),
-            cast(PartnerKind, forms.one_of(kind, PARTNER_KINDS, field="kind")),
-            gives.strip(),
-            contact.strip(),
-            forms.optional_day(asked_on, field="asked_on"),
-            answer.strip(),
+            forms.name(form.name, most=120),
+            cast(PartnerKind, forms.one_of(form.kind, PARTNER_KINDS, field="kind")),
+            form.gives.strip(),
+            form.contact.strip(),
+            forms.optional_day(form.asked_on, field="asked_on"),
+            form.answer.strip(),
         )
         store.save(work.connection, work.context.school.id, partner)
         return frame.go(work, "/school/partners")

@@ -5,6 +5,7 @@ from typing import Annotated, Any, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.school import project_plans as commands
 from almanaque.core.errors import BadInput
@@ -48,23 +49,26 @@ def plans(scope: Look) -> Response:
         return frame.page(work, "school", "Plans of stages", values, template="school/project_plans.html")
 
 
+class ProjectPlanForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    template: str = ""
+    starts: str = ""
+
+
 @router.post("/school/plans")
-def begin(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    template: Annotated[str, Form()] = "",
-    starts: Annotated[str, Form()] = "",
-) -> Response:
+def begin(scope: Plan, form: Annotated[ProjectPlanForm, Form()]) -> Response:
     with scope.open() as work:
-        project_id = forms.row_id(id)
+        project_id = forms.row_id(form.id)
         commands.begin(
             work.connection,
             work.context,
             project_id=project_id,
-            name=name,
-            template=template,
-            starts=parse_day(starts, field="starts"),
+            name=form.name,
+            template=form.template,
+            starts=parse_day(form.starts, field="starts"),
         )
         return frame.go(work, f"/school/plans/{project_id}")
 

@@ -4,6 +4,7 @@ from typing import Annotated, Any, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.seeds import seed_box as commands
 from almanaque.core.errors import BadInput
@@ -209,34 +210,36 @@ def one(scope: Look, lot_id: UUID) -> Response:
         return _page(work, seed_box.lot(work.connection, lot_id))
 
 
+class SeedTakenForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    planting: str = ""
+    count: str = ""
+    day: str = ""
+    what: str = ""
+    back: str = ""
+
+
 @router.post("/seeds/lots/{lot_id}/taken")
-def take(
-    scope: Note,
-    lot_id: UUID,
-    id: Annotated[str, Form()] = "",
-    planting: Annotated[str, Form()] = "",
-    count: Annotated[str, Form()] = "",
-    day: Annotated[str, Form()] = "",
-    what: Annotated[str, Form()] = "",
-    back: Annotated[str, Form()] = "",
-) -> Response:
+def take(scope: Note, lot_id: UUID, form: Annotated[SeedTakenForm, Form()]) -> Response:
     """Note seed taken for a planting or given away; or that it was not."""
     try:
         with scope.open() as work:
             lot = seed_box.lot(work.connection, lot_id)
-            if back:
-                seed_box.put_back(work.connection, forms.row_id(back))
+            if form.back:
+                seed_box.put_back(work.connection, forms.row_id(form.back))
             else:
                 number = forms.whole(
-                    count.replace(",", ""), field="count", least=1, most=100_000_000, what="A number of seeds"
+                    form.count.replace(",", ""), field="count", least=1, most=100_000_000, what="A number of seeds"
                 )
                 taken = TakenSeed(
-                    forms.row_id(id),
+                    forms.row_id(form.id),
                     lot.id,
-                    forms.optional_id(planting),
-                    parse_day(day) if day else work.today,
+                    forms.optional_id(form.planting),
+                    parse_day(form.day) if form.day else work.today,
                     number,
-                    forms.optional_name(what, field="what"),
+                    forms.optional_name(form.what, field="what"),
                 )
                 commands.take(work.connection, work.context, taken, today=work.today)
             return frame.go(work, f"/seeds/lots/{lot_id}")
@@ -245,37 +248,41 @@ def take(
             return _page(work, seed_box.lot(work.connection, lot_id), error=error, status=422)
 
 
+class GerminationTestForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    sown: str = ""
+    day: str = ""
+    place: str = ""
+    test_id: str = ""
+    up: str = ""
+    end: str = ""
+
+
 @router.post("/seeds/lots/{lot_id}/tests")
-def try_out(
-    scope: Note,
-    lot_id: UUID,
-    id: Annotated[str, Form()] = "",
-    sown: Annotated[str, Form()] = "",
-    day: Annotated[str, Form()] = "",
-    place: Annotated[str, Form()] = "",
-    test_id: Annotated[str, Form()] = "",
-    up: Annotated[str, Form()] = "",
-    end: Annotated[str, Form()] = "",
-) -> Response:
+def try_out(scope: Note, lot_id: UUID, form: Annotated[GerminationTestForm, Form()]) -> Response:
     """Begin a germination test, or count one."""
     try:
         with scope.open() as work:
-            on = parse_day(day) if day else work.today
-            if test_id:
-                counted = Count(on, forms.whole(up, field="up", least=0, most=10_000, what="The number that are up"))
+            on = parse_day(form.day) if form.day else work.today
+            if form.test_id:
+                counted = Count(
+                    on, forms.whole(form.up, field="up", least=0, most=10_000, what="The number that are up")
+                )
                 commands.count(
                     work.connection,
                     work.context,
                     lot_id,
-                    forms.row_id(test_id),
+                    forms.row_id(form.test_id),
                     counted,
                     today=work.today,
-                    end=end == "1",
+                    end=form.end == "1",
                 )
             else:
-                number = forms.whole(sown, field="sown", least=1, most=10_000, what="The number sown")
+                number = forms.whole(form.sown, field="sown", least=1, most=10_000, what="The number sown")
                 begun = GerminationTest(
-                    forms.row_id(id), lot_id, on, number, forms.optional_name(place, field="place"), None
+                    forms.row_id(form.id), lot_id, on, number, forms.optional_name(form.place, field="place"), None
                 )
                 commands.start_test(work.connection, work.context, begun, use_id=begun.id, today=work.today)
             return frame.go(work, f"/seeds/lots/{lot_id}")

@@ -4,6 +4,7 @@ from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.seeds import seed_box as commands
 from almanaque.core.errors import BadInput
@@ -33,26 +34,33 @@ def page(scope: Look) -> Response:
         return _list(work)
 
 
+class TrayForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    size: str = ""
+    columns: str = ""
+    rows: str = ""
+    place: str = ""
+
+
 @router.post("/seeds/trays")
-def make(
-    scope: Note,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    size: Annotated[str, Form()] = "",
-    columns: Annotated[str, Form()] = "",
-    rows: Annotated[str, Form()] = "",
-    place: Annotated[str, Form()] = "",
-) -> Response:
+def make(scope: Note, form: Annotated[TrayForm, Form()]) -> Response:
     """Add a tray of a usual size, or of one's own."""
     try:
         with scope.open() as work:
-            across, down = size.split("x") if size in dict(SIZES) and not columns.strip() else (columns, rows)
+            across, down = (
+                form.size.split("x")
+                if form.size in dict(SIZES) and not form.columns.strip()
+                else (form.columns, form.rows)
+            )
             tray = Tray(
-                forms.row_id(id),
-                forms.name(name, most=60),
+                forms.row_id(form.id),
+                forms.name(form.name, most=60),
                 forms.whole(across, field="columns", least=1, most=40, what="The number across"),
                 forms.whole(down, field="rows", least=1, most=40, what="The number down"),
-                forms.optional_name(place, field="place", most=60),
+                forms.optional_name(form.place, field="place", most=60),
                 None,
             )
             seed_box.save_tray(work.connection, work.context.school.id, tray)

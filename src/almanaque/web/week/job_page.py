@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 
 from almanaque.commands.week import jobs
 from almanaque.commands.week.jobs import JobReport
@@ -30,34 +31,41 @@ def page(scope: Look, task_id: UUID) -> Response:
         return frame.page(work, "week", task.title, _values(work, task), template="week/job.html")
 
 
+class JobReportForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    what: str = "done"
+    day: str = ""
+    minutes: str = ""
+    amount: str = ""
+    note: str = ""
+
+
 @router.post("/tasks/{task_id}/told")
-def told(
-    scope: Tick,
-    task_id: UUID,
-    what: Annotated[str, Form()] = "done",
-    day: Annotated[str, Form()] = "",
-    minutes: Annotated[str, Form()] = "",
-    amount: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "",
-) -> Response:
+def told(scope: Tick, task_id: UUID, form: Annotated[JobReportForm, Form()]) -> Response:
     """What became of a job, how long it took, and how much it was."""
     with scope.open() as work:
-        said = forms.one_of(what, WHAT, field="what")
+        said = forms.one_of(form.what, WHAT, field="what")
         status: tasks.TaskStatus = "done" if said == "done" else "not needed" if said == "not needed" else "open"
         took = (
-            forms.whole(minutes, field="minutes", least=0, most=1000, what="The minutes it took")
-            if minutes.strip()
+            forms.whole(form.minutes, field="minutes", least=0, most=1000, what="The minutes it took")
+            if form.minutes.strip()
             else None
         )
         told = JobReport(
             status,
             said == "partly",
             took,
-            forms.optional_name(amount, field="amount", most=80),
-            forms.optional_name(note, field="note", most=400),
+            forms.optional_name(form.amount, field="amount", most=80),
+            forms.optional_name(form.note, field="note", most=400),
         )
         jobs.tell(
-            work.connection, work.context, task_id, told, parse_day(day) if day.strip() else work.today, work.actor()
+            work.connection,
+            work.context,
+            task_id,
+            told,
+            parse_day(form.day) if form.day.strip() else work.today,
+            work.actor(),
         )
         return frame.go(work, f"/tasks/{task_id}")
 

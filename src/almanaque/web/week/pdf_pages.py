@@ -7,6 +7,7 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from markupsafe import Markup
+from pydantic import BaseModel
 
 from almanaque.commands.week import planting_day as commands
 from almanaque.core.errors import BadInput
@@ -34,24 +35,27 @@ def page(scope: Look, bed: str = "", on: str = "") -> Response:
         return _page(work, {bed} if bed else set(), on)
 
 
+class PrintPackForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    beds: list[str] | None = None
+    parts: list[str] | None = None
+    paper: str = ""
+    on: str = ""
+
+
 @router.post("/garden/prints")
-def make(
-    scope: Look,
-    beds: Annotated[list[str] | None, Form()] = None,
-    parts: Annotated[list[str] | None, Form()] = None,
-    paper: Annotated[str, Form()] = "",
-    on: Annotated[str, Form()] = "",
-) -> Response:
+def make(scope: Look, form: Annotated[PrintPackForm, Form()]) -> Response:
     """Ask for the pack; the worker makes it."""
     with scope.open() as work:
-        chosen = [forms.row_id(text) for text in beds or []]
+        chosen = [forms.row_id(text) for text in form.beds or []]
         if not 1 <= len(chosen) <= MOST_BEDS:
             raise BadInput(f"Choose 1 to {MOST_BEDS} beds for one pack.", field="beds")
-        wanted = [key for key, _ in PARTS if key in (parts or [])]
+        wanted = [key for key, _ in PARTS if key in (form.parts or [])]
         if not wanted:
             raise BadInput("Choose what to print: the run sheet, mats, labels or sums.", field="parts")
-        sheet = forms.one_of(paper, [key for key, _ in PAPERS], field="paper")
-        drawn = [part for bed_id in chosen for part in _parts(work, bed_id, on, wanted, sheet)]
+        sheet = forms.one_of(form.paper, [key for key, _ in PAPERS], field="paper")
+        drawn = [part for bed_id in chosen for part in _parts(work, bed_id, form.on, wanted, sheet)]
         if not drawn:
             raise BadInput("Nothing is to go into those beds on that day, so there is nothing to print.", field="beds")
         job_id = ask(

@@ -6,6 +6,7 @@ from typing import Annotated, Any, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel
 from starlette.datastructures import UploadFile
 
 from almanaque.commands.journal import photos as photo_commands
@@ -82,23 +83,25 @@ def read(scope: Write, station_id: UUID) -> Response:
             return _page(work, stations.station(work.connection, station_id), error=error, form=form, status=422)
 
 
+class StationAdoptionForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    group: str = ""
+    from_day: str = ""
+    to_day: str = ""
+    end: str = ""
+
+
 @router.post("/week/stations/{station_id}/adopt")
-def adopt(
-    scope: Plan,
-    station_id: UUID,
-    group: Annotated[str, Form()] = "",
-    from_day: Annotated[str, Form()] = "",
-    to_day: Annotated[str, Form()] = "",
-    end: Annotated[str, Form()] = "",
-) -> Response:
+def adopt(scope: Plan, station_id: UUID, form: Annotated[StationAdoptionForm, Form()]) -> Response:
     """Give it to a class for some time, or end that."""
     with scope.open() as work:
-        if end:
-            commands.end_adoption(work.connection, work.context, station_id, forms.row_id(end), today=work.today)
+        if form.end:
+            commands.end_adoption(work.connection, work.context, station_id, forms.row_id(form.end), today=work.today)
         else:
-            first, last = parse_day(from_day, field="from_day"), parse_day(to_day, field="to_day")
+            first, last = parse_day(form.from_day, field="from_day"), parse_day(form.to_day, field="to_day")
             commands.adopt(
-                work.connection, work.context, station_id, forms.row_id(group), first, last, today=work.today
+                work.connection, work.context, station_id, forms.row_id(form.group), first, last, today=work.today
             )
         return frame.go(work, f"/week/stations/{station_id}")
 
@@ -136,29 +139,40 @@ def change(scope: Plan, station_id: UUID) -> Response:
         return frame.go(work, f"/week/stations/{station_id}")
 
 
+class StationSupplyForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    have: str = ""
+    unit: str = ""
+    low: str = ""
+    told: str = ""
+
+
 @router.post("/week/stations/{station_id}/supplies")
-def supply(
-    scope: Write,
-    station_id: UUID,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    have: Annotated[str, Form()] = "",
-    unit: Annotated[str, Form()] = "",
-    low: Annotated[str, Form()] = "",
-    told: Annotated[str, Form()] = "",
-) -> Response:
+def supply(scope: Write, station_id: UUID, form: Annotated[StationSupplyForm, Form()]) -> Response:
     """How much of a supply is left, where its mark is, and who is told."""
     with scope.open() as work:
         stations.station(work.connection, station_id)
-        amount = forms.number(have, field="have", what="How much is left", within=(0, 1_000_000))
-        mark = forms.number(low, field="low", what="The mark", within=(0, 1_000_000))
-        known = next((s for s in shed.supplies(work.connection) if str(s.id) == id), None)
+        amount = forms.number(form.have, field="have", what="How much is left", within=(0, 1_000_000))
+        mark = forms.number(form.low, field="low", what="The mark", within=(0, 1_000_000))
+        known = next((s for s in shed.supplies(work.connection) if str(s.id) == form.id), None)
         if known is None:
             known = Supply(
-                uuid4(), "material", forms.name(name), forms.optional_name(unit, field="unit", most=30), 0.0, None
+                uuid4(),
+                "material",
+                forms.name(form.name),
+                forms.optional_name(form.unit, field="unit", most=30),
+                0.0,
+                None,
             )
         changed = replace(
-            known, have=amount or 0.0, low=mark, told=forms.optional_name(told, field="told"), station_id=station_id
+            known,
+            have=amount or 0.0,
+            low=mark,
+            told=forms.optional_name(form.told, field="told"),
+            station_id=station_id,
         )
         shed.save(work.connection, work.context.school.id, changed)
         return frame.go(work, f"/week/stations/{station_id}")

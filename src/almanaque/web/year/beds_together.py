@@ -6,6 +6,7 @@ from uuid import UUID, uuid4
 
 import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
+from pydantic import BaseModel, Field
 
 from almanaque.commands.garden import drafts, free_squares, plantings
 from almanaque.commands.garden.free_squares import free_cells
@@ -63,30 +64,33 @@ def summer(scope: Look) -> Response:
         return frame.page(work, "year", "Summer first", values, template="year/bed_promises.html")
 
 
+class BedPromiseForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    bed: str = ""
+    from_day: str = ""
+    what_for: str = ""
+    action: str = "save"
+
+
 @router.post("/year/summer")
-def promise_bed(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    bed: Annotated[str, Form()] = "",
-    from_day: Annotated[str, Form()] = "",
-    what_for: Annotated[str, Form()] = "",
-    action: Annotated[str, Form()] = "save",
-) -> Response:
+def promise_bed(scope: Plan, form: Annotated[BedPromiseForm, Form()]) -> Response:
     """Promise a bed from a day on, or take a promise back."""
     with scope.open() as work:
-        row_id = forms.row_id(id)
-        if forms.one_of(action, ("save", "delete"), field="action") == "delete":
+        row_id = forms.row_id(form.id)
+        if forms.one_of(form.action, ("save", "delete"), field="action") == "delete":
             promises_and_themes.delete_promise(work.connection, row_id)
             return frame.go(work, "/year/summer")
-        day = parse_day(from_day, field="from_day")
+        day = parse_day(form.from_day, field="from_day")
         if day < work.today:
             raise BadInput("That day has passed. Promise the bed from today or a later day on.", field="from_day")
-        chosen = garden.bed(work.connection, forms.row_id(bed))
+        chosen = garden.bed(work.connection, forms.row_id(form.bed))
         found = Promise(
             row_id,
             chosen.id,
             day,
-            forms.name(what_for, field="what_for", what="words for what it is promised for", most=120),
+            forms.name(form.what_for, field="what_for", what="words for what it is promised for", most=120),
         )
         promises_and_themes.save_promise(work.connection, work.context.school.id, found)
         return frame.go(work, "/year/summer")
@@ -111,26 +115,29 @@ def theme_list(scope: Look) -> Response:
         return frame.page(work, "year", "Themes", values, template="year/themes.html")
 
 
+class ThemeForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    ready_on: str = ""
+    note: str = ""
+    action: str = "save"
+
+
 @router.post("/year/themes")
-def save_theme(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    ready_on: Annotated[str, Form()] = "",
-    note: Annotated[str, Form()] = "",
-    action: Annotated[str, Form()] = "save",
-) -> Response:
+def save_theme(scope: Plan, form: Annotated[ThemeForm, Form()]) -> Response:
     """Begin a theme, change it, or take it out; its plantings stay."""
     with scope.open() as work:
-        row_id = forms.row_id(id)
-        if forms.one_of(action, ("save", "delete"), field="action") == "delete":
+        row_id = forms.row_id(form.id)
+        if forms.one_of(form.action, ("save", "delete"), field="action") == "delete":
             promises_and_themes.delete_theme(work.connection, row_id)
             return frame.go(work, "/year/themes")
         theme = Theme(
             row_id,
-            forms.name(name),
-            parse_day(ready_on, field="ready_on"),
-            forms.optional_name(note, field="note", most=400),
+            forms.name(form.name),
+            parse_day(form.ready_on, field="ready_on"),
+            forms.optional_name(form.note, field="note", most=400),
         )
         promises_and_themes.save_theme(work.connection, work.context.school.id, theme)
         return frame.go(work, f"/year/themes/{row_id}")
@@ -175,24 +182,28 @@ def theme_page(scope: Look, theme_id: UUID) -> Response:
         return frame.page(work, "year", theme.name, values, template="year/theme.html")
 
 
+class ThemePartForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    crop: str = ""
+    bed: str = ""
+    squares_: str = Field("", alias="squares")
+    group: str = ""
+
+
 @router.post("/year/themes/{theme_id}/parts")
-def add_part(
-    scope: Plan,
-    theme_id: UUID,
-    crop: Annotated[str, Form()] = "",
-    bed: Annotated[str, Form()] = "",
-    squares_: Annotated[str, Form(alias="squares")] = "",
-    group: Annotated[str, Form()] = "",
-) -> Response:
+def add_part(scope: Plan, theme_id: UUID, form: Annotated[ThemePartForm, Form()]) -> Response:
     """Pencil a part in on the day that is best for the theme's day."""
     with scope.open() as work:
         theme = promises_and_themes.theme(work.connection, theme_id)
-        chosen, found = garden.bed(work.connection, forms.row_id(bed)), work.context.crops[crop]
+        chosen, found = garden.bed(work.connection, forms.row_id(form.bed)), work.context.crops[form.crop]
         method, day = _best_way(work, found, chosen, theme)
-        where = squares_.strip() or free_squares.picked(
+        where = form.squares_.strip() or free_squares.picked(
             work.connection, work.context, chosen, found, method, day, today=work.today
         )
-        wish = Paint(where, found.key, method, day, False, class_group_id=forms.optional_id(group), theme_id=theme.id)
+        wish = Paint(
+            where, found.key, method, day, False, class_group_id=forms.optional_id(form.group), theme_id=theme.id
+        )
         plantings.paint(work.connection, work.context, chosen.id, wish, work.actor())
         return frame.go(work, f"/year/themes/{theme_id}")
 
