@@ -47,8 +47,8 @@ SHELL = (
     "css/frame.css",
     "css/phone.css",
     "icon.svg",
-    "js/field_queue.js",
-    "js/field.js",
+    "js/phone_queue.js",
+    "js/phone.js",
 )
 
 
@@ -194,7 +194,7 @@ def _worker() -> str:
     """The worker's script with the list of what it keeps; its name changes whenever one of them does."""
     kept = ["/field/", *(frame.static(name) for name in SHELL), *frame.fonts()]
     head = f"const KEPT = {json.dumps(kept)};\nconst NAME = 'field-{__version__}-{frame.digest_of('/field/page', *kept)}';\n"
-    return head + (SCRIPTS / "field_worker.js").read_text(encoding="utf-8")
+    return head + (SCRIPTS / "phone_worker.js").read_text(encoding="utf-8")
 
 
 def _snapshot(work: UnitOfWork) -> dict[str, Any]:
