@@ -9,6 +9,7 @@ from argon2 import PasswordHasher
 from hypothesis import HealthCheck, settings
 
 from almanaque import passwords
+from almanaque.host.testing import FLOORS
 from tests.database import cluster, database, demo, empty, leave_cluster, shared_demo
 
 __all__ = ["cluster", "database", "demo", "empty", "shared_demo"]
@@ -18,6 +19,14 @@ passwords._hasher = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
 
 settings.register_profile("ci", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("ci")
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Rules first and the browser last: its driver keeps an event loop running, beside which none can be started."""
+    order = {floor: number for number, floor in enumerate(FLOORS)}
+    tests = Path(__file__).parent
+    items.sort(key=lambda item: order.get(item.path.relative_to(tests).parts[0], len(order)))
 
 
 def pytest_collection_finish(session: pytest.Session) -> None:
