@@ -29,6 +29,8 @@ def test_what_stands_on_the_map_covers_a_bed_or_does_not() -> None:
     assert covering("tunnel", None, None) == Covering("tunnel")
     assert covering("frame", date(2027, 3, 1), date(2027, 5, 1)) == Covering("frame", (3, 1), (5, 1))
     assert covering("cover", date(2026, 3, 1), date(2027, 5, 1)) == Covering("row cover")
+    assert covering("cover", date(2027, 3, 1), date(2028, 2, 28)) == Covering("row cover")
+    assert covering("cover", date(2027, 3, 1), date(2028, 2, 27)) == Covering("row cover", (3, 1), (2, 27))
 
 
 def test_readings_are_not_changed() -> None:

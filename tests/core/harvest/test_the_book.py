@@ -257,3 +257,10 @@ def test_tables_name_crops_of_the_catalogue_and_sane_amounts() -> None:
     assert all(
         1 <= m.pieces[0] <= m.pieces[1] and 1 <= m.harvested[0] <= m.harvested[1] for m in stock_table().values()
     )
+
+
+def test_a_goal_is_reached_by_what_came_in_and_by_no_more_than_all_of_it() -> None:
+    assert money.Balance(2500, 900, 10_000).share == 0.25
+    assert money.Balance(12_000, 0, 10_000).share == 1.0
+    assert money.Balance(2500, 900, None).share is None
+    assert money.Balance(2500, 900, 10_000).left == 1600

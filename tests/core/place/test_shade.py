@@ -97,6 +97,7 @@ def test_hours_have_the_growers_words(hours: float, words: str) -> None:
         (lambda: round_body(0, 0, 0, top_mm=1), "wider than nothing"),
         (lambda: hours_of_sun(HERE, [JUNE], [], latitude=91), "not on earth"),
         (lambda: hours_of_sun(HERE, [JUNE], [], latitude=0, step_minutes=0), "1 to 60 minutes"),
+        (lambda: hours_of_sun(HERE, [JUNE], [], latitude=0, step_minutes=61), "1 to 60 minutes"),
     ],
 )
 def test_what_cannot_be_is_refused(make, says: str) -> None:
@@ -167,3 +168,10 @@ def test_twelve_beds_a_year_and_ten_bodies_give_the_same_as_single_days() -> Non
     for row, day in enumerate(days):
         assert (hours_of_sun(points, [day], bodies, latitude=42.4) == year[row]).all()
     assert shade.light_words(float(year[5].max())) == "full sun"
+
+
+@pytest.mark.parametrize("step_minutes", [1, 60])
+def test_the_finest_and_the_coarsest_step_are_taken(step_minutes: int) -> None:
+    assert float(hours_of_sun(HERE, [JUNE], [], latitude=0, step_minutes=step_minutes)[0, 0]) == pytest.approx(
+        12, abs=1
+    )
