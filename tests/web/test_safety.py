@@ -10,6 +10,7 @@ from fastapi.testclient import TestClient
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from almanaque.web import security
+from almanaque.web.written_fields import is_written
 from tests import policy
 from tests.database import PATIENCE_S, bed_id
 from tests.web.addresses import FIELDS, LOT, NOBODYS, PAGES, TRAY, USUAL
@@ -509,17 +510,18 @@ def test_a_route_says_itself_what_it_takes(reader: TestClient) -> None:
 
 
 @pytest.mark.parametrize(
-    ("value", "kept"),
+    ("name", "written"),
     [
-        ("Aphids on the beans", True),
-        ("Kale", True),
-        ("3 lb", True),
-        ("direct", False),
-        ("2027-04-14", False),
-        (str(NOBODYS), False),
-        ("3.5", False),
-        ("", False),
+        *(
+            (name, True)
+            for name in ("body", "note", "name", "amount", "squares", "about", "evidence_light", "gives", "label", "r0")
+        ),
+        *((name, True) for name in ("what", "greeting", "how_to", "caution", "task", "depth", f"sentence-{NOBODYS}")),
+        *(
+            (name, False)
+            for name in ("password", "new_password", "form_token", "id", "day", "version", "file", "action")
+        ),
     ],
 )
-def test_what_somebody_wrote_is_told_from_what_was_chosen(value: str, kept: bool) -> None:
-    assert (security.NOT_TYPED.fullmatch(value) is None) == kept
+def test_an_error_page_gives_back_what_people_write_and_never_a_password(name: str, written: bool) -> None:
+    assert is_written(name) == written

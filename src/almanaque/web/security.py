@@ -18,6 +18,7 @@ from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
 
 from almanaque.core.errors import BadInput
+from almanaque.web.written_fields import is_written
 
 SESSION_COOKIE = "almanaque_session"
 # Beside the session's, so that following the link of a pass logs nobody out.
@@ -30,9 +31,6 @@ SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
 FORM_BYTES = 300_000  # what a form sends beside its file
 MOST_FIELDS = 1000
-NOT_TYPED = re.compile(
-    r"[0-9a-f-]{24,}|\d{4}-\d\d-\d\d(T[\d:.]+Z?)?|[a-z]{0,12}|[\d.,]*"
-)  # ids, days, choices, numbers
 
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -141,7 +139,7 @@ def _check_form(request: Request, form: FormData) -> None:
     request.state.typed = [
         (name, value)
         for name, value in form.multi_items()
-        if name != TOKEN_FIELD and isinstance(value, str) and not NOT_TYPED.fullmatch(value.strip())
+        if isinstance(value, str) and value.strip() and is_written(name)
     ]
     if any("\0" in value for _, value in form.multi_items() if isinstance(value, str)):
         raise BadInput("The text holds a character that no keyboard makes and nothing can keep. Type it anew.")

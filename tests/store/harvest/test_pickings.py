@@ -1,5 +1,6 @@
 """Picking by its commands: parts, baskets, curing, weighing, taking back; the book that follows; forecasts and corrections."""
 
+import threading
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date, timedelta
@@ -16,11 +17,12 @@ from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.harvest import harvest_book, pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.core.errors import BadInput
+from almanaque.host.postgres import Addresses
 from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
 from almanaque.store.harvest import pickings as picking_rows
-from tests.database import NORTH, bed_id
+from tests.database import NORTH, PATIENCE_S, bed_id
 
 TODAY = date(2027, 4, 14)
 ACTOR = Actor(None, TODAY)
@@ -316,3 +318,27 @@ def test_what_is_to_come_names_beds_that_will_be_picked(in_school: InSchool) -> 
     assert all(s.low_g <= s.high_g and s.monday >= date(2027, 4, 12) for s in shares)
     pea = next(s for s in shares if s.crop.key == "pea")
     assert pea.bed == "Bed 2"
+
+
+def test_two_baskets_over_the_same_beds_in_other_order_are_both_kept(demo: Addresses) -> None:
+    opened = Database(demo.app, max_size=2, timeout_s=PATIENCE_S)
+    opened.open()
+    with opened.school(NORTH) as connection:
+        one, two = (
+            standing(connection, bed, crop) for bed, crop in (("Half barrel", "radish"), ("Bed 8", "strawberry"))
+        )
+    ready, done = threading.Barrier(2), []
+
+    def basket(first: UUID, other: UUID) -> None:
+        ready.wait()
+        with opened.school(NORTH) as connection:
+            together = replace(wish(first, "2", "oz"), others=(other,))
+            done.append(pickings.pick(connection, context.load(connection), together, ACTOR).id)
+
+    threads = [threading.Thread(target=basket, args=pair) for pair in ((one, two), (two, one))]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    opened.close()
+    assert len(done) == 2

@@ -52,10 +52,10 @@ def first_picked(
     connection: Connection[Any], context: Context, planting_id: UUID, day: date | None, actor: Actor
 ) -> None:
     """Let the first picking be on a day, or not have been; dates follow. Pickings have a history of their own."""
+    changes.lock_bed(connection, garden.planting(connection, planting_id).bed_id, version=None)
     planting = garden.planting(connection, planting_id)
     if planting.events.get("first picking") == day:
         return
-    changes.lock_bed(connection, planting.bed_id, version=None)
     if "first picking" in planting.events:
         garden.delete_event(connection, planting_id, "first picking")
     if day is not None:

@@ -20,7 +20,7 @@ from almanaque.core.growth.growth_dates import ready_until
 from almanaque.core.harvest import coming_harvest, picking
 from almanaque.core.harvest.picking import Weighing, Weight
 from almanaque.data import bushels_lb
-from almanaque.store.garden import garden
+from almanaque.store.garden import changes, garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
 from almanaque.store.harvest.pickings import NewPicking, Picked
@@ -60,9 +60,13 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor
 
     Raises BadInput with the field that is wrong, and field `sure` for an amount that is far above what is usual.
     """
-    plantings = [garden.planting(connection, pid) for pid in dict.fromkeys([wish.planting_id, *wish.others])]
-    if len(plantings) > MOST_TOGETHER:
+    ids = list(dict.fromkeys([wish.planting_id, *wish.others]))
+    if len(ids) > MOST_TOGETHER:
         raise BadInput(f"At most {MOST_TOGETHER} plantings go into one basket. Enter the others apart.", field="others")
+    # Held in one order, so that two baskets over the same beds wait for each other and never both; read when held.
+    for bed_id in sorted({garden.planting(connection, pid).bed_id for pid in ids}):
+        changes.lock_bed(connection, bed_id, version=None)
+    plantings = [garden.planting(connection, pid) for pid in ids]
     for planting in plantings:
         _pickable(context, planting, wish.day, actor)
     amount, unit = picking.parse_amount(wish.amount), picking.read_unit(wish.unit)
