@@ -10,12 +10,15 @@ from hypothesis import HealthCheck, settings
 
 from almanaque import passwords
 from almanaque.host.testing import FLOORS
+from tests import contracts
 from tests.database import cluster, database, demo, empty, leave_cluster, shared_demo
 
 __all__ = ["cluster", "database", "demo", "empty", "shared_demo"]
 
 # Nearly every test logs in; a hash as slow as the application's would be a third of the whole run.
 passwords._hasher = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
+
+contracts.hold()
 
 settings.register_profile("ci", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("ci")

@@ -16,7 +16,7 @@ import pytest
 from psycopg import Connection, sql
 from psycopg.pq import TransactionStatus
 
-from almanaque.demo import brindlecombe, load, tallowbank
+from almanaque.demo import load, schools
 from almanaque.host import postgres
 from almanaque.host.postgres import Addresses, Cluster
 from almanaque.store import migrate
@@ -24,7 +24,7 @@ from almanaque.store.db import SESSION_OPTIONS, Database, translated
 
 CLONE = Path(__file__).parents[1]
 PATIENCE_S = 600.0  # how long a busy machine may keep a test waiting for a connection
-NORTH, SOUTH = load.school_id(brindlecombe.SCHOOL), load.school_id(tallowbank.SCHOOL)
+NORTH, SOUTH = load.school_id(schools.BRINDLECOMBE), load.school_id(schools.TALLOWBANK)
 
 
 def test_cluster() -> Cluster:
@@ -137,6 +137,12 @@ def demo(cluster: Cluster) -> Iterator[Addresses]:
     yield from fresh_copy(cluster, DEMO)
 
 
+# What ends with a transaction of the application.
+FORGET_LOCALS = "SELECT " + ", ".join(
+    f"set_config('almanaque.{local}', '', true)" for local in ("school", "late", "book_changing", "book_counted")
+)
+
+
 class HeldDatabase(Database):
     """The application's database on one connection whose transaction is never kept.
 
@@ -168,8 +174,7 @@ class HeldDatabase(Database):
                 raise psycopg.Rollback  # as a commit of a failed transaction does
             self.held.execute("SET CONSTRAINTS ALL IMMEDIATE")
             self.held.execute("SET CONSTRAINTS ALL DEFERRED")
-            for local in ("school", "late", "book_changing", "book_counted"):  # what ends with a transaction
-                self.held.execute("SELECT set_config(%s, '', true)", [f"almanaque.{local}"])
+            self.held.execute(FORGET_LOCALS)
 
 
 @pytest.fixture(scope="session")

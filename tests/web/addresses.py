@@ -107,7 +107,7 @@ FIELDS = {
     "/harvest/forecast/kale": ("use",),
     "/school/formats/school": ("file",),
     "/school/formats/past": ("what", "file"),
-    "/school/formats/past/save": named("upload what column-0 action"),
+    "/school/formats/past/save": named("upload what column_0 action"),
     "/school/turn/plantings": named("year day planting"),
     "/school/turn/beds": ("year", f"state-{bed_id('Bed 4')}", f"sentence-{bed_id('Bed 4')}"),
     "/school/turn/step": named("year name done"),

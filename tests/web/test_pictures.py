@@ -16,7 +16,8 @@ from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.school.school_year import SchoolYear, Span
 from almanaque.data import catalogue
 from almanaque.store.garden.garden import Bed, Planting, Site
-from almanaque.store.garden.site_features import FeatureRow, VolunteerPlant
+from almanaque.store.garden.site_features import FeatureRow
+from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.store.place.weather import WeatherDay
 from almanaque.store.school.school import School, SpanRow, YearRow
 from almanaque.web.garden import bed_picture, site_map_picture

@@ -4,6 +4,7 @@ import argparse
 from collections.abc import Callable, Sequence
 from typing import Any, NoReturn
 
+import almanaque.calc.words  # noqa: F401  the words of this floor's codes
 from almanaque.calc import beds, growth, seeds, water, weather
 from almanaque.core.errors import BadInput
 
@@ -12,7 +13,7 @@ class _Parser(argparse.ArgumentParser):
     """Says what is wrong as one sentence instead of printing its usage."""
 
     def error(self, message: str) -> NoReturn:
-        raise BadInput(f"calc: {message}. See docs/calc.md for what it takes.")
+        raise BadInput("calc.calc_call", message=message)
 
 
 def answer(arguments: Sequence[str]) -> dict[str, Any]:

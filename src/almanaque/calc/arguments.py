@@ -18,12 +18,9 @@ def climate_of(file: str, latitude: float) -> Climate:
     found, _ = weather_csv.split(body, name, us=False).readings()
     checked = readings.check(found, today=date.max)
     if checked.swapped:
-        raise BadInput(
-            f"{name}: on most days the least temperature is above the greatest. Swap the two columns.",
-            field="weather",
-        )
+        raise BadInput("calc.temperatures_swapped_in_columns", field="weather", name=name)
     if not checked.readings:
-        raise BadInput(f"{name} holds no reading that can be used.", field="weather")
+        raise BadInput("calc.no_usable_reading", field="weather", name=name)
     first = checked.readings[0].day
     table = np.full((3, (checked.readings[-1].day - first).days + 1), np.nan)
     for reading in checked.readings:
@@ -39,10 +36,10 @@ def body_of(file: str, *, field: str) -> bytes:
         size = path.stat().st_size
         body = path.read_bytes() if size <= weather_csv.MOST_BYTES else b""
     except OSError:
-        raise BadInput(f"calc: the file {path.name} cannot be read. Check its name.", field=field) from None
+        raise BadInput("calc.file_unreadable", field=field, path=path.name) from None
     if size > weather_csv.MOST_BYTES:
         raise BadInput(
-            f"{path.name} is larger than {weather_csv.MOST_BYTES / 1_000_000:g} MB. Export less.", field=field
+            "calc.file_too_large", field=field, path=path.name, most_megabytes=weather_csv.MOST_BYTES / 1000000
         )
     return body
 
@@ -51,14 +48,14 @@ def number(text: str, name: str) -> float:
     try:
         return float(text.replace("−", "-"))
     except ValueError:
-        raise BadInput(f"calc: --{name} is a number, not “{text[:20]}”.", field=name) from None
+        raise BadInput("calc.not_a_number", field=name, name=name, text=text[:20]) from None
 
 
 def day_of(text: str, name: str) -> date:
     try:
         return date.fromisoformat(text)
     except ValueError:
-        raise BadInput(f"calc: --{name} is a day such as 2027-04-14, not “{text[:20]}”.", field=name) from None
+        raise BadInput("calc.not_a_day", field=name, name=name, text=text[:20]) from None
 
 
 def plain(value: float) -> float | int:

@@ -80,7 +80,7 @@ def marks(given: argparse.Namespace) -> dict[str, Any]:
 def seeds(given: argparse.Namespace) -> dict[str, Any]:
     plants = number(given.plants, "plants")
     if plants != int(plants) or not 0 <= plants <= 1_000_000:
-        raise BadInput("calc: --plants is a whole number from 0 to 1,000,000.", field="plants")
+        raise BadInput("calc.plants_out_of_range", field="plants")
     shares = {name: number(getattr(given, name), name) for name in ("germination", "survival")}
     return {"seeds": spacing.seeds_needed(int(plants), **shares)}
 
@@ -106,7 +106,7 @@ def _part(text: str) -> Rectangle:
     """A kept part, `x, y, length, width` as people write lengths; a corner may lie at 0."""
     parts = [word.strip() for word in text.split(",")]
     if len(parts) != 4:
-        raise BadInput(f"calc: --keep is x, y, length, width, such as 0,0,2 ft,2 ft, not “{text[:30]}”.", field="keep")
+        raise BadInput("calc.keep_form", field="keep", text=text[:30])
     x, y, length, width = (0.0 if word in ("0", "-0") else float(parse_length(word)) for word in parts)
     return Rectangle(x, y, length, width)
 

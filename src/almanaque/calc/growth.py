@@ -76,15 +76,12 @@ def _planned(given: argparse.Namespace) -> tuple[Crop, Method, Setting]:
     crop = catalogue()[given.crop]
     method = next((m for m in crop.methods if given.method in (None, m)), None)
     if method is None:
-        raise BadInput(
-            f"calc: {crop.name.en} is not started that way. --method is one of {', '.join(crop.methods)}.",
-            field="method",
-        )
+        raise BadInput("calc.method_not_of_crop", field="method", crop=crop.name.en, methods=", ".join(crop.methods))
     covering = None
     if given.cover is not None:
         key = next((key for key in COVERS if key == given.cover), None)
         if key is None:
-            raise BadInput(f"calc: --cover is one of {', '.join(COVERS)}.", field="cover")
+            raise BadInput("calc.cover_unknown", field="cover", covers=", ".join(COVERS))
         covering = Covering(key)
     name = Path(given.calendar).name
     years = calendar_import.assemble(

@@ -44,7 +44,7 @@ def _pair(option: str) -> Any:
     def read(text: str) -> tuple[Crop, str]:
         key, equals, value = text.partition("=")
         if not equals:
-            raise BadInput(f"calc: --{option} is written as crop=number, such as radish=144.", field=option)
+            raise BadInput("calc.crop_number_form", field=option, option=option)
         return catalogue()[key.strip()], value.strip()
 
     return read
@@ -53,12 +53,12 @@ def _pair(option: str) -> Any:
 def _rate(text: str) -> seed_lots.Rate:
     up, slash, sown = text.partition("/")
     if not slash:
-        raise BadInput("calc: --tested is written as crop=up/sown, such as radish=17/20.", field="tested")
+        raise BadInput("calc.tested_form", field="tested")
     return seed_lots.wilson(_whole(up, "tested"), _whole(sown, "tested"))
 
 
 def _whole(text: str, name: str) -> int:
     plain = text.strip()
     if not (plain.isascii() and plain.isdigit()) or len(plain) > 9:
-        raise BadInput(f"calc: --{name} takes whole numbers, not “{text[:20]}”.", field=name)
+        raise BadInput("calc.not_whole_numbers", field=name, name=name, text=text[:20])
     return int(plain)

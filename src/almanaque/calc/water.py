@@ -48,15 +48,17 @@ def _coefficients(given: argparse.Namespace, days: list[Any], *, southern: bool)
     if given.kc is not None:
         kc = number(given.kc, "kc")
         if not 0 <= kc <= 2:
-            raise BadInput("calc: --kc lies between 0 and 2; full-grown leaves have about 1.", field="kc")
+            raise BadInput("calc.kc_out_of_range", field="kc")
         return np.full(len(days), kc)
     if given.crop is None or given.planted is None:
-        raise BadInput("calc: by use, give --kc, or --crop with the day it came into the bed as --planted.", field="kc")
+        raise BadInput("calc.kc_or_crop", field="kc")
     crop = catalogue()[given.crop]
     planted = day_of(given.planted, "planted")
     method = next((m for m in crop.methods if given.method in (None, m)), None)
     if method is None:
-        raise BadInput(f"calc: --method for {crop.name.en} is one of {', '.join(crop.methods)}.", field="method")
+        raise BadInput(
+            "calc.water_method_not_of_crop", field="method", crop=crop.name.en, methods=", ".join(crop.methods)
+        )
     start = planted - timedelta(weeks=crop.weeks_indoors) if method == "indoors" else planted
     dates = growth_dates.forecast(crop, method, start)
     return water.coefficients(crop, dates, days, southern=southern)
@@ -66,5 +68,5 @@ def _flow(text: str, name: str) -> float:
     """A flow above 0, in litres a minute for a hose and an hour for a drip line. Raises BadInput."""
     flow = number(text, name)
     if not 0 < flow <= 10_000:
-        raise BadInput(f"calc: --{name} is more than nothing. Time how long it takes to fill a bucket.", field=name)
+        raise BadInput("calc.flow_of_nothing", field=name, name=name)
     return flow

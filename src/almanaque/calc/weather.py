@@ -40,7 +40,7 @@ def daylength(given: argparse.Namespace) -> dict[str, Any]:
 def degree_days_between(given: argparse.Namespace) -> dict[str, Any]:
     start, end = day_of(given.from_, "from"), day_of(given.to, "to")
     if end < start:
-        raise BadInput("calc: --to lies before --from. Swap the two.", field="to")
+        raise BadInput("calc.to_before_from", field="to")
     climate = climate_of(given.weather, 0.0)
     base = float(parse_temperature(given.base, bare_unit="C"))
     total, missing = climate.warmth(start, end, base_c=base, interpretation=2 if given.interpretation == "2" else 1)
@@ -56,7 +56,7 @@ def degree_days_between(given: argparse.Namespace) -> dict[str, Any]:
 def et0(given: argparse.Namespace) -> dict[str, Any]:
     low, high = (float(parse_temperature(getattr(given, name), bare_unit="C")) for name in ("tmin", "tmax"))
     if low > high:
-        raise BadInput("calc: the least temperature is above the greatest. Swap --tmin and --tmax.", field="tmin")
+        raise BadInput("calc.temperatures_swapped", field="tmin")
     latitude = sun.check_latitude(number(given.lat, "lat"))
     of_year = day_of(given.date, "date").timetuple().tm_yday
     if given.method == "hargreaves":
@@ -97,7 +97,7 @@ def _wind(given: argparse.Namespace) -> float:
         return 2.0
     speed, height = number(given.wind, "wind"), number(given.wind_height, "wind-height")
     if not 0 <= speed <= 120 or not 0.5 <= height <= 100:
-        raise BadInput("calc: wind is 0 to 120 m/s, measured 0.5 to 100 m above the ground.", field="wind")
+        raise BadInput("calc.wind_out_of_range", field="wind")
     return speed if height == 2 else evapotranspiration.wind_at_2m(speed, height)
 
 

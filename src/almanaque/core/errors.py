@@ -1,10 +1,12 @@
 """The one error of the core: what was given cannot be read or cannot be.
 
     CoreError
-    └── BadInput    a value that a person typed; carries the field and what would be allowed
+    └── BadInput    a value that a person typed; carries a code, its parameters and the field
 
 A judgement on a plan that can be read is a finding, not an error.
 """
+
+from almanaque.core.words import Phrase
 
 
 class CoreError(Exception):
@@ -12,13 +14,27 @@ class CoreError(Exception):
 
 
 class BadInput(CoreError):
-    """Say what is wrong, where, and what to do, in one sentence; `field` names the form field or option."""
+    """Say what is wrong, where, and what to do: a code of `words`, its parameters, and the form field or option."""
 
-    def __init__(self, message: str, *, field: str = "") -> None:
-        super().__init__(message)
-        self.message = message
+    def __init__(self, code: str, *, field: str = "", **params: object) -> None:
+        super().__init__(code)
+        self.code = code
+        self.params = params
         self.field = field
+
+    @property
+    def phrase(self) -> Phrase:
+        """The code and its parameters, to stand in another sentence."""
+        return Phrase(self.code, self.params)
+
+    @property
+    def message(self) -> str:
+        """The sentence for the person who typed it."""
+        return str(self.phrase)
+
+    def __str__(self) -> str:
+        return self.message
 
     def at(self, field: str) -> "BadInput":
         """Return the same error, placed at a field."""
-        return BadInput(self.message, field=field)
+        return BadInput(self.code, field=field, **self.params)

@@ -3,10 +3,13 @@
 Severity `fault` makes a plan miss, `care` asks for someone's care, `note` is worth knowing.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import date, timedelta
-from typing import Literal
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+from typing import Any, Literal
+
+from almanaque.core.words import Phrase, say
 
 Severity = Literal["fault", "care", "note"]
 
@@ -101,30 +104,118 @@ CODES: dict[str, str] = {
 }
 
 
+AS_WRITTEN = "as_written"  # words that came as text: from a table of the trade, or stored before findings had codes
+
+
+def plain(params: Mapping[str, object]) -> dict[str, object]:
+    """Parameters as JSON keeps them, so that a stored finding equals a new one: days as 2027-04-14, lists as tuples."""
+    return {name: _plain(value) for name, value in params.items()}
+
+
+def _plain(value: object) -> object:
+    if isinstance(value, date):
+        return value.isoformat()
+    if isinstance(value, Phrase):
+        return {"code": value.code, "params": plain(value.params)}
+    if isinstance(value, Decimal):
+        return float(value)
+    if isinstance(value, list | tuple):
+        return tuple(_plain(item) for item in value)
+    return value
+
+
 @dataclass(frozen=True)
 class Fix:
-    """One thing to do about it. `action` and `value` let a page offer it as a button (for example start_on, a date)."""
+    """One thing to do about it: a code of `words`, `findings.fix.<code>`, and its parameters.
 
-    label: str
+    `action` and `value` let a page offer it as a button (for example start_on, a date).
+    """
+
+    code: str
     action: str = ""
     value: str = ""
+    params: Mapping[str, object] = field(default_factory=dict, hash=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "params", plain(self.params))
+
+    @classmethod
+    def written(cls, label: str) -> "Fix":
+        """What to do in words that come from a table of the trade."""
+        return cls(AS_WRITTEN, params={"label": label})
+
+    @property
+    def label(self) -> str:
+        """What a button for it says."""
+        return say(f"findings.fix.{self.code}", self.params)
 
 
 @dataclass(frozen=True)
 class Finding:
-    """A judgement about `subject`. `source` says whose rule spoke; `message` is a whole sentence."""
+    """A judgement about `subject`, by code and parameters; `source` says whose rule spoke.
+
+    `case` names the wording where a code has several. Words are made from the code when they are asked for, so that what
+    is stored outlives a better sentence.
+    """
 
     code: str
     severity: Severity
     subject: str
-    message: str
-    reason: str
+    params: Mapping[str, object] = field(hash=False)
     source: str
     fixes: tuple[Fix, ...] = ()
+    case: str = ""
 
     def __post_init__(self) -> None:
         if self.code not in CODES:
             raise ValueError(f"{self.code} is not in findings.CODES")
+        object.__setattr__(self, "params", plain(self.params))
+
+    @property
+    def message(self) -> str:
+        """What is the matter, a whole sentence."""
+        return say(f"{self._words}.message", self.params)
+
+    @property
+    def reason(self) -> str:
+        """Why."""
+        return say(f"{self._words}.reason", self.params)
+
+    @property
+    def _words(self) -> str:
+        if self.case == AS_WRITTEN:
+            return f"findings.{AS_WRITTEN}"
+        return f"findings.{self.code}.{self.case}" if self.case else f"findings.{self.code}"
+
+
+def stored(finding: Finding) -> dict[str, object]:
+    """A finding as JSON: its code and parameters, never its words."""
+    return {**vars(finding), "fixes": [dict(vars(fix)) for fix in finding.fixes]}
+
+
+def from_store(kept: Mapping[str, Any]) -> Finding:
+    """The finding that was stored. Raises KeyError, TypeError or ValueError for what is none, or has no words."""
+    return Finding(**{**kept, "fixes": tuple(Fix(**fix) for fix in kept["fixes"])})
+
+
+def in_words(finding: Finding) -> list[str]:
+    """All that a finding says. Raises KeyError, TypeError or ValueError where its words cannot be made."""
+    return [finding.message, finding.reason, *(fix.label for fix in finding.fixes)]
+
+
+def as_written(kept: Mapping[str, Any]) -> dict[str, Any]:
+    """A finding as it was stored before it had parameters, as one that keeps its text until it is judged anew."""
+    if "message" not in kept:
+        return dict(kept)
+    return {
+        **{name: kept[name] for name in ("code", "severity", "subject", "source")},
+        "params": {"message": kept["message"], "reason": kept["reason"]},
+        "case": AS_WRITTEN,
+        "fixes": [
+            {"code": AS_WRITTEN, "action": fix["action"], "value": fix["value"], "params": {"label": fix["label"]}}
+            for fix in kept["fixes"]
+        ],
+    }
 
 
 _RANK: dict[Severity, int] = {"fault": 0, "care": 1, "note": 2}
@@ -138,32 +229,3 @@ def worst_first(findings: Sequence[Finding]) -> list[Finding]:
 def lead(findings: Sequence[Finding]) -> str:
     """The one sentence to show where there is room for one: the first that is more than a note; empty without any."""
     return next((finding.message for finding in findings if finding.severity != "note"), "")
-
-
-MONTH_NAMES = (
-    "January",
-    "February",
-    "March",
-    "April",
-    "May",
-    "June",
-    "July",
-    "August",
-    "September",
-    "October",
-    "November",
-    "December",
-)
-
-
-FOR_YEARS = timedelta(days=3 * 365)  # what stands longer stays for years, in words
-
-
-def until(day: date, since: date) -> str:
-    """How long something stands that came on a day: `until 14 Apr`, or `for years`."""
-    return "for years" if day - since > FOR_YEARS else f"until {short_day(day)}"
-
-
-def short_day(day: date) -> str:
-    """A day as findings write it: `14 Apr`."""
-    return f"{day.day} {MONTH_NAMES[day.month - 1][:3]}"

@@ -10,6 +10,7 @@ from fractions import Fraction
 from typing import Literal
 
 from almanaque.core.errors import BadInput
+from almanaque.core.words import Phrase
 
 Units = Literal["us", "metric"]
 
@@ -17,7 +18,7 @@ MM_PER_INCH = Decimal("25.4")
 MM_PER_FOOT = Decimal("304.8")
 LITRES_PER_CUBIC_FOOT = 28.316846592  # exact, from the foot of 1959
 GRAMS_PER_POUND = Decimal("453.59237")
-GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16
+GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16  # a sixteenth of a pound, exact
 LITRES_PER_GALLON = Decimal("3.785411784")
 SQUARE_METRES_PER_SQUARE_FOOT = Decimal("0.09290304")
 
@@ -48,7 +49,7 @@ _MASSES = {
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _NUMBER = r"(?P<number>\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*{_NUMBER}\s*(?P<unit>[a-z]+|[\"'])?\s*")
-LONGEST_TEXT = 60
+LONGEST_TEXT = 60  # characters of a quantity as it is written: our own rule
 LONGEST_MM = Decimal(99_999_999)
 
 
@@ -61,7 +62,7 @@ def parse_length(text: str, *, bare_unit: str = "") -> Decimal:
     >>> parse_length("4 ft 6 in")
     Decimal('1371.6000')
     """
-    return _parse(text, _LENGTHS, bare_unit, "length", 'Write it like 4 ft 6 in, 54", 1.37 m or 137 cm.')
+    return _parse(text, _LENGTHS, bare_unit, "length")
 
 
 def parse_mass(text: str, *, bare_unit: str = "") -> Decimal:
@@ -70,17 +71,17 @@ def parse_mass(text: str, *, bare_unit: str = "") -> Decimal:
     >>> parse_mass("1/2 lb")
     Decimal('226.7962')
     """
-    return _parse(text, _MASSES, bare_unit, "mass", "Write it like 2 lb 3 oz, 340 g or 1.2 kg.")
+    return _parse(text, _MASSES, bare_unit, "mass")
 
 
 def parse_size(text: str) -> tuple[Decimal, Decimal]:
     """Length and width [mm] from `6 ft x 2 ft` (x, × or by between them). Raises BadInput."""
     halves = re.split(r"\s*(?:[x×]|\bby\b)\s*", text.strip().lower())
     if len(halves) != 2 or not all(halves):
-        raise BadInput(f"“{_short(text)}” is not a size: give two lengths with an x between them, like 6 ft x 2 ft.")
+        raise BadInput("units.not_a_size", text=_short(text))
     length, width = parse_length(halves[0]), parse_length(halves[1])
     if length == 0 or width == 0:
-        raise BadInput(f"“{_short(text)}” has a side of nothing: both sides of a bed must be longer than 0.")
+        raise BadInput("units.side_of_nothing", text=_short(text))
     return length, width
 
 
@@ -89,13 +90,13 @@ def parse_temperature(text: str, *, bare_unit: str = "") -> Decimal:
     match = re.fullmatch(r"\s*([-−]?\d+(?:[.,]\d+)?)\s*°?\s*([cf])?\s*", text.lower())
     unit = (match[2] or bare_unit.lower()) if match else ""
     if match is None or unit not in ("c", "f"):
-        raise BadInput(f"“{_short(text)}” is not a temperature: write it like 32 °F or 0 °C.")
+        raise BadInput("units.not_a_temperature", text=_short(text))
     degrees = Decimal(match[1].replace("−", "-").replace(",", "."))
     if degrees > 10_000:
-        raise BadInput(f"“{_short(text)}” is hotter than any garden. Check the figure.")
+        raise BadInput("units.too_hot", text=_short(text))
     celsius = degrees if unit == "c" else (degrees - 32) * 5 / 9
     if celsius < Decimal("-273.15"):
-        raise BadInput(f"“{_short(text)}” is colder than anything can be.")
+        raise BadInput("units.too_cold", text=_short(text))
     return celsius.quantize(Decimal("0.0001"))
 
 
@@ -202,33 +203,34 @@ def format_yield(grams_per_square_metre: float, units: Units) -> str:
     return f"{_rounded(Decimal(grams_per_square_metre) / 1000, '0.01')} kg per m²"
 
 
-def _parse(text: str, known: dict[str, Decimal], bare_unit: str, kind: str, advice: str) -> Decimal:
+def _parse(text: str, known: dict[str, Decimal], bare_unit: str, quantity: str) -> Decimal:
+    kind, advice = Phrase(f"units.{quantity}"), Phrase(f"units.write_{quantity}")
     cleaned = _tidy(text)
     if not cleaned or len(cleaned) > LONGEST_TEXT:
-        raise BadInput(
-            f"A {kind} is missing. {advice}" if not cleaned else f"That {kind} is too long to read. {advice}"
-        )
+        raise BadInput("units.quantity_missing" if not cleaned else "units.quantity_too_long", kind=kind, advice=advice)
     if cleaned.startswith("-"):
-        raise BadInput(f"“{_short(text)}” is below zero: a {kind} cannot be negative. {advice}")
+        raise BadInput("units.below_zero", text=_short(text), kind=kind, advice=advice)
     total, at, last_factor = Decimal(0), 0, None
     while at < len(cleaned):
         part = _PART.match(cleaned, at)
         if part is None:
-            raise BadInput(f"“{_short(text)}” is not a {kind}. {advice}")
+            raise BadInput("units.not_a_quantity", text=_short(text), kind=kind, advice=advice)
         unit = part["unit"] or (bare_unit if at == 0 and part.end() == len(cleaned) else "")
         if unit not in known:
             raise BadInput(
-                f"“{_short(text)}” does not say its unit. {advice}"
-                if not unit
-                else f"“{_short(text)}”: “{unit}” is not a unit of {kind}. {advice}"
+                "units.unit_unsaid" if not unit else "units.unit_unknown",
+                text=_short(text),
+                advice=advice,
+                unit=unit,
+                kind=kind,
             )
         if last_factor is not None and known[unit] >= last_factor:
-            raise BadInput(f"“{_short(text)}” is not a {kind}: the larger unit comes first, and each once. {advice}")
+            raise BadInput("units.units_out_of_order", text=_short(text), kind=kind, advice=advice)
         last_factor = known[unit]
         total += _number(part["number"], text) * last_factor
         at = part.end()
     if total > LONGEST_MM:
-        raise BadInput(f"“{_short(text)}” is too large. Check the unit. {advice}")
+        raise BadInput("units.too_large", text=_short(text), advice=advice)
     return total.quantize(Decimal("0.0001"), ROUND_HALF_UP)
 
 
@@ -245,7 +247,7 @@ def _number(text: str, whole: str) -> Decimal:
     total = Fraction(0)
     for word in text.split():
         if re.fullmatch(r"\d+/0+", word):
-            raise BadInput(f"“{_short(whole)}” divides by nothing. Correct the fraction.")
+            raise BadInput("units.divides_by_nothing", text=_short(whole))
         total += Fraction(word) if "/" in word else Fraction(word.replace(",", "."))
     return Decimal(total.numerator) / Decimal(total.denominator)
 

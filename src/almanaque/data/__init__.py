@@ -5,6 +5,7 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
+import almanaque.data.words  # noqa: F401  the words of this floor's codes
 from almanaque.core.crops import catalogue as catalogue_files
 from almanaque.core.garden.companions import Pair
 from almanaque.core.place.kinds_of_place import KindOfPlace

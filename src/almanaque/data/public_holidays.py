@@ -19,7 +19,7 @@ def countries() -> list[tuple[str, str]]:
 def regions(country: str) -> list[str]:
     """Codes of the regions that have holidays of their own; raises BadInput for a country that is not known."""
     if country not in _supported():
-        raise BadInput("No holidays are known for that country. Choose one from the list.", field="country")
+        raise BadInput("school.no_holidays_of_country", field="country")
     return _supported()[country]
 
 
@@ -29,7 +29,7 @@ def between(country: str, region: str, start: date, end: date) -> list[tuple[dat
     Raises BadInput for a country that is not known and for a region that does not belong to it.
     """
     if region and region not in regions(country):
-        raise BadInput("That region does not belong to the country. Choose one from the list.", field="region")
+        raise BadInput("school.region_of_other_country", field="region")
     years = list(range(start.year, end.year + 1))
     try:
         found = holidays.country_holidays(country, subdiv=region or None, years=years, language="en_US")

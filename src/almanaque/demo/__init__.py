@@ -1,6 +1,6 @@
 """An invented school in a northern valley with three years of beds, jobs and pickings, and a small one in the south.
 
-No real person, school, place, brand or variety. `brindlecombe` and `tallowbank` say what they hold; `load` writes it by
+No real person, school, place, brand or variety. `brindlecombe.toml` and `tallowbank.toml` say what they hold; `load` writes it by
 the same commands that the pages use.
 """
 
@@ -22,7 +22,7 @@ def is_empty(owner_url: str) -> bool:
 
 def stations() -> dict[str, dict[str, object]]:
     """The simulated weather stations of the demo schools, by the name of their device: the climate each makes up, and since when."""
-    from almanaque.demo import brindlecombe, tallowbank
+    from almanaque.demo import schools
 
     return {
         school.device: {
@@ -30,5 +30,5 @@ def stations() -> dict[str, dict[str, object]]:
             "first_day": school.first_weather_day.isoformat(),
             "last_day": LAST_WEATHER_DAY.isoformat(),
         }
-        for school in (brindlecombe.SCHOOL, tallowbank.SCHOOL)
+        for school in schools.ALL
     }

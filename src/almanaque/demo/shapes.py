@@ -36,9 +36,9 @@ class DemoGroup:
     """Slots are (weekday, time, minutes); flags (kind, what); `programme` slots are held in the summer programme."""
 
     name: str
-    entry_year: int | None
     head_count: int
     slots: tuple[tuple[int, time, int], ...]
+    entry_year: int | None = None
     kind: GroupKind = "class"
     led_by: str = ""
     flags: tuple[tuple[FlagKind, str], ...] = ()

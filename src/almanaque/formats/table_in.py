@@ -13,6 +13,7 @@ from datetime import date
 from typing import Literal
 
 from almanaque.core.errors import BadInput
+from almanaque.core.words import Phrase
 from almanaque.formats import text_file
 
 Order = Literal["ymd", "dmy", "mdy"]
@@ -37,7 +38,7 @@ class TableIn:
 def read(body: bytes, name: str, *, most_bytes: int, most_rows: int, too_many: str, comments: bool = False) -> TableIn:
     """The cells of a file. `comments` leaves out lines that begin with #; empty lines are left out always.
 
-    Raises BadInput with field `file` for what is no text, no table, or too large; `too_many` says what to do then.
+    Raises BadInput with field `file` for what is no text, no table, or too large; `too_many` is the code of what to do then.
     """
     text = text_file.read(body, name, most_bytes=most_bytes).lstrip("\ufeff")
     first = next((line for line in text.splitlines() if line.strip() and not (comments and line.startswith("#"))), "")
@@ -55,12 +56,12 @@ def read(body: bytes, name: str, *, most_bytes: int, most_rows: int, too_many: s
                 header, header_line = plain, begins
                 continue
             if len(rows) >= most_rows:
-                raise BadInput(f"{name} has more than {most_rows:,} lines. {too_many}", field="file")
+                raise BadInput(
+                    "files.too_many_lines", field="file", name=name, most=most_rows, too_many=Phrase(too_many)
+                )
             rows.append((begins, plain))
     except csv.Error as error:
-        raise BadInput(
-            f"{name}, line {reader.line_num}: this is not a table that can be read ({error}).", field="file"
-        ) from error
+        raise BadInput("files.not_a_table", field="file", name=name, line=reader.line_num, problem=error) from error
     return TableIn(name, header, header_line, tuple(rows))
 
 

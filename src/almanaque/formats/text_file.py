@@ -10,19 +10,15 @@ _MARKS = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF16_LE, "utf-16"), (code
 def read(body: bytes, name: str, *, most_bytes: int) -> str:
     """The text of a file in UTF-8, or in UTF-16 with its mark. Raises BadInput for another encoding, or one too large."""
     if len(body) > most_bytes:
-        raise BadInput(f"{name} is larger than {most_bytes / 1_000_000:g} MB. Export less at a time.", field="file")
+        raise BadInput("files.file_too_large", field="file", name=name, most_megabytes=most_bytes / 1000000)
     if not body.strip():
-        raise BadInput(f"{name} is empty. Choose the file again.", field="file")
+        raise BadInput("files.file_empty", field="file", name=name)
     encoding = next((found for mark, found in _MARKS if body.startswith(mark)), "utf-8")
     try:
         text = body.decode(encoding)
     except UnicodeDecodeError as error:
         line = body.count(b"\n", 0, error.start) + 1
-        raise BadInput(
-            f"{name}, line {line}: this is not UTF-8 text. Save the file again with the encoding UTF-8.", field="file"
-        ) from None
+        raise BadInput("files.not_utf8", field="file", name=name, line=line) from None
     if "\0" in text:
-        raise BadInput(
-            f"{name} is not a text file. Choose the file that the calendar or the station exported.", field="file"
-        )
+        raise BadInput("files.not_text", field="file", name=name)
     return text

@@ -93,7 +93,9 @@ class Cluster:
         if self.running():
             return False
         port = free_port()
-        options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+        options = (
+            f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 -c jit=off"
+        )
         if not self.durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         self._call(

@@ -4,3 +4,5 @@
 visitor's school for one of them, `frame` draws what every page shares. A package holds the pages of one subject with
 their drawings; drawings that several share are in `pictures`.
 """
+
+import almanaque.web.words  # noqa: F401  the words of this floor's codes

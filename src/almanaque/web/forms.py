@@ -26,7 +26,6 @@ LITRES = {
     "ml": 0.001,
 }  # exact, from the US gallon of 231 cubic inches
 MOST_LITRES = 100_000
-INCOMPLETE = "The form was incomplete. Load the page again."
 
 
 def row_id(text: str) -> UUID:
@@ -34,7 +33,7 @@ def row_id(text: str) -> UUID:
     try:
         return UUID(text)
     except ValueError:
-        raise BadInput(INCOMPLETE) from None
+        raise BadInput("forms.incomplete") from None
 
 
 def is_id(text: str) -> bool:
@@ -58,14 +57,14 @@ def clock_time(text: str, *, field: str) -> time:
         hour, minute = text.strip().replace(".", ":").split(":")[:2]
         return time(int(hour), int(minute))
     except ValueError:
-        raise BadInput(f"“{text.strip()[:20]}” is not a time of day. Write it as 13:10.", field=field) from None
+        raise BadInput("forms.not_a_time_of_day", field=field, text=text.strip()[:20]) from None
 
 
 def whole(text: str, *, field: str, least: int, most: int, what: str) -> int:
     """A whole number within limits; `what` begins the sentence that refuses it."""
     plain = text.strip()
     if not plain.lstrip("-").isdigit() or len(plain) > 9 or not least <= int(plain) <= most:
-        raise BadInput(f"{what} is a whole number from {least} to {most}.", field=field)
+        raise BadInput("forms.not_a_whole_number", field=field, what=what, least=least, most=most)
     return int(plain)
 
 
@@ -79,11 +78,11 @@ def number(
     try:
         value = float(plain)
     except ValueError:
-        raise BadInput(f"“{text.strip()[:20]}” is not a number. {what} is written as 12.5.", field=field) from None
+        raise BadInput("forms.not_a_decimal", field=field, text=text.strip()[:20], what=what) from None
     if not abs(value) < 1e9:
-        raise BadInput(f"{what} is too large. Check it.", field=field)
+        raise BadInput("forms.number_too_large", field=field, what=what)
     if not within[0] <= value <= within[1]:
-        raise BadInput(f"{what} lies between {within[0]:g} and {within[1]:,g}. Check it.", field=field)
+        raise BadInput("forms.number_out_of_range", field=field, what=what, least=within[0], most=within[1])
     return value
 
 
@@ -100,7 +99,7 @@ def pair(text: str, units: Units, *, field: str) -> tuple[float, float]:
     parts = text.lower().replace("×", "x").split("x")
     if len(parts) != 2:
         example = "8 ft x 4 ft" if units == "us" else "2.4 m x 1.2 m"
-        raise BadInput(f"Write two lengths with an x between them, like {example}.", field=field)
+        raise BadInput("forms.not_two_lengths", field=field, example=example)
     return length(parts[0], units, field=field, us="ft"), length(parts[1], units, field=field, us="ft")
 
 
@@ -114,9 +113,7 @@ def outline(text: str, length_mm: float, width_mm: float, units: Units, *, field
         corner = next((c for c in CORNERS if c == at.strip().lower()), None)
         if not word or corner is None:
             example = "4 ft x 2 ft" if units == "us" else "1.2 m x 60 cm"
-            raise BadInput(
-                f"Write an L as “L: {example} at top right”: what is left out, and at which corner.", field=field
-            )
+            raise BadInput("forms.not_an_l", field=field, example=example)
         across, down = pair(notch, units, field=field)
         return l_shape(length_mm, width_mm, across, down, corner)
     return tuple(pair(word, units, field=field) for word in plain.replace("\n", ";").split(";") if word.strip())
@@ -129,17 +126,17 @@ def volume(text: str, units: Units, *, field: str) -> float | None:
     match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*([a-z0-9. ]*)\s*", text.lower())
     word = (match[2].replace(".", "").strip() or ("gal" if units == "us" else "l")) if match else ""
     if match is None or word not in LITRES:
-        raise BadInput("Write the volume like 10 gal, 40 L or 2 cu ft.", field=field)
+        raise BadInput("forms.not_a_volume", field=field)
     litres = float(match[1].replace(",", ".")) * LITRES[word]
     if not 0 < litres <= MOST_LITRES:
-        raise BadInput(f"A volume lies between nothing and {MOST_LITRES:,} litres. Check the unit.", field=field)
+        raise BadInput("forms.volume_out_of_range", field=field, most=MOST_LITRES)
     return litres
 
 
 def one_of(text: str, allowed: Sequence[str], *, field: str) -> str:
     """One of the values that a form of ours offers."""
     if text not in allowed:
-        raise BadInput(f"“{text[:30]}” is none of the choices: {', '.join(allowed)}.", field=field)
+        raise BadInput("forms.none_of_the_choices", field=field, text=text[:30], allowed=", ".join(allowed))
     return text
 
 
@@ -147,9 +144,9 @@ def name(text: str, *, field: str = "name", what: str = "a name", most: int = 80
     """Words that must be there, on one line."""
     plain = " ".join(text.split())
     if not plain:
-        raise BadInput(f"Give it {what}.", field=field)
+        raise BadInput("forms.text_missing", field=field, what=what)
     if len(plain) > most:
-        raise BadInput(f"That is longer than {most} characters. Shorten it.", field=field)
+        raise BadInput("forms.text_too_long", field=field, most=most)
     return plain
 
 
@@ -161,6 +158,6 @@ def optional_name(text: str, *, field: str, most: int = 80) -> str:
 def file(sent: Any) -> tuple[str, bytes]:
     """Name and bytes of a file that was sent; the limits on its size are the request's."""
     if not isinstance(sent, UploadFile) or not sent.filename:
-        raise BadInput("Choose a file first.", field="file")
+        raise BadInput("forms.file_missing", field="file")
     shown = "".join(c for c in sent.filename.rsplit("/", 1)[-1].rsplit("\\", 1)[-1] if c.isprintable())[-80:]
     return shown or "the file", sent.file.read()

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -17,6 +17,7 @@ from markupsafe import Markup
 from almanaque.web import security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork
 from almanaque.web.ribbon import ribbon
+from almanaque.web.view import Named
 
 HERE = Path(__file__).parent
 VENDOR = {
@@ -86,7 +87,7 @@ def digest_of(*names: str) -> str:
     return hashlib.sha256(template + json.dumps(names).encode()).hexdigest()[:12]
 
 
-def part(work: UnitOfWork, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:
+def part(work: UnitOfWork, template: str, values: Named, *, status: int = 200) -> HTMLResponse:
     """Draw a part of a page."""
     return HTMLResponse(templates().get_template(template).render(**_shared(work), **values), status)
 
@@ -95,7 +96,7 @@ def page(
     work: UnitOfWork,
     key: str,
     title: str,
-    values: Mapping[str, Any],
+    values: Named,
     *,
     template: str = "",
     status: int = 200,
@@ -118,7 +119,7 @@ def page(
 
 
 def paper_part(
-    work: UnitOfWork, template: str, title: str, values: Mapping[str, Any], *, paper: str, paper_class: str = ""
+    work: UnitOfWork, template: str, title: str, values: Named, *, paper: str, paper_class: str = ""
 ) -> Markup:
     """Draw a page as a part of a document on paper, without bars and buttons."""
     shown = dict(_shared(work), title=title, layout="paper/part.html", paper=paper, paper_class=paper_class)
@@ -130,7 +131,7 @@ def paper_document(title: str, parts: Sequence[Markup], *, paper: str) -> str:
     return templates().get_template("paper/document.html").render(title=title, parts=parts, paper=paper)
 
 
-def bare_page(request: Request, template: str, values: Mapping[str, Any], *, status: int = 200) -> HTMLResponse:
+def bare_page(request: Request, template: str, values: Named, *, status: int = 200) -> HTMLResponse:
     """Draw a page without a school: login and errors."""
     shown = {"form_token": security.form_token(request), **values}
     return HTMLResponse(templates().get_template(template).render(**shown), status)

@@ -1,5 +1,6 @@
 """The pattern page: every part that pages are made of, drawn by the real templates."""
 
+from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
@@ -21,28 +22,33 @@ def patterns(scope: Annotated[RequestScope, Depends(may("look"))]) -> Response:
                 "ready_no_school",
                 "fault",
                 "Bush bean",
-                "Ready 6 Jul to 30 Jul, when nobody is at school.",
-                "Summer break lasts from 17 Jun to 24 Aug.",
+                {
+                    "ready": date(2027, 7, 6),
+                    "to": date(2027, 7, 30),
+                    "years": "",
+                    "coming": "Summer break",
+                    "starts": date(2027, 6, 17),
+                    "ends": date(2027, 8, 24),
+                },
                 "our own rule",
-                (Fix("Name carers who pick"),),
+                (Fix("name_carers"),),
+                case="in_a_break",
             ),
             Finding(
                 "frost_risk",
                 "care",
                 "Tomato",
-                "A freeze it does not bear in 9 of 37 years.",
-                "Between 1 May and 6 May a night fell below 0 °C.",
+                {"n": 9, "of": 37, "out": date(2027, 5, 1), "covered": "", "bears": "0 °C"},
                 "the weather on file",
-                (Fix("Later, or under a cover"),),
+                (Fix("later_or_cover"),),
             ),
             Finding(
                 "no_weather",
                 "note",
                 "Kale",
-                "Frost, cold ground and heat are not judged.",
-                "There is no weather on file for this place.",
+                {},
                 "our own rule",
-                (Fix("Add weather", "page", "/school"),),
+                (Fix("add_weather", "page", "/school"),),
             ),
         ]
         notes = [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(examples, start=1)]

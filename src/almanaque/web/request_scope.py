@@ -109,9 +109,7 @@ def parse_day(text: str, *, field: str = "day") -> date:
     try:
         found = date.fromisoformat(text.strip())
     except ValueError:
-        raise BadInput(
-            f"“{text.strip()[:20]}” is not a day in the calendar. Write it as year-month-day.", field=field
-        ) from None
+        raise BadInput("forms.not_a_day", field=field, text=text.strip()[:20]) from None
     if not 1950 <= found.year <= 2150:
-        raise BadInput(f"The year {found.year} is too far away. Check the date.", field=field)
+        raise BadInput("forms.year_too_far", field=field, year=found.year)
     return found

@@ -50,7 +50,7 @@ from almanaque.web.week import (
     water,
     week_page,
 )
-from almanaque.web.year import beds_together, sowing_finder, what_to_sow, year_chart
+from almanaque.web.year import bed_promises, bloom, sowing_finder, themes, what_to_sow, year_chart
 
 PAGES = (
     login,
@@ -81,7 +81,9 @@ PAGES = (
     what_to_sow,
     sowing_finder,
     crop_pages,
-    beds_together,
+    bed_promises,
+    themes,
+    bloom,
     year_chart,
     journal_page,
     letters,

@@ -142,7 +142,7 @@ def _check_form(request: Request, form: FormData) -> None:
         if isinstance(value, str) and value.strip() and is_written(name)
     ]
     if any("\0" in value for _, value in form.multi_items() if isinstance(value, str)):
-        raise BadInput("The text holds a character that no keyboard makes and nothing can keep. Type it anew.")
+        raise BadInput("forms.strange_character")
     value = form.get(TOKEN_FIELD, "")
     given = request.headers.get(TOKEN_HEADER, "") or (value if isinstance(value, str) else "")
     wanted = form_token(request)

@@ -1,8 +1,8 @@
 import pytest
 
 from almanaque.core.crops.own_crops import OwnCrop, key_of, with_own
-from almanaque.core.errors import BadInput
 from almanaque.data import catalogue
+from tests.refuses import refuses
 
 CROPS = catalogue()
 
@@ -41,22 +41,22 @@ def test_days_of_ones_own_go_before_a_catalogues_figure_in_warmth() -> None:
 @pytest.mark.parametrize(
     ("figures", "says"),
     [
-        ({"days": {"direct": [30, 20]}}, "two whole numbers in order"),
-        ({"in_row_mm": -3.0}, "distance in the row"),
-        ({"bears_c": 99.0}, "coldest night"),
-        ({"key": "xx"}, "cannot be set"),
-        ({"germination": 4.0}, "share that comes up"),
+        ({"days": {"direct": [30, 20]}}, "crops.figure_of_crop"),
+        ({"in_row_mm": -3.0}, "crops.figure_of_crop"),
+        ({"bears_c": 99.0}, "crops.figure_of_crop"),
+        ({"key": "xx"}, "crops.figure_not_settable"),
+        ({"germination": 4.0}, "crops.figure_of_crop"),
     ],
 )
 def test_a_figure_that_cannot_be_is_refused_with_crop_and_field(figures: dict[str, object], says: str) -> None:
-    with pytest.raises(BadInput, match=says):
+    with refuses(says):
         with_own(CROPS, [OwnCrop("radish", None, figures)])
 
 
 def test_keys_are_made_from_names_and_never_twice() -> None:
     assert key_of("Red Ball, early!", CROPS) == "red-ball-early"
     assert key_of("Radish", CROPS) == "radish-2"
-    with pytest.raises(BadInput, match="letters"):
+    with refuses("crops.name_without_letters"):
         key_of("?!", CROPS)
 
 
@@ -71,7 +71,7 @@ def test_ways_of_starting_that_are_given_up_take_their_figures_with_them() -> No
     mine = with_own(CROPS, [OwnCrop("beet", None, {"methods": ["direct"]})])["beet"]
     assert (mine.methods, set(mine.days)) == (("direct",), {"direct"})
     assert {window.method for window in mine.windows} == {"direct"}
-    with pytest.raises(BadInput, match="days has no range for"):
+    with refuses("crops.figure_of_crop"):
         with_own(CROPS, [OwnCrop("radish", None, {"methods": ["direct", "indoors"]})])
 
 

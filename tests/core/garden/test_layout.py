@@ -3,15 +3,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle, grid_of
 from almanaque.core.garden.layout import (
     LayoutWish,
     beside,
+    by_hand,
     figures,
     lay_out,
     number_words,
     other_readings,
+    own_count,
     spans,
     square_count,
     squares_needed,
@@ -19,6 +20,7 @@ from almanaque.core.garden.layout import (
 )
 from almanaque.core.garden.outline import inside, l_shape
 from almanaque.data import catalogue
+from tests.refuses import refuses
 
 FT, IN = 304.8, 25.4
 CROPS = catalogue()
@@ -56,7 +58,7 @@ def test_the_figure_that_is_followed_is_named_and_the_others_are_told() -> None:
 
 
 def test_a_packet_without_its_distance_is_asked_for() -> None:
-    with pytest.raises(BadInput, match="Write the distance from the packet") as refused:
+    with refuses("garden.packet_distance_unsaid") as refused:
         lay_out(BED.cells, BED, CROPS["carrot"], LayoutWish(follows="packet"))
     assert refused.value.field == "in_row"
 
@@ -162,3 +164,20 @@ def test_fewer_places_than_wanted_ask_for_care() -> None:
     (found,) = too_few_places("Cabbage", laid, 26)
     assert found.message == "24 of 26 places; 2 are missing."
     assert too_few_places("Cabbage", laid, 24) == too_few_places("Cabbage", laid, None) == []
+
+
+@pytest.mark.parametrize(("text", "count"), [("1", 1), ("400", 400), ("000016", 16)])
+def test_an_own_count_is_a_whole_number_up_to_four_hundred(text: str, count: int) -> None:
+    assert own_count(text) == count
+
+
+@pytest.mark.parametrize("text", ["", "0", "401", "-1", "2.5", "٣", "00000199999999", "9" * 400])
+def test_an_own_count_beyond_that_is_refused_however_it_is_written(text: str) -> None:
+    with refuses("garden.own_count_out_of_range", field="per_square"):
+        own_count(text)
+
+
+def test_a_distance_by_hand_is_one_span_where_nobody_says_how_many() -> None:
+    assert [by_hand(160.0, spans) for spans in (None, 0.5, 2.0)] == [160.0, 80.0, 320.0]
+    with refuses("garden.hand_span_missing", field="follows"):
+        by_hand(None, 2.0)

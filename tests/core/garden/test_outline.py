@@ -19,6 +19,7 @@ from almanaque.core.garden.outline import (
     overlap,
     reach_mm,
 )
+from tests.refuses import refuses
 
 FT = 304.8
 BOW_TIE = ((0, 0), (8 * FT, 4 * FT), (8 * FT, 0), (0, 4 * FT))
@@ -54,21 +55,21 @@ def test_an_l_has_the_area_of_its_box_less_the_notch_at_every_corner() -> None:
         corners = l_shape(5 * FT, 4 * FT, 2 * FT, 1 * FT, corner)
         check_outline(corners, 5 * FT, 4 * FT)
         assert Shape(0, 0, 5 * FT, 4 * FT, 0, corners).area_mm2 == pytest.approx(18 * FT * FT)
-    with pytest.raises(BadInput, match="smaller than the bed"):
+    with refuses("garden.notch_too_large"):
         l_shape(5 * FT, 4 * FT, 5 * FT, FT, "top left")
 
 
 @pytest.mark.parametrize(
     ("corners", "says"),
     [
-        (BOW_TIE, "like a bow-tie"),
-        (((0, 0), (8 * FT, 0)), "3 to 64 corners"),
-        (((0, 0), (4 * FT, 0), (8 * FT, 0)), "cross|line"),
-        (((0, 0), (9 * FT, 0), (0, 4 * FT)), "outside the bed's length and width"),
+        (BOW_TIE, "garden.outline_crosses_itself"),
+        (((0, 0), (8 * FT, 0)), "garden.outline_corners"),
+        (((0, 0), (4 * FT, 0), (8 * FT, 0)), "garden.outline_crosses_itself"),
+        (((0, 0), (9 * FT, 0), (0, 4 * FT)), "garden.corner_outside_box"),
     ],
 )
 def test_an_outline_that_is_none_is_refused_in_a_sentence(corners: tuple[tuple[float, float], ...], says: str) -> None:
-    with pytest.raises(BadInput, match=says) as refused:
+    with refuses(says) as refused:
         check_outline(corners, 8 * FT, 4 * FT)
     assert refused.value.field == "outline"
 
@@ -78,7 +79,7 @@ def test_an_l_leaves_out_whole_squares_and_names_them_when_they_are_asked_for() 
     assert len(grid.cells) == 16
     assert {cell_name(cell) for cell in grid.outside} == {f"{letter}{row}" for letter in "ABC" for row in (3, 4, 5)}
     assert parse_cells("A1-E5", grid) == set(grid.cells)
-    with pytest.raises(BadInput, match="outside the shape"):
+    with refuses("garden.square_outside_shape"):
         parse_cells("B4", grid)
 
 
@@ -102,7 +103,7 @@ def test_turned_beds_may_stand_corner_to_corner_but_not_in_one_another() -> None
 
 def test_a_turned_bed_that_fitted_may_leave_the_site_by_its_corner() -> None:
     check_place(Shape(0, 0, 1000, 1000, 0, (), "Bed 1"), [], 1000, 1000)
-    with pytest.raises(BadInput, match="outside the site"):
+    with refuses("garden.outside_site"):
         check_place(Shape(0, 0, 1000, 1000, 10, (), "Bed 1"), [], 1000, 1000)
 
 

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.distance import pdist
 
-from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle
 from almanaque.core.garden.rows_and_staggered import place_in_rows, place_staggered
+from tests.refuses import refuses
 
 FT, IN = 304.8, 25.4
 
@@ -101,14 +101,14 @@ def test_on_a_large_bed_the_numbers_near_those_of_the_plane(spacing: float) -> N
 @pytest.mark.parametrize(
     ("options", "says"),
     [
-        ({"in_row_mm": 0, "row_mm": 10}, "more than 0"),
-        ({"in_row_mm": 10, "row_mm": -1}, "more than 0"),
-        ({"in_row_mm": 100, "row_mm": 100, "edge_mm": -1}, "below 0"),
-        ({"in_row_mm": 1, "row_mm": 1}, "at most 20,000"),
+        ({"in_row_mm": 0, "row_mm": 10}, "garden.distance_of_nothing"),
+        ({"in_row_mm": 10, "row_mm": -1}, "garden.distance_of_nothing"),
+        ({"in_row_mm": 100, "row_mm": 100, "edge_mm": -1}, "garden.edge_below_nothing"),
+        ({"in_row_mm": 1, "row_mm": 1}, "garden.about_too_many_plants"),
     ],
 )
 def test_what_cannot_be_is_refused(options: dict, says: str) -> None:
-    with pytest.raises(BadInput, match=says):
+    with refuses(says):
         place_in_rows(3000, 1000, **options)
-    with pytest.raises(BadInput, match="longer and wider"):
+    with refuses("garden.bed_without_length"):
         place_staggered(0, 1000, spacing_mm=100)

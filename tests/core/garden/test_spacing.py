@@ -12,6 +12,7 @@ from almanaque.core.garden.spacing import (
     read_square,
     seeds_needed,
 )
+from tests.refuses import refuses
 
 FT, IN = 304.8, 25.4
 
@@ -82,7 +83,7 @@ def test_kept_squares_take_no_plants() -> None:
 
 def test_more_plants_than_can_be_placed_are_refused() -> None:
     grid = grid_of(60 * FT, 60 * FT, FT)
-    with pytest.raises(BadInput, match="at most"):
+    with refuses("garden.too_many_plants"):
         place_in_squares(grid.cells, grid, spacing_mm=30)
     with pytest.raises(BadInput, match="more than 0"):
         read_square(0, FT)
@@ -99,5 +100,5 @@ def test_seeds_are_rounded_up_and_shares_checked() -> None:
     assert seeds_needed(8, germination=0.7, survival=1) == 12
     assert seeds_needed(9, germination=0.9, survival=0.5) == 20
     for share in (0, 1.1, -1):
-        with pytest.raises(BadInput):
+        with refuses("garden.share_out_of_range"):
             seeds_needed(10, germination=share, survival=1)

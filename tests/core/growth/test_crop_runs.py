@@ -7,7 +7,6 @@ from hypothesis import strategies as st
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.crops.own_crops import OwnCrop, changed_crop
-from almanaque.core.errors import BadInput
 from almanaque.core.growth.conditions import Conditions
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.crop_runs import Behind, Outcome, Runs, grow, needs
@@ -15,6 +14,7 @@ from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.climate import Climate
 from almanaque.data import catalogue
 from tests.places import early_spring, hard_winters, steady
+from tests.refuses import refuses
 
 CROPS = catalogue()
 WAYS = [(crop, method) for crop in CROPS for method in crop.methods]
@@ -100,7 +100,7 @@ def test_a_published_figure_counts_from_sowing() -> None:
 
 
 def test_a_way_of_starting_that_it_has_not_is_refused() -> None:
-    with pytest.raises(BadInput, match="Carrot is not bought as starts"):
+    with refuses("growth.crop_not_started_that_way"):
         grow(CROPS["carrot"], "starts", Conditions(EARLY.climate), ready_by="warmth")
 
 

@@ -1,12 +1,11 @@
 from datetime import date, timedelta
 
-import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from almanaque.core.errors import BadInput
 from almanaque.core.growth.growth_dates import forecast, picking_season, ready_until
 from almanaque.data import catalogue
+from tests.refuses import refuses
 
 CROPS = catalogue()
 WAYS = [(crop, method) for crop in CROPS for method in crop.methods]
@@ -28,7 +27,7 @@ def test_days_count_from_setting_out_when_it_was_started_indoors() -> None:
 
 
 def test_a_way_that_a_crop_is_not_started_is_refused() -> None:
-    with pytest.raises(BadInput, match="Carrot is not bought as starts"):
+    with refuses("growth.crop_not_started_that_way"):
         forecast(CROPS["carrot"], "starts", date(2027, 4, 14))
 
 

@@ -1,11 +1,9 @@
 from datetime import timedelta
 
-import pytest
-
-from almanaque.core.errors import BadInput
 from almanaque.core.journal.letters import TASKS, BedPart, Letter, check, default_task, grown_since, read
 from almanaque.core.journal.sightings import Sighting
 from tests.places import D
+from tests.refuses import refuses
 
 
 def height(day: str, inches: float, team: str = "") -> Sighting:
@@ -41,6 +39,6 @@ def test_the_task_is_the_lessons_question_or_another_each_week() -> None:
 
 
 def test_words_that_are_too_long_are_refused_at_their_field() -> None:
-    with pytest.raises(BadInput) as refused:
+    with refuses("journal.letter_too_long") as refused:
         check("", "x" * 2001)
     assert refused.value.field == "task"

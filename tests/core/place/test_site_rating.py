@@ -2,9 +2,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from almanaque.core.errors import BadInput
 from almanaque.core.place import site_rating
 from almanaque.core.place.site_rating import Criterion, Score, ranking, turnings
+from tests.refuses import refuses
 
 SUN, WATER, DOOR = (
     Criterion("sun", "Hours of sun", 5),
@@ -57,8 +57,9 @@ def test_just_beyond_a_turning_the_named_place_leads(values: list[tuple[int, int
 
 
 @pytest.mark.parametrize(
-    ("score", "evidence", "says"), [(6, "x", "between 0 and 5"), (-1, "x", "between 0 and 5"), (3, " ", "rests on")]
+    ("score", "evidence", "says"),
+    [(6, "x", "place.score_out_of_range"), (-1, "x", "place.score_out_of_range"), (3, " ", "place.evidence_missing")],
 )
 def test_a_score_wants_evidence_and_lies_from_0_to_5(score: float, evidence: str, says: str) -> None:
-    with pytest.raises(BadInput, match=says):
+    with refuses(says):
         site_rating.check_score(score, evidence)

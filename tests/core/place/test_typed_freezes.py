@@ -2,12 +2,12 @@ from datetime import date
 
 import pytest
 
-from almanaque.core.errors import BadInput
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.sowing_days import Setting
 from almanaque.core.place.typed_freezes import TypedFreezes, parse_day_of_year
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 from almanaque.data import catalogue
+from tests.refuses import refuses
 
 D = date.fromisoformat
 NORTH = TypedFreezes("05-10", "05-26", "09-17", "09-28", "the growers' circle")
@@ -40,13 +40,13 @@ def test_days_of_the_year_are_read_as_people_write_them(text: str, found: str | 
     if found:
         assert parse_day_of_year(text) == found
     else:
-        with pytest.raises(BadInput, match="not a day of the year"):
+        with refuses("place.not_a_day_of_the_year"):
             parse_day_of_year(text)
 
 
 @pytest.mark.parametrize("text", ["31 Feb", "soon", "13-40", "1 2 3"])
 def test_what_is_no_day_is_refused(text: str) -> None:
-    with pytest.raises(BadInput, match="not a day of the year"):
+    with refuses("place.not_a_day_of_the_year"):
         parse_day_of_year(text)
 
 

@@ -10,6 +10,7 @@ from almanaque.core.seeds.seed_lots import Lot, Wanted, cells_needed, life, orde
 from almanaque.core.seeds.seed_saving import Other, judge
 from almanaque.data import catalogue
 from almanaque.data import seed_saving as saving_table
+from tests.refuses import refuses
 
 CROPS = catalogue()
 RADISH, CARROT, GARLIC, PARSNIP = (CROPS[key] for key in ("radish", "carrot", "garlic", "parsnip"))
@@ -111,7 +112,7 @@ def test_seeds_are_counted_or_reckoned_from_their_weight() -> None:
 def test_two_seeds_in_a_cell_need_fewer_cells() -> None:
     one, two = cells_needed(24, RADISH), cells_needed(24, RADISH, per_cell=2)
     assert (one, two) == (32, 28)
-    with pytest.raises(BadInput, match="None of this seed came up"):
+    with refuses("seeds.none_came_up"):
         cells_needed(24, RADISH, rate=0.0)
 
 

@@ -10,6 +10,7 @@ from PIL import Image
 from almanaque.core.errors import BadInput
 from almanaque.formats.journal import photo
 from almanaque.formats.journal.photo import LARGE, SMALL, made_small
+from tests.refuses import refuses
 
 
 def jpeg(size: tuple[int, int] = (60, 40), **more: object) -> bytes:
@@ -79,7 +80,7 @@ def test_a_bomb_is_refused_by_the_size_it_announces_before_anything_is_unpacked(
     ],
 )
 def test_what_is_no_picture_is_refused_in_a_sentence(body: bytes) -> None:
-    with pytest.raises(BadInput, match="thing.bin is no picture that can be read here"):
+    with refuses("journal.no_picture"):
         made_small(body, "thing.bin")
 
 

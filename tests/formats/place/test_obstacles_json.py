@@ -2,8 +2,8 @@ import json
 
 import pytest
 
-from almanaque.core.errors import BadInput
 from almanaque.formats.place import obstacles_json
+from tests.refuses import refuses
 
 
 def read(*things: object) -> list:
@@ -29,17 +29,17 @@ def test_a_box_and_a_crown_are_read_with_their_places() -> None:
 @pytest.mark.parametrize(
     ("body", "says"),
     [
-        (b"{", "line 1: this is not JSON"),
-        (b"{}", "a list of at most"),
-        (b"[1]", "thing 1: a thing has"),
-        (b'[{"colour": "red"}]', "and nothing else"),
-        (b'[{"length": "3 m", "width": "2 m"}]', "thing 1: height is missing"),
-        (b'[{"radius": "x", "height": "2 m"}]', "thing 1:"),
-        (b'[{"radius": "1 m", "height": "2 m", "bare": [13]}]', "months from 1 to 12"),
-        (b'[{"radius": "1 m", "height": "1 m", "base": "2 m"}]', "ends above its base"),
-        (b"[" * 100_000, "this is not JSON"),
+        (b"{", "place.obstacles_not_json"),
+        (b"{}", "place.obstacles_not_a_list"),
+        (b"[1]", "place.obstacle_keys"),
+        (b'[{"colour": "red"}]', "place.obstacle_keys"),
+        (b'[{"length": "3 m", "width": "2 m"}]', "place.obstacle"),
+        (b'[{"radius": "x", "height": "2 m"}]', "place.obstacle"),
+        (b'[{"radius": "1 m", "height": "2 m", "bare": [13]}]', "place.obstacle_months"),
+        (b'[{"radius": "1 m", "height": "1 m", "base": "2 m"}]', "place.obstacle"),
+        (b"[" * 100_000, "place.obstacles_not_json"),
     ],
 )
 def test_what_cannot_be_is_refused_with_its_number(body: bytes, says: str) -> None:
-    with pytest.raises(BadInput, match=says):
+    with refuses(says):
         obstacles_json.read(body, "o.json")

@@ -20,6 +20,7 @@ from almanaque.store.garden.garden import Planting
 from almanaque.store.journal import journal_entries, sightings
 from almanaque.store.week import tasks
 from tests.database import bed_id
+from tests.refuses import refuses
 from tests.store.year.test_schedule import ACTOR, TODAY, InSchool
 
 BY = load.account_id("helper")
@@ -173,25 +174,25 @@ def test_a_note_is_dated_by_the_day_it_was_noted_and_a_clock_that_runs_ahead_is_
     assert send(in_school, "note", early, body="Seen on Sunday").noted_on == early
     assert send(in_school, "note", TODAY + timedelta(days=9), body="From the future").noted_on == TODAY
     assert {e.body: e.noted_on for e in journal_entries.entries(in_school[0], until=TODAY)}["From the future"] == TODAY
-    with pytest.raises(BadInput, match="more than a year ago"):
+    with refuses("journal.entry_too_old"):
         send(in_school, "note", TODAY - timedelta(days=500), body="From a drawer")
 
 
 @pytest.mark.parametrize(
     ("say", "words"),
     [
-        ({"kind": "dance"}, "not as expected"),
-        ({"kind": "note"}, "“body” is missing"),
-        ({"kind": "note", "body": "x", "admin": True}, "“admin”"),
-        ({"kind": "answer", "code": "up", "subject": "nobody"}, "“subject”"),
-        ({"kind": "note", "body": "x", "noted_at": "2027-04-14T09:00:00"}, "“noted_at”"),
-        ({"kind": "note", "body": "x" * 4001}, "“body”"),
-        ({"kind": "note", "body": "a\0b"}, "“body” holds a character"),
-        ({"kind": "note", "body": "half \ud83c"}, "“body”"),
-        ({"kind": "sighting", "what_kind": "pest", "what": "\0"}, "“what”"),
-        ({"kind": "sighting", "what_kind": "count", "amount": 10**400}, "“amount”"),
-        ({"kind": "answer", "code": "flowers", "subject": str(uuid4()), "second": -1}, "“second”"),
-        ("not even an object", "not as expected"),
+        ({"kind": "dance"}, "journal.entry_field"),
+        ({"kind": "note"}, "journal.entry_field"),
+        ({"kind": "note", "body": "x", "admin": True}, "journal.entry_field"),
+        ({"kind": "answer", "code": "up", "subject": "nobody"}, "journal.entry_field"),
+        ({"kind": "note", "body": "x", "noted_at": "2027-04-14T09:00:00"}, "journal.entry_field"),
+        ({"kind": "note", "body": "x" * 4001}, "journal.entry_field"),
+        ({"kind": "note", "body": "a\0b"}, "journal.entry_character"),
+        ({"kind": "note", "body": "half \ud83c"}, "journal.entry_field"),
+        ({"kind": "sighting", "what_kind": "pest", "what": "\0"}, "journal.entry_character"),
+        ({"kind": "sighting", "what_kind": "count", "amount": 10**400}, "journal.entry_field"),
+        ({"kind": "answer", "code": "flowers", "subject": str(uuid4()), "second": -1}, "journal.entry_field"),
+        ("not even an object", "journal.entry_field"),
     ],
 )
 def test_what_is_no_entry_is_refused_with_the_field_that_is_wrong(say: Any, words: str) -> None:
@@ -200,7 +201,7 @@ def test_what_is_no_entry_is_refused_with_the_field_that_is_wrong(say: Any, word
         if isinstance(say, dict)
         else say
     )
-    with pytest.raises(BadInput, match=words):
+    with refuses(words):
         phone.read(given)
 
 

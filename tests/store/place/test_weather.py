@@ -6,7 +6,7 @@ from uuid import uuid4
 import pytest
 
 from almanaque.core.place.readings import Reading
-from almanaque.demo.load import GARDEN_SOURCE, STATION_SOURCE
+from almanaque.demo.frame_of_school import GARDEN_SOURCE, STATION_SOURCE
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import errors
 from almanaque.store.db import Database

@@ -10,7 +10,6 @@ import pytest
 from almanaque.commands import context
 from almanaque.commands.growth import forecasts
 from almanaque.commands.school import calendar, calendar_export, project_plans
-from almanaque.core.errors import BadInput
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Span
 from almanaque.demo import DEMO_DAY
 from almanaque.store import errors
@@ -20,6 +19,7 @@ from almanaque.store.place import planting_chart
 from almanaque.store.school import project_plans as project_store
 from almanaque.store.school import school
 from tests.database import NORTH, SOUTH
+from tests.refuses import refuses
 
 D = date.fromisoformat
 
@@ -59,7 +59,7 @@ def test_a_new_year_lasts_until_the_one_on_file_begins_and_the_one_before_gives_
 
 
 def test_a_year_that_would_cut_a_term_is_refused_and_nothing_is_written(database: Database) -> None:
-    with pytest.raises(BadInput, match="outside the school year"), database.school(SOUTH) as connection:
+    with refuses("school.span_outside_year"), database.school(SOUTH) as connection:
         calendar.write_years(connection, context.load(connection), [new_year("2027-10-01", "2028-08-01", "2028-09-30")])
     with database.school(SOUTH) as connection:
         assert [y.name for y in context.load(connection).years] == ["2026", "2027"]
@@ -121,7 +121,7 @@ def test_it_may_lie_over_a_planned_break_and_wants_a_year_on_file(database: Data
         calendar.close_suddenly(
             connection, now, uuid4(), name="Flood", starts=D("2026-12-18"), ends=D("2026-12-28"), why="weather"
         )
-        with pytest.raises(BadInput, match="No school year is on file"):
+        with refuses("school.no_year_for_day"):
             calendar.close_suddenly(
                 connection, now, uuid4(), name="Flood", starts=D("2031-12-18"), ends=None, why="weather"
             )
@@ -132,9 +132,9 @@ def test_half_days_and_feasts_are_kept_once_and_in_their_year(database: Database
         now = context.load(connection)
         year = next(y for y in now.years if y.name == "2026–27")
         half = year.half_days[0].half_day
-        with pytest.raises(BadInput, match="outside the school year"):
+        with refuses("school.span_outside_year"):
             calendar.save_half_day(connection, now, year.id, uuid4(), replace(half, day=D("2028-01-10")))
-        with pytest.raises(BadInput, match="Give it a name"):
+        with refuses("school.name_missing"):
             calendar.save_feast(connection, now, year.id, uuid4(), " ", D("2027-05-01"))
     with pytest.raises(errors.Refused, match="a half day already"), database.school(NORTH) as connection:
         calendar.save_half_day(
@@ -177,7 +177,7 @@ def test_a_plan_of_stages_is_dated_by_this_schools_days_and_freezes(database: Da
         assert project_store.project(connection, made).name == "One raised bed"
         assert all(s.starts <= s.ends for s in stages)
         assert all(before.ends < after.starts for before, after in pairwise(stages))
-        with pytest.raises(BadInput, match="no such template"):
+        with refuses("school.no_such_template"):
             project_plans.begin(connection, now, project_id=uuid4(), name="", template="castle", starts=D("2027-01-11"))
 
 

@@ -13,6 +13,7 @@ from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
+from tests.refuses import refuses
 from tests.store.year.test_schedule import ACTOR, TODAY, InSchool
 
 
@@ -111,7 +112,7 @@ def test_a_day_without_a_lesson_a_day_gone_and_a_job_that_is_over_are_refused(in
         lambda: jobs.set_by_hand(in_school[0], in_school[1], task.id, None, None, carer=True, actor=ACTOR),
         lambda: jobs.leave_to_rules(in_school[0], in_school[1], task.id, today=TODAY),
     ):
-        with pytest.raises(BadInput, match="Open it again first"):
+        with refuses("week.job_over"):
             act()
 
 

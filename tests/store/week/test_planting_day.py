@@ -12,6 +12,7 @@ from almanaque.store.garden.garden import Planting
 from almanaque.store.week import planting_day_results
 from almanaque.store.week.planting_day_results import Planted
 from tests.database import NORTH, bed_id
+from tests.refuses import refuses
 from tests.store.year.test_schedule import ACTOR, BED_4, TODAY, InSchool, paint
 
 BED_7 = bed_id("Bed 7")
@@ -86,7 +87,7 @@ def test_nothing_at_all_is_refused_and_nothing_is_kept(in_school: InSchool) -> N
         with pytest.raises(BadInput):
             planting_day.came_out(in_school[0], in_school[1], rows, TODAY, ACTOR)
     assert garden.planting(in_school[0], made.id).events == {}
-    with pytest.raises(BadInput, match="future"):
+    with refuses("garden.event_in_future"):
         planting_day.came_out(
             in_school[0], in_school[1], [Planted(made.id, 5, None, ())], TODAY + timedelta(days=1), ACTOR
         )

@@ -88,20 +88,20 @@ def test_a_spreadsheet_is_looked_at_put_right_and_brought_in(coordinator: TestCl
     assert "1 line can come in, 1 cannot." in page.text
     assert "“cale” is no crop of the catalogue." in page.text
     form = page.form("/school/formats/past/save")
-    columns = {f"column-{n}": meaning for n, meaning in enumerate(("bed", "crop", "started", "cleared", "squares"))}
+    columns = {f"column_{n}": meaning for n, meaning in enumerate(("bed", "crop", "started", "cleared", "squares"))}
     done = Page(coordinator.post("/school/formats/past/save", data={**form.fields, **columns, "action": "bring in"}))
     assert done.status == 200
     pickings = b"a,b,c,d\n2025-06-10,Bed 4,turnip,2 lb\n"
     page = send(coordinator, "/school/formats/past", "old.csv", pickings, what="pickings")
     assert "No column is taken for day and bed and crop and amount yet." in page.text
     form = page.form("/school/formats/past/save")
-    swapped = {"column-0": "crop", "column-1": "bed", "column-2": "day", "column-3": "amount"}
+    swapped = {"column_0": "crop", "column_1": "bed", "column_2": "day", "column_3": "amount"}
     page = Page(coordinator.post("/school/formats/past/save", data={**form.fields, **swapped, "action": "look"}))
     assert "Nearly no line can be read" in page.text
     refused = Page(coordinator.post("/school/formats/past/save", data={**form.fields, **swapped, "action": "bring in"}))
     assert refused.status == 422
     assert "No line can come in" in refused.text
-    right = {"column-0": "day", "column-1": "bed", "column-2": "crop", "column-3": "amount"}
+    right = {"column_0": "day", "column_1": "bed", "column_2": "crop", "column_3": "amount"}
     page = Page(coordinator.post("/school/formats/past/save", data={**form.fields, **right, "action": "bring in"}))
     assert "Turnip" in open_page(coordinator, "/harvest/book?by=crop&season=2024–25").text
     twice = Page(coordinator.post("/school/formats/past/save", data={**form.fields, **right, "action": "bring in"}))

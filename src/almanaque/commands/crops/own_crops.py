@@ -40,7 +40,7 @@ def save(
     note = " ".join(typed.get("note", "").split())[:200]
     if new:
         if str(figures.get("name", crop.name.en)).lower() == crop.name.en.lower():
-            raise BadInput("Give it a name of its own.", field="name")
+            raise BadInput("crops.own_name_missing", field="name")
         row = own_crops.OwnCropRow(row_id, key_of(str(figures["name"]), context.crops), root, figures, note)
     else:
         row = own_crops.OwnCropRow(row_id, key, crop.based_on or None, figures, note)

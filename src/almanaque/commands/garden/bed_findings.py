@@ -28,7 +28,7 @@ from almanaque.core.school import class_flags
 from almanaque.core.year import bed_promises
 from almanaque.core.year.bed_promises import Promised
 from almanaque.data import neighbour_pairs
-from almanaque.store.garden import garden, site_features, soil
+from almanaque.store.garden import bed_closures, garden, soil
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes as promise_store
 
@@ -97,7 +97,7 @@ def facts(
             b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind
         },
         promised=[Promised(p.from_day, p.what_for) for p in promise_store.promises(connection, bed.id)],
-        closures=[Closed(c.starts, c.ends, c.reason) for c in site_features.closures(connection, bed.id)],
+        closures=[Closed(c.starts, c.ends, c.reason) for c in bed_closures.closures(connection, bed.id)],
         test=soil.newest_test(connection, bed.id),
         raw_manure_on=soil.raw_manure(connection, bed.id),
         light=light,

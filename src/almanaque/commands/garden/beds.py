@@ -17,9 +17,9 @@ from almanaque.core.garden import bed as core_bed
 from almanaque.core.garden import outline
 from almanaque.core.garden.bed import Rectangle
 from almanaque.core.garden.outline import Point
-from almanaque.store.garden import changes, garden, site_features
+from almanaque.store.garden import bed_sections, changes, garden, site_features
+from almanaque.store.garden.bed_sections import Section
 from almanaque.store.garden.garden import Bed, Site
-from almanaque.store.garden.site_features import Section
 
 FIRST_SITE = {
     "us": (12_192.0, 9_144.0),
@@ -103,23 +103,24 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
         outline.check_outline(bed.outline_mm, bed.length_mm, bed.width_mm)
     others = [b.shape for b in beds if b.id != bed.id and b.site_id == site.id and not b.indoors]
     outline.check_place(bed.shape, [] if bed.indoors else others, site.width_mm, site.depth_mm)
+    core_bed.check_warmth(bed.warmth_c)
     core_bed.check_kept(bed.length_mm, bed.width_mm, bed.kept)
     core_bed.check_kept(
         bed.length_mm,
         bed.width_mm,
         [Rectangle(s.x_mm, s.y_mm, s.length_mm, s.width_mm, s.purpose) for s in sections],
-        what="section",
+        what="sections",
     )
     if bed.pockets:
         bed = replace(bed, cell_mm=math.sqrt(bed.length_mm * bed.width_mm / bed.pockets))
     grid = bed.grid()
     if not grid.columns or not grid.rows or len(grid.outside) == grid.columns * grid.rows:
-        raise BadInput("The bed is smaller than one of its squares. Choose smaller squares.", field="cell")
+        raise BadInput("garden.bed_smaller_than_square", field="cell")
     if known is not None:
         _keep_plantings(connection, context, known, bed, actor.today)
     garden.save_bed(connection, context.school.id, bed)
     garden.save_kept(connection, context.school.id, bed.id, bed.kept)
-    site_features.save_sections(connection, context.school.id, bed.id, sections)
+    bed_sections.save_sections(connection, context.school.id, bed.id, sections)
     if known is not None:
         changes.record_change(
             connection,
@@ -148,6 +149,8 @@ def save_site(
     """Name the ground, say how large it is, where north lies and where its top-left corner. Raises BadInput when a
     bed would lie outside."""
     outline.check_site(width_mm, depth_mm)
+    if corner is not None and not (-90 <= corner[0] <= 90 and -180 <= corner[1] <= 180):
+        raise BadInput("garden.corner_not_on_earth", field="corner")
     site = ground_of(connection, context, None)
     for bed in garden.beds(connection):
         if bed.site_id == site.id:
@@ -193,21 +196,16 @@ def _keep_plantings(connection: Connection[Any], context: Context, before: Bed, 
     plantings = garden.plantings(connection, bed_id=before.id)
     for planting in plantings:
         if planting.status not in OPEN and (resized or planting.cells - everywhere):
-            raise BadInput(
-                f"The yield of {_crop(context, planting)} that grew here is counted by its squares. Add the rebuilt bed as a new one.",
-                field=field,
-            )
+            raise BadInput("garden.yield_counted_by_squares", field=field, crop=_crop(context, planting))
     for planting in plantings:
         during = [part for part in after.kept if part.overlaps(planting.bed_from, planting.bed_to(today))]
         lost = planting.cells - set(replace(after, kept=during).grid().cells)
         if planting.status not in OPEN or not (resized or lost):
             continue
         if resized:
-            what = "stands in squares of the old size. Clear or rub it out before the squares change."
-        else:
-            first = core_bed.cell_name(min(lost, key=lambda cell: (cell[1], cell[0])))
-            what = f"at {first} would lose its place. Move or rub it out first."
-        raise BadInput(f"The {_crop(context, planting)} {what}", field=field)
+            raise BadInput("garden.stands_in_old_squares", field=field, crop=_crop(context, planting))
+        first = core_bed.cell_name(min(lost, key=lambda cell: (cell[1], cell[0])))
+        raise BadInput("garden.would_lose_its_place", field=field, crop=_crop(context, planting), square=first)
 
 
 def _crop(context: Context, planting: garden.Planting) -> str:

@@ -46,9 +46,9 @@ def copy_season(
     """
     by = onto - starts
     if not 0 < by.days <= LONGEST_SHIFT_DAYS:
-        raise BadInput("Copy onto a later season, at most two years on.", field="onto")
+        raise BadInput("garden.copy_too_far", field="onto")
     if ends < starts:
-        raise BadInput("The season ends before it starts. Swap the two dates or correct one.", field="ends")
+        raise BadInput("garden.season_ends_before_start", field="ends")
     draft = _open_draft(connection, context, draft_id)
     beds = {bed.id: bed for bed in garden.beds(connection)}
     season = [
@@ -116,7 +116,7 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
     written then, so that both drafts stay as they were.
     """
     if not chosen:
-        raise BadInput("Choose at least one pencilled planting.", field="planting")
+        raise BadInput("garden.no_pencilled_planting_chosen", field="planting")
     picked = [garden.planting(connection, planting_id) for planting_id in dict.fromkeys(chosen)]
     for bed_id in sorted({p.bed_id for p in picked}):
         changes.lock_bed(connection, bed_id, version=None)
@@ -124,9 +124,9 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
     for planting in picked:
         name = context.crops[planting.crop].name.en
         if planting.status != "pencilled":
-            raise BadInput(f"{name} in {beds[planting.bed_id].name} is not in pencil any more. Load the page again.")
+            raise BadInput("garden.not_in_pencil_any_more", name=name, bed=beds[planting.bed_id].name)
         if planting.start_on < actor.today:
-            raise BadInput(f"{name} would begin on a day that has passed. Move it in its draft first.")
+            raise BadInput("garden.would_begin_in_the_past", name=name)
         present = garden.plantings(connection, bed_id=planting.bed_id)
         rivals = [p for p in present if p.status in ("planned", "in the ground")] + [
             p for p in picked if p.bed_id == planting.bed_id
@@ -138,8 +138,11 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
             if other.overlaps(planting.bed_from, planting.bed_to(actor.today), actor.today):
                 where = cell_name(min(shared, key=lambda cell: (cell[1], cell[0])))
                 raise BadInput(
-                    f"{name} and {context.crops[other.crop].name.en.lower()} both want {where} of {beds[planting.bed_id].name} at the "
-                    "same time. Choose one of them, or move one in its draft."
+                    "garden.both_want_squares",
+                    name=name,
+                    other=context.crops[other.crop].name.en.lower(),
+                    where=where,
+                    bed=beds[planting.bed_id].name,
                 )
     by_bed: dict[UUID, list[Planting]] = {}
     for planting in picked:
@@ -165,7 +168,7 @@ def close(connection: Connection[Any], context: Context, draft_id: UUID, *, open
     draft = drafts.draft(connection, draft_id)
     others = [d for d in drafts.drafts(connection) if d.closed_on is None and d.id != draft_id]
     if not open_again and not others:
-        raise BadInput("This is the only open draft. Begin another one first.")
+        raise BadInput("garden.only_open_draft")
     drafts.save(connection, context.school.id, replace(draft, closed_on=None if open_again else actor.today))
 
 
@@ -173,5 +176,5 @@ def _open_draft(connection: Connection[Any], context: Context, draft_id: UUID) -
     draft = drafts.draft(connection, draft_id)
     drafts.ensure(connection, context.school.id, draft)
     if draft.closed_on is not None:
-        raise BadInput(f"The draft “{draft.name}” is closed. Open it again or choose another.", field="draft")
+        raise BadInput("garden.draft_closed", field="draft", draft=draft.name)
     return draft

@@ -61,10 +61,7 @@ def picked(
         free, wanted=wanted, side=side, unrested=_unrested(connection, context, bed, crop, dates.bed_from, today)
     )
     if not squares:
-        raise BadInput(
-            f"{bed.name} has no room for {crop.name.en.lower()} then. Choose another bed, or the squares yourself.",
-            field="bed",
-        )
+        raise BadInput("garden.no_room_in_bed", field="bed", bed=bed.name, crop=crop.name.en.lower())
     return ", ".join(cell_name(cell) for cell in squares)
 
 

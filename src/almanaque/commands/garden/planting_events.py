@@ -23,9 +23,9 @@ def happened(
     """Note what really happened to a planting; dates and jobs follow from it. Raises BadInput for a day still to come."""
     planting = garden.planting(connection, planting_id)
     if day > actor.today:
-        raise BadInput("What has happened cannot lie in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("garden.event_in_future", field="day")
     if planting.status == "pencilled":
-        raise BadInput("It is only pencilled. Turn it to ink first.")
+        raise BadInput("garden.only_pencilled")
     changes.lock_bed(connection, planting.bed_id, version=None)
     garden.save_event(connection, context.school.id, planting_id, event_id=uuid4(), kind=kind, day=day, by=actor.by)
     _follow(

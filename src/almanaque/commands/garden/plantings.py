@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID, uuid4
 
 from psycopg import Connection
@@ -66,15 +66,15 @@ def paint(connection: Connection[Any], context: Context, bed_id: UUID, wish: Pai
     bed = garden.bed(connection, bed_id)
     crop = context.crops[wish.crop]
     if wish.method not in crop.methods:
-        raise BadInput(f"{crop.name.en} is not started that way. Choose another.", field="method")
+        raise BadInput("garden.not_started_that_way", field="method", crop=crop.name.en)
     grid = bed.grid(forecast(crop, wish.method, wish.start_on).bed_from)
     cells = parse_cells(wish.squares, grid)
     if wish.ink and wish.start_on < actor.today and not wish.from_the_past:
-        raise BadInput("A plan in ink begins today or later. Choose a later day, or pencil it in.", field="start_on")
+        raise BadInput("garden.ink_begins_in_past", field="start_on")
     cells = squares_needed(cells, grid, crop, wish.spacing)
     draft = drafts.draft(connection, wish.draft_id)
     if draft.closed_on is not None and not wish.ink:
-        raise BadInput(f"The draft “{draft.name}” is closed. Open it again or choose another.", field="draft")
+        raise BadInput("garden.draft_closed", field="draft", draft=draft.name)
     present = garden.plantings(connection, bed_id=bed_id)
     status: Status = "planned" if wish.ink else "pencilled"
     follows = wish.spacing
@@ -163,8 +163,8 @@ def rub_out(
         touched = [p for p in touched if p.status not in OPEN]
         if touched:
             name = context.crops[touched[0].crop].name.en.lower()
-            raise BadInput(f"The {name} there is in the ground. Mark it as cleared or lost instead of rubbing it out.")
-        raise BadInput("There is nothing to rub out in those squares.")
+            raise BadInput("garden.in_the_ground", name=name)
+        raise BadInput("garden.nothing_to_rub_out")
     freed = {cell for planting in mine for cell in planting.cells & cells}
     _take(connection, context, bed, mine, cells, actor.today)
     before = {"put_back": [changes.planting_out(p) for p in mine], "made": []}
@@ -195,13 +195,11 @@ def set_ink(
         if p.cells & cells and p.status == have and _on_table(p, draft_id)
     ]
     if not chosen:
-        raise BadInput(
-            "Nothing is pencilled in those squares." if ink else "Nothing is planned in ink in those squares."
-        )
+        raise BadInput("garden.nothing_in_pencil_there" if ink else "garden.nothing_in_ink_there")
     if ink and any(p.start_on < actor.today for p in chosen):
-        raise BadInput("A plan in ink begins today or later. Rub it out and pencil it in for a later day.")
+        raise BadInput("garden.ink_needs_day_to_come")
     if not ink and any(garden.has_history(connection, p.id) for p in chosen):
-        raise BadInput("Work on it has begun, so it cannot go back to pencil.")
+        raise BadInput("garden.begun_stays_ink")
     for planting in chosen:
         draft = planting.draft_id
         if not ink:
@@ -224,11 +222,11 @@ def move(
     changes.lock_bed(connection, planting.bed_id, version=actor.version)
     name = context.crops[planting.crop].name.en.lower()
     if planting.status not in OPEN or planting.events:
-        raise BadInput(f"The {name} has begun, so its first day stays as it is.")
+        raise BadInput("garden.begun_keeps_first_day", name=name)
     if start_on < actor.today:
-        raise BadInput("That day has passed. Choose today or a later one.", field="start_on")
+        raise BadInput("garden.day_has_passed", field="start_on")
     if method not in context.crops[planting.crop].methods:
-        raise BadInput(f"{name.capitalize()} is not started that way. Choose another.", field="method")
+        raise BadInput("garden.not_started_that_way", field="method", crop=name.capitalize())
     bed = garden.bed(connection, planting.bed_id)
     changed = replace(planting, method=method, start_on=start_on)
     garden.save_planting(connection, context.school.id, changed)
@@ -260,13 +258,13 @@ def shift(
     present = garden.plantings(connection, bed_id=bed_id, since=shown)
     chosen = [p for p in present if p.cells & cells and p.status in OPEN and not p.events and _on_table(p, draft_id)]
     if not chosen:
-        raise BadInput("There is no plan to move in those squares. What is in the ground stays where it is.")
+        raise BadInput("garden.no_plan_to_move")
     mine = {p.id for p in chosen}
     for planting in chosen:
         name = context.crops[planting.crop].name.en
         moved = frozenset((c + columns, r + rows) for c, r in planting.cells)
         if moved - set(bed.grid(planting.bed_from).cells):
-            raise BadInput(f"{name} would leave the squares that can be planted. Move it less far.")
+            raise BadInput("garden.move_leaves_squares", name=name)
         changed = replace(planting, cells=moved)
         in_the_way = [
             p
@@ -281,7 +279,7 @@ def shift(
         ]
         if in_the_way:
             other = context.crops[in_the_way[0].crop].name.en.lower()
-            raise BadInput(f"{name} would stand on the {other}. Move or rub that out first.")
+            raise BadInput("garden.would_stand_on_other", name=name, other=other)
         garden.save_planting(connection, context.school.id, changed)
         refresh(connection, context, changed, bed, today=actor.today)
     before = {"put_back": [changes.planting_out(p) for p in chosen], "made": []}
@@ -312,7 +310,7 @@ def change_spacing(
         if p.cells & cells and p.status in OPEN and _on_table(p, draft_id)
     ]
     if not chosen:
-        raise BadInput("There is no plan in those squares to lay out anew. What is in the ground stays as it is.")
+        raise BadInput("garden.no_plan_to_lay_out")
     for planting in chosen:
         changed = replace(
             planting,
@@ -339,10 +337,10 @@ def undo(connection: Connection[Any], context: Context, bed_id: UUID, *, actor: 
     changes.lock_bed(connection, bed_id, version=actor.version)
     change = changes.last_change(connection, bed_id)
     if change is None:
-        raise BadInput("There is nothing to undo on this bed.")
+        raise BadInput("garden.nothing_to_undo")
     if "put_back" not in change.before:
-        raise BadInput(f"Since then it was noted that {change.command}. Older changes stay as they are.")
-    after = _put(connection, context, bed_id, change.before, actor, "undone")
+        raise BadInput("garden.noted_since", what=change.command)
+    after = _put(connection, context, bed_id, change.before, actor, "undo")
     changes.mark_undone(connection, bed_id, change.id, after)
     return change.command
 
@@ -352,14 +350,19 @@ def redo(connection: Connection[Any], context: Context, bed_id: UUID, *, actor: 
     changes.lock_bed(connection, bed_id, version=actor.version)
     change = changes.next_change(connection, bed_id)
     if change is None or change.after is None:
-        raise BadInput("There is nothing to do again on this bed.")
-    _put(connection, context, bed_id, change.after, actor, "done again")
+        raise BadInput("garden.nothing_to_redo")
+    _put(connection, context, bed_id, change.after, actor, "redo")
     changes.mark_redone(connection, bed_id, change.id)
     return change.command
 
 
 def _put(
-    connection: Connection[Any], context: Context, bed_id: UUID, state: dict[str, Any], actor: Actor, word: str
+    connection: Connection[Any],
+    context: Context,
+    bed_id: UUID,
+    state: dict[str, Any],
+    actor: Actor,
+    way: Literal["undo", "redo"],
 ) -> dict[str, Any]:
     """Put plantings back as they were kept; return what brings back how they are now."""
     bed = garden.bed(connection, bed_id)
@@ -370,10 +373,10 @@ def _put(
     # A step's day or a cover can be put back at any time; what has begun stays where and what it is.
     begun = touched - {p.id for p in old if p.id in now and _only_schedule(p, now[p.id])}
     if any(garden.has_history(connection, planting_id) for planting_id in begun):
-        raise BadInput(f"Work on it has begun in the meantime, so this cannot be {word}.")
+        raise BadInput(f"garden.begun_before_{way}")
     known = {draft.id for draft in drafts.drafts(connection)}
     if any(p.draft_id not in known for p in old if p.draft_id):
-        raise BadInput(f"Its draft is gone, so this cannot be {word}.")
+        raise BadInput(f"garden.draft_gone_before_{way}")
     for planting_id in made:
         garden.delete_planting(connection, planting_id)
     for planting in old:
@@ -412,7 +415,7 @@ def _take(
         elif garden.has_history(connection, planting.id):
             name = context.crops[planting.crop].name.en.lower()
             where = cell_name(min(planting.cells, key=lambda cell: (cell[1], cell[0])))
-            raise BadInput(f"Work on the {name} at {where} has begun. Mark it as lost instead of rubbing it out.")
+            raise BadInput("garden.begun_mark_lost", name=name, where=where)
         else:
             garden.delete_planting(connection, planting.id)
 

@@ -37,13 +37,11 @@ def make(connection: Connection[Any], context: Context, from_id: UUID, wish: New
     origin = garden.planting(connection, from_id)
     crop = context.crops[origin.crop]
     if origin.status in ("pencilled", "planned"):
-        raise BadInput(
-            f"The {crop.name.en.lower()} is not in the ground yet, so nothing comes from it. Tick off its planting first."
-        )
+        raise BadInput("garden.parent_not_in_ground", crop=crop.name.en.lower())
     painted = Paint(wish.squares, origin.crop, _method(crop, wish.how), wish.start_on, True, variety=origin.variety)
     new_id = paint(connection, context, wish.bed_id, painted, actor)
     if new_id == from_id:
-        raise BadInput("Those squares belong to the plants it comes from. Choose other squares.", field="squares")
+        raise BadInput("garden.squares_of_parent", field="squares")
     lineage.save(connection, context.school.id, Lineage(new_id, from_id, wish.how, wish.start_on))
     return new_id
 

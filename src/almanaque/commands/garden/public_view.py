@@ -9,8 +9,8 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.core.crops.crop import Crop
-from almanaque.core.findings import short_day
 from almanaque.core.journal.sightings import Sighting
+from almanaque.core.words.days import short_day
 from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting

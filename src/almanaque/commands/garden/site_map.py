@@ -16,9 +16,11 @@ from almanaque.core.garden import outline
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, Feature, SiteFrame, Thing
 from almanaque.core.units import format_length
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import bed_closures, bed_sections, garden, site_features, volunteer_plants
+from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Site
-from almanaque.store.garden.site_features import Closure, FeatureRow, VolunteerPlant
+from almanaque.store.garden.site_features import FeatureRow
+from almanaque.store.garden.volunteer_plants import VolunteerPlant
 
 SNAP_MM = {"us": 304.8, "metric": 100.0}  # a foot, or 10 cm
 NUDGE_MM = {"us": 25.4, "metric": 10.0}  # one inch, or one centimetre
@@ -29,6 +31,8 @@ def save_feature(connection: Connection[Any], context: Context, row: FeatureRow)
     """Add or change a feature. Raises BadInput for one that lies outside its site or whose outline is none."""
     site = site_of(connection, row.site_id)
     check_feature(row.feature, site)
+    if row.from_day and row.to_day and row.to_day < row.from_day:
+        raise BadInput("garden.gone_before_there", field="to_day")
     site_features.save_feature(connection, context.school.id, row)
 
 
@@ -36,11 +40,11 @@ def check_feature(feature: Feature, site: Site) -> None:
     """Raise BadInput for what cannot stand on this site."""
     shape = feature.shape
     if feature.kind not in KINDS:
-        raise BadInput("Choose what it is from the list.", field="kind")
+        raise BadInput("garden.feature_kind_missing", field="kind")
     if min(shape.length_mm, shape.width_mm) < LEAST_MM:
-        raise BadInput(f"{feature.name} is longer and wider than nothing. Correct its size.", field="size")
+        raise BadInput("garden.feature_without_size", field="size", feature=feature.name)
     if feature.height_mm is not None and feature.base_mm >= feature.height_mm:
-        raise BadInput("Its lower edge lies above its top. Swap the two heights or correct one.", field="base")
+        raise BadInput("garden.base_above_top", field="base")
     if shape.corners_mm:
         outline.check_outline(shape.corners_mm, shape.length_mm, shape.width_mm)
     outline.check_place(replace(shape, label=feature.name), [], site.width_mm, site.depth_mm)
@@ -65,7 +69,7 @@ def place(
             turn_deg=shape.turn_deg % 360,
             outline_mm=_stretched(before, shape),
         )
-        bed_commands.write(connection, context, changed, site_features.sections(connection, bed.id), actor)
+        bed_commands.write(connection, context, changed, bed_sections.sections(connection, bed.id), actor)
         return bed.name, before
     row = site_features.feature(connection, row_id)
     before = row.feature.shape
@@ -82,7 +86,7 @@ def _stretched(before: Shape, after: Shape) -> tuple[tuple[float, float], ...]:
 def site_of(connection: Connection[Any], site_id: UUID) -> Site:
     found = next((site for site in garden.sites(connection) if site.id == site_id), None)
     if found is None:
-        raise BadInput("This school has no such site. Load the page again.")
+        raise BadInput("garden.no_such_site")
     return found
 
 
@@ -90,8 +94,8 @@ def close_bed(connection: Connection[Any], context: Context, closure: Closure) -
     """Take a bed out of use for some days."""
     garden.bed(connection, closure.bed_id)
     if closure.ends < closure.starts:
-        raise BadInput("The bed opens before it closes. Swap the two dates or correct one.", field="ends")
-    site_features.save_closure(connection, context.school.id, closure)
+        raise BadInput("garden.closure_ends_before_start", field="ends")
+    bed_closures.save_closure(connection, context.school.id, closure)
     _touch(connection, closure.bed_id)
 
 
@@ -99,11 +103,11 @@ def found_here(connection: Connection[Any], context: Context, plant: VolunteerPl
     """Put a plant that nobody sowed on the sheet. Raises BadInput for one outside the bed or found in the future."""
     bed = garden.bed(connection, plant.bed_id)
     if plant.found_on > actor.today:
-        raise BadInput("It cannot be found in the future. Choose today or an earlier day.", field="found_on")
+        raise BadInput("garden.found_in_future", field="found_on")
     if not (0 <= plant.x_mm <= bed.length_mm and 0 <= plant.y_mm <= bed.width_mm):
         size = f"{format_length(bed.length_mm, context.school.units)} x {format_length(bed.width_mm, context.school.units)}"
-        raise BadInput(f"That place is outside {bed.name}, which is {size}.", field="at")
-    site_features.save_found(connection, context.school.id, plant)
+        raise BadInput("garden.place_outside_bed", field="at", bed=bed.name, size=size)
+    volunteer_plants.save_found(connection, context.school.id, plant)
     _touch(connection, plant.bed_id)
 
 
@@ -114,15 +118,15 @@ def change_found(
     plant_id: UUID,
     *,
     name: str,
-    intent: site_features.Intent,
+    intent: volunteer_plants.Intent,
     gone: bool,
     actor: Actor,
 ) -> None:
     """Name it, decide on it, or note that it is gone."""
-    plant = next((p for p in site_features.found_plants(connection, bed_id) if p.id == plant_id), None)
+    plant = next((p for p in volunteer_plants.found_plants(connection, bed_id) if p.id == plant_id), None)
     if plant is None:
-        raise BadInput("That plant is not on this bed's sheet any more. Load the page again.")
-    site_features.save_found(
+        raise BadInput("garden.volunteer_plant_gone")
+    volunteer_plants.save_found(
         connection, context.school.id, replace(plant, name=name, intent=intent, gone_on=actor.today if gone else None)
     )
     _touch(connection, bed_id)
@@ -206,7 +210,7 @@ def take_in(connection: Connection[Any], context: Context, site: Site, found: Se
                 outline_mm=shape.corners_mm,
                 **values,
             )
-            bed_commands.write(connection, context, bed, site_features.sections(connection, bed.id), actor)
+            bed_commands.write(connection, context, bed, bed_sections.sections(connection, bed.id), actor)
         else:
             first, last = values.pop("from_day"), values.pop("to_day")
             feature = Feature(

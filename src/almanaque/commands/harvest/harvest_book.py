@@ -14,12 +14,14 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
+from almanaque.core.errors import BadInput
 from almanaque.core.harvest import coming_harvest, forecast_error, what_worked, yields
 from almanaque.core.harvest.coming_harvest import ComingShare, GrowingCrop
 from almanaque.core.harvest.forecast_error import ForecastOutcome
 from almanaque.core.harvest.picking import WEIGHED, Weighing, unit_weight
 from almanaque.core.harvest.yields import GrownPlanting, PickedSum, Seasons, Total
 from almanaque.data import bushels_lb
+from almanaque.store import queue
 from almanaque.store.garden import garden
 from almanaque.store.harvest import ledger, pickings
 from almanaque.store.harvest.pickings import GrownRow
@@ -321,3 +323,23 @@ def _seasons_by_crop_and_bed(
             )
         )
     return found
+
+
+def put_correction_to_use(connection: Connection[Any], context: Context, kind: str, *, use: bool, today: date) -> None:
+    """Let a crop's own seasons move its dates, or leave that again; all its dates are made anew.
+
+    Raises BadInput when its seasons say too little.
+    """
+    found = read(connection, context, today=today, until=today)
+    error = next((one for one in errors(found) if one.crop == kind), None)
+    if use and (error is None or not error.usable):
+        raise BadInput("harvest.correction_needs_seasons")
+    pickings.set_correction(
+        connection,
+        context.school.id,
+        kind,
+        days=error.usable if error and use else 0,
+        seasons=error.seasons if error else 0,
+        day=today,
+    )
+    queue.recompute_school(connection, context.school.id)

@@ -20,13 +20,13 @@ from almanaque.store.harvest.ledger import Ingredient, LedgerEntry, Product
 def enter(connection: Connection[Any], context: Context, entry: LedgerEntry, *, today: date, by: UUID | None) -> None:
     """Keep a line of the ledger. What it was sold of must be this school's; its day cannot lie ahead. Raises BadInput, NotFound."""
     if entry.on_day > today:
-        raise BadInput("A line of the ledger cannot lie in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("harvest.ledger_in_future", field="day")
     if entry.purpose_id is not None:
         purpose = next((p for p in ledger.purposes(connection) if p.id == entry.purpose_id), None)
         if purpose is None:
             raise errors.NotFound("There is no such purpose in this school.")
         if purpose.closed_on is not None and entry.on_day > purpose.closed_on:
-            raise BadInput(f"“{purpose.name}” was closed. Open it again or choose another purpose.", field="purpose")
+            raise BadInput("harvest.purpose_closed", field="purpose", purpose=purpose.name)
     if entry.harvest_id is not None:
         pickings.one(connection, entry.harvest_id)
     if entry.product_id is not None:
@@ -42,25 +42,20 @@ def make(connection: Connection[Any], context: Context, made: Product, *, today:
     A preserve names its tested recipe; what is in oil keeps a week at most.
     """
     if made.made_on > today:
-        raise BadInput("It cannot have been made in the future. Choose today or an earlier day.", field="made_on")
+        raise BadInput("harvest.made_in_future", field="made_on")
     if made.read_on is None:
-        raise BadInput("Read the cautions for this kind of product, and say that you have.", field="read")
+        raise BadInput("harvest.cautions_unread", field="read")
     if made.kind in ("pickle", "jam or chutney") and not made.recipe.strip():
-        raise BadInput("Write down the tested recipe that was followed; preserves need one.", field="recipe")
+        raise BadInput("harvest.recipe_missing", field="recipe")
     if made.kind == "in oil" and (made.best_before is None or (made.best_before - made.made_on).days > 7):
-        raise BadInput(
-            "In oil it keeps a few days in the refrigerator, a week at most. Give such a day, or freeze it.",
-            field="best_before",
-        )
+        raise BadInput("harvest.oil_keeps_a_week", field="best_before")
     if not made.ingredients:
-        raise BadInput("Say what is in it, at least one thing. It stands on the label.", field="what-1")
+        raise BadInput("harvest.ingredient_missing", field="what-1")
     for ingredient in made.ingredients:
         if ingredient.planting_id is not None:
             planting = garden.planting(connection, ingredient.planting_id)
             if planting.status in ("pencilled", "planned"):
-                raise BadInput(
-                    f"{ingredient.what} is not in the ground yet, so nothing of it can be in a batch.", field="what-1"
-                )
+                raise BadInput("harvest.ingredient_not_in_ground", field="what-1", what=ingredient.what)
     ledger.save_product(connection, context.school.id, made, by=by)
 
 

@@ -25,6 +25,7 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
 from almanaque.store.harvest.pickings import NewPicking, Picked
 
+LONGEST_NOTE = 1000
 MOST_TOGETHER = 12  # plantings in one basket
 APART = Decimal("0.3")  # how far the part of one planting may be off when several were weighed together; our own rule
 
@@ -62,7 +63,7 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor
     """
     ids = list(dict.fromkeys([wish.planting_id, *wish.others]))
     if len(ids) > MOST_TOGETHER:
-        raise BadInput(f"At most {MOST_TOGETHER} plantings go into one basket. Enter the others apart.", field="others")
+        raise BadInput("harvest.basket_too_many", field="others", most=MOST_TOGETHER)
     # Held in one order, so that two baskets over the same beds wait for each other and never both; read when held.
     for bed_id in sorted({garden.planting(connection, pid).bed_id for pid in ids}):
         changes.lock_bed(connection, bed_id, version=None)
@@ -81,7 +82,7 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor
             unit=unit,
             weight=weight,
             class_group_id=wish.class_group_id,
-            note=wish.note.strip(),
+            note=_note(wish.note),
             uses=shares,
             lost_to=_line(wish.lost_to, "lost_to", 80),
             quality=_line(wish.quality, "quality", 60),
@@ -103,14 +104,14 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor
 def _pickable(context: Context, planting: Planting, day: date, actor: Actor) -> None:
     name = context.crops[planting.crop].name.en.lower()
     if day > actor.today:
-        raise BadInput("A picking cannot lie in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("harvest.picking_in_future", field="day")
     if planting.status in ("pencilled", "planned"):
-        raise BadInput(f"The {name} is not in the ground yet. Tick off its sowing first.", field="planting")
+        raise BadInput("harvest.planting_not_in_ground", field="planting", name=name)
     if day < planting.bed_from:
-        raise BadInput(f"The {name} went in later than that. Choose a later day.", field="day")
+        raise BadInput("harvest.went_in_later", field="day", name=name)
     gone = planting.events.get("cleared") or planting.events.get("lost")
     if gone is not None and day > gone:
-        raise BadInput(f"The {name} was out of the bed by then. Choose an earlier day.", field="day")
+        raise BadInput("harvest.out_of_bed_by_then", field="day", name=name)
 
 
 def _shares(wish: PickingWish, amount: Decimal) -> dict[str, Decimal]:
@@ -121,14 +122,20 @@ def _shares(wish: PickingWish, amount: Decimal) -> dict[str, Decimal]:
 def _part(text: str, crop: Crop) -> str:
     part = " ".join(text.split()) or crop.part
     if len(part) > 30:
-        raise BadInput("A part of a plant is a word or two, such as leaf. Shorten it.", field="part")
+        raise BadInput("harvest.part_too_long", field="part")
     return part
+
+
+def _note(text: str) -> str:
+    if len(text) > LONGEST_NOTE:
+        raise BadInput("harvest.picking_note_too_long", field="note")
+    return text.strip()
 
 
 def _line(text: str, name: str, most: int) -> str:
     plain = " ".join(text.split())
     if len(plain) > most:
-        raise BadInput(f"That is longer than {most} characters. Shorten it.", field=name)
+        raise BadInput("harvest.text_too_long", field=name, most=most)
     return plain
 
 
@@ -161,7 +168,7 @@ def _weights(
         step = Decimal("0.001")
         part = left if number == len(crops) else max((amount * share / sum(usual)).quantize(step), step)
         if part <= 0:
-            raise BadInput("That is too little to lie in so many beds. Enter it for one of them.", field="others")
+            raise BadInput("harvest.too_little_for_so_many_beds", field="others")
         left -= part
         weight = weighed(crop, part)
         if weight.grams is not None:
@@ -187,9 +194,9 @@ def _believe(
         crop = context.crops[planting.crop]
         area, plants = size_of(context, planting, garden.bed(connection, planting.bed_id))
         earlier = before.get(planting.id, Decimal(0)) if crop.life != "perennial" else Decimal(0)
-        question = picking.doubt(crop, new.weight.grams, area_m2=area, plants=plants, before=earlier)
-        if question and not _kept_before(connection, new):
-            raise BadInput(question, field="sure")
+        times = picking.doubt(crop, new.weight.grams, area_m2=area, plants=plants, before=earlier)
+        if times and not _kept_before(connection, new):
+            raise BadInput("harvest.far_above_usual", field="sure", times=times)
 
 
 def _kept_before(connection: Connection[Any], new: NewPicking) -> bool:
@@ -223,7 +230,7 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, act
         unit=unit,
         weight=weight,
         class_group_id=wish.class_group_id,
-        note=wish.note.strip(),
+        note=_note(wish.note),
         uses=_shares(wish, amount),
         lost_to=_line(wish.lost_to, "lost_to", 80),
         quality=_line(wish.quality, "quality", 60),
@@ -232,9 +239,9 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, act
     )
     if not wish.sure:
         area, plants = size_of(context, planting, garden.bed(connection, planting.bed_id))
-        question = picking.doubt(context.crops[planting.crop], weight.grams, area_m2=area, plants=plants)
-        if question:
-            raise BadInput(question, field="sure")
+        times = picking.doubt(context.crops[planting.crop], weight.grams, area_m2=area, plants=plants)
+        if times:
+            raise BadInput("harvest.far_above_usual", field="sure", times=times)
     pickings.change(connection, context.school.id, changed)
     _first_again(connection, context, planting.id, actor)
 
@@ -266,11 +273,11 @@ def hang(
     """Hang a picking up to cure or dry and return when it should be ready: after the crop's days, or as many as given."""
     known = pickings.one(connection, picking_id)
     if not known.picked_on <= day <= actor.today:
-        raise BadInput("It can be hung up from the day it was picked until today. Choose such a day.", field="day")
+        raise BadInput("harvest.hung_up_on_wrong_day", field="day")
     usual = context.crops[known.crop].cure_days or 14
     wait = usual if days is None else days
     if not 0 <= wait <= 200:
-        raise BadInput("Curing takes between 0 and 200 days. Check the number.", field="days")
+        raise BadInput("harvest.curing_out_of_range", field="days")
     ready = day + timedelta(days=wait)
     pickings.hang(
         connection,
@@ -290,9 +297,9 @@ def cured(
     """Note that a picking is cured, and its weight [g] if it was weighed; return the share it lost if that can be said."""
     known = pickings.one(connection, picking_id)
     if known.hung_on is None:
-        raise BadInput("It was not hung up yet. Say first where it hangs.", field="day")
+        raise BadInput("harvest.not_hung_up", field="day")
     if not known.hung_on <= day <= actor.today:
-        raise BadInput("It is cured some day after it was hung up, and not in the future.", field="day")
+        raise BadInput("harvest.cured_on_wrong_day", field="day")
     loss = None
     if grams is not None and known.grams is not None:
         picking.curing_loss(known.high_g or known.grams, grams)  # refuses what cannot be
@@ -317,11 +324,11 @@ def weigh_unit(
     kind = context.crops[crop].kind
     name = picking.read_unit(unit)
     if name in picking.WEIGHED:
-        raise BadInput("Weights need no weighing. Choose what is counted, such as a bunch.", field="unit")
+        raise BadInput("harvest.weights_need_no_weighing", field="unit")
     if day > actor.today:
-        raise BadInput("It cannot have been weighed in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("harvest.weighed_in_future", field="day")
     if not 0 < grams <= picking.MOST_GRAMS:
-        raise BadInput("A weight lies between nothing and two tonnes. Check the unit.", field="weight")
+        raise BadInput("harvest.weight_out_of_range", field="weight")
     pickings.save_weighing(
         connection,
         context.school.id,

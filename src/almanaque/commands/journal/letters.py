@@ -12,10 +12,10 @@ from almanaque.commands.journal import timeline
 from almanaque.commands.journal.timeline import TimelineEntry
 from almanaque.commands.week import lessons as lesson_commands
 from almanaque.core.errors import BadInput
-from almanaque.core.findings import short_day
 from almanaque.core.journal import letters as core
 from almanaque.core.journal.letters import BedPart, Letter
 from almanaque.core.journal.sightings import Sighting
+from almanaque.core.words.days import short_day
 from almanaque.core.year.steps import SERIES, as_they_stand
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -55,11 +55,11 @@ def compose(
 ) -> Letter:
     """The letter for one group. Raises BadInput when it has no bed and nothing planted, or the days are out of order."""
     if since > today:
-        raise BadInput("A letter tells what has happened. Choose a day before today.", field="since")
+        raise BadInput("journal.letter_in_future", field="since")
     core.check(greeting, task)
     group = next((g for g in context.groups if g.id == group_id), None)
     if group is None:
-        raise BadInput("There is no such class in this school. Choose one from the list.", field="group")
+        raise BadInput("journal.no_such_class", field="group")
     standing = [
         p for p in garden.plantings(connection, since=today, until=today) if p.status in ("in the ground", "planned")
     ]
@@ -83,10 +83,7 @@ def compose(
         photos += len(part.photos)
         parts.append(part)
     if not parts:
-        raise BadInput(
-            "This group has no bed and nothing planted, so there is nothing to tell. Give it a bed in School, Classes.",
-            field="group",
-        )
+        raise BadInput("journal.nothing_to_tell", field="group")
     name = context.group_names(today).get(str(group_id), group.name)
     return Letter(context.school.name, name, _day(today), _day(since), greeting.strip(), task.strip(), parts)
 

@@ -128,12 +128,12 @@ def read(given: Any) -> Entry:
         entry = _entry.validate_python(given, strict=False)
         for name, value in entry:
             if isinstance(value, str) and ("\0" in value or not _writable(value)):
-                raise BadInput(f"“{name}” holds a character that nothing can keep. Enter it anew and delete this one.")
+                raise BadInput("journal.entry_character", name=name)
         return entry
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"][1:]) or "the entry"
-        raise BadInput(f"“{where}” is missing or not as expected. Enter it anew and delete this one.") from None
+        raise BadInput("journal.entry_field", where=where) from None
 
 
 def _writable(text: str) -> bool:
@@ -162,7 +162,7 @@ def take(
     """
     day = min(entry.noted_on, today)
     if day < today - MOST_LATE:
-        raise BadInput("That was noted more than a year ago. Enter it on the pages of the journal with its day.")
+        raise BadInput("journal.entry_too_old")
     question, answer = "", ""
     if isinstance(entry, AnswerEntry) and (entry.answer or not entry.name):  # a name alone leaves the question open
         question, answer = f"{entry.code}:{entry.subject}", entry.answer or "given"
@@ -213,7 +213,7 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             _see(connection, context, entry, when, units)
         case NoteEntry():
             if not entry.body.strip():
-                raise BadInput("The note is empty. Write what you saw.", field="body")
+                raise BadInput("journal.note_empty", field="body")
             back = entry.come_back_on if entry.come_back_on and entry.come_back_on > when.day else None
             if entry.bed is not None:
                 garden.bed(connection, entry.bed)
@@ -235,7 +235,7 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             jobs.tell(connection, context, entry.task, told, when.day, when.actor)
         case PickingEntry():
             if entry.use not in USES:
-                raise BadInput(f"A picking goes to one of these: {', '.join(USES)}.", field="use")
+                raise BadInput("journal.picking_use_unknown", field="use", uses=", ".join(USES))
             pickings.pick(
                 connection,
                 context,

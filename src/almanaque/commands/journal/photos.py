@@ -51,7 +51,7 @@ def keep(connection: Connection[Any], context: Context, sent: Sent, *, by: UUID,
     elif bed_id is not None:
         garden.bed(connection, bed_id)
     if len(sent.caption) > 200:
-        raise BadInput("The words under a photo have at most 200 characters. Shorten them.", field="caption")
+        raise BadInput("journal.caption_too_long", field="caption")
     row = Photo(sent.id, bed_id, sent.planting_id, day, sent.caption.strip(), made.width, made.height, "", "")
     photos.save(connection, context.school.id, row, picture=made.picture, small=made.small, by=by, at=sent.noted_at)
     return before

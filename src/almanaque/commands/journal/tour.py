@@ -16,7 +16,7 @@ from almanaque.core.journal.sightings import Remedy, Sighting
 from almanaque.core.journal.tour import Question, Toured
 from almanaque.core.year.bloom import blooms
 from almanaque.core.year.steps import as_they_stand
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import garden, volunteer_plants
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.journal import journal_entries, phone_entries, sightings
 from almanaque.store.place import weather
@@ -86,7 +86,7 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
         ]
         asked += [
             questions.found_plant(str(f.id), f.name, _square(bed, f.x_mm, f.y_mm), f.found_on)
-            for f in site_features.found_plants(connection, bed.id, today)
+            for f in volunteer_plants.found_plants(connection, bed.id, today)
             if f.intent == "undecided"
         ]
         stops.append(

@@ -17,7 +17,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.journal import sightings as core
 from almanaque.core.journal.sightings import Remedy, Sighting
 from almanaque.core.year.steps import SETTABLE
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import garden, volunteer_plants
 from almanaque.store.journal import journal_entries, sightings
 from almanaque.store.journal.sightings import NotedBy
 from almanaque.store.week import tasks
@@ -42,7 +42,7 @@ def see(connection: Connection[Any], context: Context, seen: Sighting, when: Whe
     if seen.planting:
         planting = garden.planting(connection, UUID(seen.planting))
         if seen.day < planting.bed_from and planting.status != "in the ground":
-            raise BadInput("It was not in the bed yet on that day.", field="day")
+            raise BadInput("journal.not_in_bed_yet", field="day")
         seen = replace(seen, bed=str(planting.bed_id))
     elif seen.bed:
         garden.bed(connection, UUID(seen.bed))
@@ -71,9 +71,9 @@ def cure(
     """Note what was done against something that was found; it is asked about a week later. Raises BadInput for nothing."""
     found = sightings.sighting(connection, sighting_id).seen
     if found.kind not in core.TROUBLE:
-        raise BadInput("A remedy is for a pest, a disease or some damage.", field="what")
+        raise BadInput("journal.remedy_for_nothing", field="what")
     if not what.strip():
-        raise BadInput("Say what was done.", field="what")
+        raise BadInput("journal.remedy_missing", field="what")
     remedy = Remedy(
         str(remedy_id), " ".join(what.split()), found.what, when.day, when.day + timedelta(days=core.ASK_AFTER_DAYS)
     )
@@ -130,12 +130,12 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
         case "found":
             _found(connection, given, when)
         case _:
-            raise BadInput("The tour does not know that question. Load the page again.", field="code")
+            raise BadInput("journal.question_unknown", field="code")
 
 
 def _known(value: Any) -> Any:
     if value is None:
-        raise BadInput("That is none of the answers. Load the page again.", field="answer")
+        raise BadInput("journal.answer_unknown", field="answer")
     return value
 
 
@@ -222,10 +222,10 @@ def _step(connection: Connection[Any], context: Context, given: Given, when: Whe
 
 def _found(connection: Connection[Any], given: Given, when: When) -> None:
     if given.name:
-        site_features.name_found(connection, given.subject, given.name)
+        volunteer_plants.name_found(connection, given.subject, given.name)
     if given.name and not given.answer:
         return
     said = _one_of(given.answer, ("keep", "weed out", "gone"))
-    site_features.decide_found(
+    volunteer_plants.decide_found(
         connection, given.subject, "keep" if said == "keep" else "weed out", when.day if said == "gone" else None
     )

@@ -72,10 +72,9 @@ def findings(connection: Connection[Any], context: Context, *, today: date, now:
                     "reading_doubtful",
                     "note",
                     row.source,
-                    f"{row.source}: {said}.",
-                    "Such readings are left out; the day has a gap.",
+                    {"station": row.source, "doubt": said},
                     "our own rule",
-                    (Fix("Look at the station, and read that day by hand"),),
+                    (Fix("look_at_the_station"),),
                 )
             )
         if row.asked_at is not None and (row.answered_at is None or row.asked_at - row.answered_at > SILENT):
@@ -84,10 +83,9 @@ def findings(connection: Connection[Any], context: Context, *, today: date, now:
                     "station_silent",
                     "care",
                     row.source,
-                    f"{row.source} does not answer. {row.problem}".strip(),
-                    "Nobody can read a lost day later.",
+                    {"station": row.source, "problem": f" {row.problem}" if row.problem else ""},
                     "our own rule",
-                    (Fix("Look at its battery and cable; read by hand until it answers"),),
+                    (Fix("look_at_its_battery"),),
                 )
             )
     return found

@@ -27,7 +27,7 @@ def save_year(
 ) -> None:
     """Add or change a school year. Raises BadInput when what it holds would lie outside it."""
     if ends <= starts:
-        raise BadInput("The school year ends before it starts. Swap the two dates or correct one.", field="ends")
+        raise BadInput("school.year_ends_before_start", field="ends")
     known = next((year for year in context.years if year.id == year_id), None)
     shown = name.strip() or year_name(starts, ends)
     if known is not None:
@@ -48,7 +48,7 @@ def save_span(
     """Add or change a term or break. Raises BadInput when it ends before it starts, overlaps, or leaves its year."""
     year = _year(context, year_id)
     if not span.name.strip():
-        raise BadInput(NAME_IT, field="name")
+        raise BadInput("school.name_missing", field="name")
     rows = [
         *(row for row in (year.terms if kind == "term" else year.closures) if row.id != span_id),
         SpanRow(span_id, span),
@@ -62,7 +62,7 @@ def save_half_day(connection: Connection[Any], context: Context, year_id: UUID, 
     """Add or change a half day. Raises BadInput when it has no name or lies outside its year."""
     year = _year(context, year_id)
     if not half.name.strip():
-        raise BadInput(NAME_IT, field="name")
+        raise BadInput("school.name_missing", field="name")
     rows = [*(row for row in year.half_days if row.id != row_id), HalfDayRow(row_id, half)]
     check_year(replace(year, half_days=rows).core())
     school.save_half_day(connection, context.school.id, year_id=year_id, row_id=row_id, half_day=half)
@@ -75,7 +75,7 @@ def save_feast(
     """Add or change a date the garden should serve. Raises BadInput when it has no name or lies outside its year."""
     year = _year(context, year_id)
     if not name.strip():
-        raise BadInput(NAME_IT, field="name")
+        raise BadInput("school.name_missing", field="name")
     rows = [*(row for row in year.feasts if row.id != row_id), SpanRow(row_id, Span(name, day, day))]
     check_year(replace(year, feasts=rows).core())
     school.save_feast(connection, context.school.id, year_id=year_id, row_id=row_id, name=name, day=day)
@@ -156,7 +156,7 @@ def close_suddenly(
     year = context.calendar.year_of(starts)
     row = next((r for r in context.years if year is not None and r.starts == year.starts), None)
     if row is None or year is None or starts > year.ends:
-        raise BadInput("No school year is on file for that day. Add the school year first.", field="starts")
+        raise BadInput("school.no_year_for_day", field="starts")
     kind = "until further notice" if ends is None or why != "weather" else "weather"
     span = Span(name.strip() or "Closed", starts, min(ends or year.ends, year.ends), kind)
     save_span(connection, context, "closure", row.id, closure_id, span)
@@ -173,7 +173,7 @@ def reopen(connection: Connection[Any], context: Context, closure_id: UUID, day:
                     ended = replace(row.span, ends=min(day - timedelta(days=1), row.span.ends), kind="weather")
                     save_span(connection, context, "closure", year.id, closure_id, ended)
                 return
-    raise BadInput("That closure is not in the calendar any more.")
+    raise BadInput("school.closure_gone")
 
 
 def effects_of(connection: Connection[Any], context: Context, closure: Span) -> Effects:
@@ -212,7 +212,7 @@ def effects_of(connection: Connection[Any], context: Context, closure: Span) -> 
 def _year(context: Context, year_id: UUID) -> YearRow:
     found = next((year for year in context.years if year.id == year_id), None)
     if found is None:
-        raise BadInput("There is no such school year. Choose one from the list.")
+        raise BadInput("school.no_such_year")
     return found
 
 

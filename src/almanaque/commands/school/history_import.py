@@ -75,7 +75,7 @@ def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look
             elif one.paint is not None and one.bed_id is not None:
                 _plant(connection, context, one, actor)
         except BadInput as error:
-            raise BadInput(f"Line {one.line}: {error.message} Nothing was brought in.", field="file") from None
+            raise BadInput("school.history_line", field="file", line=one.line, problem=error.phrase) from None
         done += 1
     return done
 
@@ -122,14 +122,14 @@ def _bed(beds: Mapping[str, Bed], text: str) -> Bed:
     plain = text.casefold()
     found = beds.get(plain) or beds.get(f"bed {plain}")
     if found is None:
-        raise BadInput(f"There is no bed “{text[:30]}”." if text else "The bed is missing.")
+        raise BadInput("school.history_bed_unknown" if text else "school.history_bed_missing", text=text[:30])
     return found
 
 
 def _crop(crops: Mapping[str, Crop], text: str) -> Crop:
     found = crops.get(text.casefold())
     if found is None:
-        raise BadInput(f"“{text[:30]}” is no crop of the catalogue." if text else "The crop is missing.")
+        raise BadInput("school.history_crop_unknown" if text else "school.history_crop_missing", text=text[:30])
     return found
 
 
@@ -140,7 +140,7 @@ def read_day(text: str, *, month_first: bool) -> date:
         order, _ = table_in.day_order([plain], us=month_first and "/" in plain)
         return table_in.read_day(plain, order=order)
     except (ValueError, OverflowError):
-        raise BadInput(f"“{plain[:20]}” is not a day." if plain else "The day is missing.") from None
+        raise BadInput("school.history_not_a_day" if plain else "school.history_day_missing", text=plain[:20]) from None
 
 
 def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
@@ -148,7 +148,7 @@ def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
     text, unit = cells.get("amount", "").strip(), cells.get("unit", "").strip()
     match = re.fullmatch(r"([\d.,/½¼¾ ]+?)\s*([A-Za-z][A-Za-z .]*)?", text)
     if match is None:
-        raise BadInput(f"“{text[:20]}” is not an amount." if text else "The amount is missing.")
+        raise BadInput("school.history_not_an_amount" if text else "school.history_amount_missing", text=text[:20])
     found = (unit or (match[2] or "")).strip().rstrip(".").casefold()
     words = {
         "lbs": "lb",
@@ -190,9 +190,9 @@ def _picking(
         picking.weigh(crop, picking.parse_amount(amount), picking.read_unit(unit))
         use = (cells.get("use", "") or "kitchen").casefold()
         if use not in picking.USES:
-            raise BadInput(f"“{use[:30]}” is not a use the book keeps: {', '.join(picking.USES)}.")
+            raise BadInput("school.history_use_unknown", use=use[:30], uses=", ".join(picking.USES))
         if day > today:
-            raise BadInput("That day has not come yet.")
+            raise BadInput("school.history_day_to_come")
         planting = next(
             (
                 p
@@ -204,7 +204,7 @@ def _picking(
             None,
         )
         if planting is None:
-            raise BadInput(f"No {crop.name.en.lower()} stood in {bed.name} on that day. Bring the plantings in first.")
+            raise BadInput("school.history_nothing_stood", crop=crop.name.en.lower(), bed=bed.name)
     except BadInput as error:
         return Look(row.line, " · ".join(cell for cell in cells.values() if cell)[:120], error.message)
     wish = PickingWish(
@@ -245,11 +245,11 @@ def _planting(
         start = read_day(cells.get("started", ""), month_first=month_first)
         cleared = read_day(cells["cleared"], month_first=month_first) if cells.get("cleared") else None
         if start > today or (cleared and cleared > today):
-            raise BadInput("That day has not come yet. Plan it on the bed's sheet.")
+            raise BadInput("school.history_planting_to_come")
         if cleared and cleared < start:
-            raise BadInput("It was cleared before it was started. Swap the two days.")
+            raise BadInput("school.cleared_before_started")
         if cleared is None and crop.life != "perennial" and (today - start).days > 500:
-            raise BadInput("The day on which it was cleared is missing.")
+            raise BadInput("school.cleared_day_missing")
         method = _method(crop, cells.get("method", ""))
         squares = cells.get("squares", "") or ", ".join(cell_name(cell) for cell in bed.grid(start).cells)
     except BadInput as error:
@@ -296,5 +296,5 @@ def _method(crop: Crop, text: str) -> Method:
     method = words.get(plain) or next((m for m, said in METHOD_WORDS.items() if said == plain), None)
     if method is None or method not in crop.methods:
         ways = ", ".join(METHOD_WORDS[m] for m in crop.methods)
-        raise BadInput(f"“{text[:20]}” is no way of starting {crop.name.en.lower()}: {ways}.")
+        raise BadInput("school.history_method_unknown", text=text[:20], crop=crop.name.en.lower(), ways=ways)
     return method

@@ -1,5 +1,6 @@
 """Plans of stages: begun from a template, dated by the calendar, ticked off, moved."""
 
+from dataclasses import replace
 from datetime import date
 from typing import Any
 from uuid import UUID, uuid5
@@ -21,7 +22,7 @@ def begin(
     """Make a plan from a template with the dates of this school. Raises BadInput for an unknown template."""
     found = plan_templates().get(template)
     if found is None:
-        raise BadInput("There is no such template. Choose one from the list.", field="template")
+        raise BadInput("school.no_such_template", field="template")
     project = Project(project_id, name.strip() or found.name, template, starts)
     rows, items = [], []
     for ordinal, (stage, dated) in enumerate(zip(found.stages, dates(context, found.stages, starts), strict=True)):
@@ -57,3 +58,10 @@ def _things(stage: Stage) -> list[tuple[ItemKind, str]]:
         *(("tool", what) for what in stage.tools),
         *(("person", what) for what in stage.people),
     ]
+
+
+def move_stage(connection: Connection[Any], context: Context, stage: StageRow, *, starts: date, ends: date) -> None:
+    """Give a stage other days. Raises BadInput when it would end before it starts."""
+    if ends < starts:
+        raise BadInput("school.stage_ends_before_start", field="ends", stage=stage.name)
+    project_plan_rows.save_stage(connection, context.school.id, replace(stage, starts=starts, ends=ends))

@@ -56,10 +56,7 @@ def bring_in(connection: Connection[Any], context: Context, body: bytes) -> dict
     Raises BadInput when the school holds plantings, pickings or notes, and for a bundle that cannot be.
     """
     if whole_school.is_used(connection):
-        raise BadInput(
-            "This school holds plantings, pickings or notes already. A bundle goes into a new school only.",
-            field="file",
-        )
+        raise BadInput("school.bundle_into_used_school", field="file")
     present = whole_school.tables(connection)
     known = {table.name: [column.name for column in table.columns] for table in present}
     found = school_bundle.read(body, known=known, schema=migrate.latest())
@@ -71,13 +68,9 @@ def bring_in(connection: Connection[Any], context: Context, body: bytes) -> dict
             whole_school.save_rows(connection, table, found.tables.get(table.name, []))
         _look_at_everything(connection)
     except psycopg.DataError as error:
-        raise BadInput(
-            f"The bundle holds a value that cannot be: {_first_line(error)}. Nothing was brought in.", field="file"
-        ) from None
+        raise BadInput("school.bundle_value", field="file", problem=_first_line(error)) from None
     except (TypeError, ValueError, KeyError, AttributeError, IndexError) as error:
-        raise BadInput(
-            f"The bundle does not fit together ({type(error).__name__}). Nothing was brought in.", field="file"
-        ) from None
+        raise BadInput("school.bundle_does_not_fit", field="file", kind=type(error).__name__) from None
     queue.recompute_school(connection, context.school.id)
     return {name: len(rows) for name, rows in found.tables.items() if rows}
 
@@ -92,11 +85,9 @@ def _look_at_everything(connection: Connection[Any]) -> None:
         timeline.timeline(connection, until=date(2150, 1, 1), limit=5)
         _ = context.calendar.carried_on
         if wrong := pickings.unbalanced(connection):
-            raise BadInput(f"the uses of {wrong} of its pickings do not add up to what was picked.")
+            raise BadInput("school.bundle_uses", wrong=wrong)
     except CoreError as error:
-        raise BadInput(
-            f"The bundle holds something that cannot be: {error} Nothing was brought in.", field="file"
-        ) from None
+        raise BadInput("school.bundle_part", field="file", problem=error) from None
 
 
 def _first_line(error: psycopg.Error) -> str:

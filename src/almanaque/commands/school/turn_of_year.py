@@ -43,7 +43,7 @@ def year_of(context: Context, year_id: UUID | None, today: date) -> YearRow:
         return found
     begun = [year for year in context.years if year.starts <= today]
     if not begun:
-        raise BadInput("No school year has begun yet, so none can be closed. Add one first.")
+        raise BadInput("school.no_year_begun")
     return begun[-1]
 
 
@@ -114,16 +114,16 @@ def keep_beds(connection: Connection[Any], context: Context, year: YearRow, rows
         if row.bed_id not in known:
             raise errors.NotFound("There is no such bed in this school.")
         if row.state not in rules.STATES:
-            raise BadInput("A bed is cleared, cleared and covered, or kept as it stands.", field="state")
+            raise BadInput("school.bed_turn_unknown", field="state")
         if len(row.sentence) > 600:
-            raise BadInput("A sentence on a bed has at most 600 characters. Shorten it.", field="sentence")
+            raise BadInput("school.bed_sentence_too_long", field="sentence")
         turn_of_year.save_bed_year(connection, context.school.id, year.id, row)
 
 
 def make_next_year(connection: Connection[Any], context: Context, year: YearRow) -> SchoolYear:
     """Write next year's calendar from this one's, 52 weeks on, to be edited. Raises BadInput when there is one already."""
     if following(context, year) is not None:
-        raise BadInput("Next year's calendar is on file already. Edit it under Calendar.")
+        raise BadInput("school.next_year_on_file")
     made = rules.next_year(year.core())
     calendar.write_years(connection, context, [made])
     return made
@@ -140,10 +140,10 @@ def close(
     shut = [c for c in turn_of_year.closed_times(connection) if c.reopened_at is None and c.school_year_id == year.id]
     from_day = max([year.starts, *(c.to_day + timedelta(days=1) for c in shut)])
     if to_day < from_day:
-        raise BadInput("Everything up to yesterday is closed already." if shut else "That year has only just begun.")
+        raise BadInput("school.all_closed_already" if shut else "school.year_just_begun")
     last = context.calendar.last_school_day(year.core())
     if last is not None and today <= last:
-        raise BadInput(f"School is in until {last.isoformat()}. Close the year after its last school day.")
+        raise BadInput("school.school_still_in", last=last.isoformat())
     turn_of_year.close(
         connection, context.school.id, uuid4(), year.id, from_day=from_day, to_day=to_day, day=today, at=at, by=by
     )
@@ -156,7 +156,7 @@ def reopen(
     """Open a closed time again. Raises BadInput without a reason: it is logged."""
     reason = " ".join(why.split())
     if not reason or len(reason) > 200:
-        raise BadInput("Say why it is opened again, in at most 200 characters. It stays on record.", field="why")
+        raise BadInput("school.reopening_reason", field="why")
     turn_of_year.reopen(connection, closing_id, day=today, at=at, by=by, why=reason)
 
 
@@ -173,10 +173,12 @@ def begin_ballot(connection: Connection[Any], context: Context, ballot: Ballot, 
 
     Raises BadInput when nothing fits then.
     """
+    if ballot.to_day < ballot.from_day:
+        raise BadInput("school.season_ends_before_start", field="to_day")
     if (ballot.to_day - ballot.from_day).days > 200:
-        raise BadInput("A ballot is for one season, at most 200 days. Choose a shorter time.", field="to_day")
+        raise BadInput("school.ballot_too_long", field="to_day")
     if ballot.from_day < today:
-        raise BadInput("A ballot is for a season to come. Choose a later first day.", field="from_day")
+        raise BadInput("school.ballot_in_past", field="from_day")
     rank = {"fits": 0, "with care": 1}
     found = [
         item
@@ -201,10 +203,7 @@ def begin_ballot(connection: Connection[Any], context: Context, ballot: Ballot, 
             years = f", in {item.fit.n} of {item.fit.of} years" if item.fit.of else ""
             chosen[item.crop.key] = f"picked from {item.fit.dates.first_pick.isoformat()} on{years}"[:200]
     if not chosen:
-        raise BadInput(
-            "Nothing can be started in those days so that children are there to pick it. Choose other days.",
-            field="from_day",
-        )
+        raise BadInput("school.ballot_nothing_fits", field="from_day")
     turn_of_year.save_ballot(connection, context.school.id, ballot, list(chosen.items()))
     return len(chosen)
 
@@ -221,21 +220,18 @@ def vote(
     """Keep how many of a class voted for each crop. Raises BadInput for more votes than heads, and for a ballot that has ended."""
     ballot = turn_of_year.ballot(connection, ballot_id)
     if ballot.closed_on is not None:
-        raise BadInput("That ballot has ended. Open it again first.")
+        raise BadInput("school.ballot_ended")
     group = next((g for g in context.groups if g.id == group_id), None)
     if group is None:
         raise errors.NotFound("There is no such class in this school.")
     known = {crop for crop, _ in turn_of_year.ballot_crops(connection, ballot_id)}
     if set(counts) - known:
-        raise BadInput("That crop is not on the ballot.")
+        raise BadInput("school.not_on_ballot")
     if (
         any(count < 0 or count > group.head_count for count in counts.values())
         or sum(counts.values()) > group.head_count * most_each
     ):
-        raise BadInput(
-            f"There are {group.head_count} in that class, with {most_each} {'vote' if most_each == 1 else 'votes'} each. Count again.",
-            field="votes",
-        )
+        raise BadInput("school.too_many_votes", field="votes", head_count=group.head_count, most=most_each)
     turn_of_year.vote(connection, context.school.id, ballot_id, group_id, counts)
 
 
@@ -257,11 +253,11 @@ def pencil_next(
     """
     after = following(context, year)
     if after is None:
-        raise BadInput("Next year's calendar is not on file yet. Make it first, so that every plan can be judged.")
+        raise BadInput("school.next_year_missing")
     beds = [bed for bed in garden.beds(connection) if not bed.indoors]
     wishes = _wishes(connection, context, year, ballot_id, {bed.id: bed for bed in beds})
     if not wishes:
-        raise BadInput("Nothing grew this year that could move on, and no class has voted. Begin a draft by hand.")
+        raise BadInput("school.nothing_to_move_on")
     draft = drafts.Draft(uuid4(), name, "from rotation and wishes", None, None)
     drafts.save(connection, context.school.id, draft)
     placed, left = next_season_map.propose(

@@ -34,30 +34,28 @@ def keep_lot(connection: Connection[Any], context: Context, lot: LotRow, *, toda
     """Keep a lot, new or changed. Raises BadInput for what cannot be, NotFound for a planting of another school."""
     crop = context.crops[lot.crop]
     if lot.got_on > today or lot.year > today.year:
-        raise BadInput("Seed cannot come from the future. Check the year and the day.", field="year")
+        raise BadInput("seeds.seed_in_future", field="year")
     if lot.grams is None and lot.seeds is None:
-        raise BadInput("Say how much it is, by weight or by count. A guess is better than nothing.", field="seeds")
+        raise BadInput("seeds.amount_missing", field="seeds")
     if lot.origin == "saved":
         if lot.from_planting is None:
-            raise BadInput("Saved seed comes from a planting. Choose which.", field="from_planting")
+            raise BadInput("seeds.saved_from_missing", field="from_planting")
         source = garden.planting(connection, lot.from_planting)
         if context.crops[source.crop].kind != crop.kind:
             raise BadInput(
-                f"That planting is {context.crops[source.crop].name.en.lower()}. Choose one of {crop.name.en.lower()}.",
+                "seeds.saved_from_other_crop",
                 field="from_planting",
+                crop=context.crops[source.crop].name.en.lower(),
+                wanted=crop.name.en.lower(),
             )
         if source.status in ("pencilled", "planned"):
-            raise BadInput("That planting is not in the ground yet. Choose another one.", field="from_planting")
+            raise BadInput("seeds.saved_from_not_in_ground", field="from_planting")
     elif lot.from_planting is not None:
-        raise BadInput(
-            "Only saved seed comes from a planting of this garden. Choose “saved”, or no planting.", field="origin"
-        )
+        raise BadInput("seeds.only_saved_has_parent", field="origin")
     known = next((other for other in seed_box.lots(connection) if other.id == lot.id), None)
     left = rules.seeds_in(crop, grams=float(lot.grams) if lot.grams else None, seeds=lot.seeds)
     if known is not None and left is not None and known.taken > left:
-        raise BadInput(
-            f"{known.taken:,} seeds were taken from it already, so it held more. Check the amount.", field="seeds"
-        )
+        raise BadInput("seeds.more_was_taken", field="seeds", taken=known.taken)
     seed_box.save_lot(connection, context.school.id, lot)
 
 
@@ -74,22 +72,22 @@ def take(connection: Connection[Any], context: Context, taken: TakenSeed, *, tod
     lot = seed_box.lot(connection, taken.lot_id)
     crop = context.crops[lot.crop]
     if lot.closed_on is not None:
-        raise BadInput(f"That lot was {lot.closed_why}. Choose another one.", field="lot")
+        raise BadInput("seeds.lot_closed", field="lot", why=lot.closed_why)
     if not lot.got_on <= taken.on_day <= today:
-        raise BadInput("Seed is taken from the day the lot came until today. Choose such a day.", field="day")
+        raise BadInput("seeds.taken_on_wrong_day", field="day")
     if taken.planting_id is not None:
         planting = garden.planting(connection, taken.planting_id)
         if context.crops[planting.crop].kind != crop.kind:
             raise BadInput(
-                f"That planting is {context.crops[planting.crop].name.en.lower()}, the seed {crop.name.en.lower()}. Choose another lot.",
+                "seeds.lot_of_other_crop",
                 field="planting",
+                crop=context.crops[planting.crop].name.en.lower(),
+                seed=crop.name.en.lower(),
             )
     left = left_of(crop, lot)
     known = any(one.id == taken.id for one in seed_box.taken(connection, lot_id=lot.id))
     if left is not None and taken.seeds > left and not known:
-        raise BadInput(
-            f"{left:,} seeds are left of that lot, by what was noted. Correct the lot or take fewer.", field="seeds"
-        )
+        raise BadInput("seeds.too_few_left", field="seeds", left=left)
     seed_box.take(connection, context.school.id, taken)
 
 
@@ -98,7 +96,7 @@ def start_test(
 ) -> None:
     """Begin a germination test; its seeds are taken from the lot."""
     if test.started_on > today:
-        raise BadInput("A test cannot begin in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("seeds.test_in_future", field="day")
     lot = seed_box.lot(connection, test.lot_id)
     if any(known.id == test.id for known in lot.tests):
         return
@@ -127,11 +125,11 @@ def count(
     if test is None:
         raise errors.NotFound("There is no such test of this lot.")
     if not test.started_on <= counted.on_day <= today:
-        raise BadInput("It is counted some day after it was started, and not in the future.", field="day")
+        raise BadInput("seeds.test_counted_on_wrong_day", field="day")
     rules.wilson(counted.up, test.sown)  # refuses more than were sown
     earlier = max((c.up for c in test.counts if c.on_day < counted.on_day), default=0)
     if counted.up < earlier:
-        raise BadInput(f"{earlier} were up before. Count all together, those that were up earlier too.", field="up")
+        raise BadInput("seeds.fewer_up_than_before", field="up", earlier=earlier)
     seed_box.count(connection, context.school.id, test_id, counted)
     seed_box.end_test(connection, test_id, counted.on_day if end else None)
 
@@ -294,11 +292,9 @@ def sow(connection: Connection[Any], context: Context, sowing: TraySowing, *, us
     if any(known.id == sowing.id for known in tray.sowings):
         return
     if sowing.sown_on > today:
-        raise BadInput("It cannot have been sown in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("seeds.sown_in_future", field="day")
     if not 1 <= sowing.first_cell <= sowing.last_cell <= tray.cells:
-        raise BadInput(
-            f"The tray has cells 1 to {tray.cells}. Choose some of them, the first one first.", field="first"
-        )
+        raise BadInput("seeds.no_such_cells", field="first", cells=tray.cells)
     clash = next(
         (
             s
@@ -309,13 +305,16 @@ def sow(connection: Connection[Any], context: Context, sowing: TraySowing, *, us
     )
     if clash is not None:
         raise BadInput(
-            f"Cells {clash.first_cell} to {clash.last_cell} hold {context.crops[clash.crop].name.en.lower()}. Choose free ones.",
+            "seeds.cells_taken",
             field="first",
+            first_cell=clash.first_cell,
+            last_cell=clash.last_cell,
+            crop=context.crops[clash.crop].name.en.lower(),
         )
     if sowing.planting_id is not None:
         planting = garden.planting(connection, sowing.planting_id)
         if context.crops[planting.crop].kind != crop.kind:
-            raise BadInput("That planting is of another crop. Choose one of the crop that is sown.", field="planting")
+            raise BadInput("seeds.sowing_of_other_crop", field="planting")
     if sowing.lot_id is not None:
         taken = TakenSeed(
             use_id,
@@ -346,11 +345,11 @@ def tend(
     if sowing is None:
         raise errors.NotFound("There is no such sowing in this tray.")
     if up is not None and not 0 <= up <= sowing.cells:
-        raise BadInput(f"That sowing has {sowing.cells} cells. Count the cells that are up.", field="up")
+        raise BadInput("seeds.more_cells_than_sown", field="up", cells=sowing.cells)
     if not 0 <= goes_home <= (sowing.cells if up is None else up):
-        raise BadInput("No more can go home than came up. Check the number.", field="home")
+        raise BadInput("seeds.more_home_than_up", field="home")
     if gone_on is not None and not sowing.sown_on <= gone_on <= today:
-        raise BadInput("Cells are emptied after they were sown, and not in the future.", field="gone_on")
+        raise BadInput("seeds.emptied_on_wrong_day", field="gone_on")
     seed_box.sow(connection, context.school.id, replace(sowing, up=up, goes_home=goes_home, gone_on=gone_on))
 
 
@@ -393,3 +392,10 @@ def indoors(connection: Connection[Any], context: Context, tray: Tray, today: da
             )
         )
     return found
+
+
+def put_away(connection: Connection[Any], context: Context, tray: Tray, *, today: date) -> None:
+    """Put an empty tray away. Raises BadInput while something stands in it."""
+    if any(sowing.gone_on is None for sowing in tray.sowings):
+        raise BadInput("seeds.tray_not_empty", field="action")
+    seed_box.save_tray(connection, context.school.id, replace(tray, emptied_on=today))

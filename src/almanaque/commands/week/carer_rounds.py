@@ -69,14 +69,14 @@ def take(
 ) -> None:
     """Give a round to somebody. Raises BadInput for one that is over, Refused when another has it already."""
     if walk.to_day < today:
-        raise BadInput("That round is over. Take one that is still to come.")
+        raise BadInput("week.round_over")
     carer_rounds.take(connection, context.school.id, walk.week, walk.ordinal, by=by, pass_id=pass_id)
 
 
 def walked(connection: Connection[Any], walk: Round, today: date, *, pass_id: UUID | None = None) -> None:
     """Tick a round off; by a pass its own only. Raises BadInput for one that is still to come."""
     if walk.from_day > today:
-        raise BadInput("That round is still to come. Tick it off when it was walked.")
+        raise BadInput("week.round_to_come")
     carer_rounds.walked(connection, walk.week, walk.ordinal, today, pass_id=pass_id)
 
 

@@ -30,7 +30,7 @@ def tick(
     Raises BadInput for a day still to come.
     """
     if day > actor.today:
-        raise BadInput("A job can be ticked off from its day on. Move the ribbon back to today.", field="day")
+        raise BadInput("week.job_ticked_too_early", field="day")
     before = tasks.task(connection, task_id)
     if before.status == status:
         return
@@ -67,7 +67,7 @@ def tell(
     Raises BadInput for a day still to come.
     """
     if told.partly and day > actor.today:
-        raise BadInput("A job can be done in part from its day on. Move the ribbon back to today.", field="day")
+        raise BadInput("week.job_part_too_early", field="day")
     tick(connection, context, task_id, "open" if told.partly else told.status, day, actor)
     tasks.tell(
         connection,
@@ -95,11 +95,11 @@ def set_by_hand(
     """
     task = tasks.task(connection, task_id)
     if task.status != "open":
-        raise BadInput("The job is done or not needed. Open it again first.")
+        raise BadInput("week.job_over")
     if day is not None and day < actor.today:
-        raise BadInput("That day has passed. Choose today or a later one.", field="lesson")
+        raise BadInput("week.day_has_passed", field="lesson")
     if group_id is not None and (day is None or not context.calendar.lessons(day, day, group_id=str(group_id))):
-        raise BadInput("That class has no garden lesson on that day. Choose another lesson.", field="lesson")
+        raise BadInput("week.no_lesson_on_day", field="lesson")
     if carer and day is None:
         day = max(task.from_day, actor.today)
     tasks.give(
@@ -111,7 +111,7 @@ def leave_to_rules(connection: Connection[Any], context: Context, task_id: UUID,
     """Let the rules find a place for a job that somebody had set; all the others stay where they are."""
     task = tasks.task(connection, task_id)
     if task.status != "open":
-        raise BadInput("The job is done or not needed. Open it again first.")
+        raise BadInput("week.job_over")
     _share(connection, context, [task], today)
 
 

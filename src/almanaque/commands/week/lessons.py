@@ -95,7 +95,7 @@ def save(connection: Connection[Any], context: Context, key: str, values: Mappin
     lesson = core.checked({**values, "key": wanted})
     strange = [crop for crop in lesson.crops if crop not in context.crops]
     if strange:
-        raise BadInput(f"There is no crop “{strange[0]}”.", field="crops")
+        raise BadInput("week.no_such_crop", field="crops", crop=strange[0])
     lessons.save(connection, context.school.id, wanted, lesson.model_dump(mode="json", exclude={"key", "own"}))
     return wanted
 
@@ -108,5 +108,5 @@ def note_held(
     if group_id not in {group.id for group in context.groups}:
         raise errors.NotFound("There is no such class in this school.")
     if day > today:
-        raise BadInput("A lesson can be noted from its day on. Choose today or an earlier day.", field="day")
+        raise BadInput("week.lesson_to_come", field="day")
     lessons.note_held(connection, context.school.id, Held(key, group_id, day))

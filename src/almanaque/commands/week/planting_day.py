@@ -170,16 +170,13 @@ def came_out(
     Raises BadInput for a planting of which nothing went in: that one is left as it was planned.
     """
     if not rows:
-        raise BadInput("Say of at least one crop how many went in.", field="plants")
+        raise BadInput("week.planted_nothing", field="plants")
     found = []
     for row in rows:
         planting = garden.planting(connection, row.planting_id)
         crop = context.crops[planting.crop]
         if row.plants == 0:
-            raise BadInput(
-                f"Nothing of the {crop.name.en.lower()} went in? Leave its number empty, and it stays planned.",
-                field="plants",
-            )
+            raise BadInput("week.none_of_crop_went_in", field="plants", crop=crop.name.en.lower())
         kind = "set out" if planting.method == "indoors" else "started"
         if kind not in planting.events:
             planting_events.happened(connection, context, planting.id, kind, day, actor)

@@ -26,7 +26,7 @@ def new(kind: str, name: str) -> Station:
     """A station as its kind has it. Raises BadInput for a kind that is not there."""
     found = station_kinds().get(kind)
     if found is None:
-        raise BadInput("There is no such kind of station. Choose one from the list.", field="kind")
+        raise BadInput("week.no_such_kind_of_station", field="kind")
     return Station(
         uuid4(),
         kind,
@@ -45,7 +45,7 @@ def new(kind: str, name: str) -> Station:
 def save(connection: Connection[Any], context: Context, station: Station, *, today: date) -> None:
     """Keep a station and bring its jobs up to date."""
     if not station.name.strip():
-        raise BadInput("Give the station a name.", field="name")
+        raise BadInput("week.station_without_name", field="name")
     stations.save(connection, context.school.id, station)
     renew(connection, context, station, today=today)
 
@@ -113,15 +113,15 @@ def read(
     """Note readings of one day, all or none; return what they mean. Raises BadInput for one that cannot be or a day to come."""
     station = stations.station(connection, station_id)
     if day > today:
-        raise BadInput("A reading cannot lie in the future. Choose today or an earlier day.", field="day")
+        raise BadInput("week.reading_in_future", field="day")
     if not values:
-        raise BadInput("Fill in at least one reading.", field="reading")
+        raise BadInput("week.no_reading", field="reading")
     if len(note) > 400:
-        raise BadInput("The note on a reading has at most 400 characters. Shorten it.", field="note")
+        raise BadInput("week.reading_note_too_long", field="note")
     known = {r.name: r for r in station.readings}
     for one in values:
         if one.name not in known:
-            raise BadInput("This station has no such reading. Load the page again.")
+            raise BadInput("week.no_such_reading")
         core.check_reading(known[one.name], one.value, one.choice)
         stations.note(
             connection,
@@ -174,13 +174,11 @@ def adopt(
     """Give a station to a class for some time. Raises BadInput for days out of order or already given, and for an unknown class."""
     station = stations.station(connection, station_id)
     if last < first:
-        raise BadInput("It ends before it starts. Swap the two days or correct one.", field="to_day")
+        raise BadInput("week.care_ends_before_start", field="to_day")
     if group_id not in {g.id for g in context.groups}:
-        raise BadInput("There is no such class in this school. Choose one from the list.", field="group")
+        raise BadInput("week.no_such_class", field="group")
     if any(a.from_day <= last and a.to_day >= first for a in stations.adoptions(connection, station_id)):
-        raise BadInput(
-            "Another class looks after it in those days. End that first, or choose other days.", field="from_day"
-        )
+        raise BadInput("week.station_taken", field="from_day")
     stations.adopt(connection, context.school.id, Adoption(uuid4(), station_id, group_id, first, last))
     renew(connection, context, station, today=today)
 

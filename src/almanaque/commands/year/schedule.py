@@ -39,24 +39,22 @@ def set_step(
     planting = garden.planting(connection, planting_id)
     if step == START:
         if day is None:
-            raise BadInput("Give the first day a date.", field="day")
+            raise BadInput("year.first_day_missing", field="day")
         return move(connection, context, planting_id, method=planting.method, start_on=day, actor=actor)
     name = context.crops[planting.crop].name.en.lower()
     if step not in SETTABLE:
-        raise BadInput(
-            f"That step follows from the others. Those with a day of their own: {', '.join(SETTABLE)}.", field="step"
-        )
+        raise BadInput("year.step_follows", field="step", steps=", ".join(SETTABLE))
     if planting.status in ("finished", "lost"):
-        raise BadInput(f"The {name} is over, so nothing is planned for it any more.")
+        raise BadInput("year.planting_over", name=name)
     if day is not None:
         if day < actor.today:
-            raise BadInput("That day has passed. Choose today or a later one.", field="day")
+            raise BadInput("year.day_has_passed", field="day")
         if step == "transplant" and (planting.method != "indoors" or "set out" in planting.events):
-            raise BadInput(f"The {name} is not waiting to be set out.", field="step")
+            raise BadInput("year.not_waiting_to_be_set_out", field="step", name=name)
         if step == "transplant" and day <= planting.start_on:
-            raise BadInput("It goes out after it was sown. Choose a later day.", field="day")
+            raise BadInput("year.set_out_before_sown", field="day")
         if step == "clear" and day < planting.bed_from:
-            raise BadInput("It is cleared after it came into the bed. Choose a later day.", field="day")
+            raise BadInput("year.cleared_before_in_bed", field="day")
     changes.lock_bed(connection, planting.bed_id, version=actor.version)
     days = {k: d for k, d in planting.steps.items() if k != step}
     changed = replace(planting, steps=days if day is None else {**days, step: day})
@@ -69,7 +67,7 @@ def set_cover(
     """Lay a cover over a planting, or take it off; return the bed."""
     planting = garden.planting(connection, planting_id)
     if planting.status in ("finished", "lost"):
-        raise BadInput("It is over, so a cover would not help it.")
+        raise BadInput("year.cover_too_late")
     changes.lock_bed(connection, planting.bed_id, version=actor.version)
     name = context.crops[planting.crop].name.en.lower()
     return _write(connection, context, planting, replace(planting, cover=cover), f"cover of {name}", actor)
@@ -174,9 +172,7 @@ def make_series(
         paint(connection, context, bed.id, wish, Actor(actor.by, actor.today))
         made += 1
     if not made:
-        raise BadInput(
-            f"{bed.name} has no free squares on those days. Clear something earlier, or choose another rhythm."
-        )
+        raise BadInput("year.no_free_squares", bed=bed.name)
     if planting.series_id is None:
         garden.save_planting(
             connection, context.school.id, replace(garden.planting(connection, planting_id), series_id=series)

@@ -12,6 +12,7 @@ from almanaque.commands.garden import sunlight
 from almanaque.commands.garden.bed_findings import FAMILY_NAMES
 from almanaque.commands.garden.free_squares import among
 from almanaque.commands.growth import forecasts
+from almanaque.core.errors import BadInput
 from almanaque.core.garden import rotation
 from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.rotation import Stood
@@ -19,7 +20,7 @@ from almanaque.core.growth.covers import CoverKey
 from almanaque.core.school import classes
 from almanaque.core.year import shortlist
 from almanaque.core.year.shortlist import Listed, Space
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import bed_closures, garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes
 
@@ -37,7 +38,12 @@ def space_of(
     until: date | None,
     today: date,
 ) -> Space:
-    """Sun, depth, history, class and how long some squares of a bed are free from a day on, at most until `until`."""
+    """Sun, depth, history, class and how long some squares of a bed are free from a day on, at most until `until`.
+
+    Raises BadInput when that does not come after the first day.
+    """
+    if until is not None and until <= start:
+        raise BadInput("year.gone_before_free", field="until")
     return spaces(connection, context, [(bed, cells)], start, until=until, today=today)[0]
 
 
@@ -67,7 +73,7 @@ def spaces(
         history.setdefault(row.bed_id, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
     only = wanted[0][0].id if len(wanted) == 1 else None
     present = garden.plantings(connection, bed_id=only, since=start)
-    ends = [(c.bed_id, c.starts) for c in site_features.closures(connection, only)]
+    ends = [(c.bed_id, c.starts) for c in bed_closures.closures(connection, only)]
     ends += [(p.bed_id, p.from_day) for p in promises_and_themes.promises(connection, only)]
     names = context.group_names(start)
     lights = {

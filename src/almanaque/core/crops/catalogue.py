@@ -56,7 +56,7 @@ class Catalogue:
         try:
             return self.crops[key]
         except KeyError:
-            raise BadInput(f"There is no crop “{key[:40]}” in the catalogue. Choose one from the list.") from None
+            raise BadInput("crops.no_such_crop", key=key[:40]) from None
 
     def __contains__(self, key: str) -> bool:
         return key in self.crops
@@ -74,7 +74,7 @@ def parse(text: str, published: Tables | None = None) -> Catalogue:
     try:
         raw = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise BadInput(f"The catalogue is not TOML: {error}.") from None
+        raise BadInput("crops.catalogue_not_toml", problem=error) from None
     sources = raw.pop("sources", {})
     crops: dict[str, Crop] = {}
     codes: dict[str, str] = {}
@@ -85,14 +85,16 @@ def parse(text: str, published: Tables | None = None) -> Catalogue:
             first = error.errors()[0]
             name = ".".join(str(part) for part in first["loc"]) or "the crop"
             at = _line(text, key, str(first["loc"][0]) if first["loc"] else first["msg"].removeprefix("Value error, "))
-            raise BadInput(f"Line {at}, crop “{key}”, {name}: {first['msg']}.", field=name) from None
+            raise BadInput(
+                "crops.catalogue_field", field=name, line=at, key=key, name=name, problem=first["msg"]
+            ) from None
         except ValueError as error:
-            raise BadInput(f"Line {_line(text, key, '')}, crop “{key}”: {error}.") from None
+            raise BadInput("crops.catalogue_crop", line=_line(text, key, ""), key=key, problem=error) from None
         for source in crop.sources.values():
             if source not in sources:
-                raise BadInput(f"Crop “{key}” names the source “{source}”, which is not in [sources].")
+                raise BadInput("crops.catalogue_source", key=key, source=source)
         if crop.code in codes:
-            raise BadInput(f"Crops “{key}” and “{codes[crop.code]}” share the code {crop.code}.")
+            raise BadInput("crops.catalogue_code_twice", key=key, other=codes[crop.code], shared=crop.code)
         codes[crop.code] = key
         crops[key] = crop
     return Catalogue(crops, dict(sources), published)

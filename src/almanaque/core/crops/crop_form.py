@@ -10,8 +10,8 @@ from typing import Any, Literal, get_args
 
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Group, Method
 from almanaque.core.errors import BadInput
-from almanaque.core.findings import MONTH_NAMES
 from almanaque.core.units import Units, format_length, format_temperature, parse_length, parse_temperature
+from almanaque.core.words.days import MONTH_NAMES
 
 Kind = Literal[
     "text",
@@ -242,34 +242,34 @@ def read(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -
         if entry.optional:
             return _EMPTY.get(entry.kind)
         if entry.kind != "choice" or "" not in entry.choices:
-            raise _no(entry, f"{entry.label} is needed", "Write it")
+            raise _no(entry, "missing")
     return _READ[entry.kind](entry, text, units, methods)
 
 
 _EMPTY: dict[Kind, Any] = {"text": "", "long": "", "months": [], "amounts": {}, "windows": [], "parts": {}}
 
 
-def _no(entry: CropField, what: str, do: str) -> BadInput:
-    return BadInput(f"{what}. {do}.", field=entry.field)
+def _no(entry: CropField, code: str, **params: object) -> BadInput:
+    return BadInput(f"crops.figure_{code}", field=entry.field, figure=entry.label, **params)
 
 
 def _read_text(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> str:
     most = NAME_LETTERS if entry.field in ("name", "es") else LETTERS[entry.kind]
     if len(text) > most:
-        raise _no(entry, f"{entry.label} has at most {most} characters", "Shorten it")
+        raise _no(entry, "too_long", most=most)
     return text
 
 
 def _read_choice(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> str:
     if text not in entry.choices:
         allowed = ", ".join(choice or "none" for choice in entry.choices)
-        raise _no(entry, f"{entry.label}: “{text[:20]}” is none of the choices", f"Choose from: {allowed}")
+        raise _no(entry, "no_choice", text=text[:20], choices=allowed)
     return text
 
 
 def _read_yes(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> bool:
     if text.lower() not in ("yes", "no"):
-        raise _no(entry, f"{entry.label}: “{text[:20]}” is neither yes nor no", "Write yes or no")
+        raise _no(entry, "not_yes_or_no", text=text[:20])
     return text.lower() == "yes"
 
 
@@ -290,7 +290,7 @@ def _read_warmth(entry: CropField, text: str, units: Units, methods: Sequence[Me
 def _read_warmths(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
     parts = _parts(text)
     if len(parts) != 3:
-        raise _no(entry, f"{entry.label}: {_here(parts)}", "Give three: least, best, most")
+        raise _no(entry, "not_three", count=len(parts))
     return [_read_warmth(entry, part, units, methods) for part in parts]
 
 
@@ -299,23 +299,23 @@ def _read_number(entry: CropField, text: str, units: Units, methods: Sequence[Me
     try:
         value = float(text.removesuffix("%").strip().replace(",", ".").replace("−", "-"))
     except ValueError:
-        raise _no(entry, f"{entry.label}: “{text[:20]}” is not a number", "Write it as 12.5") from None
+        raise _no(entry, "not_a_number", text=text[:20]) from None
     if not abs(value) < 1e6:
-        raise _no(entry, f"{entry.label} is too large", "Check it")
+        raise _no(entry, "too_large")
     return value / 100 if share else value
 
 
 def _read_whole(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> int:
     value = _read_number(entry, text, units, methods)
     if value != int(value):
-        raise _no(entry, f"{entry.label} is a whole number", "Write it without a fraction")
+        raise _no(entry, "not_whole")
     return int(value)
 
 
 def _read_span(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[float]:
     parts = [part.strip() for part in re.split(r"\bto\b|–", text)]
     if not 1 <= len(parts) <= 2:
-        raise _no(entry, f"{entry.label}: “{text[:30]}” is not a range", "Write it as 6 to 7")
+        raise _no(entry, "not_a_range", text=text[:30])
     numbers = [_read_number(entry, part, units, methods) for part in parts]
     return [numbers[0], numbers[-1]]
 
@@ -323,7 +323,7 @@ def _read_span(entry: CropField, text: str, units: Units, methods: Sequence[Meth
 def _read_range(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[int]:
     found = _read_span(entry, text, units, methods)
     if any(value != int(value) for value in found):
-        raise _no(entry, f"{entry.label} are whole numbers", "Write them as 25 to 30")
+        raise _no(entry, "not_whole_numbers")
     return [int(value) for value in found]
 
 
@@ -337,9 +337,7 @@ def _read_months(entry: CropField, text: str, units: Units, methods: Sequence[Me
         ]
         number = int(part) if part.isdigit() and 1 <= int(part) <= 12 else named[0] if len(named) == 1 else None
         if number is None:
-            raise _no(
-                entry, f"{entry.label}: “{part[:20]}” is not a month", "Write months with commas, such as April, May"
-            )
+            raise _no(entry, "not_a_month", text=part[:20])
         found.append(number)
     return found
 
@@ -348,31 +346,21 @@ def _read_methods(entry: CropField, text: str, units: Units, methods: Sequence[M
     known = {words: method for method, words in METHOD_WORDS.items()} | {method: method for method in METHOD_WORDS}
     for part in _parts(text):
         if part.lower() not in known:
-            raise _no(
-                entry, f"{entry.label}: “{part[:30]}” is none", f"Choose from: {', '.join(METHOD_WORDS.values())}"
-            )
+            raise _no(entry, "no_way_of_starting", text=part[:30], ways=", ".join(METHOD_WORDS.values()))
     return list(dict.fromkeys(known[part.lower()] for part in _parts(text)))
 
 
 def _read_ways(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, list[int]]:
     parts = _parts(text)
     if len(parts) != len(methods):
-        raise _no(
-            entry,
-            f"{entry.label}: {_here(parts)}",
-            f"Give one range for each way of starting, {len(methods)} in all",
-        )
+        raise _no(entry, "not_a_range_each", count=len(parts), ways=len(methods))
     return {method: _read_range(entry, part, units, methods) for method, part in zip(methods, parts, strict=True)}
 
 
 def _read_amounts(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> dict[Method, float]:
     parts = _parts(text)
     if len(parts) > len(methods):
-        raise _no(
-            entry,
-            f"{entry.label}: {_here(parts)}",
-            f"Give one figure for each way of starting, {len(methods)} in all",
-        )
+        raise _no(entry, "not_one_each", count=len(parts), ways=len(methods))
     return {method: _read_number(entry, part, units, methods) for method, part in zip(methods, parts, strict=False)}
 
 
@@ -385,11 +373,7 @@ def _read_parts(entry: CropField, text: str, units: Units, methods: Sequence[Met
     for part in (piece.strip() for piece in text.split("||") if piece.strip()):
         match = re.fullmatch(r"([^:|]{1,30}):\s*([^|]{8,200})\|\s*([^|]{8,200})", part)
         if match is None:
-            raise _no(
-                entry,
-                f"{entry.label}: “{part[:30]}” cannot be read",
-                "Write each as leaf: when it is ready | how it is picked",
-            )
+            raise _no(entry, "not_a_part", text=part[:30])
         name, sign, how = (group.strip() for group in match.groups())
         found[name] = {"sign": sign, "how": how}
     return found
@@ -400,13 +384,9 @@ def _read_weights(entry: CropField, text: str, units: Units, methods: Sequence[M
     for part in _parts(text):
         name, _, number = part.rpartition(" ")
         if not name.strip():
-            raise _no(entry, f"{entry.label}: “{part[:30]}” cannot be read", "Write each as bunch 150, with commas")
+            raise _no(entry, "not_a_weight", text=part[:30])
         found[name.strip()] = _read_number(entry, number, units, methods)
     return found
-
-
-def _here(parts: Sequence[str]) -> str:
-    return "here is 1" if len(parts) == 1 else f"here are {len(parts)}"
 
 
 def _parts(text: str) -> list[str]:

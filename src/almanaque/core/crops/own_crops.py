@@ -53,7 +53,9 @@ def changed_crop(crop: Crop, row: OwnCrop) -> Crop:
     """
     own = dict(row.figures)
     if strange := set(own) - set(ENTRIES):
-        raise BadInput(f"“{min(strange)}” cannot be set. Choose from: {', '.join(e.label for e in ENTRIES.values())}.")
+        raise BadInput(
+            "crops.figure_not_settable", figure=min(strange), figures=", ".join(e.label for e in ENTRIES.values())
+        )
     values = crop.model_dump()
     figures = {name: value for name, value in own.items() if name not in ("name", "es")}
     if "name" in own or "es" in own:
@@ -85,14 +87,14 @@ def changed_crop(crop: Crop, row: OwnCrop) -> Crop:
         field = str(first["loc"][0]) if first["loc"] else ""
         said = first["msg"].removeprefix("Value error, ")
         label = ENTRIES[field].label.lower() if field in ENTRIES else field or "its figures"
-        raise BadInput(f"{crop.name.en}, {label}: {said}.", field=field) from None
+        raise BadInput("crops.figure_of_crop", field=field, crop=crop.name.en, label=label, problem=said) from None
 
 
 def key_of(name: str, taken: Catalogue) -> str:
     """A key for a crop of the school's own, made from its name. Raises BadInput when nothing of it can be kept."""
     plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50]
     if len(plain) < 2:
-        raise BadInput("Give the crop a name with letters in it.", field="name")
+        raise BadInput("crops.name_without_letters", field="name")
     key, n = plain, 2
     while key in taken:
         key, n = f"{plain}-{n}", n + 1

@@ -8,6 +8,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Literal
 
 import numpy as np
 
@@ -15,7 +16,9 @@ from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import TOUCH_MM, Point, covered_shares
 
 TOLERANCE = 1.02  # a square or a plant may be 2 % short of room: 12 in counts as one in 30 cm
-MOST_SQUARES = 4000
+MOST_SQUARES = 4000  # more cannot be drawn on a sheet: our own rule
+MOST_PARTS = {"kept": 8, "sections": 12}  # of a bed: our own rule
+COLDEST_SILL_C, WARMEST_SILL_C = -20.0, 50.0  # of a place indoors [°C]: our own rule
 Cell = tuple[int, int]  # column, row; both from 0
 
 
@@ -78,13 +81,11 @@ def grid_of(
     squares. **Source:** common practice, no source; the 2 % is our own definition.
     """
     if not (length_mm > 0 and width_mm > 0 and cell_mm > 0):
-        raise BadInput("A bed and its squares must be longer and wider than 0.")
+        raise BadInput("garden.bed_without_size")
     columns = math.floor(TOLERANCE * length_mm / cell_mm)
     rows = math.floor(TOLERANCE * width_mm / cell_mm)
     if columns * rows > MOST_SQUARES:
-        raise BadInput(
-            f"That makes {columns * rows:,} squares; at most {MOST_SQUARES:,} can be drawn. Use larger squares."
-        )
+        raise BadInput("garden.too_many_squares", squares=columns * rows, most=MOST_SQUARES)
     pitch_x = min(cell_mm, length_mm / columns) if columns else cell_mm
     pitch_y = min(cell_mm, width_mm / rows) if rows else cell_mm
     slack = (TOLERANCE - 1) * cell_mm
@@ -109,13 +110,23 @@ def _outside(columns: int, rows: int, pitch_x: float, pitch_y: float, outline_mm
     return frozenset(cell for cell, share in zip(cells, shares, strict=True) if share < (2 - TOLERANCE) ** 2)
 
 
-def check_kept(length_mm: float, width_mm: float, kept: Sequence[Rectangle], *, what: str = "kept part") -> None:
-    """Raise BadInput when a kept part or a section [mm] lies outside its bed."""
+def check_warmth(celsius: float | None) -> None:
+    """Raise BadInput for a warmth of an indoor place [°C] that no sill has."""
+    if celsius is not None and not COLDEST_SILL_C <= celsius <= WARMEST_SILL_C:
+        raise BadInput("garden.sill_out_of_range", field="warmth")
+
+
+def check_kept(
+    length_mm: float, width_mm: float, kept: Sequence[Rectangle], *, what: Literal["kept", "sections"] = "kept"
+) -> None:
+    """Raise BadInput when a kept part or a section [mm] lies outside its bed, ends before it begins, or is one too many."""
+    if len(kept) > MOST_PARTS[what]:
+        raise BadInput(f"garden.too_many_{what}", field=what, most=MOST_PARTS[what])
     for part in kept:
         if not _inside(part, length_mm, width_mm):
-            raise BadInput(
-                f"The {what} “{part.label}” lies outside the bed. Correct its place or size.", field=what.split()[0]
-            )
+            raise BadInput(f"garden.{what}_outside_bed", field=what, part=part.label)
+        if part.from_day and part.to_day and part.to_day < part.from_day:
+            raise BadInput("garden.kept_until_before_from", field=what)
 
 
 def _inside(part: Rectangle, length_mm: float, width_mm: float) -> bool:
@@ -166,22 +177,22 @@ def parse_cells(text: str, grid: Grid) -> set[Cell]:
             continue
         ends = [_NAME.fullmatch(end) for end in word.split("-")]
         if not all(ends) or len(ends) > 2:
-            raise BadInput(f"“{word[:20]}” is not a square. Write one like B2, or a block like A1-C2.")
+            raise BadInput("garden.not_a_square", word=word[:20])
         corners = [_cell(end) for end in ends if end]
         columns, rows = [c for c, _ in corners], [r for _, r in corners]
         if max(columns) >= grid.columns or max(rows) >= grid.rows or min(rows) < 0:
             last = cell_name((grid.columns - 1, grid.rows - 1)) if grid.columns and grid.rows else "none"
-            raise BadInput(f"{word} is outside this bed; its last square is {last}.")
+            raise BadInput("garden.square_outside_bed", word=word, last=last)
         block = {(c, r) for c in range(min(columns), max(columns) + 1) for r in range(min(rows), max(rows) + 1)}
         inside = block - grid.outside
         if not inside:
-            raise BadInput(f"{word} lies outside the shape of this bed. Choose squares within it.")
+            raise BadInput("garden.square_outside_shape", word=word)
         block = inside - grid.kept
         if not block:
-            raise BadInput(f"{word} is kept for something that stands there. Choose other squares.")
+            raise BadInput("garden.square_kept", word=word)
         cells |= block
     if not cells:
-        raise BadInput("No square was chosen. Choose squares on the bed, or write them like A1-C2.")
+        raise BadInput("garden.no_square_chosen")
     return cells
 
 

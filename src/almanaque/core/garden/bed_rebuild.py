@@ -67,7 +67,7 @@ class Brick:
     source: str
 
 
-FT = 304.8
+FT = 304.8  # mm in a foot, exact
 BOARDS: dict[Units, tuple[Board, ...]] = {
     "us": tuple(
         Board(
@@ -126,10 +126,16 @@ def near_end(name: str, material: str, built_year: int | None, *, year: int, pag
             "bed_end",
             "note" if year < most else "care",
             name,
-            f"{name} is likely to want rebuilding by {most}.",
-            f"{material.capitalize()} of {built_year}: usually {found.least} to {found.most} years.",
+            {
+                "bed": name,
+                "by": most,
+                "material": material.capitalize(),
+                "built": built_year,
+                "least": found.least,
+                "most": found.most,
+            },
             found.source,
-            (Fix("Plan the rebuild", "page", page),),
+            (Fix("plan_the_rebuild", "page", page),),
         )
     ]
 
@@ -155,7 +161,7 @@ def boards(sides_mm: Sequence[float], depth_mm: float, board: Board) -> Cut:
     joined. Raises BadInput without a wall. Fewest boards are not promised: pieces are laid largest first.
     """
     if not sides_mm or not depth_mm > 0:
-        raise BadInput("A wall needs its length and height.")
+        raise BadInput("garden.wall_without_size")
     courses = max(1, math.ceil(depth_mm / board.high_mm - 0.02))
     longest = max(board.stock_mm)
     pieces: list[float] = []

@@ -61,8 +61,7 @@ def neighbours(
                 "good_neighbours",
                 "note",
                 plan.name,
-                f"{other.name} beside it is said to do good.",
-                f"{kind}: {pair.reason}",
+                {"other": other.name, "kind": kind, "reason": pair.reason},
                 pair.source,
             )
         else:
@@ -70,9 +69,8 @@ def neighbours(
                 "bad_neighbours",
                 "care" if pair.kind == "evidence" else "note",
                 plan.name,
-                f"{other.name} beside it is said to do harm.",
-                f"{kind}: {pair.reason}",
+                {"other": other.name, "kind": kind, "reason": pair.reason},
                 pair.source,
-                (Fix("Put something else between them"),),
+                (Fix("something_else_between"),),
             )
     return list(found.values())

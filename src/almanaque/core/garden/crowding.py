@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import TOLERANCE
 from almanaque.core.garden.bed_planting import TALL_SUPPORT_MM, BedPlanting, nearest_mm
 from almanaque.core.units import Units, format_length
@@ -36,10 +36,13 @@ def crowded(plan: BedPlanting, others: Sequence[BedPlanting], *, units: Units) -
                     "crowded",
                     "care",
                     plan.name,
-                    f"{other.name} stands {format_length(near, units, feet=False)} away.",
-                    f"The mean of their spacings is {format_length(wants, units, feet=False)}.",
+                    {
+                        "other": other.name,
+                        "near": format_length(near, units, feet=False),
+                        "wants": format_length(wants, units, feet=False),
+                    },
                     SOURCE,
-                    (Fix("Leave a square between them, or say that they stand together on purpose"),),
+                    (Fix("leave_a_square_between"),),
                 )
             )
     return found
@@ -63,12 +66,11 @@ def overlaps(plan: BedPlanting, others: Sequence[BedPlanting]) -> list[Finding]:
                     "overlap",
                     "fault",
                     plan.name,
-                    f"{other.name} is planned in {shared} of these squares at the same time.",
-                    f"Both stand there from {short_day(since)}.",
+                    {"other": other.name, "shared": shared, "since": since},
                     OWN,
                     (
-                        Fix("Rub one of them out, or move its first day"),
-                        Fix("Or say that they stand together on purpose"),
+                        Fix("rub_one_out"),
+                        Fix("or_together_on_purpose"),
                     ),
                 )
             )
@@ -84,10 +86,14 @@ def own_count_close(plan: BedPlanting, *, per_square: int | None, by_spacing: in
             "own_count_close",
             "note",
             plan.name,
-            f"{per_square} in a square is your own count.",
-            f"At {format_length(plan.crop.spacing_mm, units, feet=False)} apart there would be {by_spacing or 'less than 1'}.",
+            {
+                "per_square": per_square,
+                "apart": format_length(plan.crop.spacing_mm, units, feet=False),
+                "by_spacing": by_spacing,
+            },
             SOURCE,
-            (Fix("Thin in time, or leave the count empty"),),
+            (Fix("thin_in_time"),),
+            case="" if by_spacing else "none",
         )
     ]
 
@@ -101,10 +107,12 @@ def too_wide(plan: BedPlanting, *, narrow_mm: float, units: Units) -> list[Findi
             "no_room",
             "care",
             plan.name,
-            f"The grown plant is {format_length(plan.crop.width_mm, units, feet=False)} wide.",
-            f"The bed is {format_length(narrow_mm, units, feet=False)} at its narrow side.",
+            {
+                "width": format_length(plan.crop.width_mm, units, feet=False),
+                "narrow": format_length(narrow_mm, units, feet=False),
+            },
             SOURCE,
-            (Fix("Choose a wider bed, or let it hang over where nobody walks"),),
+            (Fix("wider_bed"),),
         )
     ]
 
@@ -122,10 +130,9 @@ def runs_out(plan: BedPlanting, *, length_mm: float, width_mm: float, units: Uni
             "runs_out",
             "note",
             plan.name,
-            f"Its vines run up to {format_length(_round_up(beyond, units), units)} beyond the bed.",
-            f"They grow about {format_length(reach, units)} long.",
+            {"beyond": format_length(_round_up(beyond, units), units), "reach": format_length(reach, units)},
             SOURCE,
-            (Fix("Keep the path clear, or turn the tips back"),),
+            (Fix("keep_the_path_clear"),),
         )
     ]
 
@@ -181,16 +188,15 @@ def support_findings(
     """What holds it up: a neighbour, or how many of which support."""
     held_by = carriers(plan, others)
     if held_by:
-        neighbour = held_by[0].name.lower()
-        what = f"the {neighbour}'s {held_by[0].crop.support_kind}" if held_by[0].crop.support else f"the {neighbour}"
+        carrier = held_by[0]
         return [
             Finding(
                 "climbs_on",
                 "note",
                 plan.name,
-                f"It climbs on {what} in the same squares.",
-                "No other support is needed; sow it when its neighbour is a hand high.",
+                {"carrier": carrier.name.lower(), "support": carrier.crop.support_kind},
                 SOURCE,
+                case="on_support" if carrier.crop.support else "",
             )
         ]
     needed = supports(plan, others, cell_mm=cell_mm, units=units)
@@ -201,8 +207,7 @@ def support_findings(
             "needs_support",
             "note",
             plan.name,
-            f"It wants {needed.words}.",
-            "Put them up before it needs them. Canes and stakes end at eye height: cap them.",
+            {"supports": needed.words},
             SOURCE,
         )
     ]

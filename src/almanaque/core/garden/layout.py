@@ -27,6 +27,8 @@ from almanaque.core.garden.spacing import (
 )
 from almanaque.core.units import MM_PER_FOOT, Units, format_length
 
+MOST_IN_A_SQUARE = 400  # own count of plants: our own rule
+LONGEST_COUNT = 6  # digits of it as they are written: our own rule
 Arrangement = Literal["squares", "rows", "staggered"]
 Follows = Literal["count", "figures", "packet", "hand"]
 ARRANGEMENT_WORDS: dict[Arrangement, str] = {"squares": "in squares", "rows": "in rows", "staggered": "staggered"}
@@ -68,12 +70,26 @@ def square_count(crop: Crop, cell_mm: float) -> int | None:
     return crop.per_square if abs(cell_mm - foot) <= (TOLERANCE - 1) * foot else None
 
 
+def by_hand(span_mm: float | None, spans: float | None) -> float:
+    """A distance measured by spans of the hand [mm], one if their number is not said. Raises BadInput without a span."""
+    if span_mm is None:
+        raise BadInput("garden.hand_span_missing", field="follows")
+    return span_mm * (spans or 1.0)
+
+
+def own_count(text: str) -> int:
+    """A school's own count of plants in a square, as it was written. Raises BadInput."""
+    found = int(text) if text.isascii() and text.isdigit() and len(text) <= LONGEST_COUNT else 0
+    if not 1 <= found <= MOST_IN_A_SQUARE:
+        raise BadInput("garden.own_count_out_of_range", field="per_square")
+    return found
+
+
 def figures(crop: Crop, wish: LayoutWish, cell_mm: float) -> Figures:
     """Which distances a planting follows, and in whose name. Raises BadInput for a packet or hand without its distance."""
     if wish.follows in ("packet", "hand"):
         if wish.in_row_mm is None:
-            word = "Write the distance from the packet." if wish.follows == "packet" else "Say how many spans apart."
-            raise BadInput(f"Nobody said how far apart the {crop.name.en.lower()} stands. {word}", field="in_row")
+            raise BadInput(f"garden.{wish.follows}_distance_unsaid", field="in_row", crop=crop.name.en.lower())
         return Figures(wish.in_row_mm, wish.row_mm or wish.in_row_mm, wish.per_square, _whose(wish, wish.follows))
     count = square_count(crop, cell_mm) if wish.follows == "count" else None
     row = wish.row_mm or crop.row_mm
@@ -130,13 +146,12 @@ def _in_rows(
     left, top = first_c * grid.pitch_x_mm, first_r * grid.pitch_y_mm
     length, width = (last_c - first_c + 1) * grid.pitch_x_mm, (last_r - first_r + 1) * grid.pitch_y_mm
     if follow.in_row_mm > TOLERANCE * max(length, width):
-        apart, part = (
-            format_length(follow.in_row_mm, units, feet=False),
-            f"{format_length(length, units)} × {format_length(width, units)}",
-        )
         raise BadInput(
-            f"Plants {apart} apart do not fit in {part}. Choose more squares, or plants closer together.",
+            "garden.plants_do_not_fit",
             field="in_row",
+            apart=format_length(follow.in_row_mm, units, feet=False),
+            length=format_length(length, units),
+            width=format_length(width, units),
         )
     not_ours = [
         Rectangle((c - first_c) * grid.pitch_x_mm, (r - first_r) * grid.pitch_y_mm, grid.pitch_x_mm, grid.pitch_y_mm)
@@ -205,10 +220,9 @@ def too_few_places(name: str, layout: Layout, wanted: int | None) -> list[Findin
             "no_place",
             "care",
             name,
-            f"{number_words(layout, wanted)}.",
-            "So many stand in these squares at this spacing.",
+            {"plants": layout.plants, "wanted": wanted, "missing": wanted - layout.plants},
             SOURCE,
-            (Fix("Choose more squares, or plants closer together"),),
+            (Fix("more_squares"),),
         )
     ]
 

@@ -27,7 +27,7 @@ KIND_WORDS: dict[Kind, str] = {
 # Bags and barrows as commonly sold, no source.
 BAG_L: dict[Units, float] = {"us": float(2 * LITRES_PER_CUBIC_FOOT), "metric": 40.0}
 BARROW_L: dict[Units, float] = {"us": float(3 * LITRES_PER_CUBIC_FOOT), "metric": 85.0}
-TRAYS = (6, 12, 24, 36, 50, 72, 98, 128, 144, 200)
+TRAYS = (6, 12, 24, 36, 50, 72, 98, 128, 144, 200)  # cells of usual trays: common practice, no source
 COMPOST_MM = 3 * 25.4  # 2 to 4 in a year: common practice, no source
 MULCH_MM = 2 * 25.4  # around what is set out: common practice, no source
 # What a class works with: tool, and children to one of it. Common practice, no source.
@@ -108,7 +108,7 @@ def string(string_mm: float, sticks: int, units: Units, why: str) -> list[Materi
 def tray_for(starts: int) -> tuple[int, int]:
     """Cells of the tray and how many of them hold so many starts with the fewest cells to spare; the larger tray on a tie."""
     if starts < 1:
-        raise BadInput("At least one start is sown in a tray.")
+        raise BadInput("garden.no_start_in_tray")
     return min(
         ((cells, math.ceil(starts / cells)) for cells in TRAYS),
         key=lambda t: (t[0] * t[1] - starts + 4 * (t[1] - 1), -t[0]),

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from almanaque.core.crops.crop import Method
-from almanaque.core.findings import Finding, Fix, short_day, until
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell
+from almanaque.core.words.days import FOR_YEARS
 
 SOURCE = "our own rule"
 DAY = timedelta(days=1)
@@ -34,21 +35,21 @@ def bed_taken(plan: Occupancy, method: Method, start: date, others: Sequence[Occ
         shared = len(plan.cells & other.cells)
         if shared and other.bed_from <= plan.bed_to and other.bed_to >= plan.bed_from:
             later = start + (other.bed_to + DAY - plan.bed_from)
-            stays = until(other.bed_to, plan.bed_from)
+            for_years = other.bed_to - plan.bed_from > FOR_YEARS
             mend = (
-                Fix("Choose other squares")
-                if stays == "for years"
-                else Fix(f"Start {short_day(later)}", f"start:{method}", later.isoformat())
+                Fix("other_squares")
+                if for_years
+                else Fix("start_on", f"start:{method}", later.isoformat(), params={"day": later})
             )
             found.append(
                 Finding(
                     "bed_taken",
                     "fault",
                     plan.crop,
-                    f"The {other.crop.lower()} still stands in {shared} of these squares.",
-                    f"It is there {stays.replace('until', 'until about')}.",
+                    {"other": other.crop.lower(), "shared": shared, "until": other.bed_to},
                     SOURCE,
                     (mend,),
+                    case="for_years" if for_years else "",
                 )
             )
     return found

@@ -15,12 +15,12 @@ import numpy.typing as npt
 import shapely
 
 from almanaque.core.errors import BadInput
+from almanaque.core.place.shade import MOST_CORNERS
 
 Point = tuple[float, float]
 Floats = npt.NDArray[np.float64]
-MOST_CORNERS = 64
 TOUCH_MM = 0.01  # sums of feet are not exact in binary; nobody measures a hundredth of a millimetre
-MOST_SITE_MM = 1_000_000
+MOST_SITE_MM = 1_000_000  # a kilometre; more is a slip of the unit: our own rule
 Corner = Literal["top left", "top right", "bottom right", "bottom left"]
 CORNERS: tuple[Corner, ...] = ("top left", "top right", "bottom right", "bottom left")
 
@@ -80,21 +80,15 @@ class Shape:
 def check_outline(corners_mm: Sequence[Point], length_mm: float, width_mm: float) -> None:
     """Raise BadInput for an outline that is none, crosses itself, or leaves its box."""
     if not 3 <= len(corners_mm) <= MOST_CORNERS:
-        raise BadInput(f"An outline has 3 to {MOST_CORNERS} corners.", field="outline")
+        raise BadInput("garden.outline_corners", field="outline", most=MOST_CORNERS)
     polygon = shapely.Polygon(corners_mm)
     if not polygon.is_valid:
-        raise BadInput(
-            "The outline crosses or touches itself, like a bow-tie. Give its corners in order around the bed.",
-            field="outline",
-        )
+        raise BadInput("garden.outline_crosses_itself", field="outline")
     if polygon.area < 1:
-        raise BadInput("The corners of the outline lie on one line. Correct one of them.", field="outline")
+        raise BadInput("garden.outline_on_a_line", field="outline")
     left, top, right, bottom = polygon.bounds
     if left < -TOUCH_MM or top < -TOUCH_MM or right > length_mm + TOUCH_MM or bottom > width_mm + TOUCH_MM:
-        raise BadInput(
-            "A corner of the outline lies outside the bed's length and width. Correct the corner or the size.",
-            field="outline",
-        )
+        raise BadInput("garden.corner_outside_box", field="outline")
 
 
 def l_shape(
@@ -102,7 +96,7 @@ def l_shape(
 ) -> tuple[Point, ...]:
     """Corners of a box without the notch at one corner. Raises BadInput for a notch that leaves no L."""
     if not (0 < notch_length_mm < length_mm and 0 < notch_width_mm < width_mm):
-        raise BadInput("The part left out of an L is smaller than the bed, both ways. Correct it.", field="outline")
+        raise BadInput("garden.notch_too_large", field="outline")
     a, b, m, n = length_mm, width_mm, notch_length_mm, notch_width_mm
     ways: dict[Corner, tuple[Point, ...]] = {
         "top left": ((m, 0), (a, 0), (a, b), (0, b), (0, n), (m, n)),
@@ -117,13 +111,10 @@ def check_place(shape: Shape, others: Sequence[Shape], site_width_mm: float, sit
     """Raise BadInput when a bed would lie outside its site, or in another bed; touching is allowed."""
     left, top, right, bottom = shape.polygon.bounds
     if left < -TOUCH_MM or top < -TOUCH_MM or right > site_width_mm + TOUCH_MM or bottom > site_depth_mm + TOUCH_MM:
-        raise BadInput(
-            f"{shape.label} would lie outside the site. Move it, make it smaller, or give the site its full size.",
-            field="at",
-        )
+        raise BadInput("garden.outside_site", field="at", shape=shape.label)
     for other in others:
         if overlap(shape, other):
-            raise BadInput(f"{shape.label} would lie in {other.label}. Move one of them.", field="at")
+            raise BadInput("garden.lies_in_other", field="at", shape=shape.label, other=other.label)
 
 
 def overlap(a: Shape, b: Shape) -> bool:
@@ -145,9 +136,9 @@ def reach_mm(from_mm: Point, shape: Shape) -> float:
 def check_site(width_mm: float, depth_mm: float) -> None:
     """Raise BadInput for a site of nothing, or of more than a kilometre."""
     if not (width_mm > 0 and depth_mm > 0):
-        raise BadInput("The site is longer and wider than nothing. Write it like 52 ft x 35 ft.", field="size")
+        raise BadInput("garden.site_without_size", field="size")
     if max(width_mm, depth_mm) > MOST_SITE_MM:
-        raise BadInput("The site is larger than a kilometre. Check the units.", field="size")
+        raise BadInput("garden.site_too_large", field="size")
 
 
 def inside(points_mm: Floats, corners_mm: Sequence[Point], *, free_mm: float = 0.0) -> npt.NDArray[np.bool_]:

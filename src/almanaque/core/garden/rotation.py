@@ -8,7 +8,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell
 
 SOURCE = "common practice, no source; the years are the school's own setting"
-LEAST_YEARS, MOST_YEARS = 2, 4
+LEAST_YEARS, MOST_YEARS = 2, 4  # that a family rests: common practice, no source
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ def back_soon(
     if in_bed is None or in_bed[0] >= rest_years:
         return []
     family_words = (family_names or {}).get(family, family)
-    fixes = tuple(Fix(f"{name} has rested") for name in free_beds[:2]) or (Fix("Choose another bed or another family"),)
+    fixes = tuple(Fix("rested", params={"name": name}) for name in free_beds[:2]) or (Fix("other_bed_or_family"),)
     if here is not None and here[0] < rest_years:
         years, stood = here
         left = rest_years - years
@@ -67,8 +67,13 @@ def back_soon(
                 "family_back_soon",
                 "care",
                 crop,
-                f"{stood.crop} stood in these squares until {_month(stood.bed_to)}.",
-                f"{family_words} rest {rest_years} years here; {left} to go.",
+                {
+                    "crop": stood.crop,
+                    "bed_to": stood.bed_to,
+                    "family_words": family_words,
+                    "rest_years": rest_years,
+                    "left": left,
+                },
                 SOURCE,
                 fixes,
             )
@@ -79,10 +84,16 @@ def back_soon(
             "family_back_soon",
             "note",
             crop,
-            f"{stood.crop} stood in this bed until {_month(stood.bed_to)}, in other squares.",
-            f"{family_words} rest {rest_years} years here, by the bed {rest_years - years} to go.",
+            {
+                "crop": stood.crop,
+                "bed_to": stood.bed_to,
+                "family_words": family_words,
+                "rest_years": rest_years,
+                "left": rest_years - years,
+            },
             SOURCE,
             fixes,
+            case="in_bed",
         )
     ]
 

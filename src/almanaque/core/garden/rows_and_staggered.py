@@ -78,15 +78,15 @@ def _best(
 ) -> RowLayout:
     """The direction that holds more; along the length where both hold the same."""
     if not (in_row_mm > 0 and row_mm > 0):
-        raise BadInput("The distance between plants and between rows must be more than 0.", field="spacing")
+        raise BadInput("garden.distance_of_nothing", field="spacing")
     if not (length_mm > 0 and width_mm > 0):
-        raise BadInput("A bed must be longer and wider than 0.", field="bed")
+        raise BadInput("garden.bed_without_length", field="bed")
     edge = in_row_mm / 2 if edge_mm is None else edge_mm
     if edge < 0:
-        raise BadInput("The distance from the edge cannot be below 0.", field="edge")
+        raise BadInput("garden.edge_below_nothing", field="edge")
     most = (length_mm / in_row_mm + 1) * (width_mm / row_mm + 1)
     if most > 2 * MOST_PLANTS:
-        raise BadInput(f"That makes about {most:,.0f} plants; at most {MOST_PLANTS:,} can be placed.", field="spacing")
+        raise BadInput("garden.about_too_many_plants", field="spacing", plants=most, most=MOST_PLANTS)
     free = in_row_mm / 2
     lengthwise = list(_rows(length_mm, width_mm, in_row_mm, row_mm, edge, staggered))
     turned = [[(y, x) for x, y in row] for row in _rows(width_mm, length_mm, in_row_mm, row_mm, edge, staggered)]
@@ -97,7 +97,7 @@ def _best(
     along, rows = max(found, key=lambda option: sum(map(len, option[1])))
     positions = tuple(place for row in rows for place in row)
     if len(positions) > MOST_PLANTS:
-        raise BadInput(f"That makes {len(positions):,} plants; at most {MOST_PLANTS:,} can be placed.", field="spacing")
+        raise BadInput("garden.too_many_plants", field="spacing", plants=len(positions), most=MOST_PLANTS)
     return RowLayout(positions, sum(bool(row) for row in rows), along)
 
 

@@ -169,10 +169,9 @@ def _narrow(widths: Sequence[tuple[str, float]], units: Units) -> list[Finding]:
                 "path_narrow",
                 "care",
                 tight[0][0],
-                f"Too narrow to pass with a barrow: {_places(tight, units)}.",
-                f"A path wants {need}, and {wheelchair} for a wheelchair.",
+                {"paths": _places(tight, units), "need": need, "wheelchair": wheelchair},
                 ACCESS,
-                (Fix("Widen the path, or move a bed"),),
+                (Fix("widen_the_path"),),
             )
         )
     if short:
@@ -181,10 +180,9 @@ def _narrow(widths: Sequence[tuple[str, float]], units: Units) -> list[Finding]:
                 "path_no_wheelchair",
                 "note",
                 short[0][0],
-                f"Too narrow for a wheelchair: {_places(short, units)}.",
-                f"A wheelchair wants {wheelchair}.",
+                {"paths": _places(short, units), "wheelchair": wheelchair},
                 ACCESS,
-                (Fix("Keep one way wide enough to every bed that a class uses"),),
+                (Fix("keep_one_way_wide"),),
             )
         )
     return found
@@ -211,10 +209,9 @@ def _out_of_reach(beds: Sequence[Shape], features: Sequence[Feature], units: Uni
                     "tap_far",
                     "care",
                     bed.label,
-                    f"The hose at {name} does not reach the far end of {bed.label}.",
-                    f"About {format_length(_rough(lacking, units), units)} are lacking, as the crow flies.",
+                    {"tap": name, "bed": bed.label, "lacking": format_length(_rough(lacking, units), units)},
                     ACCESS,
-                    (Fix("Use a longer hose, or move the bed"),),
+                    (Fix("longer_hose"),),
                 )
             )
     return found

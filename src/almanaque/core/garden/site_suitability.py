@@ -5,10 +5,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
-from almanaque.core.findings import Finding, Fix, short_day, until
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting
 from almanaque.core.place.shade import light_words
 from almanaque.core.units import Units, format_length
+from almanaque.core.words import Phrase
+from almanaque.core.words.days import until
 
 PRACTICE = "common practice, no source"
 COMPUTED = "computed from where the sun stands and what is on the map"
@@ -22,6 +24,8 @@ LEAD_CAUTION_PPM = (
 POTS = frozenset({"container", "fabric pot", "planter", "sill"})
 Feeding = Literal["compost", "fertiliser"]
 DEPTH_ENOUGH = 0.9  # share of the wanted depth of soil that does, an inch in a foot: our own rule
+
+TREE_MM = 3000  # what is taller is said to be far taller
 
 
 @dataclass(frozen=True)
@@ -47,16 +51,21 @@ def light(plan: BedPlanting, hours: float | None, *, shaded_by: str = "") -> lis
     """Care for a crop in less sun than it wants; `hours` is the mean over its squares in the middle of its growth."""
     if hours is None or hours >= plan.crop.sun_least_h - 0.05:
         return []
-    why = f" {shaded_by} takes some of it." if shaded_by else ""
     return [
         Finding(
             "little_sun",
             "care",
             plan.name,
-            f"It gets {hours:.1f} h of direct sun here, {light_words(hours)}.",
-            f"It wants {plan.crop.sun_least_h:g} h in {plan.middle:%B}.{why}",
+            {
+                "hours": hours,
+                "light": light_words(hours),
+                "wanted": plan.crop.sun_least_h,
+                "middle": plan.middle,
+                "shaded_by": shaded_by,
+            },
             COMPUTED,
-            (Fix("Choose a sunnier bed, or a leaf crop here"),),
+            (Fix("sunnier_bed"),),
+            case="shaded" if shaded_by else "",
         )
     ]
 
@@ -71,10 +80,16 @@ def shaded(plan: BedPlanting, tall: BedPlanting, *, without: float, hours: float
             "shaded_by_plant",
             "care" if short else "note",
             plan.name,
-            f"{tall.name}, {'taller' if tall.crop.height_mm < 3000 else 'far taller'}, takes {without - hours:.1f} h of its sun.",
-            f"{hours:.1f} h are left in {plan.middle:%B}; it wants {plan.crop.sun_least_h:g}.",
+            {
+                "tall": tall.name,
+                "taken": without - hours,
+                "left": hours,
+                "middle": plan.middle,
+                "wanted": plan.crop.sun_least_h,
+            },
             COMPUTED,
-            (Fix("Put the tall one on the side away from the noon sun"),) if short else (),
+            (Fix("tall_one_to_the_side"),) if short else (),
+            case="by_a_tree" if tall.crop.height_mm >= TREE_MM else "",
         )
     ]
 
@@ -88,10 +103,12 @@ def depth(plan: BedPlanting, depth_mm: float, *, units: Units) -> list[Finding]:
             "soil_shallow",
             "care",
             plan.name,
-            f"The soil is {format_length(depth_mm, units, feet=False)} deep.",
-            f"It wants {format_length(plan.crop.soil_least_mm, units, feet=False)}.",
+            {
+                "depth": format_length(depth_mm, units, feet=False),
+                "wanted": format_length(plan.crop.soil_least_mm, units, feet=False),
+            },
             PRACTICE,
-            (Fix("Choose a deeper bed, or a variety with short roots"),),
+            (Fix("deeper_bed"),),
         )
     ]
 
@@ -101,17 +118,16 @@ def soil(plan: BedPlanting, test: Soil | None, feeding: Feeding) -> list[Finding
     if test is None:
         return []
     found, crop = [], plan.crop
-    likes = f"It likes pH {crop.ph[0]:g} to {crop.ph[1]:g}."
+    likes = {"ph": test.ph, "least": crop.ph[0], "most": crop.ph[1]}
     if test.ph is not None and test.ph < crop.ph[0] - 0.05:
         found.append(
             Finding(
                 "soil_sour",
                 "care",
                 plan.name,
-                f"The soil was measured at pH {test.ph:.1f}, sour for it.",
                 likes,
                 LABORATORY,
-                (Fix("Lime by the laboratory's amount, months ahead"),),
+                (Fix("lime"),),
             )
         )
     if test.ph is not None and test.ph > crop.ph[1] + 0.05:
@@ -120,31 +136,25 @@ def soil(plan: BedPlanting, test: Soil | None, feeding: Feeding) -> list[Finding
                 "soil_sweet",
                 "care",
                 plan.name,
-                f"The soil was measured at pH {test.ph:.1f}, sweet for it.",
                 likes,
                 LABORATORY,
-                (Fix("Ask the laboratory about sulphur, or choose another crop"),),
+                (Fix("sulphur"),),
             )
         )
     low = [
-        word
+        Phrase(f"findings.part.{word}")
         for word, value in (("nitrogen", test.nitrogen), ("phosphorus", test.phosphorus), ("potassium", test.potassium))
         if value == "low"
     ]
     if low and crop.feeding == "heavy":
-        advice = {
-            "compost": "Dig in 2 to 4 in (5 to 10 cm) of compost",
-            "fertiliser": "Feed with an organic fertiliser by its label",
-        }
         found.append(
             Finding(
                 "soil_poor",
                 "care",
                 plan.name,
-                f"It feeds heavily, and {' and '.join(low)} {'was' if len(low) == 1 else 'were'} low.",
-                f"Measured {short_day(test.taken_on)}.",
+                {"low": low, "count": len(low), "taken_on": test.taken_on},
                 LABORATORY,
-                (Fix(advice[feeding]),),
+                (Fix(f"feed_with_{feeding}"),),
             )
         )
     if test.lead_ppm is not None and test.lead_ppm >= LEAD_CAUTION_PPM:
@@ -153,10 +163,9 @@ def soil(plan: BedPlanting, test: Soil | None, feeding: Feeding) -> list[Finding
                 "soil_lead",
                 "fault",
                 plan.name,
-                f"The laboratory found {test.lead_ppm:g} ppm of lead here.",
-                "Food from this soil, roots and leaves above all, and hands in it can carry lead.",
+                {"lead_ppm": test.lead_ppm},
                 LABORATORY,
-                (Fix("Do not plant food here before the laboratory and the health office have said how"),),
+                (Fix("laboratory_first"),),
             )
         )
     return found
@@ -169,16 +178,15 @@ def manure(plan: BedPlanting, raw_manure_on: Sequence[date]) -> list[Finding]:
     for day in raw_manure_on:
         safe = day + timedelta(days=days)
         if day <= plan.last_pick and plan.first_pick < safe:
-            touch = "touches" if plan.crop.touches_soil else "does not touch"
             found.append(
                 Finding(
                     "manure_days",
                     "fault",
                     plan.name,
-                    f"Raw manure went on {short_day(day)}; nothing is to be picked before {short_day(safe)}.",
-                    f"What is eaten {touch} the soil, so {days} days must pass.",
+                    {"spread": day, "safe": safe, "days": days},
                     ORGANIC,
-                    (Fix("Choose a later first day, another crop, or only composted manure"),),
+                    (Fix("later_or_composted_manure"),),
+                    case="touches" if plan.crop.touches_soil else "",
                 )
             )
     return found
@@ -193,10 +201,9 @@ def out_of_hand(plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str]) 
                 "spreads",
                 "care",
                 plan.name,
-                "It takes over a bed by its runners or seed.",
-                "Work for years to come; in a pot it stays.",
+                {},
                 PRACTICE,
-                (Fix("Plant it in a pot, or cut the runners every month"),),
+                (Fix("in_a_pot"),),
             )
         )
     listed = {word.strip().lower() for word in invasive_here if word.strip()}
@@ -206,10 +213,9 @@ def out_of_hand(plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str]) 
                 "invasive",
                 "fault",
                 plan.name,
-                "It stands on the school's list of what is invasive here.",
-                "It gets into the wild.",
+                {},
                 "the school's own list, from its local office",
-                (Fix("Choose something else"),),
+                (Fix("something_else"),),
             )
         )
     return found
@@ -226,10 +232,9 @@ def by_the_path(plan: BedPlanting, path_mm: float | None) -> list[Finding]:
                 "nibbled_far",
                 "note",
                 plan.name,
-                "It is eaten in passing, but stands far from the path.",
-                "Children tread on the bed to get at it.",
+                {},
                 PRACTICE,
-                (Fix("Put it where it is reached from the path"),),
+                (Fix("reached_from_the_path"),),
             )
         )
     if plan.crop.poisonous and path_mm < POISON_MM:
@@ -238,10 +243,9 @@ def by_the_path(plan: BedPlanting, path_mm: float | None) -> list[Finding]:
                 "poisonous_near",
                 "note",
                 plan.name,
-                f"Beside the path, and poisonous: {plan.crop.poisonous}.",
-                "Small hands pick in passing. Say it, and put up a sign.",
+                {"poisonous": plan.crop.poisonous},
                 PRACTICE,
-                (Fix("Put it in the middle or at the back"),),
+                (Fix("middle_or_back"),),
             )
         )
     return found
@@ -254,12 +258,15 @@ def closed(plan: BedPlanting, closures: Sequence[Closed]) -> list[Finding]:
             "bed_closed",
             "fault",
             plan.name,
-            f"The bed is closed {short_day(shut.starts)} – {short_day(shut.ends)}: {shut.reason}.",
-            f"It stands there from {short_day(plan.bed_from)} {until(plan.bed_to, plan.bed_from)}.",
+            {
+                "starts": shut.starts,
+                "ends": shut.ends,
+                "reason": shut.reason,
+                "bed_from": plan.bed_from,
+                "until": until(plan.bed_to, plan.bed_from),
+            },
             "the school's own plan",
-            (Fix("Start sooner or later"), Fix("Or move the work"))
-            if plan.open
-            else (Fix("Move the work, or clear it before"),),
+            (Fix("sooner_or_later"), Fix("or_move_the_work")) if plan.open else (Fix("move_or_clear"),),
         )
         for shut in closures
         if plan.bed_from <= shut.ends and shut.starts <= plan.bed_to
@@ -273,10 +280,10 @@ def closed_bed(name: str, shut: Closed, standing: Sequence[tuple[str, date]], *,
         "bed_closed",
         "fault" if standing else "note",
         name,
-        f"{name} is closed {short_day(shut.starts)} – {short_day(shut.ends)}: {shut.reason[:1].lower()}{shut.reason[1:]}.",
-        f"Still or already there: {still}." if standing else "It is empty then.",
+        {"bed": name, "starts": shut.starts, "ends": shut.ends, "reason": shut.reason, "standing": still},
         "the school's own plan",
-        (Fix("See what stands there, and what the rebuild takes", "page", page),),
+        (Fix("see_what_stands_there", "page", page),),
+        case="planted" if standing else "empty",
     )
 
 
@@ -287,10 +294,10 @@ def kept_later(plan: BedPlanting, kept: Sequence[tuple[str, date | None, date | 
             "kept_later",
             "fault",
             plan.name,
-            f"{label} has these squares{f' from {short_day(first)}' if first else ''}.",
-            f"The plan stands {until(plan.bed_to, plan.bed_from)}.",
+            {"label": label, "first": first, "until": until(plan.bed_to, plan.bed_from)},
             "our own rule",
-            (Fix("Choose other squares or other days"),),
+            (Fix("other_squares_or_days"),),
+            case="from_a_day" if first else "",
         )
         for label, first, last in kept
         if (first is None or first <= plan.bed_to) and (last is None or last >= plan.bed_from)

@@ -9,7 +9,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import TOLERANCE, Cell, Grid, grid_of
 
 SOURCE = "common practice, no source; the 2 % is our own definition"
-MOST_PLANTS = 20_000
+MOST_PLANTS = 20_000  # more cannot be placed in one bed: our own rule
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ def read_square(spacing_mm: float, cell_mm: float) -> SpacingReading:
     '3 along, 9 in the square'
     """
     if not (spacing_mm > 0 and cell_mm > 0):
-        raise BadInput("Spacing and square must be more than 0.")
+        raise BadInput("garden.spacing_of_nothing")
     # A hair for floats: 3 · 101.6 must not fail against 1.02 · 304.8 for want of the sixteenth digit.
     along = math.floor(TOLERANCE * cell_mm / spacing_mm + 1e-9)
     if along >= 1:
@@ -82,7 +82,7 @@ def place_in_squares(cells: Iterable[Cell], grid: Grid, *, spacing_mm: float, pe
     chosen = set(cells)
     if per_square is not None:
         if per_square < 1:
-            raise BadInput("At least 1 plant stands in a square.")
+            raise BadInput("garden.no_plant_in_square")
         across, down = near_square(per_square)
         reading = SpacingReading(across, per_square, 1)
     else:
@@ -95,9 +95,7 @@ def place_in_squares(cells: Iterable[Cell], grid: Grid, *, spacing_mm: float, pe
         used = {(c + i, r + j) for c, r in corners for i in range(reading.block) for j in range(reading.block)}
         return Layout(places, reading, len(chosen), tuple(sorted(chosen - used, key=reading_order)), len(places))
     if len(chosen) * reading.per_square > MOST_PLANTS:
-        raise BadInput(
-            f"That makes {len(chosen) * reading.per_square:,} plants; at most {MOST_PLANTS:,} can be placed."
-        )
+        raise BadInput("garden.too_many_plants", plants=len(chosen) * reading.per_square, most=MOST_PLANTS)
     places = tuple(
         ((c + (i + 0.5) / across) * grid.pitch_x_mm, (r + (j + 0.5) / down) * grid.pitch_y_mm)
         for c, r in sorted(chosen, key=reading_order)
@@ -117,10 +115,9 @@ def left_over(subject: str, layout: Layout) -> list[Finding]:
             "squares_left_over",
             "care",
             subject,
-            f"{count} square{'' if count == 1 else 's'} hold{'s' if count == 1 else ''} no plant.",
-            f"One plant takes a whole block of {block} × {block} squares.",
+            {"count": count, "block": block},
             SOURCE,
-            (Fix("Paint whole blocks, or give the rest to another crop"),),
+            (Fix("whole_blocks"),),
         )
     ]
 
@@ -174,7 +171,7 @@ def seeds_needed(plants: int, *, germination: float, survival: float) -> int:
     Raises BadInput unless both shares are above 0 and at most 1.
     """
     if not (0 < germination <= 1 and 0 < survival <= 1):
-        raise BadInput("Germination and survival are shares above 0 and at most 1.")
+        raise BadInput("garden.share_out_of_range")
     return math.ceil(plants / (germination * survival) - 1e-9)
 
 

@@ -116,7 +116,7 @@ def grow(
     the bed on the first day, and goes on from there. **Source:** the module's notes; the limits above are our own rules.
     """
     if method not in crop.methods:
-        raise BadInput(f"{crop.name.en} is not {METHOD_WORDS[method]}. Choose another way of starting it.")
+        raise BadInput("growth.crop_not_started_that_way", crop=crop.name.en, method=METHOD_WORDS[method])
     end = conditions.days
     start = np.arange(end, dtype=np.int32)
     indoors = 7 * crop.weeks_indoors if method == "indoors" and behind is NOTHING else 0

@@ -7,10 +7,10 @@ from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 
 SOURCE = "packet days"
-CLEAR_DAYS = 7
-SEASONS_APART = 150
+CLEAR_DAYS = 7  # to clear a bed after the last picking: our own rule
+SEASONS_APART = 150  # days between two pickings that make them two seasons: our own rule
 STAYS_DAYS = 30 * 365  # what comes again holds its squares until somebody takes it out
-HARDEN_DAYS = 7
+HARDEN_DAYS = 7  # outdoors in the shade before setting out: common practice, no source
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = 
     not started that way. **Source:** common practice; the days are the crop's.
     """
     if method not in crop.days:
-        raise BadInput(f"{crop.name.en} is not {METHOD_WORDS[method]}. Choose another way of starting it.")
+        raise BadInput("growth.crop_not_started_that_way", crop=crop.name.en, method=METHOD_WORDS[method])
     least, most = crop.days[method]
     bed_from = start
     if method == "indoors":

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
-from almanaque.core.findings import Fix, short_day
+from almanaque.core.findings import Fix
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.school_fit import Fit, judge
 from almanaque.core.growth.sowing_days import SURE_SHARE, Ints, Setting, ripe_on, weigh
@@ -111,7 +111,7 @@ def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
         day = _nearest(crop, method, start, setting, not_before=not_before, within=SEARCH_DAYS)
         if day is not None:
             words = "Start" if method == fit.method else f"{METHOD_WORDS[method].capitalize()}:"
-            yield Fix(f"{words} {short_day(day)}", f"start:{method}", day.isoformat())
+            yield Fix("way_on", f"start:{method}", day.isoformat(), params={"words": words, "day": day})
     if setting.measured and setting.covering is None and setting.indoors_c is None and start >= not_before:
         yield from _under_cover(fit, setting)
     if start >= not_before:
@@ -122,13 +122,13 @@ def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
         good = days[weigh(crop, fit.method, days, setting).verdict == 0] if len(days) else days
         if len(good):
             day = date.fromordinal(int(good[0]))
-            yield Fix(f"Over winter: {short_day(day)}", f"start:{fit.method}", day.isoformat())
+            yield Fix("over_winter_on", f"start:{fit.method}", day.isoformat(), params={"day": day})
 
 
 def _under_cover(fit: Fit, setting: Setting) -> Iterator[Fix]:
     for key, cover in COVERS.items():
         if judge(fit.crop, fit.method, fit.dates.start, replace(setting, covering=Covering(key))).verdict == "fits":
-            yield Fix(f"The same day {cover.words}", "cover", key)
+            yield Fix("same_day_covered", "cover", key, params={"words": cover.words})
             return
 
 
@@ -136,5 +136,5 @@ def _quicker(fit: Fit, setting: Setting) -> Iterator[Fix]:
     least, most = fit.crop.days[fit.method]
     for share in QUICKER:
         if weigh(fit.crop, fit.method, [fit.dates.start], setting, quicker=share).verdict[0] == 0:
-            yield Fix(f"A kind ready in {round((least + most) / 2 * share)} days", "variety", str(share))
+            yield Fix("kind_ready_in", "variety", str(share), params={"days": round((least + most) / 2 * share)})
             return

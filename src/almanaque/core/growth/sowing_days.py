@@ -31,7 +31,7 @@ LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must
 CARE_SHARE, FAULT_SHARE = 0.10, 0.50  # share of years with a loss that asks for care, and that makes it miss
 SURE_SHARE = 0.80  # share of years in which the picking must meet its lessons
 STEP_DAYS = 6  # a step may be done within a week of its day
-QUANTILES = (0.1, 0.5, 0.9)
+QUANTILES = (0.1, 0.5, 0.9)  # early, middle and late of the years on file
 
 
 @dataclass(frozen=True)

@@ -10,8 +10,8 @@ from statistics import median
 
 from almanaque.core.crops.crop import Crop, Method
 
-SEASONS_NEEDED = 3
-LEAST_DAYS, MOST_DAYS = 2, 60
+SEASONS_NEEDED = 3  # before a crop's own seasons correct its dates: our own rule
+LEAST_DAYS, MOST_DAYS = 2, 60  # of a correction: our own rule
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from almanaque.core.errors import BadInput
 Kind = Literal["sale", "grant", "gift", "purchase"]
 KINDS: tuple[Kind, ...] = ("sale", "grant", "gift", "purchase")
 SIGNS = {"$": "", "€": "EUR", "£": "GBP", "¥": "JPY"}
-MOST_MINOR = 10_000_000_000
+MOST_MINOR = 10_000_000_000  # a hundred million in hundredths: our own rule
 
 
 @dataclass(frozen=True)
@@ -51,19 +51,14 @@ def parse(text: str, currency: str, *, field: str = "amount") -> int:
         r"([A-Za-z]{3}|[$€£¥])? ?(\d{1,9}(?:,\d{3})*|\d+)(?:[.,](\d{1,2}))? ?([A-Za-z]{3}|[$€£¥])?", plain, re.ASCII
     )
     if match is None or (match[1] and match[4]):
-        raise BadInput(f"“{plain[:20]}” is not an amount of money. Write it like 12.50.", field=field)
+        raise BadInput("harvest.not_money", field=field, text=plain[:20])
     said = (match[1] or match[4] or "").upper()
     code = SIGNS.get(said, said)
     if code and code != currency:
-        raise BadInput(
-            f"The ledger is kept in {currency}, and “{plain[:20]}” is in another currency. Change it into {currency} first.",
-            field=field,
-        )
+        raise BadInput("harvest.other_currency", field=field, currency=currency, text=plain[:20])
     minor = int(match[2].replace(",", "")) * 100 + int((match[3] or "0").ljust(2, "0"))
     if not 0 < minor <= MOST_MINOR:
-        raise BadInput(
-            "An amount lies between 0.01 and 100,000,000. Say by its kind whether it came or was spent.", field=field
-        )
+        raise BadInput("harvest.money_out_of_range", field=field)
     return minor
 
 

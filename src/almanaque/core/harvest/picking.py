@@ -52,7 +52,7 @@ PARTS = (
 MOST_GRAMS = Decimal(2_000_000)
 CATALOGUE_OFF, ONCE_OFF, LEAST_OFF = 0.30, 0.15, 0.05  # how far an estimate may be off; our own rule
 ASK_ABOVE = 3.0  # times the usual yield of its ground or plants
-ALWAYS_BELIEVED_G = 500.0
+ALWAYS_BELIEVED_G = 500.0  # a picking as light as this is never doubted: our own rule
 CENT = Decimal("0.01")
 SHARE = Decimal("0.0000000001")
 
@@ -130,7 +130,7 @@ def weigh(
     Any unit may be used: what it weighs can be found out later.
     """
     if not amount.is_finite() or amount <= 0:
-        raise BadInput("A picking must be more than nothing. Give an amount above 0.", field="amount")
+        raise BadInput("harvest.picking_of_nothing", field="amount")
     if unit in WEIGHED:
         weight = Weight((amount * WEIGHED[unit]).quantize(CENT), estimated=False)
     else:
@@ -140,9 +140,9 @@ def weigh(
         grams, low, high = ((amount * Decimal(str(value))).quantize(CENT) for value in (one.grams, one.low, one.high))
         weight = Weight(grams, True, max(low, CENT), high)
     if weight.grams is not None and weight.grams > MOST_GRAMS:
-        raise BadInput("That is more than two tonnes. Check the amount and the unit.", field="amount")
+        raise BadInput("harvest.picking_over_two_tonnes", field="amount")
     if weight.grams is not None and weight.grams < CENT:
-        raise BadInput("That weighs less than a hundredth of a gram. Check the amount and the unit.", field="amount")
+        raise BadInput("harvest.picking_too_light", field="amount")
     return weight
 
 
@@ -152,7 +152,7 @@ def read_unit(text: str) -> str:
     if unit.lower() in WEIGHED or unit.lower() in COUNTED:
         return unit.lower()
     if not unit or len(unit) > 20 or not all(c.isalpha() or c in " -'" for c in unit):
-        raise BadInput("A unit is a word of at most 20 letters, such as bunch or crate.", field="unit")
+        raise BadInput("harvest.unit_too_long", field="unit")
     return unit
 
 
@@ -169,11 +169,11 @@ def parse_amount(text: str) -> Decimal:
                 raise ValueError
             total += Decimal(over) / Decimal(under) if slash else Decimal(over)
     except (ValueError, ArithmeticError):
-        raise BadInput("The amount is not a number. Write it like 3, 2.5 or 1/2.", field="amount") from None
+        raise BadInput("harvest.amount_not_a_number", field="amount") from None
     if total <= 0:
-        raise BadInput("A picking must be more than nothing. Give an amount above 0.", field="amount")
+        raise BadInput("harvest.picking_of_nothing", field="amount")
     if total >= 1_000_000_000:
-        raise BadInput("That amount is too large to be a picking. Check it.", field="amount")
+        raise BadInput("harvest.amount_too_large", field="amount")
     return max(total.quantize(Decimal("0.001")), Decimal("0.001"))
 
 
@@ -207,14 +207,17 @@ def split(amount: Decimal, parts: Mapping[str, Decimal], rest: str) -> dict[str,
     """
     for use in (*parts, rest):
         if use not in USES:
-            raise BadInput(f"“{use[:30]}” is not a use the book keeps. Use one of: {', '.join(USES)}.", field="use")
+            raise BadInput("harvest.use_unknown", field="use", use=use[:30], uses=", ".join(USES))
     if any(part < 0 for part in parts.values()):
-        raise BadInput("A use cannot be less than nothing. Check the amounts.", field="use")
+        raise BadInput("harvest.use_below_nothing", field="use")
     named = sum(parts.values(), Decimal(0))
     if named > amount:
         raise BadInput(
-            f"The uses come to {_plain(named)}, but {_plain(amount)} was picked. Lower them by {_plain(named - amount)}.",
+            "harvest.uses_above_picking",
             field="use",
+            named=_plain(named),
+            amount=_plain(amount),
+            too_much=_plain(named - amount),
         )
     shares = {use: (part / amount).quantize(SHARE, rounding=ROUND_DOWN) for use, part in parts.items() if use != rest}
     shares = {use: share for use, share in shares.items() if share > 0}
@@ -227,19 +230,17 @@ def split(amount: Decimal, parts: Mapping[str, Decimal], rest: str) -> dict[str,
     return shares
 
 
-def doubt(crop: Crop, grams: Decimal | None, *, area_m2: float, plants: int, before: Decimal = Decimal(0)) -> str:
-    """A question when a planting would have given more than three times what is usual for its ground and plants; else empty.
+def doubt(
+    crop: Crop, grams: Decimal | None, *, area_m2: float, plants: int, before: Decimal = Decimal(0)
+) -> float | None:
+    """How many times the most that is usual for its ground and plants a planting would have given, when above three; else None.
 
     `before` is what it gave already [g]. **Source:** our own rule over the crop's usual yield.
     """
     most = most_believed(crop, area_m2=area_m2, plants=plants)
     if grams is None or most is None or float(grams + before) <= max(ALWAYS_BELIEVED_G, most * ASK_ABOVE):
-        return ""
-    times = float(grams + before) / most
-    return (
-        f"That would be about {times:,.0f} times the most that is usual for this planting. "
-        "Check amount and unit; if it is right, say so and keep it."
-    )
+        return None
+    return float(grams + before) / most
 
 
 def most_believed(crop: Crop, *, area_m2: float, plants: int) -> float | None:
@@ -252,16 +253,16 @@ def most_believed(crop: Crop, *, area_m2: float, plants: int) -> float | None:
 def curing_loss(wet_g: Decimal, cured_g: Decimal) -> float:
     """Share of the weight lost in curing or drying. Raises BadInput when it would weigh more than before."""
     if cured_g > wet_g:
-        raise BadInput("It cannot weigh more cured than when it was hung up. Check both weights.", field="cured")
+        raise BadInput("harvest.cured_heavier", field="cured")
     return float(1 - cured_g / wet_g)
 
 
 def tasted(tried: int, liked: int) -> str:
     """What a tasting found, in words. Raises BadInput when more liked it than tried it."""
     if tried < 1:
-        raise BadInput("Nobody tried it. Give the number who did.", field="tried")
+        raise BadInput("harvest.nobody_tried", field="tried")
     if not 0 <= liked <= tried:
-        raise BadInput(f"{liked} liked it, but {tried} tried it. Check the two numbers.", field="liked")
+        raise BadInput("harvest.more_liked_than_tried", field="liked", liked=liked, tried=tried)
     return f"{liked} of {tried} liked it"
 
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
-from almanaque.core.findings import short_day
 from almanaque.core.school.school_year import Calendar
+from almanaque.core.words.days import short_day
 
 LEAST_BREAK = 10  # days without school that make a break of it, weekends included
 

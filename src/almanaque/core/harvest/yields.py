@@ -14,9 +14,9 @@ from typing import Literal, NamedTuple, TypeVar
 
 from almanaque.core.crops.crop import Crop
 
-SERVING_G = 80.0
+SERVING_G = 80.0  # of vegetables: WHO counts five of them a day, 400 g; from memory
 SERVED = ("dark green vegetables", "red and orange vegetables", "other vegetables", "beans, peas and lentils", "fruits")
-TREND_SEASONS = 4
+TREND_SEASONS = 4  # before a trend is spoken of: our own rule
 
 
 class GrownPlanting(NamedTuple):

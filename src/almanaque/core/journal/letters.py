@@ -6,13 +6,13 @@ from datetime import date
 from typing import Any
 
 from almanaque.core.errors import BadInput
-from almanaque.core.findings import short_day
 from almanaque.core.journal.sightings import Sighting
 from almanaque.core.units import Units, format_length
+from almanaque.core.words.days import short_day
 
 MOST_CHANGES = 12  # lines about one bed: our own rule
-MOST_NEXT = 6
-LONGEST = 2000
+MOST_NEXT = 6  # things to come in a letter: our own rule
+LONGEST = 2000  # characters of the part that is written by hand: our own rule
 # Offered when no lesson of the class has a question that fits: for a class that cannot go and look.
 TASKS = (
     "Draw how you think your bed looks today. Next time, lay the drawing beside the photo.",
@@ -62,7 +62,7 @@ def check(greeting: str, task: str) -> None:
     """Raise BadInput for words that are too long."""
     for name, words in (("greeting", greeting), ("task", task)):
         if len(words) > LONGEST:
-            raise BadInput(f"That is longer than {LONGEST:,} characters. Shorten it.", field=name)
+            raise BadInput("journal.letter_too_long", field=name, most=LONGEST)
 
 
 def grown_since(heights: Sequence[Sighting], name: str, units: Units) -> str:

@@ -65,7 +65,7 @@ TROUBLES: dict[str, tuple[str, ...]] = {
 }
 COME_BACK_DAYS = 7  # an egg that is found is a caterpillar a week later: common practice, no source
 ASK_AFTER_DAYS = 7  # how long a remedy is given before it is asked about: our own rule
-MOST_HEIGHT_MM, MOST_COUNT = 20_000.0, 100_000
+MOST_HEIGHT_MM, MOST_COUNT = 20_000.0, 100_000  # beyond which an entry is a slip: our own rule
 Outcome = Literal["helped", "did not", "cannot say"]
 OUTCOMES: tuple[Outcome, ...] = get_args(Outcome)
 
@@ -109,21 +109,21 @@ class Sighting:
 def check(seen: Sighting) -> Sighting:
     """Return what was seen with the day to come back filled in. Raises BadInput for what cannot be."""
     if seen.kind not in KINDS:
-        raise BadInput("The journal does not know that kind of sighting. Load the page again.", field="kind")
+        raise BadInput("journal.sighting_kind_unknown", field="kind")
     if seen.kind == "stage" and seen.what not in STAGES:
-        raise BadInput(f"A stage is one of these: {', '.join(STAGES)}.", field="what")
+        raise BadInput("journal.stage_unknown", field="what", stages=", ".join(STAGES))
     if seen.kind in TROUBLE | {"visitors"} and not seen.what.strip():
-        raise BadInput("Say what it is; “unknown” will do, with a note of what it looks like.", field="what")
+        raise BadInput("journal.sighting_unnamed", field="what")
     if len(seen.what) > 60:
-        raise BadInput("What was seen has at most 60 characters. Write the rest as a note.", field="what")
+        raise BadInput("journal.sighting_too_long", field="what")
     if len(seen.team) > 60:
-        raise BadInput("The name of a team has at most 60 characters.", field="team")
+        raise BadInput("journal.team_too_long", field="team")
     if len(seen.note) > 1000:
-        raise BadInput("A note on what was seen has at most 1,000 characters. Shorten it.", field="note")
+        raise BadInput("journal.sighting_note_too_long", field="note")
     if seen.part and seen.part not in PARTS:
-        raise BadInput(f"A part is one of these: {', '.join(PARTS)}.", field="part")
+        raise BadInput("journal.part_unknown", field="part", parts=", ".join(PARTS))
     if seen.severity is not None and seen.severity not in SEVERITY:
-        raise BadInput("How bad it is runs from 1, a little, to 3, bad.", field="severity")
+        raise BadInput("journal.severity_out_of_range", field="severity")
     _check_amounts(seen)
     return seen
 
@@ -132,16 +132,16 @@ def _check_amounts(seen: Sighting) -> None:
     amounts = [a for a in (seen.amount, seen.second, seen.of_amount) if a is not None]
     if seen.kind == "height":
         if seen.amount is None or not 0 < seen.amount <= MOST_HEIGHT_MM:
-            raise BadInput("A plant is taller than nothing and at most 20 m tall. Check the unit.", field="amount")
+            raise BadInput("journal.height_out_of_range", field="amount")
         return
     if seen.kind in ("count", "visitors") and seen.amount is None:
-        raise BadInput("Say how many; none is 0.", field="amount")
+        raise BadInput("journal.count_missing", field="amount")
     if seen.kind == "flowers" and not amounts:
-        raise BadInput("Count the open flowers; none is 0.", field="amount")
+        raise BadInput("journal.flowers_missing", field="amount")
     if any(not 0 <= a <= MOST_COUNT or a != int(a) for a in amounts):
-        raise BadInput(f"A count is a whole number from 0 to {MOST_COUNT:,}.", field="amount")
+        raise BadInput("journal.count_out_of_range", field="amount", most=MOST_COUNT)
     if seen.of_amount is not None and (seen.amount is None or seen.amount > seen.of_amount):
-        raise BadInput("More have it than were looked at. Correct one of the two numbers.", field="of_amount")
+        raise BadInput("journal.more_hit_than_looked_at", field="of_amount")
 
 
 def say(seen: Sighting, units: Units) -> str:

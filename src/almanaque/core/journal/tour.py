@@ -6,11 +6,11 @@ from datetime import date, timedelta
 from typing import Literal
 
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.findings import short_day
 from almanaque.core.growth.growth_dates import GrowthDates, picking_season
 from almanaque.core.growth.plant_height import height_mm
 from almanaque.core.journal.sightings import STAGES, Remedy, Sighting, latest, say
 from almanaque.core.units import Units, format_length
+from almanaque.core.words.days import short_day
 from almanaque.core.year.steps import DatedStep
 
 Code = Literal["up", "trouble", "remedy", "note", "step", "ready", "bolted", "flowers", "ending", "height", "found"]

@@ -31,9 +31,9 @@ def daily(
     array([2.])
     """
     if interpretation not in (1, 2):
-        raise BadInput("The interpretation of degree-days is 1 or 2.", field="interpretation")
+        raise BadInput("place.degree_day_interpretation", field="interpretation")
     if upper_c is not None and upper_c <= base_c:
-        raise BadInput("The upper limit of degree-days must be above the base.", field="upper")
+        raise BadInput("place.upper_limit_below_base", field="upper")
     low, high = tmin_c, tmax_c
     if upper_c is not None:
         low, high = np.minimum(low, upper_c), np.minimum(high, upper_c)

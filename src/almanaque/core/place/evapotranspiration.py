@@ -49,7 +49,7 @@ def hargreaves(tmin_c: Floats, tmax_c: Floats, latitude: float, day_of_year: Flo
 def penman_monteith(day: StationSite) -> float:
     """ET₀ [mm day⁻¹]; raises BadInput when the least temperature is above the greatest. **Source:** eq. 6."""
     if day.tmin_c > day.tmax_c:
-        raise BadInput("The least temperature is above the greatest. Swap the two.", field="tmin")
+        raise BadInput("place.temperatures_swapped", field="tmin")
     mean = (day.tmin_c + day.tmax_c) / 2
     gamma = psychrometric_constant(day.elevation_m)
     slope = vapour_pressure_slope(mean)
@@ -90,7 +90,7 @@ def vapour_from_humidity(tmin_c: float, tmax_c: float, least_percent: float, mos
     """
     for percent in (least_percent, most_percent):
         if not 0 <= percent <= 100:
-            raise BadInput(f"A relative humidity of {percent:g} % cannot be. It lies between 0 and 100.", field="rh")
+            raise BadInput("place.humidity_out_of_range", field="rh", percent=percent)
     return (saturation_vapour(tmin_c) * most_percent + saturation_vapour(tmax_c) * least_percent) / 200
 
 

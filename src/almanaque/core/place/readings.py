@@ -10,7 +10,7 @@ from itertools import pairwise
 
 LEAST_C, GREATEST_C = -90.0, 60.0  # beyond the records of the earth (WMO: −89.2 and 56.7 °C)
 MOST_RAIN_MM = 2000.0  # in a day (WMO record: 1,825 mm)
-MOST_WIND_MS = 120.0
+MOST_WIND_MS = 120.0  # beyond the record of the earth (WMO: 113 m/s)
 SWAPPED_SHARE = 0.5  # from this share of the days on, the two columns are swapped and not the readings
 
 

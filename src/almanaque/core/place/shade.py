@@ -24,10 +24,10 @@ Bools = npt.NDArray[np.bool_]
 Singles = npt.NDArray[np.float32]
 Outline = Sequence[tuple[float, float]]
 
-STEP_MINUTES = 10
+STEP_MINUTES = 10  # between two looks at the sun: our own rule
 LOWEST_DEG = 0.5  # under it the sun is behind whatever the horizon has
 FULL_SUN_H, PART_SUN_H = 6.0, 3.0  # common practice, no source
-MOST_CORNERS = 64
+MOST_CORNERS = 64  # of an outline: our own rule
 
 
 @dataclass(frozen=True)
@@ -58,10 +58,10 @@ def body(
     Raises BadInput for an outline of less than three corners or none inside, and for a body that ends below its base.
     """
     if not 3 <= len(outline_mm) <= MOST_CORNERS:
-        raise BadInput(f"An outline has 3 to {MOST_CORNERS} corners.", field="outline")
+        raise BadInput("place.outline_corners", field="outline", most=MOST_CORNERS)
     hull = _hull(outline_mm)
     if len(hull) < 3:
-        raise BadInput("The corners of the outline lie on one line. Correct one of them.", field="outline")
+        raise BadInput("place.outline_on_a_line", field="outline")
     _check_heights(base_mm, top_mm)
     return Obstacle(top_mm, base_mm, tuple(hull), None, months_bare, name)
 
@@ -78,7 +78,7 @@ def round_body(
 ) -> Obstacle:
     """A tree's crown, a bush or a pole. Raises BadInput without a radius, and for one that ends below its base."""
     if not radius_mm > 0:
-        raise BadInput("A round body is wider than nothing. Give its width.", field="width")
+        raise BadInput("place.body_without_width", field="width")
     _check_heights(base_mm, top_mm)
     return Obstacle(top_mm, base_mm, (), (x_mm, y_mm, radius_mm), months_bare, name)
 
@@ -99,7 +99,7 @@ def hours_of_sun(
     and for steps that are not 1 to 60 minutes.
     """
     if not 1 <= step_minutes <= 60:
-        raise BadInput("The day is looked at every 1 to 60 minutes.", field="step")
+        raise BadInput("place.shade_step_out_of_range", field="step")
     hours = (np.arange(24 * 60 // step_minutes) + 0.5) * step_minutes / 60
     moments = [_Moments(day, latitude, hours) for day in days]
     around = np.unique(np.concatenate([m.degrees for m in moments])) if moments else np.array([], dtype=int)
@@ -227,9 +227,7 @@ def _edges(outline: Outline) -> Iterator[tuple[Floats, float]]:
 
 def _check_heights(base_mm: float, top_mm: float) -> None:
     if not top_mm > base_mm >= 0:
-        raise BadInput(
-            "A body that throws shade ends above its base, and its base is not below the ground.", field="height"
-        )
+        raise BadInput("place.body_upside_down", field="height")
 
 
 def _hull(corners: Outline) -> list[tuple[float, float]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from almanaque.core.errors import BadInput
 
 BEST_SCORE = 5  # scores run from 0 to 5
-MOST_WEIGHT = 10
+MOST_WEIGHT = 10  # of a criterion: our own rule
 
 # The criteria a new rating begins with: name, weight, how to find the evidence. Common practice, no source.
 CRITERIA: tuple[tuple[str, int, str], ...] = (
@@ -63,11 +63,15 @@ class Turning:
 def check_score(score: float, evidence: str) -> None:
     """Raise BadInput for a score that is not 0 to 5, or one without the evidence behind it."""
     if not 0 <= score <= BEST_SCORE:
-        raise BadInput(f"A score lies between 0 and {BEST_SCORE}.", field="score")
+        raise BadInput("place.score_out_of_range", field="score", most=BEST_SCORE)
     if not evidence.strip():
-        raise BadInput(
-            "Say what the score rests on: paces counted, hours of sun, minutes for water to drain.", field="evidence"
-        )
+        raise BadInput("place.evidence_missing", field="evidence")
+
+
+def check_unscored(criterion: str, evidence: str) -> None:
+    """Raise BadInput for evidence that no score rests on."""
+    if evidence.strip():
+        raise BadInput("place.evidence_without_score", criterion=criterion, most=BEST_SCORE)
 
 
 def ranking(places: Sequence[str], criteria: Sequence[Criterion], scores: Sequence[Score]) -> list[RankedSite]:

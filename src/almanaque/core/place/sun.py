@@ -20,10 +20,7 @@ _J2000 = date(2000, 1, 1).toordinal()
 def check_latitude(latitude: float) -> float:
     """Return the latitude [°]; raise BadInput beyond the poles or for what is no number."""
     if not -90 <= latitude <= 90:
-        raise BadInput(
-            f"A latitude of {latitude:g} is not on earth. It lies between −90 and 90 degrees; south is below zero.",
-            field="latitude",
-        )
+        raise BadInput("place.latitude_out_of_range", field="latitude", latitude=latitude)
     return latitude
 
 

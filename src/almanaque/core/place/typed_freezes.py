@@ -54,9 +54,7 @@ def parse_day_of_year(text: str, *, field: str = "") -> str | None:
     try:
         date(2028, month, day)
     except ValueError:
-        raise BadInput(
-            f"“{text.strip()[:20]}” is not a day of the year. Write it as 12 May or 05-12.", field=field
-        ) from None
+        raise BadInput("place.not_a_day_of_the_year", field=field, text=text.strip()[:20]) from None
     return f"{month:02}-{day:02}"
 
 

@@ -43,7 +43,7 @@ def parse(answer: Any) -> list[Mapping[str, Any]]:
     """The days of an answer. Raises BadInput for what is no answer of a station."""
     days = answer.get("days") if isinstance(answer, dict) else None
     if not isinstance(days, list) or len(days) > MOST_DAYS or not all(isinstance(row, dict) for row in days):
-        raise BadInput("The station's answer cannot be read.")
+        raise BadInput("place.station_answer")
     return days
 
 

@@ -63,7 +63,8 @@ HALF_DAY_ENDS = time(12, 0)  # when the event does not say
 MERGE_GAP = 3  # days: the same event before and after a weekend is one run
 BREAK_FROM_DAYS = 3  # closed for so many days in a row is a break, whatever it is called
 NEW_YEAR_AFTER = timedelta(days=300)  # a first day so much later begins another school year
-MOST_ROWS = 5_000
+MOST_WORDS, LONGEST_WORD = 40, 60  # of the school's own for one kind of event: our own rule
+MOST_ROWS = 5_000  # of a calendar: our own rule
 
 Words = Mapping[EventKind, Sequence[str]]
 
@@ -122,7 +123,7 @@ def gather(events: Iterable[Event], *, words: Words = WORDS) -> list[CalendarEnt
     by_name: dict[str, list[Event]] = {}
     for count, event in enumerate(events, start=1):
         if count > MOST_ROWS:
-            raise BadInput(f"The file holds more than {MOST_ROWS:,} events. Export the school calendar alone.")
+            raise BadInput("school.too_many_events", most=MOST_ROWS)
         by_name.setdefault(event.name, []).append(event)
     entries = []
     for name, same in by_name.items():
@@ -144,9 +145,7 @@ def assemble(entries: Sequence[CalendarEntry]) -> list[SchoolYear]:
     kept = [entry for entry in entries if entry.kind != "ignored"]
     begins = sorted(e.starts for e in kept if e.kind in ("first day", "term"))
     if not begins:
-        raise BadInput(
-            "Nothing in the list says when school begins. Mark an event as the first day of school, or as a term."
-        )
+        raise BadInput("school.no_begin_of_school")
     starts = [begins[0]]
     for day in begins:
         if day - starts[-1] >= NEW_YEAR_AFTER:
@@ -180,6 +179,26 @@ def left_outside(entries: Sequence[CalendarEntry], years: Sequence[SchoolYear]) 
     ]
 
 
+def check_all_inside(entries: Sequence[CalendarEntry], years: Sequence[SchoolYear]) -> None:
+    """Raise BadInput that names the first entry with a meaning which lies in none of the years."""
+    outside = left_outside(entries, years)
+    if outside:
+        first = outside[0]
+        raise BadInput("school.entry_outside_years", where=first.where, name=first.name, day=first.starts)
+
+
+def check_span(entry: CalendarEntry, first: date, last: date) -> None:
+    """Raise BadInput for an entry that would end before it starts."""
+    if last < first:
+        raise BadInput("school.row_ends_before_start", where=entry.where, entry=entry.name)
+
+
+def check_words(kind: str, phrases: Sequence[str]) -> None:
+    """Raise BadInput for more words of the school's own than are looked for, or too long ones."""
+    if len(phrases) > MOST_WORDS or any(len(phrase) > LONGEST_WORD for phrase in phrases):
+        raise BadInput("school.too_many_marking_words", field=f"words_{kind}", kind=kind)
+
+
 def year_name(starts: date, ends: date) -> str:
     """`2026–27`, or `2026` for a year that lies mostly in one.
 
@@ -203,9 +222,7 @@ def _terms(mine: Sequence[CalendarEntry]) -> tuple[Span, ...]:
     )
     if not marks or marks[-1][1] == 0:
         begins = max(day for day, _ in marks)
-        raise BadInput(
-            f"Nothing says when the school that begins on {begins.isoformat()} ends. Mark an event as the last day of school, or as a term."
-        )
+        raise BadInput("school.no_end_of_school", begins=begins.isoformat())
     runs = []
     opened: date | None = None
     for day, closes in marks:

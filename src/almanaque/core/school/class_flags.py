@@ -21,6 +21,12 @@ ALSO = {
     "popcorn": ("maize", "corn"),
 }
 
+CASES: dict[FlagKind, str] = {
+    "may not handle": "must_not_handle",
+    "must not touch": "must_not_touch",
+    "must not eat": "must_not_eat",
+}
+
 
 def flagged(crop: Crop, flags: Iterable[tuple[FlagKind, str]], group: str) -> list[Finding]:
     """Care for each flag that speaks of the crop, by its name, the kind it is a variety of, its group, or what is in it.
@@ -35,10 +41,10 @@ def flagged(crop: Crop, flags: Iterable[tuple[FlagKind, str]], group: str) -> li
             "class_flag",
             "care",
             crop.name.en,
-            f"Someone in {group} {kind if kind.startswith('must') else 'must not handle'} {what}.",
-            "Ask what the school has agreed for it before the class works with it or tastes it. The school's own rules come first.",
+            {"group": group, "what": what},
             SOURCE,
-            (Fix("Let another class grow it"),),
+            (Fix("other_class"),),
+            case=CASES[kind],
         )
         for kind, what in flags
         if mine & {_single(word) for word in re.findall(r"[^\W\d_]+", what.lower())}

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal, get_args
 
+from almanaque.core.errors import BadInput
 from almanaque.core.school.school_year import Calendar, SchoolYear, grade_in
 
 GroupKind = Literal["class", "club", "mixed class", "special class", "whole school", "guests"]
@@ -137,6 +138,12 @@ def turn_of_year(year: SchoolYear, cohorts: Sequence[Cohort], grades: Grades) ->
             moving.append((cohort.id, grades.name(grade - 1), grades.name(grade)))
     entry_missing = bool(moving or leaving) and not arriving
     return Turn(year, tuple(moving), tuple(leaving), tuple(arriving), entry_missing)
+
+
+def check_slot_days(first: date | None, last: date | None) -> None:
+    """Raise BadInput for a weekly lesson that ends before it begins."""
+    if first and last and last < first:
+        raise BadInput("school.slot_ends_before_start", field="to_day")
 
 
 def flag_words(flags: Sequence[tuple[FlagKind, str]]) -> list[str]:

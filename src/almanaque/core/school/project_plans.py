@@ -13,7 +13,7 @@ WEEK = timedelta(days=7)
 Anchor = Literal["", "last freeze", "first freeze"]
 ItemKind = Literal["to do", "material", "tool", "person"]
 State = Literal["done", "late", "now", "to come"]
-MOST_WEEKS = 200
+MOST_WEEKS = 200  # that a stage is looked for ahead: our own rule
 
 
 class Stage(BaseModel):

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from almanaque.core.errors import BadInput
+from almanaque.core.words import Phrase
 
 Ints = npt.NDArray[np.int32]
 Longs = npt.NDArray[np.int64]
@@ -126,15 +127,15 @@ def check_year(year: SchoolYear) -> None:
     for kind, spans, alone in (("term", year.terms, year.terms), ("break", year.closures, planned)):
         for span in spans:
             if span.ends < span.starts:
-                raise BadInput(f"The {kind} “{span.name}” ends before it starts. Swap the two dates or correct one.")
+                raise BadInput("school.span_ends_before_start", kind=Phrase(f"school.{kind}"), span=span.name)
             _check_inside(year, kind, span.name, span.starts, span.ends)
         for before, after in pairwise(sorted(alone, key=lambda s: s.starts)):
             if after.starts <= before.ends:
                 raise BadInput(
-                    f"The {kind} “{after.name}” starts before “{before.name}” ends. Change the dates of one of them."
+                    "school.spans_overlap", kind=Phrase(f"school.{kind}"), after=after.name, before=before.name
                 )
     for half in year.half_days:
-        _check_inside(year, "half day", half.name, half.day, half.day)
+        _check_inside(year, "half_day", half.name, half.day, half.day)
     for feast in year.feasts:
         _check_inside(year, "feast", feast.name, feast.starts, feast.ends)
 
@@ -142,8 +143,7 @@ def check_year(year: SchoolYear) -> None:
 def _check_inside(year: SchoolYear, kind: str, name: str, starts: date, ends: date) -> None:
     if starts < year.starts or ends > year.ends:
         raise BadInput(
-            f"The {kind} “{name}” lies outside the school year, which runs from "
-            f"{year.starts.isoformat()} to {year.ends.isoformat()}. Correct its dates."
+            "school.span_outside_year", kind=Phrase(f"school.{kind}"), name=name, starts=year.starts, ends=year.ends
         )
 
 
@@ -200,7 +200,7 @@ class Calendar:
     def known(self) -> tuple[date, date]:
         """First and last day that somebody has said something about. Raises BadInput without a school year."""
         if not self.years or self._known_to is None:
-            raise BadInput("There is no school year on file. Add one.")
+            raise BadInput("school.no_year_on_file")
         return self.years[0].starts, self._known_to
 
     def supposed(self, day: date) -> bool:

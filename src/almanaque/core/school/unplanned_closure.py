@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 
 OURS = "our own rule"
@@ -57,10 +57,10 @@ def effects(closure: Span, jobs: Iterable[JobAhead], plantings: Sequence[Plantin
                     "seedbed_over_break",
                     "fault",
                     planting.name,
-                    f"The seedbed of {planting.name} may dry out.",
-                    f"Sown {short_day(planting.sown)}, up by {short_day(planting.up_by)} at the latest; until then it must stay moist.",
+                    {"planting": planting.name, "sown": planting.sown, "up_by": planting.up_by},
                     OURS,
-                    (Fix("Ask a carer to water the seedbed"),),
+                    (Fix("ask_carer_to_water"),),
+                    case="closure",
                 )
             )
         if planting.in_the_ground and _meets(closure, planting.first_pick, planting.last_pick):
@@ -70,10 +70,9 @@ def effects(closure: Span, jobs: Iterable[JobAhead], plantings: Sequence[Plantin
                     "picking_to_carers",
                     "care",
                     planting.name,
-                    f"{planting.name} is ready while nobody is at school.",
-                    f"Picking from {short_day(begin)} to {short_day(min(planting.last_pick, closure.ends))} moves to carers.",
+                    {"planting": planting.name, "begin": begin, "last_pick": min(planting.last_pick, closure.ends)},
                     OURS,
-                    (Fix("Name carers who pick"),),
+                    (Fix("name_carers"),),
                 )
             )
     return Effects(lost, tuple(seedbeds), tuple(pickings))

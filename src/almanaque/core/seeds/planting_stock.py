@@ -34,11 +34,11 @@ def keep(wanted: int, *, per_unit: int, survival: float) -> Keep:
     `per_unit` are the pieces in a unit as counted; `survival` is the share of pieces that grow. Raises BadInput.
     """
     if not 1 <= wanted <= 100_000:
-        raise BadInput("Give a number of plants between 1 and 100,000.", field="wanted")
+        raise BadInput("seeds.plants_out_of_range", field="wanted")
     if not 1 <= per_unit <= 200:
-        raise BadInput("A bulb or plant holds between 1 and 200 pieces to set. Count one.", field="per_unit")
+        raise BadInput("seeds.pieces_out_of_range", field="per_unit")
     if not 0 < survival <= 1:
-        raise BadInput("The share that grows lies between nothing and 1.", field="survival")
+        raise BadInput("seeds.share_out_of_range", field="survival")
     pieces = ceil(Fraction(wanted) / Fraction(str(survival)))
     return Keep(pieces, ceil(Fraction(pieces, per_unit)), per_unit)
 

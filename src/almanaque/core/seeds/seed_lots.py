@@ -13,11 +13,11 @@ ORIGINS: tuple[Origin, ...] = get_args(Origin)
 Place = Literal["cool and dry", "in a room", "warm or damp"]
 PLACES: tuple[Place, ...] = get_args(Place)
 KEEPS: dict[Place, float] = {"cool and dry": 1.0, "in a room": 0.5, "warm or damp": 0.25}
-PELLETED_YEARS = 1.0
+PELLETED_YEARS = 1.0  # that pelleted seed keeps: common practice, no source
 Z95 = 1.959963984540054  # of the normal distribution, two-sided 95 %
-LEAST_SOWN = 10
+LEAST_SOWN = 10  # seeds from which a test says something: our own rule
 POOR = 0.5  # of the usual share: less than that is not worth the ground
-THICKEST = 3.0
+THICKEST = 3.0  # times the usual sowing, at most: our own rule
 
 
 @dataclass(frozen=True)
@@ -44,9 +44,9 @@ def wilson(up: int, sown: int, *, z: float = Z95) -> Rate:
     **Source:** E. B. Wilson (1927), Journal of the American Statistical Association 22, 209–212; without continuity correction.
     """
     if not 1 <= sown <= 1_000_000:
-        raise BadInput("Give the number of seeds sown, at least 1.", field="sown")
+        raise BadInput("seeds.sown_missing", field="sown")
     if not 0 <= up <= sown:
-        raise BadInput(f"{up} came up, but {sown} were sown. Check the two numbers.", field="up")
+        raise BadInput("seeds.more_up_than_sown", field="up", up=up, sown=sown)
     share, zz = up / sown, z * z
     middle = (share + zz / (2 * sown)) / (1 + zz / sown)
     half = z * sqrt(share * (1 - share) / sown + zz / (4 * sown * sown)) / (1 + zz / sown)
@@ -233,5 +233,5 @@ def cells_needed(plants: int, crop: Crop, *, rate: float | None = None, per_cell
     share = rate if rate is not None else crop.germination
     filled = 1 - (1 - share) ** per_cell
     if filled <= 0:
-        raise BadInput("None of this seed came up, so no number of cells is enough. Take another lot.", field="lot")
+        raise BadInput("seeds.none_came_up", field="lot")
     return ceil(plants / (filled * crop.survival) - 1e-9)

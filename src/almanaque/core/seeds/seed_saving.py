@@ -7,6 +7,7 @@ from typing import Literal
 from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.units import Units
+from almanaque.core.words import Phrase
 
 PRACTICE = "common practice of seed savers, no source"
 
@@ -57,10 +58,9 @@ def judge(
                 "seed_hybrid",
                 "fault",
                 name,
-                f"{name} was grown from hybrid seed, so its seed will not come true.",
-                "A hybrid's children are all different.",
+                {"name": name},
                 PRACTICE,
-                (Fix("Save it for the curious only, and say so on the label"),),
+                (Fix("for_the_curious"),),
             )
         )
     if bolted and saving.pollinated != "self":
@@ -69,10 +69,9 @@ def judge(
                 "seed_bolted",
                 "care",
                 name,
-                f"{name} bolted early; its seed would pass that on.",
-                "Plants that flower first give seed that flowers first.",
+                {"name": name},
                 PRACTICE,
-                (Fix("Keep seed of the last to bolt"),),
+                (Fix("seed_of_last_to_bolt"),),
             )
         )
     if others and saving.pollinated != "self":
@@ -82,23 +81,26 @@ def judge(
                 "seed_crosses",
                 "fault",
                 name,
-                f"{name} may cross with {where}.",
-                f"They are one species, {species(crop)}, and {saving.pollinated} carry their pollen.",
+                {"name": name, "others": where, "species": species(crop), "pollinated": saving.pollinated},
                 PRACTICE,
-                (Fix("Let only one of them flower, or bag the flowers"),),
+                (Fix("let_one_flower"),),
             )
         )
     elif saving.pollinated != "self":
-        far = _far(crop.isolation_m, units) if crop.isolation_m else "a good distance"
         found.append(
             Finding(
                 "seed_isolation",
                 "care",
                 name,
-                f"{name} wants {far} from others that flower: {crop.crosses_with or species(crop)}.",
-                f"{saving.pollinated.capitalize()} carr{'ies' if saving.pollinated == 'wind' else 'y'} pollen from gardens near by.",
+                {
+                    "name": name,
+                    "far": _far(crop.isolation_m, units) if crop.isolation_m else Phrase("findings.part.good_distance"),
+                    "others": crop.crosses_with or species(crop),
+                    "pollinated": saving.pollinated,
+                },
                 PRACTICE,
-                (Fix("Ask the neighbours, or expect some odd ones"),),
+                (Fix("ask_the_neighbours"),),
+                case="by_wind" if saving.pollinated == "wind" else "",
             )
         )
     else:
@@ -107,8 +109,7 @@ def judge(
                 "seed_selfs",
                 "note",
                 name,
-                f"{name} pollinates itself and mostly comes true.",
-                "Its flowers seldom cross.",
+                {"name": name},
                 PRACTICE,
             )
         )
@@ -118,12 +119,10 @@ def judge(
                 "seed_few_plants",
                 "care",
                 name,
-                f"{plants} plants are few for seed; {saving.plants} keep it healthy.",
-                "Seed of few plants loses vigour over the years."
-                if saving.pollinated != "self"
-                else "One plant may be an odd one.",
+                {"plants": plants, "enough": saving.plants},
                 PRACTICE,
-                (Fix("Mix it with seed of others of its kind now and then"),),
+                (Fix("mix_with_others"),),
+                case="of_itself" if saving.pollinated == "self" else "",
             )
         )
     if saving.second_year:
@@ -132,10 +131,9 @@ def judge(
                 "seed_second_year",
                 "note",
                 name,
-                f"{name} gives seed in its second year.",
-                "It must stand or be stored over winter first.",
+                {"name": name},
                 PRACTICE,
-                (Fix("Plan to leave it in, or to set the roots again"),),
+                (Fix("plan_to_leave_it_in"),),
             )
         )
     order = {"fault": 0, "care": 1, "note": 2}

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from almanaque.core.crops.crop import turned
 from almanaque.core.errors import BadInput
-from almanaque.core.findings import MONTH_NAMES
+from almanaque.core.words.days import MONTH_NAMES
 
 OFFERED = 3  # outlines for a lesson: our own rule
 Line = Annotated[str, Field(min_length=2, max_length=300)]
@@ -84,7 +84,7 @@ def read(text: str) -> dict[str, LessonOutline]:
     try:
         tables = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise BadInput(f"lessons.toml cannot be read: {error}.") from None
+        raise BadInput("week.lessons_unreadable", problem=error) from None
     return {key: checked({"key": key, **values}) for key, values in tables.items()}
 
 
@@ -95,11 +95,17 @@ def checked(values: Mapping[str, object]) -> LessonOutline:
     except ValidationError as error:
         first = error.errors()[0]
         field = str(first["loc"][0]) if first["loc"] else "lesson"
-        raise BadInput(f"Lesson “{values.get('key', '')}”, {field}: {first['msg'].lower()}.", field=field) from None
+        raise BadInput(
+            "week.lesson_field",
+            field=field,
+            lesson=values.get("key", ""),
+            field_name=field,
+            problem=first["msg"].lower(),
+        ) from None
     strange = sorted(set(lesson.steps) - set(BECAUSE))
     if strange:
         raise BadInput(
-            f"Lesson “{lesson.key}”: there is no step “{strange[0]}”. Steps: {', '.join(BECAUSE)}.", field="steps"
+            "week.lesson_step_unknown", field="steps", lesson=lesson.key, step=strange[0], steps=", ".join(BECAUSE)
         )
     return lesson
 

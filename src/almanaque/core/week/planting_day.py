@@ -213,23 +213,22 @@ def against_the_lesson(found: Sequence[PlantingPart], minutes: int) -> Finding |
             "day_too_full",
             "care",
             "the lesson",
-            f"All of it takes {whole} minutes; the lesson has {minutes}.",
-            f"What can be done beforehand takes {before} of them, and leaves {rest}.",
+            {"whole": whole, "minutes": minutes, "before": before, "rest": rest},
             SOURCE,
-            (Fix("Prepare, soak and string the bed before the class comes"),),
+            (Fix("prepare_before"),),
         )
     return Finding(
         "day_too_full",
         "fault",
         "the lesson",
-        f"Even with the bed ready it takes {rest} minutes; the lesson has {minutes}.",
-        f"Gathering, laying out, planting and cleaning up cannot all be done in {minutes} minutes.",
+        {"rest": rest, "minutes": minutes},
         SOURCE,
         (
-            Fix(f"Split it over {math.ceil(rest / minutes)} lessons, crop by crop"),
-            Fix("Take half of the class at a time"),
-            Fix("Plant fewer squares with the class"),
+            Fix("split_over_lessons", params={"lessons": math.ceil(rest / minutes)}),
+            Fix("half_the_class"),
+            Fix("fewer_squares"),
         ),
+        case="over",
     )
 
 
@@ -248,8 +247,8 @@ def apart(measured_mm: Sequence[float], wanted_mm: float) -> Finding | None:
         "distances_off",
         "care",
         "the distances",
-        f"They came out {abs(1 - mean / wanted_mm):.0%} too {'close' if near else 'wide'}.",
-        "The mean of those measured against the distance that was meant.",
+        {"off": abs(1 - mean / wanted_mm)},
         SOURCE,
-        (Fix("Thin to the distance when they are up") if near else Fix("Fill the gaps while there is time"),),
+        (Fix("thin_to_distance") if near else Fix("fill_the_gaps"),),
+        case="close" if near else "wide",
     )

@@ -13,7 +13,7 @@ from almanaque.core.year.steps import Step
 Every = Literal["day", "week", "month"]
 EVERY_WORDS: dict[Every, str] = {"day": "every day", "week": "every week", "month": "every month"}
 OURS = "our own rule"
-MOST_READING = 1_000_000.0
+MOST_READING = 1_000_000.0  # beyond which it is a slip: our own rule
 
 
 @dataclass(frozen=True)
@@ -63,19 +63,27 @@ def check_reading(reading: StationReading, value: float | None, choice: str) -> 
     if reading.choices:
         if choice not in reading.choices:
             raise BadInput(
-                f"{reading.name.capitalize()} is one of these: {', '.join(reading.choices)}.", field=reading.name
+                "week.reading_choice_unknown",
+                field=reading.name,
+                reading=reading.name.capitalize(),
+                choices=", ".join(reading.choices),
             )
     elif value is None:
-        raise BadInput(f"{reading.name.capitalize()} is a number.", field=reading.name)
+        raise BadInput("week.reading_not_a_number", field=reading.name, reading=reading.name.capitalize())
     elif not abs(value) <= MOST_READING or (reading.unit == "count" and (value < 0 or value != int(value))):
         raise BadInput(
-            f"{reading.name.capitalize()} is a whole number, none is 0."
-            if reading.unit == "count"
-            else f"{reading.name.capitalize()} is too large. Check it.",
+            "week.reading_not_whole" if reading.unit == "count" else "week.reading_too_large",
             field=reading.name,
+            reading=reading.name.capitalize(),
         )
     elif reading.unit == "%" and not 0 <= value <= 100:
-        raise BadInput(f"{reading.name.capitalize()} lies between 0 and 100 %.", field=reading.name)
+        raise BadInput("week.reading_not_a_share", field=reading.name, reading=reading.name.capitalize())
+
+
+def check_limits(reading: StationReading, number: int) -> None:
+    """Raise BadInput for limits the wrong way round; `number` is the reading's on its form."""
+    if reading.least is not None and reading.most is not None and reading.least > reading.most:
+        raise BadInput("week.limits_swapped", field=f"least-{number}", reading=reading.name)
 
 
 def judge(station: str, reading: StationReading, value: float | None, choice: str) -> Finding | None:
@@ -85,10 +93,10 @@ def judge(station: str, reading: StationReading, value: float | None, choice: st
             "station",
             "care",
             station,
-            f"{station}: {reading.name} is {choice}.",
-            "Beyond what is right for it.",
+            {"station": station, "reading": reading.name, "choice": choice},
             OURS,
-            (Fix(reading.bad[choice]),),
+            (Fix.written(reading.bad[choice]),),
+            case="choice",
         )
     if value is None:
         return None
@@ -98,20 +106,20 @@ def judge(station: str, reading: StationReading, value: float | None, choice: st
             "station",
             "care",
             station,
-            f"{station}: {reading.name} is {value:g}{unit}, below {reading.least:g}.",
-            "Lower than is right for it.",
+            {"station": station, "reading": reading.name, "value": value, "unit": unit, "least": reading.least},
             OURS,
-            (Fix(reading.below),) if reading.below else (),
+            (Fix.written(reading.below),) if reading.below else (),
+            case="below",
         )
     if reading.most is not None and value > reading.most:
         return Finding(
             "station",
             "care",
             station,
-            f"{station}: {reading.name} is {value:g}{unit}, above {reading.most:g}.",
-            "Higher than is right for it.",
+            {"station": station, "reading": reading.name, "value": value, "unit": unit, "most": reading.most},
             OURS,
-            (Fix(reading.above),) if reading.above else (),
+            (Fix.written(reading.above),) if reading.above else (),
+            case="above",
         )
     return None
 
@@ -125,10 +133,9 @@ def head_count(station: str, reading: StationReading, counted: Sequence[float]) 
         "head_count",
         "fault",
         station,
-        f"{station}: {missing:g} fewer than last time ({counted[-1]:g} instead of {counted[-2]:g}).",
-        "All should be there.",
+        {"station": station, "missing": missing, "now": counted[-1], "before": counted[-2]},
         OURS,
-        (Fix("Look for them at once, and tell the adult in charge"),),
+        (Fix("look_for_them"),),
     )
 
 
@@ -188,14 +195,11 @@ def running_low(name: str, have: float, unit: str, low: float | None, told: str)
     """A supply at or below its mark, and who is told."""
     if low is None or have > low:
         return None
-    left = f"{have:g} {unit}".strip()
-    who = f"Tell {told}" if told else "Buy some"
     return Finding(
         "running_low",
         "care",
         name,
-        f"{name[:1].upper()}{name[1:]}: {left} left.",
-        f"The mark is {low:g}.",
+        {"name": name, "have": have, "unit": f" {unit}" if unit else "", "low": low},
         OURS,
-        (Fix(who),),
+        (Fix("tell", params={"whom": told}) if told else Fix("buy_some"),),
     )

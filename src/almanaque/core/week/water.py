@@ -43,7 +43,7 @@ KEEPS_RAIN_OFF: frozenset[CoverKey] = frozenset({"tunnel", "frame"})
 # Crops without a row of their own: small vegetables of FAO-56, table 12, from memory.
 MIDDLING = Coefficients(kc=(0.7, 1.05, 0.95))
 # Shares of a life for crops whose stages are not in the table: our own, about those of its vegetables.
-STAGE_SHARES = (0.2, 0.3, 0.35, 0.15)
+STAGE_SHARES = (0.2, 0.3, 0.35, 0.15)  # of a season: initial, development, mid and late; FAO-56, table 11, from memory
 
 
 @dataclass(frozen=True)

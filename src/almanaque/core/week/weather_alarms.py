@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import date
 
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.core.week.weather_notes import OutdoorPlant, SeenDay
 
@@ -27,19 +27,13 @@ def _frost(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Uni
         return None
     # Clear nights follow one another; near the ground it is two degrees colder than at the hut.
     tender = sorted({s.name for s in standing if s.up and not s.under_cover and s.crop.bears_c > cold.tmin_c - 2.0})
-    what = (
-        f"Cover {_names(tender)} before the evening"
-        if tender
-        else "Nothing tender stands in the open; look at what is hardening off"
-    )
     return Finding(
         "frost_warning",
         "fault" if tender else "care",
         "frost",
-        f"It went down to {format_temperature(cold.tmin_c, units)} on {short_day(cold.day)}; the next night may freeze.",
-        "Clear cold nights come in a row, and at the ground it is colder than at the thermometer.",
+        {"cold": format_temperature(cold.tmin_c, units), "day": cold.day},
         OURS,
-        (Fix(what),),
+        (Fix("cover_before_evening", params={"tender": tender}) if tender else Fix("look_at_hardening_off"),),
     )
 
 
@@ -51,10 +45,9 @@ def _heat(days: Sequence[SeenDay], units: Units) -> Finding | None:
         "heat_warning",
         "care",
         "heat",
-        f"It was {format_temperature(hot.tmax_c, units)} on {short_day(hot.day)}.",
-        "Children and seedlings bear it for a short time only.",
+        {"warmth": format_temperature(hot.tmax_c, units), "day": hot.day},
         OURS,
-        (Fix("Garden early, with hats, shade and water breaks, by the school's own rule; water before nine"),),
+        (Fix("garden_early"),),
     )
 
 
@@ -66,12 +59,7 @@ def _rain(days: Sequence[SeenDay], units: Units) -> Finding | None:
         "rain_warning",
         "care",
         "rain",
-        f"{format_rain(wet.rain_mm, units)} of rain fell on {short_day(wet.day)}.",
-        "Wet soil that is trodden on sets like brick; seed is washed out.",
+        {"rain": format_rain(wet.rain_mm, units), "day": wet.day},
         OURS,
-        (Fix("Keep off the beds for a day, look at seedbeds and supports, empty saucers"),),
+        (Fix("keep_off_the_beds"),),
     )
-
-
-def _names(names: Sequence[str]) -> str:
-    return ", ".join(names) if len(names) < 2 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from almanaque.core.crops.crop import Crop
-from almanaque.core.findings import Finding, Fix, Severity, short_day
+from almanaque.core.findings import Finding, Fix, Severity
 from almanaque.core.growth.observed_stages import FRUITS
 from almanaque.core.units import Units, format_rain, format_temperature
+from almanaque.core.words import listed
 
 BEES_C = 14.0  # greatest temperature of a day [°C] below which bees hardly fly: common practice, no source
 WINDY_MS = 7.0  # mean wind [m/s] in which they stay at home: common practice, no source
@@ -71,11 +72,10 @@ def _froze(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Uni
         Finding(
             "froze",
             "fault",
-            _names(hit),
-            f"It went down to {format_temperature(least, units)} on {short_day(coldest.day)}: {_names(hit)}.",
-            "That is colder than it bears.",
+            listed(_names(hit)),
+            {"least": format_temperature(least, units), "day": coldest.day, "hit": _names(hit)},
             OURS,
-            (Fix("Look for limp or black leaves; wait three days before pulling anything"),),
+            (Fix("look_for_black_leaves"),),
         )
     ]
 
@@ -96,11 +96,11 @@ def _hot(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units
             Finding(
                 "heat_now",
                 "care",
-                _names(leafy),
-                f"{HOT_DAYS} days or more of the last week were hot for {_names(leafy)}.",
-                "Cool crops bolt or turn bitter after a hot spell.",
+                listed(_names(leafy)),
+                {"hot_days": HOT_DAYS, "leafy": _names(leafy)},
                 OURS,
-                (Fix("Pick what is there, water in the morning, shade it at noon"),),
+                (Fix("pick_and_shade"),),
+                case="leaves",
             )
         )
     if flowering:
@@ -108,11 +108,11 @@ def _hot(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units
             Finding(
                 "heat_now",
                 "care",
-                _names(flowering),
-                f"Flowers drop in such heat: {_names(flowering)}.",
-                "Above a certain warmth no fruit sets.",
+                listed(_names(flowering)),
+                {"flowering": _names(flowering)},
                 OURS,
-                (Fix("Water at the root; fruit sets again when it cools"),),
+                (Fix("water_at_the_root"),),
+                case="flowers",
             )
         )
     return found
@@ -128,16 +128,10 @@ def _beeless(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], _: Units
         Finding(
             "no_bees",
             "care",
-            _names(hit),
-            f"Too cold, windy or wet for bees on {len(poor)} of the last {len(days)} days: {_names(hit)}.",
-            "In flower without visitors no fruit sets.",
+            listed(_names(hit)),
+            {"poor": len(poor), "days": len(days), "hit": _names(hit)},
             OURS,
-            (
-                Fix(
-                    "Carry pollen with a soft brush in the morning"
-                    + (", from male flowers to female ones" if apart else "")
-                ),
-            ),
+            (Fix("carry_pollen_to_female" if apart else "carry_pollen"),),
         )
     ]
 
@@ -164,14 +158,11 @@ def _dry(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Units
         Finding(
             "seedbed_dry",
             "care",
-            _names(hit),
-            (
-                f"{format_rain(fell, units) + ' of' if fell >= LEAST_SAID_MM else 'No'} "
-                f"rain in {DRY_DAYS} days, and not up yet: {_names(hit)}."
-            ),
-            "Seed that has begun to swell dies when it dries out.",
+            listed(_names(hit)),
+            {"rain": format_rain(fell, units), "days": DRY_DAYS, "hit": _names(hit)},
             OURS,
-            (Fix("Water gently every day until it is up, or lay a wet cloth over it"),),
+            (Fix("keep_seedbed_moist"),),
+            case="" if fell >= LEAST_SAID_MM else "none",
         )
     ]
 
@@ -186,16 +177,14 @@ def _washed(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], units: Un
                     Finding(
                         "washed",
                         "care",
-                        _names(hit),
-                        f"{format_rain(day.rain_mm, units)} of rain on {short_day(day.day)} on seed that is not up: {_names(hit)}.",
-                        "A downpour washes small seed together or buries it.",
+                        listed(_names(hit)),
+                        {"rain": format_rain(day.rain_mm, units), "day": day.day, "hit": _names(hit)},
                         OURS,
-                        (Fix("Look whether the rows are still there; sow gaps again in ten days"),),
+                        (Fix("look_at_the_rows"),),
                     )
                 )
     return found
 
 
-def _names(hit: Sequence[OutdoorPlant]) -> str:
-    names = list(dict.fromkeys(s.name for s in hit))
-    return ", ".join(names) if len(names) < 2 else f"{', '.join(names[:-1])} and {names[-1]}"
+def _names(hit: Sequence[OutdoorPlant]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(s.name for s in hit))

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting
 
 OURS = "our own rule"
@@ -30,19 +30,15 @@ def in_the_way(me: BedPlanting, promises: Sequence[Promised]) -> list[Finding]:
     for promise in promises:
         if me.bed_from < promise.from_day <= me.bed_to and me.crop.life != "perennial":
             early = last_day_to_clear(promise)
-            ready = "it is ready by then" if me.first_pick <= early else "it is not ready by then"
             found.append(
                 Finding(
                     "bed_promised",
                     "care",
                     me.name,
-                    (
-                        f"It stands until {short_day(me.bed_to)}; the bed is promised "
-                        f"for {promise.what_for} from {short_day(promise.from_day)}."
-                    ),
-                    f"Clear it by {short_day(early)}; {ready}.",
+                    {"bed_to": me.bed_to, "what_for": promise.what_for, "from_day": promise.from_day, "early": early},
                     OURS,
-                    (Fix("What may stand before", "page", "/year/summer"),),
+                    (Fix("what_may_stand_before", "page", "/year/summer"),),
+                    case="ready" if me.first_pick <= early else "",
                 )
             )
     return found

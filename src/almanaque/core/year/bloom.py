@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from almanaque.core.crops.crop import Crop, turned
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.growth.growth_dates import GrowthDates
 
 LONGEST_GAP_DAYS = 10  # a gap in bloom that bees do not mind: our own rule
@@ -86,10 +86,9 @@ def findings(found: Sequence[Bloom], hosts: Sequence[tuple[str, str]], starts: d
             "bloom_gap",
             "care",
             "Bloom",
-            f"Nothing with nectar flowers from {short_day(gap.starts)} to {short_day(gap.ends)}.",
-            f"{gap.days} days; bees want something from spring to frost.",
+            {"starts": gap.starts, "ends": gap.ends, "days": gap.days},
             OURS,
-            (Fix("Choose something that flowers then"),),
+            (Fix("choose_for_then"),),
         )
         for gap in gaps(found, starts, ends)
     ]
@@ -99,10 +98,9 @@ def findings(found: Sequence[Bloom], hosts: Sequence[tuple[str, str]], starts: d
                 "no_host",
                 "care",
                 "Caterpillars",
-                "There is nectar, and nothing for caterpillars to eat.",
-                "Butterflies lay only on their host plants.",
+                {},
                 OURS,
-                (Fix("Add a host, such as milkweed, dill or violets"),),
+                (Fix("add_a_host"),),
             )
         )
     if hosts and not any(b.nectar for b in found):
@@ -111,10 +109,9 @@ def findings(found: Sequence[Bloom], hosts: Sequence[tuple[str, str]], starts: d
                 "no_nectar",
                 "care",
                 "Butterflies",
-                "There are hosts for caterpillars, and no nectar for the butterflies.",
-                "They fly on to where there is some.",
+                {},
                 OURS,
-                (Fix("Add something with nectar"),),
+                (Fix("add_nectar"),),
             )
         )
     return said

@@ -12,7 +12,7 @@ from functools import cached_property
 import numpy as np
 
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.findings import MONTH_NAMES, lead, short_day
+from almanaque.core.findings import lead
 from almanaque.core.garden import rotation
 from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.rotation import Stood
@@ -23,6 +23,7 @@ from almanaque.core.growth.sowing_days import Setting, Verdict, weigh
 from almanaque.core.school import class_flags
 from almanaque.core.school.classes import FlagKind
 from almanaque.core.units import Units, format_length
+from almanaque.core.words.days import MONTH_NAMES, short_day
 
 RANK: dict[Verdict, int] = {"fits": 0, "with care": 1, "misses": 2}
 SUN_SLACK_H = 0.5  # hours of sun that may be missing: our own rule, as on the bed sheet

@@ -15,7 +15,7 @@ from almanaque.core.units import Units, format_length
 WEEK = timedelta(days=7)
 DAY = timedelta(days=1)
 SERIES = ("keep moist", "picking")
-WEEKS_A_YEAR = 53
+WEEKS_A_YEAR = 53  # Mondays that a year can have
 POT_UP_WEEKS = 6  # plants that stay indoors as long as this are potted up half-way: our own rule
 SOIL_CAUTION = "Gloves or clean hands; wash hands after soil."
 # Steps whose day a person may set; the others follow from them.

@@ -11,7 +11,7 @@ from almanaque.core.growth import school_fit
 from almanaque.core.growth.school_fit import Fit
 from almanaque.core.growth.sowing_days import Setting, weigh
 
-LEAST_DAYS, MOST_DAYS, MOST_SOWINGS = 5, 90, 20
+LEAST_DAYS, MOST_DAYS, MOST_SOWINGS = 5, 90, 20  # between sowings that follow one another, and of them: our own rule
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ def every(crop: Crop, method: Method, first: date, days: int, setting: Setting, 
     90 days.
     """
     if not LEAST_DAYS <= days <= MOST_DAYS:
-        raise BadInput(f"Sowings follow one another by {LEAST_DAYS} to {MOST_DAYS} days.", field="every")
+        raise BadInput("year.rhythm_out_of_range", field="every", least_days=LEAST_DAYS, most=MOST_DAYS)
     wanted = [
         first + timedelta(days=days * n) for n in range(MOST_SOWINGS) if first + timedelta(days=days * n) <= until
     ]

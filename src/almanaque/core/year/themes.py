@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from datetime import date
 
 from almanaque.core.crops.crop import Crop
-from almanaque.core.findings import Finding, Fix, short_day
+from almanaque.core.findings import Finding, Fix
 from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.growth.sowing_days import SURE_SHARE
+from almanaque.core.words import Phrase
 
 OURS = "our own rule"
-LOW_SHARE = 0.8  # of the years in which a part should be ready
 
 # Themes to begin from, by the keys of their crops: invented for the purpose, common practice, no source.
 IDEAS: dict[str, tuple[str, ...]] = {
@@ -41,27 +42,26 @@ def findings(parts: Sequence[ThemePart], ready_on: date) -> list[Finding]:
     """What will not be there on the day, or not in four years of five."""
     said = []
     for part in parts:
-        if part.ready_on(ready_on) and (not part.of or part.years >= LOW_SHARE * part.of):
+        if part.ready_on(ready_on) and (not part.of or part.years >= SURE_SHARE * part.of):
             continue
-        years = f" in {part.years} of {part.of} years" if part.of else ""
+        years = Phrase("findings.part.in_years", {"n": part.years, "of": part.of}) if part.of else ""
         dates = part.dates
-        what = (
-            "is not ready yet"
-            if dates.first_pick > ready_on
-            else "is over by then"
-            if not part.ready_on(ready_on)
-            else f"is ready only{years}"
-        )
+        case = "not_yet" if dates.first_pick > ready_on else "over" if not part.ready_on(ready_on) else "in_few_years"
         said.append(
             Finding(
                 "theme_not_ready",
                 "care",
                 part.name,
-                f"On {short_day(ready_on)} it {what}.",
-                f"Picking {short_day(dates.first_pick)} to {short_day(dates.last_pick)} in the middle year"
-                f"{f'; ready{years}' if years else ''}.",
+                {
+                    "ready_on": ready_on,
+                    "first_pick": dates.first_pick,
+                    "last_pick": dates.last_pick,
+                    "years": years,
+                    "ready": Phrase("findings.part.ready_in_years", {"years": years}) if years else "",
+                },
                 OURS,
-                (Fix("Another sowing day"),),
+                (Fix("other_sowing_day"),),
+                case=case,
             )
         )
     return said

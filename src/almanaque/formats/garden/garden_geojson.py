@@ -70,16 +70,16 @@ def read(body: bytes, name: str, frame: SiteFrame, *, corner: Corner) -> list[Th
     """Beds and features of a file, their values checked. Raises BadInput, naming the feature, for what is no
     GeoJSON, far away, or no polygon."""
     if len(body) > MOST_BYTES:
-        raise BadInput(f"{name} is larger than {MOST_BYTES // 1_000_000} MB. Export only the garden.", field="file")
+        raise BadInput("garden.drawing_too_large", field="file", name=name, most_megabytes=MOST_BYTES // 1000000)
     try:
         found = json.loads(body.decode("utf-8-sig"))
     except (UnicodeDecodeError, ValueError, RecursionError):
-        raise BadInput(f"{name} is not GeoJSON: it cannot be read as JSON. Export it again.", field="file") from None
+        raise BadInput("garden.not_geojson", field="file", name=name) from None
     items = found.get("features") if isinstance(found, dict) and found.get("type") == "FeatureCollection" else None
     if not isinstance(items, list) or not items:
-        raise BadInput(f"{name} holds no features. It must be a FeatureCollection of polygons.", field="file")
+        raise BadInput("garden.geojson_without_features", field="file", name=name)
     if len(items) > MOST_THINGS:
-        raise BadInput(f"{name} holds {len(items):,} features; at most {MOST_THINGS:,} are read.", field="file")
+        raise BadInput("garden.too_many_features", field="file", name=name, count=len(items), most=MOST_THINGS)
     things = []
     for number, item in enumerate(items, start=1):
         given = item.get("properties") if isinstance(item, dict) else None
@@ -94,26 +94,20 @@ def _shape(item: Any, label: str, frame: SiteFrame, corner: Corner) -> Shape:
     """The box around an outline's positions, with its corners."""
     geometry = item.get("geometry") if isinstance(item, dict) else None
     if not isinstance(geometry, dict) or geometry.get("type") != "Polygon":
-        raise BadInput(f"“{label}” is not a polygon. Draw it as an outline, or leave it out of the file.", field="file")
+        raise BadInput("garden.not_a_polygon", field="file", label=label)
     rings = geometry.get("coordinates")
     if not isinstance(rings, list) or not rings or not isinstance(rings[0], list) or len(rings[0]) < 4:
-        raise BadInput(f"“{label}” has no outline of at least three corners.", field="file")
+        raise BadInput("garden.no_outline", field="file", label=label)
     points = []
     for pair in rings[0][:-1]:
         longitude, latitude = garden_things.point(pair, label)
         if not (-180 <= longitude <= 180 and -90 <= latitude <= 90):
-            raise BadInput(
-                f"“{label}” has a position that is not on earth. GeoJSON writes longitude first.", field="file"
-            )
+            raise BadInput("garden.position_not_on_earth", field="file", label=label)
         points.append(place(longitude, latitude, frame, corner))
     far = max(max(abs(x), abs(y)) for x, y in points) / 1000
     if far > FAR_M:
         raise BadInput(
-            (
-                f"“{label}” lies {far / 1000:,.0f} km from this garden's corner at {corner[0]:.4f}, "
-                f"{corner[1]:.4f}. Check the file, or the corner of the map."
-            ),
-            field="file",
+            "garden.far_from_corner", field="file", label=label, km=far / 1000, latitude=corner[0], longitude=corner[1]
         )
     return garden_things.outline_shape(points, label)
 

@@ -60,14 +60,14 @@ def _group(root: Element, thing: Thing) -> Element:
 def read(body: bytes, name: str) -> list[Thing]:
     """Beds and features of a drawing. Raises BadInput for what is no SVG, holds nothing to read, or holds too much."""
     if len(body) > MOST_BYTES:
-        raise BadInput(f"{name} is larger than {MOST_BYTES // 1_000_000} MB. Export only the garden.", field="file")
+        raise BadInput("garden.drawing_too_large", field="file", name=name, most_megabytes=MOST_BYTES // 1000000)
     try:
         # Entities could make a small file large; a drawing needs none, and one that has any is refused.
         root = None if b"<!DOCTYPE" in body or b"<!ENTITY" in body else fromstring(body.decode("utf-8-sig"))  # noqa: S314
     except (ParseError, UnicodeDecodeError, ValueError):
         root = None
     if root is None or root.tag != f"{{{SVG}}}svg":
-        raise BadInput(f"{name} is not an SVG drawing that can be read. Save it as plain SVG.", field="file")
+        raise BadInput("garden.not_svg", field="file", name=name)
     groups = [element for element in root.iter() if "data-thing" in element.attrib]
     if groups:
         things = [_own(element, number) for number, element in enumerate(groups, start=1)]
@@ -75,11 +75,9 @@ def read(body: bytes, name: str) -> list[Thing]:
         drawn = [element for element in root if element.tag in (f"{{{SVG}}}rect", f"{{{SVG}}}polygon")]
         things = [_foreign(element, number) for number, element in enumerate(drawn, start=1)]
     if not things:
-        raise BadInput(
-            f"{name} holds no rectangle or polygon to read. Draw each thing as one, in millimetres.", field="file"
-        )
+        raise BadInput("garden.svg_without_things", field="file", name=name)
     if len(things) > MOST_THINGS:
-        raise BadInput(f"{name} holds {len(things):,} things; at most {MOST_THINGS:,} are read.", field="file")
+        raise BadInput("garden.too_many_things", field="file", name=name, count=len(things), most=MOST_THINGS)
     return things
 
 
@@ -91,7 +89,7 @@ def _own(element: Element, number: int) -> Thing:
     label = garden_things.label_of(given if isinstance(given, dict) else {}, number)
     shape = garden_things.local_shape(given, label) if isinstance(given, dict) else None
     if given is None or shape is None:
-        raise BadInput(f"“{label}” in the drawing cannot be read. Export the map anew.", field="file")
+        raise BadInput("garden.svg_thing_unreadable", field="file", label=label)
     return garden_things.thing_of(given, given.get("id"), label, shape)
 
 
@@ -100,9 +98,7 @@ def _foreign(element: Element, number: int) -> Thing:
     title = element.findtext(f"{{{SVG}}}title") or element.get("id") or ""
     label = garden_things.label_of({"name": " ".join(title.split())}, number)
     if element.get("transform"):
-        raise BadInput(
-            f"“{label}” is moved by a transform. Write its place into its own numbers and save again.", field="file"
-        )
+        raise BadInput("garden.svg_thing_transformed", field="file", label=label)
     if element.tag.endswith("rect"):
         x, y, w, h = (_figure(element.get(key, "0"), label) for key in ("x", "y", "width", "height"))
         points = [(x, y), (x + w, y), (x + w, y + h), (x, y + h)]
@@ -110,7 +106,7 @@ def _foreign(element: Element, number: int) -> Thing:
         figures = [_figure(word, label) for word in element.get("points", "").replace(",", " ").split()]
         points = list(zip(figures[::2], figures[1::2], strict=False))
     if len(points) < 3:
-        raise BadInput(f"“{label}” has no outline of at least three corners.", field="file")
+        raise BadInput("garden.no_outline", field="file", label=label)
     return garden_things.thing_of(
         {"kind": "other"}, element.get("id"), label, garden_things.outline_shape(points, label)
     )

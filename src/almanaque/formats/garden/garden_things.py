@@ -9,6 +9,7 @@ from uuid import UUID, uuid4
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, Thing
+from almanaque.core.words import Phrase
 
 MOST_BYTES, MOST_THINGS = 2_000_000, 1000
 BED_KINDS = ("raised", "sunken", "ground", "plot", "container", "fabric pot", "planter", "sill")
@@ -45,7 +46,7 @@ def local_shape(given: dict[str, Any], label: str) -> Shape | None:
     values = [number(local.get(key), label, key) for key in ("x", "y", "length", "width", "turn_deg")]
     corners = local.get("corners") or []
     if not isinstance(corners, list):
-        raise BadInput(f"“{label}”: its corners cannot be read.", field="file")
+        raise BadInput("garden.corners_unreadable", field="file", label=label)
     return Shape(
         values[0], values[1], values[2], values[3], values[4] % 360, tuple(point(c, label) for c in corners), label
     )
@@ -62,7 +63,7 @@ def outline_shape(points: Sequence[tuple[float, float]], label: str) -> Shape:
 def _bed(given: dict[str, Any], row_id: UUID, label: str, shape: Shape) -> Thing:
     kind = given.get("kind")
     if kind not in BED_KINDS:
-        raise BadInput(f"“{label}” is a bed of an unknown kind. Known are {', '.join(BED_KINDS)}.", field="file")
+        raise BadInput("garden.bed_kind_unknown", field="file", label=label, bed_kinds=", ".join(BED_KINDS))
     year, pockets = given.get("built_year"), given.get("pockets")
     known = {
         "purpose": str(given.get("purpose") or "")[:80],
@@ -79,10 +80,10 @@ def _bed(given: dict[str, Any], row_id: UUID, label: str, shape: Shape) -> Thing
 def _row(given: dict[str, Any], row_id: UUID, label: str, shape: Shape) -> Thing:
     kind = given.get("kind", "other")
     if kind not in KINDS:
-        raise BadInput(f"“{label}” is of an unknown kind. Known are {', '.join(KINDS)}.", field="file")
+        raise BadInput("garden.thing_kind_unknown", field="file", label=label, kinds=", ".join(KINDS))
     months = given.get("months_bare") or []
     if not isinstance(months, list) or not all(isinstance(m, int) and 1 <= m <= 12 for m in months):
-        raise BadInput(f"“{label}”: months are numbers from 1 to 12.", field="file")
+        raise BadInput("garden.months_out_of_range", field="file", label=label)
     known = {
         "height_mm": _optional(given, "height_mm", label),
         "base_mm": _optional(given, "base_mm", label) or 0.0,
@@ -105,18 +106,21 @@ def _id(text: object) -> UUID:
         return uuid4()
 
 
-def number(value: Any, label: str, what: str) -> float:
+A_CORNER = Phrase("garden.a_corner")
+
+
+def number(value: Any, label: str, what: str | Phrase) -> float:
     """A finite number from a file, or BadInput that names the thing and the value."""
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value) or abs(value) > 1e9:
-        raise BadInput(f"“{label}”: {what} is not a number.", field="file")
+        raise BadInput("garden.thing_not_a_number", field="file", label=label, what=what)
     return float(value)
 
 
 def point(pair: Any, label: str) -> tuple[float, float]:
     """Two numbers from a file."""
     if not isinstance(pair, list) or len(pair) < 2:
-        raise BadInput(f"“{label}” has a corner that cannot be read.", field="file")
-    return number(pair[0], label, "a corner"), number(pair[1], label, "a corner")
+        raise BadInput("garden.corner_unreadable", field="file", label=label)
+    return number(pair[0], label, A_CORNER), number(pair[1], label, A_CORNER)
 
 
 def _day(value: Any, label: str) -> date | None:
@@ -125,4 +129,4 @@ def _day(value: Any, label: str) -> date | None:
     try:
         return date.fromisoformat(str(value))
     except ValueError:
-        raise BadInput(f"“{label}”: “{str(value)[:20]}” is not a day. Write it as 2027-04-14.", field="file") from None
+        raise BadInput("garden.thing_not_a_day", field="file", label=label, value=str(value)[:20]) from None

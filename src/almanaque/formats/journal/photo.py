@@ -12,7 +12,6 @@ MOST_BYTES = 12_000_000
 LARGE, SMALL = 1600, 360  # longest side as it is shown, and in lists [pixels]
 KINDS = ("JPEG", "PNG", "WEBP")
 Image.MAX_IMAGE_PIXELS = None  # our own limit below is the stricter one and has a sentence
-NO_PICTURE = "is no picture that can be read here. Send a JPEG, PNG or WebP photo."
 
 
 @dataclass(frozen=True)
@@ -31,25 +30,26 @@ def made_small(body: bytes, name: str) -> Jpeg:
     More than 40 megapixels are refused by the size that the file announces, before its pixels are unpacked.
     """
     if len(body) > MOST_BYTES:
-        raise BadInput(
-            f"{name} is larger than {MOST_BYTES // 1_000_000} MB. Make it smaller and send it again.", field="file"
-        )
+        raise BadInput("journal.photo_too_large", field="file", name=name, most_megabytes=MOST_BYTES // 1000000)
     try:
         opened = Image.open(io.BytesIO(body), formats=KINDS)
     except Exception:  # a broken file may raise anything; none of it is more than "no picture"
-        raise BadInput(f"{name} {NO_PICTURE}", field="file") from None
+        raise BadInput("journal.no_picture", field="file", name=name) from None
     width, height = opened.size
     if width * height > MOST_PIXELS:
         raise BadInput(
-            f"{name} has {width * height / 1_000_000:.0f} megapixels, more than {MOST_PIXELS // 1_000_000}. Make it smaller.",
+            "journal.too_many_megapixels",
             field="file",
+            name=name,
+            megapixels=width * height / 1000000,
+            most=MOST_PIXELS // 1000000,
         )
     try:
         opened.draft("RGB", (LARGE, LARGE))  # a JPEG is unpacked no larger than it is needed
         upright = ImageOps.exif_transpose(opened)
         plain = upright.convert("RGB")
     except Exception:  # as above: cut off, or not what it says it is
-        raise BadInput(f"{name} {NO_PICTURE}", field="file") from None
+        raise BadInput("journal.no_picture", field="file", name=name) from None
     large = _fitted(plain, LARGE)
     return Jpeg(_jpeg(large, 82), _jpeg(_fitted(plain, SMALL), 76), *large.size)
 

@@ -25,18 +25,18 @@ def read(sent: bytes, name: str) -> list[Obstacle]:
         things = json.loads(text)
     except (ValueError, RecursionError) as error:
         line = getattr(error, "lineno", 1)
-        raise BadInput(f"{name}, line {line}: this is not JSON. It is a list of things in square brackets.") from None
+        raise BadInput("place.obstacles_not_json", name=name, line=line) from None
     if not isinstance(things, list) or len(things) > MOST_THINGS:
-        raise BadInput(f"{name}: it is a list of at most {MOST_THINGS} things in square brackets.")
+        raise BadInput("place.obstacles_not_a_list", name=name, most=MOST_THINGS)
     return [_thing(thing, f"{name}, thing {number}") for number, thing in enumerate(things, start=1)]
 
 
 def _thing(thing: Any, where: str) -> Obstacle:
     if not isinstance(thing, dict) or not set(thing) <= _KEYS:
-        raise BadInput(f"{where}: a thing has {', '.join(sorted(_KEYS))}, and nothing else.")
+        raise BadInput("place.obstacle_keys", where=where, keys=", ".join(sorted(_KEYS)))
     bare = thing.get("bare", [])
     if not isinstance(bare, list) or not all(isinstance(m, int) and 1 <= m <= 12 for m in bare):
-        raise BadInput(f"{where}: bare is a list of months from 1 to 12.")
+        raise BadInput("place.obstacle_months", where=where)
     try:
         x, y = _place(thing, "east"), -_place(thing, "north")
         top, base = _length(thing, "height"), _place(thing, "base")
@@ -51,12 +51,12 @@ def _thing(thing: Any, where: str) -> Obstacle:
         length, width = _length(thing, "length"), _length(thing, "width")
         return body([(x, y), (x + length, y), (x + length, y - width), (x, y - width)], **common)
     except BadInput as error:
-        raise BadInput(f"{where}: {error.message}") from None
+        raise BadInput("place.obstacle", where=where, problem=error.phrase) from None
 
 
 def _length(thing: dict[str, Any], key: str) -> float:
     if key not in thing:
-        raise BadInput(f"{key} is missing. Write it as 2.6 m or 9 ft.")
+        raise BadInput("place.obstacle_key_missing", key=key)
     return float(parse_length(str(thing[key])))
 
 

@@ -34,25 +34,21 @@ _SPELLINGS = {
 
 def read(body: bytes, name: str) -> list[tuple[str, int, str]]:
     """(crop, month, what) of each entry. Raises BadInput with file and line for what cannot be read."""
-    table = table_in.read(
-        body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="Keep the crops of the garden."
-    )
+    table = table_in.read(body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="place.keep_the_crops")
     header = [cell.lower() for cell in table.header]
     by_month = {i: MONTHS.index(cell[:3]) + 1 for i, cell in enumerate(header) if cell[:3] in MONTHS}
     long = {"crop", "month", "what"} <= set(header)
     if "crop" not in header or not (long or by_month):
-        raise BadInput(
-            f"{name}, line 1: the first line is crop,month,what, or crop and a column for each month.", field="file"
-        )
+        raise BadInput("place.chart_header", field="file", name=name)
     at = header.index("crop")
     found: list[tuple[str, int, str]] = []
     for line, row in table.rows:
         where = table.where(line)
         if len(found) > MOST_ROWS:
-            raise BadInput(f"{name} has more than {MOST_ROWS:,} entries. Keep the crops of the garden.", field="file")
+            raise BadInput("place.chart_too_long", field="file", name=name, most=MOST_ROWS)
         crop = " ".join(row[at].split()).lower()[:60] if at < len(row) else ""
         if not crop:
-            raise BadInput(f"{where}: the crop is missing.", field="file")
+            raise BadInput("place.chart_crop_missing", field="file", where=where)
         if long:
             cells = dict(zip(header, row, strict=False))
             found.append((crop, _month(cells.get("month", ""), where), _what(cells.get("what", ""), where)))
@@ -61,7 +57,7 @@ def read(body: bytes, name: str) -> list[tuple[str, int, str]]:
                 words = row[index].replace("/", ",").replace("+", ",").split(",") if index < len(row) else []
                 found += [(crop, month, _what(word, where)) for word in words if word.strip()]
     if not found:
-        raise BadInput(f"{name} holds no crop with a month. Fill in the chart first.", field="file")
+        raise BadInput("place.chart_empty", field="file", name=name)
     return found
 
 
@@ -76,13 +72,11 @@ def _month(text: str, where: str) -> int:
         return MONTHS.index(plain[:3]) + 1
     if plain.isdigit() and 1 <= int(plain[:3]) <= 12:
         return int(plain)
-    raise BadInput(f"{where}: “{text.strip()[:20]}” is no month. Write 1 to 12 or its name.", field="file")
+    raise BadInput("place.chart_month_unknown", field="file", where=where, text=text.strip()[:20])
 
 
 def _what(text: str, where: str) -> str:
     found = _SPELLINGS.get(" ".join(text.lower().split()))
     if found is None:
-        raise BadInput(
-            f"{where}: “{text.strip()[:20]}” is not known. Write indoors, sow, set out or pick.", field="file"
-        )
+        raise BadInput("place.chart_word_unknown", field="file", where=where, text=text.strip()[:20])
     return found

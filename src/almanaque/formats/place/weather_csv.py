@@ -148,16 +148,17 @@ class WeatherTable:
                 continue
             if column.meaning in at:
                 raise BadInput(
-                    f"{self.name}: two columns are taken for the {column.meaning}: "
-                    f"“{self.columns[at[column.meaning]].header}” and “{column.header}”. Choose one."
+                    "place.two_columns_for_one",
+                    name=self.name,
+                    meaning=column.meaning,
+                    first=self.columns[at[column.meaning]].header,
+                    second=column.header,
                 )
             at[column.meaning] = index
         if "date" not in at and not {"year", "month", "day"} <= at.keys():
-            raise BadInput(f"{self.name}, line 1: no column says the day. Choose the one that does, or name it date.")
+            raise BadInput("place.no_day_column", name=self.name)
         if not {"tmin", "tmax", "rain"} & at.keys():
-            raise BadInput(
-                f"{self.name}, line 1: no column holds temperatures or rain. Choose them, or name them tmin, tmax and rain."
-            )
+            raise BadInput("place.no_value_column", name=self.name)
         return at
 
 
@@ -171,17 +172,14 @@ def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
         name,
         most_bytes=MOST_BYTES,
         most_rows=MOST_LINES,
-        too_many="Almanaque wants one line a day; export daily values.",
+        too_many="place.export_daily_values",
         comments=True,
     )
     if not table.rows:
-        raise BadInput(f"{name} has no readings below its header line.")
+        raise BadInput("place.no_readings", name=name)
     columns = [_guess(cell) for cell in table.header]
     if not any(c.meaning in ("date", "year") for c in columns):
-        raise BadInput(
-            f"{table.where(table.header_line)}: the first line must name the columns, one of them date "
-            "(or year, month and day), such as date,tmin,tmax,precip."
-        )
+        raise BadInput("place.weather_header", where=table.where(table.header_line))
     rows = table.rows
     columns = _settle_units(columns, rows)
     order, ambiguous = _order(columns, rows, us)

@@ -31,14 +31,12 @@ def read(body: bytes, name: str, *, words: Words) -> list[CalendarEntry]:
     Raises BadInput with file and line for missing columns, days that are none, and more than 5,000 lines.
     """
     table = table_in.read(
-        body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="Export the school calendar alone."
+        body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="school.export_calendar_alone"
     )
     header = [cell.lower() for cell in table.header]
     missing = [column for column in COLUMNS[1:3] if column not in header]
     if missing:
-        raise BadInput(
-            f"{name}, line 1: the column {' and '.join(missing)} is missing. The first line is {','.join(COLUMNS)}."
-        )
+        raise BadInput("school.calendar_column_missing", name=name, missing=tuple(missing), columns=",".join(COLUMNS))
     return [_entry(dict(zip(header, cells, strict=False)), table.where(line), words) for line, cells in table.rows]
 
 
@@ -56,11 +54,11 @@ def write(year: SchoolYear) -> str:
 def _entry(cells: dict[str, str], where: str, words: Words) -> CalendarEntry:
     name = " ".join(cells.get("name", "").split())[:80]
     if not name:
-        raise BadInput(f"{where}: the name is missing.")
+        raise BadInput("school.calendar_name_missing", where=where)
     starts = _day(cells.get("start", ""), where)
     ends = _day(cells.get("end", "") or cells["start"], where)
     if ends < starts:
-        raise BadInput(f"{where}: “{name}” ends before it starts. Swap the two dates.")
+        raise BadInput("school.entry_ends_before_start", where=where, name=name)
     return CalendarEntry(_kind(cells.get("kind", ""), name, words), name, ((starts, ends),), where)
 
 
@@ -78,6 +76,4 @@ def _day(text: str, where: str) -> date:
     try:
         return date.fromisoformat(text.strip())
     except ValueError:
-        raise BadInput(
-            f"{where}: “{text.strip()[:20]}” is not a day in the calendar. Write it as year-month-day."
-        ) from None
+        raise BadInput("school.entry_not_a_day", where=where, text=text.strip()[:20]) from None

@@ -75,9 +75,9 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
 
     Raises BadInput for what is no table, is too large, or has two columns of one meaning.
     """
-    table = table_in.read(body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="Bring it in year by year.")
+    table = table_in.read(body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="school.bring_in_by_year")
     if not table.rows:
-        raise BadInput(f"{name} holds no line below its header. Choose the file again.", field="file")
+        raise BadInput("school.history_empty", field="file", name=name)
     header = tuple(cell[:60] for cell in table.header)
     known = NAMES[what]
     taken = [
@@ -86,9 +86,9 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
     used: list[str] = []
     for meaning in taken:
         if meaning and meaning not in known:
-            raise BadInput(f"“{meaning[:20]}” is nothing a column can be taken for.", field="file")
+            raise BadInput("school.column_meaning_unknown", field="file", meaning=meaning[:20])
         if meaning and meaning in used and meanings is not None:
-            raise BadInput(f"Two columns are taken for “{meaning}”. Choose one of them.", field="file")
+            raise BadInput("school.history_two_columns_for_one", field="file", meaning=meaning)
         used.append("" if meaning in used else meaning)
     return HistoryTable(name, header, tuple(used), table.rows)
 

@@ -38,37 +38,31 @@ def read(body: bytes, name: str, *, zone: str, start: date, end: date) -> list[E
     try:
         calendars = icalendar.Calendar.from_ical(text, multiple=True)
     except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
-        raise BadInput(
-            f"{name}, line {_line_of(lines, error)}: this is not a calendar that can be read. Export it again."
-        ) from error
+        raise BadInput("school.not_a_readable_calendar", name=name, line=_line_of(lines, error)) from error
     where = _places(lines, name)
     local = ZoneInfo(zone)
     found: list[Event] = []
     repetitions = 0
     for calendar in calendars:
         if getattr(calendar, "name", "") != "VCALENDAR":
-            raise BadInput(f"{name}, line 1: this is not a calendar; it does not begin with BEGIN:VCALENDAR.")
+            raise BadInput("school.not_a_calendar", name=name)
         for component in calendar.walk("VEVENT"):
             place = where.get(str(component.get("UID", "")), name)
             _check(component, place)
             repetitions += _repetitions(component, end, place)
             if repetitions > MOST_REPETITIONS:
-                raise BadInput(
-                    f"{place}: the events of this file would repeat more than {MOST_REPETITIONS:,} times. Export the school calendar alone."
-                )
+                raise BadInput("school.too_many_repetitions", place=place, most=MOST_REPETITIONS)
         try:
             for event in recurring_ical_events.of(calendar).between(start, end + timedelta(days=1)):
                 found.append(_event(event, local, where.get(str(event.get("UID", "")), name)))
                 if len(found) > MOST_EVENTS:
-                    raise BadInput(f"{name} holds more than {MOST_EVENTS:,} events. Export the school calendar alone.")
+                    raise BadInput("school.ical_too_many_events", name=name, most=MOST_EVENTS)
         except BadInput:
             raise
         except (
             Exception
         ) as error:  # the libraries below raise many kinds for rules and zones that contradict themselves
-            raise BadInput(
-                f"{name}: a repetition or time zone in it contradicts itself. Export the calendar again."
-            ) from error
+            raise BadInput("school.ical_contradiction", name=name) from error
     return sorted(found, key=lambda event: (event.starts, event.name))
 
 
@@ -76,7 +70,7 @@ def _refuse_hostile(lines: list[str], name: str) -> None:
     """Everything that can be seen without parsing or expanding."""
     first = next((line for line in lines if line.strip()), "")
     if first.strip().upper() != "BEGIN:VCALENDAR":
-        raise BadInput(f"{name}, line 1: this is not a calendar; it does not begin with BEGIN:VCALENDAR.")
+        raise BadInput("school.not_a_calendar", name=name)
     events = 0
     opened: list[tuple[str, int]] = []
     for number, line in _unfolded(lines):
@@ -85,32 +79,22 @@ def _refuse_hostile(lines: list[str], name: str) -> None:
             opened.append((upper[6:], number))
         elif upper.startswith("END:"):
             if not opened or opened[-1][0] != upper[4:]:
-                raise BadInput(
-                    f"{name}, line {number}: {upper[:40]} closes nothing. The file is damaged; export it again."
-                )
+                raise BadInput("school.ical_closes_nothing", name=name, number=number, what=upper[:40])
             opened.pop()
         if upper.startswith("BEGIN:VEVENT"):
             events += 1
             if events > MOST_EVENTS:
-                raise BadInput(
-                    f"{name}, line {number}: it holds more than {MOST_EVENTS:,} events. Export the school calendar alone."
-                )
+                raise BadInput("school.ical_line_too_many_events", name=name, number=number, most=MOST_EVENTS)
         if upper.startswith(("RRULE", "EXRULE")):
             if _FINE.search(line):
-                raise BadInput(
-                    f"{name}, line {number}: an event repeats by the hour or finer; a school calendar repeats by days. Take it out."
-                )
+                raise BadInput("school.ical_by_the_hour", name=name, number=number)
             if re.search(r"INTERVAL=0*(?:;|$)", upper):
-                raise BadInput(f"{name}, line {number}: an event repeats every 0 days. Correct its INTERVAL.")
+                raise BadInput("school.ical_every_0_days", name=name, number=number)
         elif upper.startswith(("RDATE", "EXDATE")) and line.count(",") > MOST_EVENTS:
-            raise BadInput(
-                f"{name}, line {number}: an event lists more than {MOST_EVENTS:,} days. Export the school calendar alone."
-            )
+            raise BadInput("school.ical_too_many_days", name=name, number=number, most=MOST_EVENTS)
     if opened:
         what, number = opened[-1]
-        raise BadInput(
-            f"{name}, line {number}: what begins here ({what[:40]}) never ends. The file is cut off; export it again."
-        )
+        raise BadInput("school.ical_never_ends", name=name, number=number, what=what[:40])
 
 
 def _unfolded(lines: list[str]) -> Iterator[tuple[int, str]]:
@@ -149,17 +133,15 @@ def _line_of(lines: list[str], error: Exception) -> int:
 def _check(component: Any, place: str) -> None:
     if component.errors:
         what, why = component.errors[0]
-        raise BadInput(
-            f"{place}: its {what or 'content'} cannot be read ({str(why)[:120]}). Correct or remove the event."
-        )
+        raise BadInput("school.ical_value_unreadable", place=place, what=what or "content", why=str(why)[:120])
     starts = component.get("DTSTART")
     if starts is None:
-        raise BadInput(f"{place}: the event has no first day. Correct or remove it.")
+        raise BadInput("school.ical_without_first_day", place=place)
     first, last = _as_instant(starts.dt), _as_instant(component["DTEND"].dt) if "DTEND" in component else None
     if last is not None and last < first:
-        raise BadInput(f"{place}: the event ends before it starts. Swap its two dates.")
+        raise BadInput("school.ical_ends_before_start", place=place)
     if last is not None and (last - first).days > LONGEST_DAYS:
-        raise BadInput(f"{place}: the event lasts more than {LONGEST_DAYS} days. Correct its last day.")
+        raise BadInput("school.ical_too_long", place=place, most=LONGEST_DAYS)
 
 
 def _repetitions(component: Any, end: date, place: str) -> int:
@@ -169,9 +151,7 @@ def _repetitions(component: Any, end: date, place: str) -> int:
     for rule in rules if isinstance(rules, list) else [rules] if rules else []:
         freq = str((rule.get("FREQ") or ["?"])[0])
         if freq not in _PERIOD_DAYS:
-            raise BadInput(
-                f"{place}: the event repeats in a way that is not known ({freq[:20]}). Correct or remove it."
-            )
+            raise BadInput("school.ical_repeats_unknown", place=place, freq=freq[:20])
         interval = max(1, int((rule.get("INTERVAL") or [1])[0]))
         days = max(0, (end - _day(component["DTSTART"].dt)).days)
         several = any(str(key).startswith("BY") for key in rule)

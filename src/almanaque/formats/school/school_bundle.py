@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from almanaque.core import findings
 from almanaque.core.errors import BadInput
 
 FORMAT = "almanaque school"
@@ -59,59 +60,51 @@ def read(body: bytes, *, known: Mapping[str, Sequence[str]], schema: int) -> Bun
     try:
         given = json.loads(body)
     except (ValueError, RecursionError):
-        raise BadInput(
-            "That is no bundle of a school: it is not JSON. Choose the file that Almanaque wrote.", field="file"
-        ) from None
+        raise BadInput("school.bundle_not_json", field="file") from None
     if not isinstance(given, dict) or given.get("format") != FORMAT:
-        raise BadInput("That is JSON, but no bundle of a school. Choose the file that Almanaque wrote.", field="file")
+        raise BadInput("school.not_a_bundle", field="file")
     version, made_by = given.get("version"), given.get("schema")
     if not isinstance(version, int) or not isinstance(made_by, int) or isinstance(version, bool):
-        raise BadInput("The bundle does not say its version. Choose the file as Almanaque wrote it.", field="file")
+        raise BadInput("school.bundle_without_version", field="file")
     if version > VERSION or made_by > schema:
-        raise BadInput(
-            "The bundle was made by a newer version of Almanaque. Bring this one up to date first, then bring it in.",
-            field="file",
-        )
+        raise BadInput("school.bundle_of_newer_version", field="file")
     school, tables = given.get("school"), given.get("tables")
     if not isinstance(school, dict) or not isinstance(tables, dict):
-        raise BadInput(
-            "The bundle lacks its school or its tables. Choose the file as Almanaque wrote it.", field="file"
-        )
+        raise BadInput("school.bundle_without_tables", field="file")
     found: dict[str, list[dict[str, Any]]] = {}
     total = 0
     for name, rows in tables.items():
         if name not in known:
-            raise BadInput(f"The bundle has a table “{str(name)[:40]}” that this version does not know.", field="file")
+            raise BadInput("school.bundle_table_unknown", field="file", name=str(name)[:40])
         if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
-            raise BadInput(f"The table “{name}” of the bundle is not a list of rows.", field="file")
+            raise BadInput("school.bundle_table_not_rows", field="file", name=name)
         total += len(rows)
         for number, row in enumerate(rows, start=1):
             if strange := set(row) - set(known[name]):
                 raise BadInput(
-                    f"Row {number} of “{name}” has a field “{str(min(strange))[:40]}” that this version does not know.",
+                    "school.bundle_field_unknown",
                     field="file",
+                    number=number,
+                    name=name,
+                    unknown=str(min(strange))[:40],
                 )
         found[name] = rows
     if total > MOST_ROWS:
-        raise BadInput(
-            f"The bundle has more than {MOST_ROWS:,} rows. Use backup and restore for so large a school.", field="file"
-        )
-    _check_findings(found.get("forecast", []))
+        raise BadInput("school.bundle_too_large", field="file", most=MOST_ROWS)
+    if "forecast" in found:
+        found["forecast"] = [_forecast(row) for row in found["forecast"]]
     return Bundle(made_by, school, found, str(given.get("made_on", ""))[:20], bool(given.get("photos", True)))
 
 
-def _check_findings(rows: Sequence[Mapping[str, Any]]) -> None:
-    """Links in findings that were kept lead inside the application only."""
-    for row in rows:
-        findings = row.get("findings", [])
-        fixes = (
-            [fix for f in findings if isinstance(f, dict) for fix in f.get("fixes", []) if isinstance(fix, dict)]
-            if isinstance(findings, list)
-            else []
-        )
-        for fix in fixes:
-            if fix.get("action") == "page" and not INSIDE.match(str(fix.get("value", ""))):
-                raise BadInput(
-                    "A forecast of the bundle has a link that leads elsewhere. Take the file as Almanaque wrote it.",
-                    field="file",
-                )
+def _forecast(row: dict[str, Any]) -> dict[str, Any]:
+    """A forecast whose findings have codes and words, and links that lead inside the application only."""
+    given = row.get("findings", [])
+    try:
+        kept = [findings.as_written(one) for one in given]
+        for one in map(findings.from_store, kept):
+            findings.in_words(one)
+            if any(fix.action == "page" and not INSIDE.match(fix.value) for fix in one.fixes):
+                raise BadInput("school.bundle_link", field="file")
+    except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
+        raise BadInput("school.bundle_finding", field="file") from None
+    return {**row, "findings": kept}

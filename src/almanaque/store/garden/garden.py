@@ -11,7 +11,7 @@ from psycopg.rows import class_row, dict_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from almanaque.core.crops.crop import Method
-from almanaque.core.findings import Finding, Fix
+from almanaque.core.findings import Finding, from_store, stored
 from almanaque.core.garden.bed import Cell, Grid, Rectangle, grid_of, layer_litres, pockets_of
 from almanaque.core.garden.layout import Arrangement, Follows, LayoutWish
 from almanaque.core.garden.outline import Point, Shape
@@ -331,7 +331,7 @@ def save_forecast(connection: Connection[Any], school_id: UUID, planting_id: UUI
             "depends_on": depends_on,
             **dates,
             "verdict": fit.verdict,
-            "findings": Jsonb([_finding_out(f) for f in fit.findings]),
+            "findings": Jsonb([stored(f) for f in fit.findings]),
         },
     )
 
@@ -422,14 +422,6 @@ def _planting(row: dict[str, Any]) -> Planting:
     row["cells"] = cells(row["cells"])
     row["steps"] = {step: date.fromisoformat(day) for step, day in row["steps"].items()}
     row["events"] = {kind: date.fromisoformat(day) for kind, day in row["events"].items()}
-    row["findings"] = tuple(_finding_in(kept) for kept in row["findings"] or ())
+    row["findings"] = tuple(from_store(kept) for kept in row["findings"] or ())
     row["depends_on"] = row["depends_on"] or ""
     return Planting(**row)
-
-
-def _finding_out(finding: Finding) -> dict[str, Any]:
-    return {**vars(finding), "fixes": [vars(fix) for fix in finding.fixes]}
-
-
-def _finding_in(kept: dict[str, Any]) -> Finding:
-    return Finding(**{**kept, "fixes": tuple(Fix(**fix) for fix in kept["fixes"])})

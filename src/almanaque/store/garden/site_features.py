@@ -1,13 +1,12 @@
-"""What stands on the ground besides beds, what parts of beds are for, when a bed is closed, and plants that nobody sowed."""
+"""What stands on the ground besides beds: sheds, trees, paths, covers."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, Literal
-from uuid import UUID, uuid4
+from typing import Any
+from uuid import UUID
 
 from psycopg import Connection
-from psycopg.rows import class_row, dict_row
+from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 
 from almanaque.core.garden.outline import Shape
@@ -15,8 +14,6 @@ from almanaque.core.garden.site import Feature
 from almanaque.core.growth.covers import OF_FEATURE
 from almanaque.store import errors
 from almanaque.store.garden.garden import corners
-
-Intent = Literal["undecided", "keep", "weed out"]
 
 
 @dataclass(frozen=True)
@@ -31,45 +28,6 @@ class FeatureRow:
 
     def stands_on(self, day: date) -> bool:
         return (self.from_day is None or self.from_day <= day) and (self.to_day is None or day < self.to_day)
-
-
-@dataclass(frozen=True)
-class Section:
-    """Part of a bed with a purpose of its own [mm from the bed's inside corner]."""
-
-    purpose: str
-    class_group_id: UUID | None
-    x_mm: float
-    y_mm: float
-    length_mm: float
-    width_mm: float
-
-
-@dataclass(frozen=True)
-class Closure:
-    """A bed out of use from a day to a day, both included."""
-
-    id: UUID
-    bed_id: UUID
-    starts: date
-    ends: date
-    reason: str
-    paid_by: str
-
-
-@dataclass(frozen=True)
-class VolunteerPlant:
-    """A plant nobody sowed; without a name it is unknown."""
-
-    id: UUID
-    bed_id: UUID
-    x_mm: float
-    y_mm: float
-    width_mm: float
-    name: str
-    found_on: date
-    gone_on: date | None
-    intent: Intent
 
 
 def features(connection: Connection[Any], day: date | None = None) -> list[FeatureRow]:
@@ -134,107 +92,6 @@ def save_feature(connection: Connection[Any], school_id: UUID, row: FeatureRow) 
 def delete_feature(connection: Connection[Any], feature_id: UUID) -> None:
     if connection.execute("DELETE FROM feature WHERE id = %s", [feature_id]).rowcount == 0:
         raise errors.NotFound("That does not stand on this school's map.")
-
-
-def sections(connection: Connection[Any], bed_id: UUID) -> list[Section]:
-    return (
-        connection.cursor(row_factory=class_row(Section))
-        .execute(
-            """SELECT purpose, class_group_id, x_mm::float8, y_mm::float8, length_mm::float8, width_mm::float8
-           FROM section WHERE bed_id = %s ORDER BY y_mm, x_mm, purpose""",
-            [bed_id],
-        )
-        .fetchall()
-    )
-
-
-def save_sections(connection: Connection[Any], school_id: UUID, bed_id: UUID, wishes: Sequence[Section]) -> None:
-    """Put these sections in the place of all that a bed has."""
-    connection.execute("DELETE FROM section WHERE bed_id = %s", [bed_id])
-    connection.cursor().executemany(
-        """INSERT INTO section (school_id, id, bed_id, purpose, class_group_id, x_mm, y_mm, length_mm, width_mm)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)""",
-        [
-            (school_id, uuid4(), bed_id, s.purpose, s.class_group_id, s.x_mm, s.y_mm, s.length_mm, s.width_mm)
-            for s in wishes
-        ],
-    )
-
-
-def closures(connection: Connection[Any], bed_id: UUID | None = None) -> list[Closure]:
-    return (
-        connection.cursor(row_factory=class_row(Closure))
-        .execute(
-            """SELECT id, bed_id, starts, ends, reason, paid_by FROM bed_closure
-           WHERE %(bed)s::uuid IS NULL OR bed_id = %(bed)s ORDER BY starts""",
-            {"bed": bed_id},
-        )
-        .fetchall()
-    )
-
-
-def save_closure(connection: Connection[Any], school_id: UUID, closure: Closure) -> None:
-    connection.execute(
-        """INSERT INTO bed_closure (school_id, id, bed_id, starts, ends, reason, paid_by) VALUES (%s, %s, %s, %s, %s, %s, %s)
-           ON CONFLICT (school_id, id) DO UPDATE SET starts = excluded.starts, ends = excluded.ends, reason = excluded.reason,
-             paid_by = excluded.paid_by""",
-        [school_id, closure.id, closure.bed_id, closure.starts, closure.ends, closure.reason, closure.paid_by],
-    )
-
-
-def delete_closure(connection: Connection[Any], closure_id: UUID) -> None:
-    if connection.execute("DELETE FROM bed_closure WHERE id = %s", [closure_id]).rowcount == 0:
-        raise errors.NotFound("That closure is not on file any more.")
-
-
-def found_plants(connection: Connection[Any], bed_id: UUID, day: date | None = None) -> list[VolunteerPlant]:
-    """Plants nobody sowed, in a bed, on a day or ever."""
-    return (
-        connection.cursor(row_factory=class_row(VolunteerPlant))
-        .execute(
-            """SELECT id, bed_id, x_mm::float8, y_mm::float8, width_mm::float8, name, found_on, gone_on, intent FROM found_plant
-           WHERE bed_id = %(bed)s AND (%(day)s::date IS NULL OR found_on <= %(day)s AND coalesce(gone_on > %(day)s, true))
-           ORDER BY found_on, y_mm, x_mm""",
-            {"bed": bed_id, "day": day},
-        )
-        .fetchall()
-    )
-
-
-def save_found(connection: Connection[Any], school_id: UUID, plant: VolunteerPlant) -> None:
-    connection.execute(
-        """INSERT INTO found_plant (school_id, id, bed_id, x_mm, y_mm, width_mm, name, found_on, gone_on, intent)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
-           ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, width_mm = excluded.width_mm, gone_on = excluded.gone_on,
-             intent = excluded.intent""",
-        [
-            school_id,
-            plant.id,
-            plant.bed_id,
-            plant.x_mm,
-            plant.y_mm,
-            plant.width_mm,
-            plant.name,
-            plant.found_on,
-            plant.gone_on,
-            plant.intent,
-        ],
-    )
-
-
-def name_found(connection: Connection[Any], plant_id: UUID, name: str) -> None:
-    """Say what a plant is that nobody sowed. Raises NotFound for none."""
-    if connection.execute("UPDATE found_plant SET name = %s WHERE id = %s", [name, plant_id]).rowcount == 0:
-        raise errors.NotFound("There is no such plant in this school.")
-
-
-def decide_found(connection: Connection[Any], plant_id: UUID, intent: Intent, gone_on: date | None) -> None:
-    """Keep a plant that nobody sowed or weed it out, and note the day on which it was gone. Raises NotFound for none."""
-    done = connection.execute(
-        "UPDATE found_plant SET intent = %s, gone_on = coalesce(%s, gone_on) WHERE id = %s", [intent, gone_on, plant_id]
-    )
-    if done.rowcount == 0:
-        raise errors.NotFound("There is no such plant in this school.")
 
 
 def _feature(row: dict[str, Any]) -> FeatureRow:

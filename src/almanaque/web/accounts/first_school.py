@@ -8,6 +8,7 @@ from fastapi.responses import RedirectResponse
 from psycopg import Connection
 from pydantic import BaseModel
 
+from almanaque.commands.accounts.people import check_password
 from almanaque.core.errors import BadInput
 from almanaque.data import places
 from almanaque.passwords import hash_password, matches, nobody
@@ -18,11 +19,9 @@ from almanaque.web import forms, security
 from almanaque.web.accounts.login import (
     MOST_FAILURES_OF_ADDRESS,
     MOST_FAILURES_OF_LOGIN,
-    TOO_OFTEN,
     WINDOW_MINUTES,
     bound_page,
 )
-from almanaque.web.accounts.people import check_password
 from almanaque.web.place.climate import read_place
 
 router = APIRouter()
@@ -146,9 +145,7 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
                 open_to_all=request.app.state.settings.open_to_all,
             )
             if not made:
-                raise BadInput(
-                    "A school is set up by a coordinator of another one, or by invitation. Ask whoever runs this server."
-                )
+                raise BadInput("accounts.set_up_by_invitation")
             return _opened(request, connection, account_id, "/school", school_id=school.id)
     except (BadInput, errors.Refused) as error:
         return _start_page(request, sent.invitation, sent.town, typed, error=str(error), status=422)
@@ -211,13 +208,13 @@ def _known(request: Request, connection: Connection[Any], login: str, password: 
         f"login {login}": MOST_FAILURES_OF_LOGIN,
     }
     if any(accounts.failures(connection, key, minutes=WINDOW_MINUTES) >= most for key, most in limits.items()):
-        raise BadInput(TOO_OFTEN)
+        raise BadInput("accounts.too_often", minutes=WINDOW_MINUTES)
     account = accounts.account(connection, login)
     if not matches(account.password_hash if account else nobody(), password[:200]) or account is None:
         with request.app.state.database.transaction() as other:  # kept although this transaction is undone
             for key in limits:
                 accounts.note_failure(other, key)
-        raise BadInput("That login name and password do not belong together. Check both and try again.", field="login")
+        raise BadInput("accounts.login_wrong", field="login")
     return account.account_id
 
 

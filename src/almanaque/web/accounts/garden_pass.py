@@ -105,7 +105,7 @@ def note(
     with scope.open() as work:
         entry_id = forms.row_id(id)
         if not body.strip():
-            raise BadInput("Write what you saw first.", field="body")
+            raise BadInput("accounts.sighting_empty", field="body")
         journal_entries.save(
             work.connection,
             work.context.school.id,

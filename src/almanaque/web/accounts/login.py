@@ -7,6 +7,7 @@ from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
 
 from almanaque.core.errors import BadInput
+from almanaque.core.words import Phrase
 from almanaque.passwords import matches, nobody
 from almanaque.store.accounts import accounts
 from almanaque.web import frame, security
@@ -19,7 +20,7 @@ WINDOW_MINUTES = 15
 MOST_FAILURES_OF_LOGIN = 6
 MOST_FAILURES_OF_ADDRESS = 40
 WRONG = "That login name and password do not belong together. Check both and try again."
-TOO_OFTEN = f"Too many tries. Wait {WINDOW_MINUTES} minutes, then try again."
+TOO_OFTEN = Phrase("accounts.too_often", {"minutes": WINDOW_MINUTES})
 NO_SCHOOL = "This account belongs to no school yet. Ask a school's coordinator to add you."
 
 
@@ -59,7 +60,7 @@ def log_in(
         )
         account = None if blocked else accounts.account(connection, login)
     if blocked:
-        return _login_page(request, login=login, error=TOO_OFTEN, status=429, to=to)
+        return _login_page(request, login=login, error=str(TOO_OFTEN), status=429, to=to)
     right = matches(account.password_hash if account else nobody(), password[:200])
     if account is None or not right:
         with request.app.state.database.transaction() as connection:
@@ -96,7 +97,7 @@ def choose_school(scope: Look, school: Annotated[str, Form()] = "") -> Response:
     with scope.database.transaction() as connection:
         chosen = accounts.choose_school(connection, scope.token_hash, _uuid(school))
     if not chosen:
-        raise BadInput("You do not belong to that school. Choose one from your list.")
+        raise BadInput("accounts.not_your_school")
     return RedirectResponse("/week", status_code=303)
 
 
@@ -104,7 +105,7 @@ def choose_school(scope: Look, school: Annotated[str, Form()] = "") -> Response:
 def move_demo_day(scope: Look, request: Request, day: Annotated[str, Form()] = "") -> Response:
     """Let the demo stand on another day, for this visitor alone."""
     if scope.clock.demo_day is None:
-        raise BadInput("Time can be moved in the demo only.")
+        raise BadInput("accounts.time_moves_in_demo_only")
     with scope.database.transaction() as connection:
         accounts.set_demo_day(connection, scope.token_hash, parse_day(day))
     return RedirectResponse("/week", status_code=303)
@@ -121,4 +122,4 @@ def _uuid(text: str) -> UUID:
     try:
         return UUID(text)
     except ValueError:
-        raise BadInput("You do not belong to that school. Choose one from your list.") from None
+        raise BadInput("accounts.not_your_school") from None

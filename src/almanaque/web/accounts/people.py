@@ -1,15 +1,15 @@
 """School: people with their roles, invitations by link, garden passes, and one's own account."""
 
 from datetime import datetime, timedelta
-from typing import Annotated
+from typing import Annotated, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import RedirectResponse
 
-from almanaque.core.accounts.permissions import ROLES
+from almanaque.commands.accounts import people as commands
+from almanaque.core.accounts.permissions import ROLES, Role
 from almanaque.core.errors import BadInput
-from almanaque.passwords import hash_password, matches
 from almanaque.store import errors
 from almanaque.store.accounts import accounts, garden_passes
 from almanaque.web import forms, frame, links, security, words
@@ -22,8 +22,6 @@ Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 INVITATION_DAYS = 14
 MOST_PASS_DAYS = 120
-SHORTEST_PASSWORD = 10
-LAST_COORDINATOR = "A school keeps at least one coordinator. Make somebody else coordinator first."
 
 
 @router.get("/school/people")
@@ -43,7 +41,7 @@ def invite(scope: People, label: Annotated[str, Form()] = "", role: Annotated[st
             work.connection,
             uuid4(),
             token_hash=security.token_hash(secret),
-            role=forms.one_of(role, ROLES, field="role"),
+            role=cast(Role, forms.one_of(role, ROLES, field="role")),
             label=for_whom,
             by=scope.visitor.account_id,
             expires_at=scope.clock.now() + timedelta(days=INVITATION_DAYS),
@@ -72,7 +70,7 @@ def make_pass(
     with scope.open() as work:
         group_id = forms.optional_id(group)
         if group_id is not None and group_id not in {g.id for g in work.context.groups}:
-            raise BadInput("There is no such group. Choose one from the list.", field="group")
+            raise BadInput("accounts.no_such_group", field="group")
         lasts = forms.whole(days, field="days", least=1, most=MOST_PASS_DAYS, what="The number of days a pass lasts")
         for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
         secret = security.new_token()
@@ -102,10 +100,8 @@ def revoke_pass(scope: Plan, pass_id: UUID) -> Response:
 def set_role(scope: People, account_id: UUID, role: Annotated[str, Form()] = "") -> Response:
     """Another role, or none: then the person is let go from this school. The account stays."""
     with scope.open() as work:
-        _person(work, account_id)
-        new = None if role == "none" else forms.one_of(role, ROLES, field="role")
-        if not accounts.set_role(work.connection, account_id, new):
-            raise BadInput(LAST_COORDINATOR, field="role")
+        new = None if role == "none" else cast(Role, forms.one_of(role, ROLES, field="role"))
+        commands.set_role(work.connection, account_id, new)
     return RedirectResponse(
         "/school/people" if account_id != scope.visitor.account_id or new == "coordinator" else "/week", status_code=303
     )
@@ -114,17 +110,8 @@ def set_role(scope: People, account_id: UUID, role: Annotated[str, Form()] = "")
 @router.post("/school/people/{account_id}/erase")
 def erase_person(scope: People, account_id: UUID) -> Response:
     """Erase a person who belongs to this school alone: the name goes, what was written stays."""
-    if account_id == scope.visitor.account_id:
-        raise BadInput("Your own account is erased on its own page, with your password.")
     with scope.open() as work:
-        _person(work, account_id)
-        outcome = accounts.erase_here(work.connection, account_id)
-        if outcome == "elsewhere":
-            raise BadInput(
-                "This person belongs to another school too, so only they can erase their account. Let them go from this school instead."
-            )
-        if outcome == "last":
-            raise BadInput(LAST_COORDINATOR)
+        commands.erase_person(work.connection, account_id, by=scope.visitor.account_id)
         return frame.go(work, "/school/people")
 
 
@@ -143,15 +130,13 @@ def change_account(
 ) -> Response:
     """Change one's name, and one's password for those who know the old one."""
     with scope.open() as work:
-        own = _own(work)
-        hashed = None
-        if new_password:
-            if not matches(own.password_hash, password[:200]):
-                raise BadInput("The old password is not right. Type it again; nothing was changed.", field="password")
-            check_password(new_password)
-            hashed = hash_password(new_password)
-        accounts.change_account(
-            work.connection, scope.token_hash, name=forms.name(name, what="a name", most=120), password_hash=hashed
+        commands.change_own(
+            work.connection,
+            scope.token_hash,
+            _own(work),
+            name=forms.name(name, what="a name", most=120),
+            password=password,
+            new_password=new_password,
         )
         return frame.go(work, "/account")
 
@@ -160,25 +145,10 @@ def change_account(
 def erase(scope: Look, password: Annotated[str, Form()] = "") -> Response:
     """Erase one's own account: the name goes, what was written stays."""
     with scope.open() as work:
-        own = _own(work)
-        if not matches(own.password_hash, password[:200]):
-            raise BadInput("The password is not right. Nothing was erased.", field="password")
-        if not accounts.erase(work.connection, own.account_id):
-            raise BadInput(
-                "You are the only coordinator of a school. Make somebody else coordinator first, then erase."
-            )
+        commands.erase_own(work.connection, _own(work), password=password)
     response = RedirectResponse("/login", status_code=303)
     response.delete_cookie(security.SESSION_COOKIE, path="/")
     return response
-
-
-def check_password(text: str) -> None:
-    """Raise BadInput for a password that is too short, too long, or one letter again and again."""
-    if not SHORTEST_PASSWORD <= len(text) <= 200 or len(set(text)) < 4:
-        raise BadInput(
-            f"A password has at least {SHORTEST_PASSWORD} characters, not all alike. Three or four words are easy to keep.",
-            field="new_password",
-        )
 
 
 def _days_left(work: UnitOfWork, moment: datetime) -> str:
@@ -191,13 +161,6 @@ def _own(work: UnitOfWork) -> accounts.OwnAccount:
     if own is None:
         raise security.NotLoggedIn
     return own
-
-
-def _person(work: UnitOfWork, account_id: UUID) -> accounts.Person:
-    found = next((p for p in accounts.people(work.connection) if p.account_id == account_id), None)
-    if found is None:
-        raise errors.NotFound("There is no such person in this school.")
-    return found
 
 
 def _page(work: UnitOfWork, *, made: str = "", made_for: str = "", made_kind: str = "") -> Response:

@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Range
-from almanaque.core.findings import MONTH_NAMES
 from almanaque.core.units import Units, format_length, format_mass, format_temperature
+from almanaque.core.words.days import MONTH_NAMES
 
 GROUP_WORDS = {
     "roots": "Roots",

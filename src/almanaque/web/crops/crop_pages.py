@@ -1,5 +1,6 @@
 """Year: the crops. All of them in a list, each on one sheet for a class, and the school's own figures, varieties and crops."""
 
+from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated, Any
 from uuid import uuid4
@@ -16,8 +17,9 @@ from almanaque.data import neighbour_pairs
 from almanaque.store.crops import own_crops
 from almanaque.web import frame, words
 from almanaque.web.crops.crop_facts import GROUP_WORDS, FactGroup, group_words, groups_of
-from almanaque.web.pictures.families import family
+from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -120,23 +122,54 @@ def _figures(work: UnitOfWork, crop: Crop, name: str) -> Response:
     return frame.page(work, "year", title, values, template="crops/own_figures.html")
 
 
-def _values(work: UnitOfWork, crop: Crop) -> dict[str, Any]:
+@dataclass(frozen=True)
+class CurveView(View):
+    """Filled by `_curve`, read by its template."""
+
+    path: str
+    width: float
+    height: float
+    box: str
+    marks: list[tuple[float, str, bool]]
+    words: str
+
+
+@dataclass(frozen=True)
+class CropPageView(View):
+    """Filled by `_values`, read by its template."""
+
+    crop: Crop
+    hatch: Hatch
+    groups: list[FactGroup]
+    here: list[tuple[str, str, str]]
+    curve: CurveView | None
+    neighbours: list[tuple[str, str, str]]
+    varieties: list[tuple[str, str]]
+    base: Crop | None
+    note: str
+    own_words: str
+    cautions: list[str]
+    usual_source: str
+    facts: str
+
+
+def _values(work: UnitOfWork, crop: Crop) -> CropPageView:
     sources = work.context.crops.sources
     groups: list[FactGroup] = groups_of(crop, work.context.school.units, sources)
     rows = {row.crop: row for row in own_crops.rows(work.connection)}
     varieties = [c for c in work.context.crops if c.based_on == crop.kind and c.key != crop.key]
-    return {
-        "crop": crop,
-        "hatch": family(crop.family),
-        "groups": groups,
-        "here": _here(work, crop),
-        "curve": _curve(work, crop),
-        "neighbours": _neighbours(work, crop),
-        "varieties": [(c.key, c.name.en) for c in varieties],
-        "base": work.context.crops[crop.kind] if crop.based_on else None,
-        "note": rows[crop.key].note if crop.key in rows else "",
-        "own_words": ", ".join(ENTRIES[name].label.lower() for name in ENTRIES if name in crop.own),
-        "cautions": [
+    return CropPageView(
+        crop=crop,
+        hatch=family(crop.family),
+        groups=groups,
+        here=_here(work, crop),
+        curve=_curve(work, crop),
+        neighbours=_neighbours(work, crop),
+        varieties=[(c.key, c.name.en) for c in varieties],
+        base=work.context.crops[crop.kind] if crop.based_on else None,
+        note=rows[crop.key].note if crop.key in rows else "",
+        own_words=", ".join(ENTRIES[name].label.lower() for name in ENTRIES if name in crop.own),
+        cautions=[
             text
             for text in (
                 crop.caution,
@@ -146,11 +179,9 @@ def _values(work: UnitOfWork, crop: Crop) -> dict[str, Any]:
             )
             if text
         ],
-        "usual_source": sources[crop.sources["default"]],
-        "facts": words.joined(
-            [crop.botanical, crop.family, group_words(crop.group), crop.life, f"{crop.season} season"]
-        ),
-    }
+        usual_source=sources[crop.sources["default"]],
+        facts=words.joined([crop.botanical, crop.family, group_words(crop.group), crop.life, f"{crop.season} season"]),
+    )
 
 
 def _here(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
@@ -183,7 +214,7 @@ def _spans(days: list[date], grades: list[int], wanted: int) -> list[tuple[date,
     return runs
 
 
-def _curve(work: UnitOfWork, crop: Crop) -> dict[str, Any] | None:
+def _curve(work: UnitOfWork, crop: Crop) -> CurveView | None:
     """Height over time for the first week that fits, as a path; None for plants that take years."""
     if crop.season_warmth is not None:
         return None
@@ -202,17 +233,17 @@ def _curve(work: UnitOfWork, crop: Crop) -> dict[str, Any] | None:
         (round(CURVE_WIDTH * (day - begin).days / length, 1), word, (day - begin).days > 0.6 * length)
         for day, word in ((dates.emerge_to or begin, "up"), (dates.first_pick, "first picking"))
     ]
-    return {
-        "path": "M" + "L".join(points),
-        "width": CURVE_WIDTH,
-        "height": CURVE_HEIGHT,
-        "box": f"-4 -14 {CURVE_WIDTH + 8:g} {CURVE_HEIGHT + 34:g}",
-        "marks": marks,
-        "words": (
+    return CurveView(
+        path="M" + "L".join(points),
+        width=CURVE_WIDTH,
+        height=CURVE_HEIGHT,
+        box=f"-4 -14 {CURVE_WIDTH + 8:g} {CURVE_HEIGHT + 34:g}",
+        marks=marks,
+        words=(
             f"In the bed {words.short_day(begin)} {begin.year}, "
             f"picked from {words.short_day(dates.first_pick)} to {words.short_day(end)} {end.year}."
         ),
-    }
+    )
 
 
 def _neighbours(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:

@@ -19,9 +19,9 @@ from almanaque.core.units import (
     format_water,
     parse_temperature,
 )
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import bed_sections, garden
+from almanaque.store.garden.bed_sections import Section
 from almanaque.store.garden.garden import Bed
-from almanaque.store.garden.site_features import Section
 from almanaque.web import forms, frame
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
@@ -37,7 +37,6 @@ KINDS = (
     ("planter", "planter with pockets"),
     ("sill", "indoor sill"),
 )
-MOST_KEPT, MOST_SECTIONS = 8, 12
 USUAL = {
     "us": {
         "notch": "4 ft x 2 ft",
@@ -108,7 +107,7 @@ def save(scope: Plan, form: Annotated[BedForm, Form()]) -> Response:
         units = work.context.school.units
         group_id = forms.optional_id(form.group)
         if group_id is not None and group_id not in {g.id for g in work.context.groups}:
-            raise BadInput("There is no such group. Choose one from the list.", field="group")
+            raise BadInput("garden.no_such_group", field="group")
         known = next((b for b in garden.beds(work.connection) if b.id == bed_id), None)
         shown = _shown(work, known) if known else {}
         length, width = (
@@ -241,7 +240,7 @@ def _shown(work: UnitOfWork, bed: Bed) -> dict[str, str]:
         "sections": "\n".join(
             f"{s.purpose}: {_both(s.length_mm, s.width_mm, units)} at {_both(s.x_mm, s.y_mm, units)}"
             + (f", {names[str(s.class_group_id)]}" if str(s.class_group_id) in names else "")
-            for s in site_features.sections(work.connection, bed.id)
+            for s in bed_sections.sections(work.connection, bed.id)
         ),
     }
 
@@ -255,12 +254,9 @@ def _warmth(text: str, units: Units) -> float | None:
     if not text.strip():
         return None
     try:
-        warmth = float(parse_temperature(text, bare_unit="F" if units == "us" else "C"))
+        return float(parse_temperature(text, bare_unit="F" if units == "us" else "C"))
     except BadInput as error:
         raise error.at("warmth") from None
-    if not -20 <= warmth <= 50:
-        raise BadInput("The warmth of a sill lies between −20 and 50 °C. Check the unit.", field="warmth")
-    return warmth
 
 
 def _corner(text: str) -> tuple[float, float] | None:
@@ -269,11 +265,11 @@ def _corner(text: str) -> tuple[float, float] | None:
         return None
     parts = text.replace("−", "-").split(",")
     if len(parts) != 2:
-        raise BadInput("Write the corner as latitude, longitude, like 46.2104, 7.3581.", field="corner")
+        raise BadInput("garden.not_a_corner", field="corner")
     latitude = forms.number(parts[0], field="corner", what="Latitude")
     longitude = forms.number(parts[1], field="corner", what="Longitude")
-    if latitude is None or longitude is None or not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
-        raise BadInput("Latitude lies between −90 and 90, longitude between −180 and 180.", field="corner")
+    if latitude is None or longitude is None:
+        raise BadInput("garden.not_a_corner", field="corner")
     return latitude, longitude
 
 
@@ -286,20 +282,13 @@ def _sections(work: UnitOfWork, text: str) -> tuple[Section, ...]:
         size, word, where = rest.partition(" at ")
         at, comma, group = where.partition(",")
         if not (purpose.strip() and colon and word):
-            raise BadInput(
-                f"“{line[:40]}” is not a section. Write it like Salad: {USUAL[units]['size']} at 0 x 0.",
-                field="sections",
-            )
+            raise BadInput("garden.not_a_section", field="sections", line=line[:40], example=USUAL[units]["size"])
         if comma and group.strip().lower() not in groups:
-            raise BadInput(
-                f"There is no group “{group.strip()[:40]}”. Write its name as under School.", field="sections"
-            )
+            raise BadInput("garden.no_group_of_that_name", field="sections", group=group.strip()[:40])
         (length, width), (x, y) = forms.pair(size, units, field="sections"), forms.pair(at, units, field="sections")
         found.append(
             Section(forms.name(purpose, field="sections"), groups.get(group.strip().lower()), x, y, length, width)
         )
-    if len(found) > MOST_SECTIONS:
-        raise BadInput(f"A bed has at most {MOST_SECTIONS} sections.", field="sections")
     return tuple(found)
 
 
@@ -311,13 +300,9 @@ def _kept(text: str, units: Units) -> tuple[Rectangle, ...]:
         size, word, at = rest.partition(" at ")
         at, first, last = _kept_days(at)
         if not (label.strip() and colon and word):
-            raise BadInput(
-                f"“{line[:40]}” is not a kept part. Write it like {USUAL[units]['kept_part']}.", field="kept"
-            )
+            raise BadInput("garden.not_a_kept_part", field="kept", line=line[:40], example=USUAL[units]["kept_part"])
         (length, width), (x, y) = forms.pair(size, units, field="kept"), forms.pair(at, units, field="kept")
         found.append(Rectangle(x, y, length, width, forms.name(label, field="kept"), first, last))
-    if len(found) > MOST_KEPT:
-        raise BadInput(f"A bed keeps at most {MOST_KEPT} parts.", field="kept")
     return tuple(found)
 
 
@@ -326,8 +311,6 @@ def _kept_days(text: str) -> tuple[str, date | None, date | None]:
     at, _, last = text.partition(" until ")
     at, _, first = at.partition(" from ")
     days = [parse_day(day, field="kept") if day.strip() else None for day in (first, last)]
-    if days[0] and days[1] and days[1] < days[0]:
-        raise BadInput("A part is kept until after it began. Swap the two dates or correct one.", field="kept")
     return at, days[0], days[1]
 
 

@@ -13,7 +13,7 @@ from almanaque.core.garden.bed import Cell, cell_name
 from almanaque.core.garden.spacing import Layout
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.store.garden.site_features import VolunteerPlant
+from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.web import words
 from almanaque.web.garden.site_map_picture import tint
 from almanaque.web.pictures.families import Hatch, family

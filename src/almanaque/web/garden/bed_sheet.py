@@ -1,5 +1,6 @@
 """Garden: the bed sheet, on which squares are painted, inked, moved and rubbed out."""
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
@@ -13,15 +14,15 @@ from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.growth.school_fit import VERDICT_WORDS
 from almanaque.core.units import format_area, format_length, format_volume
+from almanaque.core.words import Phrase
 from almanaque.store.errors import Stale
-from almanaque.store.garden import changes, drafts, garden
-from almanaque.store.garden import site_features as ground_store
+from almanaque.store.garden import bed_sections, changes, drafts, garden, volunteer_plants
 from almanaque.store.garden.garden import Bed
-from almanaque.store.garden.site_features import VolunteerPlant
+from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.store.journal import journal_entries
 from almanaque.web import frame, words
 from almanaque.web.garden import bed_picture, sheet_parts
-from almanaque.web.garden.bed_picture import Box
+from almanaque.web.garden.bed_picture import BedPicture, Box, Marker
 from almanaque.web.garden.paint_form import (
     FIRST_CROP,
     SheetForm,
@@ -34,15 +35,17 @@ from almanaque.web.garden.paint_form import (
     read_offset,
     read_wish,
 )
+from almanaque.web.garden.sheet_parts import NoteView, SheetLine
 from almanaque.web.garden.site_map import season_steps, size
 from almanaque.web.htmx import HtmxRequest, vary
 from almanaque.web.pictures.families import family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
-ONLY_PENCIL = "The ribbon stands on a day to come, where only pencil is allowed. Go back to today to plan in ink."
+ONLY_PENCIL = Phrase("garden.only_pencil")
 KIND_WORDS = {
     "raised": "raised",
     "sunken": "sunken",
@@ -182,7 +185,7 @@ def _carry_out(work: UnitOfWork, bed_id: UUID, form: SheetForm) -> str:
     given = (work.connection, work.context, bed_id)
     table = on_table(work, form.draft).id
     if form.command in ("ink", "to-ink") and work.day > work.today:
-        raise BadInput(ONLY_PENCIL)
+        raise BadInput(ONLY_PENCIL.code)
     match form.command:
         case "undo":
             return f"Undone: {plantings.undo(*given, actor=actor)}."
@@ -248,7 +251,7 @@ def _bed_page(
         **choices(work, bed, form),
         "crops": sorted(((c.key, c.name.en) for c in work.context.crops), key=lambda pair: pair[1]),
         "entries": journal_entries.entries(work.connection, until=work.day, bed_id=bed.id, limit=4),
-        "only_pencil": ONLY_PENCIL if work.day > work.today else "",
+        "only_pencil": str(ONLY_PENCIL) if work.day > work.today else "",
         "beds": [(str(b.id), b.name) for b in garden.beds(work.connection)],
         "drafts": [(str(d.id), d.name) for d in drafts.drafts(work.connection) if d.closed_on is None]
         or [(str(on_table(work, "").id), drafts.FIRST)],
@@ -259,7 +262,29 @@ def _bed_page(
     return frame.page(work, "garden", title, values, template="garden/bed_sheet.html", message=message, status=status)
 
 
-def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants") -> dict[str, Any]:
+@dataclass(frozen=True)
+class BedSheetView(View):
+    """Filled by `_sheet`, read by its template."""
+
+    bed: Bed
+    bed_words: str
+    picture: BedPicture
+    lines: list[SheetLine]
+    notes: list[NoteView]
+    worth: list[NoteView]
+    marks: list[Marker]
+    facts: str
+    found: list[dict[str, str]]
+    undo: str
+    redo: str
+    said: str
+    stale: bool
+    draft: str
+    draft_name: str
+    show: str
+
+
+def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants") -> BedSheetView:
     """The drawing with its list and margin; what a command on the sheet answers."""
     table = on_table(work, draft)
     shown = on_sheet(work, bed, table)
@@ -282,12 +307,12 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
     ]
     change, again = changes.last_change(work.connection, bed.id), changes.next_change(work.connection, bed.id)
     fills = {item.crop.family: family(item.crop.family).fill for item in shown}
-    sections, names = ground_store.sections(work.connection, bed.id), work.context.group_names(work.day)
-    plants = ground_store.found_plants(work.connection, bed.id, work.day)
-    return {
-        "bed": bed,
-        "bed_words": _bed_words(work, bed, now),
-        "picture": bed_picture.draw(
+    sections, names = bed_sections.sections(work.connection, bed.id), work.context.group_names(work.day)
+    plants = volunteer_plants.found_plants(work.connection, bed.id, work.day)
+    return BedSheetView(
+        bed=bed,
+        bed_words=_bed_words(work, bed, now),
+        picture=bed_picture.draw(
             bed,
             shown,
             units=units,
@@ -306,20 +331,20 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
                 for s in sections
             ],
         ),
-        "lines": sheet_parts.lines(shown, work.context, work.today, fills=fills),
-        "notes": notes,
-        "worth": worth,
-        "marks": marks,
-        "facts": words.joined(counted),
-        "found": _found_rows(bed, plants),
-        "undo": change.command if change and "put_back" in change.before else "",
-        "redo": again.command if again else "",
-        "said": "",
-        "stale": False,
-        "draft": str(table.id),
-        "draft_name": table.name,
-        "show": show,
-    }
+        lines=sheet_parts.lines(shown, work.context, work.today, fills=fills),
+        notes=notes,
+        worth=worth,
+        marks=marks,
+        facts=words.joined(counted),
+        found=_found_rows(bed, plants),
+        undo=change.command if change and "put_back" in change.before else "",
+        redo=again.command if again else "",
+        said="",
+        stale=False,
+        draft=str(table.id),
+        draft_name=table.name,
+        show=show,
+    )
 
 
 def _sun(

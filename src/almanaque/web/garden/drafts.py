@@ -1,7 +1,7 @@
 """Garden: rival pencil plans side by side, copying a season in pencil, and the seasons of one bed."""
 
-from dataclasses import replace
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -16,11 +16,13 @@ from almanaque.store.garden.drafts import Draft
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import forms, frame, words
 from almanaque.web.garden import bed_picture, sheet_parts
-from almanaque.web.garden.bed_picture import PlantingPicture
+from almanaque.web.garden.bed_picture import BedPicture, PlantingPicture
 from almanaque.web.garden.paint_form import judge_sheet, on_sheet
+from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.garden.site_map import season_of
 from almanaque.web.pictures.families import FAMILIES
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -72,7 +74,7 @@ def save(scope: Plan, form: Annotated[DraftForm, Form()]) -> Response:
         else:
             group_id = forms.optional_id(form.group)
             if group_id is not None and group_id not in {g.id for g in work.context.groups}:
-                raise BadInput("There is no such group. Choose one from the list.", field="group")
+                raise BadInput("garden.no_such_group", field="group")
             known = next((d for d in drafts.drafts(work.connection) if d.id == draft_id), None)
             wish = Draft(
                 draft_id,
@@ -98,7 +100,7 @@ def copy(
     with scope.open() as work:
         every = {s.starts.isoformat(): s for s in seasons(work.context.calendar)}
         if source not in every or onto not in every:
-            raise BadInput("Choose the season to copy, and the one it is copied for.", field="source")
+            raise BadInput("garden.two_seasons_missing", field="source")
         season = every[source]
         done = commands.copy_season(
             work.connection,
@@ -162,7 +164,19 @@ def bed_seasons(scope: Look, bed_id: UUID) -> Response:
         return frame.page(work, "garden", f"{bed.name} through the seasons", values, template="garden/bed_seasons.html")
 
 
-def _season(work: UnitOfWork, bed: Bed, season: Season, present: list[Planting]) -> dict[str, Any]:
+@dataclass(frozen=True)
+class DraftSeasonView(View):
+    """Filled by `_season`, read by its template."""
+
+    name: str
+    day: str
+    on: str
+    now: bool
+    picture: BedPicture
+    lines: list[str]
+
+
+def _season(work: UnitOfWork, bed: Bed, season: Season, present: list[Planting]) -> DraftSeasonView:
     """A season of a bed: everything whose time there overlaps it, drawn as on the day in its middle with what is else listed."""
     day = map_day(season, work.today)
     overlapping = [p for p in present if p.status != "lost" and p.overlaps(season.starts, season.ends, work.today)]
@@ -175,25 +189,38 @@ def _season(work: UnitOfWork, bed: Bed, season: Season, present: list[Planting])
         today=work.today,
         units=work.context.school.units,
     )
-    return {
-        "name": season.name,
-        "day": day.isoformat(),
-        "on": words.short_day(day),
-        "now": work.today in season,
-        "picture": bed_picture.draw(
-            bed, shown, units=work.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H
-        ),
-        "lines": [
+    return DraftSeasonView(
+        name=season.name,
+        day=day.isoformat(),
+        on=words.short_day(day),
+        now=work.today in season,
+        picture=bed_picture.draw(bed, shown, units=work.context.school.units, day=day, widest=SMALL_W, highest=SMALL_H),
+        lines=[
             (
                 f"{work.context.crops[p.crop].name.en}: "
                 f"{words.stay(p.bed_from, p.bed_to(work.today))}{' (pencil)' if p.status == 'pencilled' else ''}"
             )
             for p in overlapping
         ],
-    }
+    )
 
 
-def _column(work: UnitOfWork, bed: Bed, draft: Draft) -> dict[str, Any]:
+@dataclass(frozen=True)
+class DraftColumnView(View):
+    """Filled by `_column`, read by its template."""
+
+    id: str
+    name: str
+    made_by: str
+    picture: BedPicture
+    count: str
+    faults: int
+    cares: int
+    lines: list[dict[str, str]]
+    notes: list[NoteView]
+
+
+def _column(work: UnitOfWork, bed: Bed, draft: Draft) -> DraftColumnView:
     """A draft of a bed, from the ribbon's day on."""
     shown = on_sheet(work, bed, draft)
     mine = [item for item in shown if item.planting.status == "pencilled"]
@@ -207,24 +234,24 @@ def _column(work: UnitOfWork, bed: Bed, draft: Draft) -> dict[str, Any]:
     found = worst_first([finding for finding, _ in pairs])
     pairs.sort(key=lambda pair: found.index(pair[0]))
     plants = sum(item.layout.plants for item in mine)
-    return {
-        "id": str(draft.id),
-        "name": draft.name,
-        "made_by": _by(work, draft),
-        "picture": bed_picture.draw(
+    return DraftColumnView(
+        id=str(draft.id),
+        name=draft.name,
+        made_by=_by(work, draft),
+        picture=bed_picture.draw(
             bed, shown, units=work.context.school.units, day=work.day, widest=SMALL_W, highest=SMALL_H
         ),
-        "count": words.joined(
+        count=words.joined(
             [words.count(plants, "plant"), words.count(len({c for i in mine for c in i.cells}), "square")]
         ),
-        "faults": sum(finding.severity == "fault" for finding in found),
-        "cares": sum(finding.severity == "care" for finding in found),
-        "lines": [_line(item) for item in mine],
-        "notes": [
+        faults=sum(finding.severity == "fault" for finding in found),
+        cares=sum(finding.severity == "care" for finding in found),
+        lines=[_line(item) for item in mine],
+        notes=[
             sheet_parts.note(finding, number, work.today, planting=item.planting)
             for number, (finding, item) in enumerate(pairs, start=1)
         ],
-    }
+    )
 
 
 def _line(item: PlantingPicture) -> dict[str, str]:

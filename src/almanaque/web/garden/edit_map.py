@@ -1,7 +1,8 @@
 """Garden: changing the map — what stands where, moved by pointer, by keys or by typed numbers; maps in and out."""
 
 import json
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass
+from typing import Annotated, Literal
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Form, Response, UploadFile
@@ -18,9 +19,11 @@ from almanaque.store.garden.garden import Site
 from almanaque.store.garden.site_features import FeatureRow
 from almanaque.web import forms, frame, words
 from almanaque.web.garden import site_map_picture
+from almanaque.web.garden.site_map_picture import SiteMap
 from almanaque.web.htmx import HtmxRequest, vary
-from almanaque.web.pictures.families import FAMILIES
+from almanaque.web.pictures.families import FAMILIES, Hatch
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -58,7 +61,7 @@ def place(scope: Plan, htmx: HtmxRequest, form: Annotated[MapPlaceForm, Form()])
             for text in (form.x, form.y, form.length, form.width, form.turn)
         ]
         if any(number is None for number in numbers):
-            raise BadInput(forms.INCOMPLETE)
+            raise BadInput("forms.incomplete")
         x_mm, y_mm, length_mm, width_mm, turn_deg = (float(number or 0.0) for number in numbers)
         row_id = forms.row_id(form.id)
         shape = Shape(x_mm, y_mm, length_mm, width_mm, turn_deg)
@@ -148,8 +151,6 @@ def save_feature(scope: Plan, form: Annotated[FeatureForm, Form()]) -> Response:
             forms.optional_day(form.from_day, field="from_day"),
             forms.optional_day(form.to_day, field="to_day"),
         )
-        if row.from_day and row.to_day and row.to_day < row.from_day:
-            raise BadInput("It would be gone before it was there. Swap the two dates or correct one.", field="to_day")
         commands.save_feature(work.connection, work.context, row)
         return frame.go(work, "/garden/map", thing=str(row_id))
 
@@ -204,7 +205,51 @@ def _page(work: UnitOfWork, *, thing: str, new: str) -> Response:
     )
 
 
-def _values(work: UnitOfWork, *, thing: str = "", new: str = "") -> dict[str, Any]:
+@dataclass(frozen=True)
+class ChosenBedView(View):
+    """A row of `EditMapView`."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class StandingThingView(View):
+    """A row of `EditMapView`."""
+
+    id: str
+    name: str
+    kind: str
+    days: str
+
+
+@dataclass(frozen=True)
+class EditMapView(View):
+    """Filled by `_values`, read by its template."""
+
+    map: SiteMap
+    hatches: list[Hatch]
+    kinds: list[tuple[str, str]]
+    thing_id: str
+    known: bool
+    fields: dict[str, str]
+    chosen_bed: ChosenBedView | None
+    chosen: str
+    snap_mm: float
+    nudge_mm: float
+    site: Site
+    show: str
+    snap_words: str
+    nudge_words: str
+    site_size: str
+    site_north: str
+    site_corner: str
+    adding: bool
+    usual_height: str
+    standing: list[StandingThingView]
+
+
+def _values(work: UnitOfWork, *, thing: str = "", new: str = "") -> EditMapView:
     site, units = _site(work), work.context.school.units
     beds, rows = garden.beds(work.connection), site_features.features(work.connection, work.day)
     every = site_features.features(work.connection)
@@ -222,32 +267,32 @@ def _values(work: UnitOfWork, *, thing: str = "", new: str = "") -> dict[str, An
     kind = new if new in KINDS else (chosen.feature.kind if chosen else "tree")
     blank = _blank(site, kind, units)
     usual = KINDS[kind].height_mm
-    return {
-        "map": picture,
-        "hatches": list(FAMILIES.values()),
-        "kinds": [(key, k.words) for key, k in KINDS.items()],
-        "thing_id": str(chosen.id) if chosen else str(uuid4()),
-        "known": chosen is not None,
-        "fields": _shown(chosen, units) if chosen else blank,
-        "chosen_bed": {"id": str(bed.id), "name": bed.name} if bed else None,
-        "chosen": thing,
-        "snap_mm": commands.SNAP_MM[units],
-        "nudge_mm": commands.NUDGE_MM[units],
-        "site": site,
-        "show": "plants",
-        "snap_words": "1 ft" if units == "us" else "10 cm",
-        "nudge_words": "1 in" if units == "us" else "1 cm",
-        "site_size": _both(site.width_mm, site.depth_mm, units),
-        "site_north": f"{site.north_deg:g}",
-        "site_corner": f"{site.latitude:.6f}, {site.longitude:.6f}" if site.latitude is not None else "",
-        "adding": bool(new) or chosen is not None,
-        "usual_height": format_length(usual, units) if usual else "",
-        "standing": [
-            {
-                "id": str(row.id),
-                "name": row.feature.name,
-                "kind": KINDS[row.feature.kind].words,
-                "days": " ".join(
+    return EditMapView(
+        map=picture,
+        hatches=list(FAMILIES.values()),
+        kinds=[(key, k.words) for key, k in KINDS.items()],
+        thing_id=str(chosen.id) if chosen else str(uuid4()),
+        known=chosen is not None,
+        fields=_shown(chosen, units) if chosen else blank,
+        chosen_bed=ChosenBedView(id=str(bed.id), name=bed.name) if bed else None,
+        chosen=thing,
+        snap_mm=commands.SNAP_MM[units],
+        nudge_mm=commands.NUDGE_MM[units],
+        site=site,
+        show="plants",
+        snap_words="1 ft" if units == "us" else "10 cm",
+        nudge_words="1 in" if units == "us" else "1 cm",
+        site_size=_both(site.width_mm, site.depth_mm, units),
+        site_north=f"{site.north_deg:g}",
+        site_corner=f"{site.latitude:.6f}, {site.longitude:.6f}" if site.latitude is not None else "",
+        adding=bool(new) or chosen is not None,
+        usual_height=format_length(usual, units) if usual else "",
+        standing=[
+            StandingThingView(
+                id=str(row.id),
+                name=row.feature.name,
+                kind=KINDS[row.feature.kind].words,
+                days=" ".join(
                     filter(
                         None,
                         (
@@ -256,10 +301,10 @@ def _values(work: UnitOfWork, *, thing: str = "", new: str = "") -> dict[str, An
                         ),
                     )
                 ),
-            }
+            )
             for row in every
         ],
-    }
+    )
 
 
 def _blank(site: Site, kind: str, units: Units) -> dict[str, str]:
@@ -325,7 +370,7 @@ def _months(text: str) -> frozenset[int]:
         if month is None and word.isascii() and word.isdigit() and 1 <= int(word[:3]) <= 12:
             month = int(word)
         if month is None:
-            raise BadInput(f"“{word[:12]}” is not a month. Write them like Nov, Dec, Jan.", field="months")
+            raise BadInput("garden.not_a_month_name", field="months", word=word[:12])
         found.add(month)
     return frozenset(found)
 

@@ -1,7 +1,8 @@
 """Garden: what beds, classes and seasons need; the shed; closing and rebuilding a bed; how the school gardens."""
 
+from dataclasses import dataclass
 from datetime import date
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -18,14 +19,15 @@ from almanaque.core.harvest import money
 from almanaque.core.units import format_length, format_volume
 from almanaque.formats import csv_table
 from almanaque.store import queue
-from almanaque.store.garden import garden, shed, site_features
+from almanaque.store.garden import bed_closures, garden, shed
+from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed
 from almanaque.store.garden.shed import Supply
-from almanaque.store.garden.site_features import Closure
 from almanaque.store.school import school
 from almanaque.web import forms, frame, words
 from almanaque.web.garden.site_map import season_of, season_steps
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -213,12 +215,12 @@ def save_practice(scope: Plan, form: Annotated[PracticeForm, Form()]) -> Respons
         )
         code = form.currency.strip().upper()
         if len(code) != 3 or not code.isascii() or not code.isalpha():
-            raise BadInput("A currency has three letters, such as USD.", field="currency")
+            raise BadInput("garden.not_a_currency", field="currency")
         said = next((key for key, _ in NEIGHBOURS if key == form.neighbours), None)
         fed = next((key for key, _ in FEEDING if key == form.feeding), None)
         ready = next((key for key, _ in READY if key == form.ready_by), None)
         if said is None or fed is None or ready is None:
-            raise BadInput(forms.INCOMPLETE)
+            raise BadInput("forms.incomplete")
         school.save_practice(
             work.connection,
             rest_years=forms.whole(
@@ -248,7 +250,7 @@ def rebuild_page(scope: Look, bed_id: UUID, bricks: bool = False) -> Response:
         found = core.gathered(commands.rebuild_needs(bed, work.context, bricks=bricks), stock)
         cost, unpriced = core.total_minor(found)
         end = bed_rebuild.likely_end(bed.material, bed.built_year)
-        closures = site_features.closures(work.connection, bed_id)
+        closures = bed_closures.closures(work.connection, bed_id)
         values = {
             "bed": bed,
             "needs": [_line(work, need) for need in found],
@@ -292,7 +294,7 @@ def close(scope: Plan, bed_id: UUID, form: Annotated[BedClosureForm, Form()]) ->
     with scope.open() as work:
         row_id = forms.row_id(form.id)
         if form.action == "delete":
-            site_features.delete_closure(work.connection, row_id)
+            bed_closures.delete_closure(work.connection, row_id)
         else:
             closure = Closure(
                 row_id,
@@ -345,18 +347,27 @@ def _line(work: UnitOfWork, need: MaterialNeed) -> dict[str, str]:
     }
 
 
-def _stringing(work: UnitOfWork, bed: Bed) -> dict[str, Any]:
+@dataclass(frozen=True)
+class StringingView(View):
+    """Filled by `_stringing`, read by its template."""
+
+    along: list[str]
+    down: list[str]
+    words: str
+
+
+def _stringing(work: UnitOfWork, bed: Bed) -> StringingView:
     """The distances to mark along both sides."""
     units = work.context.school.units
     strung = bed_strings.stringing(bed.length_mm, bed.width_mm, bed.grid())
-    return {
-        "along": [format_length(round(mark, 1), units) for mark in strung.along_mm],
-        "down": [format_length(round(mark, 1), units) for mark in strung.down_mm],
-        "words": (
+    return StringingView(
+        along=[format_length(round(mark, 1), units) for mark in strung.along_mm],
+        down=[format_length(round(mark, 1), units) for mark in strung.down_mm],
+        words=(
             f"{words.count(strung.strings, 'string')}, {words.count(strung.sticks, 'stick')}, "
             f"{format_length(strung.with_knots_mm, units)} of string with knots"
         ),
-    }
+    )
 
 
 def _money(work: UnitOfWork, minor: int) -> str:

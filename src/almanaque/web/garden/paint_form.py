@@ -1,6 +1,7 @@
 """The form beside the bed sheet: what it sends, what that asks for, and what its preview says before anything is painted."""
 
-from typing import Any, Literal
+from dataclasses import dataclass
+from typing import Literal
 from uuid import UUID, uuid4
 
 from pydantic import BaseModel
@@ -9,6 +10,7 @@ from almanaque.commands.garden import bed_findings
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
+from almanaque.core.garden import layout
 from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arrangement, Follows, LayoutWish
 from almanaque.core.growth.growth_dates import GrowthDates
@@ -20,7 +22,9 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import forms
 from almanaque.web.garden import bed_picture, sheet_parts
 from almanaque.web.garden.bed_picture import PlantingPicture
+from almanaque.web.garden.sheet_parts import Preview
 from almanaque.web.request_scope import UnitOfWork, parse_day
+from almanaque.web.view import View
 
 Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo", "redo", "move", "lay"]
 Show = Literal["plants", "sun"]
@@ -64,7 +68,7 @@ def read_wish(work: UnitOfWork, form: SheetForm, crop: Crop) -> tuple[LayoutWish
     if form.group.strip():
         group = next((g for g in work.context.groups_on(work.day) if str(g.id) == form.group), None)
         if group is None:
-            raise BadInput("There is no such group. Choose one from the list.", field="group")
+            raise BadInput("garden.no_such_group", field="group")
         group_id = group.id
         if form.number == "class":
             wanted, per_head = (
@@ -72,20 +76,15 @@ def read_wish(work: UnitOfWork, form: SheetForm, crop: Crop) -> tuple[LayoutWish
                 f"{group.head_count} children of {work.context.group_names(work.day)[str(group.id)]}",
             )
     elif form.number == "class":
-        raise BadInput("Choose the class for which one each is planted.", field="group")
+        raise BadInput("garden.class_for_one_each", field="group")
     if form.number == "starts":
         wanted = forms.whole(form.wanted, field="wanted", least=1, most=20_000, what="The number of starts")
     in_row = None
     if form.follows == "packet":
         in_row = distance(form.in_row, "in_row")
     elif form.follows == "hand":
-        span = work.context.school.hand_span_mm
-        if span is None:
-            raise BadInput(
-                "Measure the span of your hand once, under What it needs, then plant by it.", field="follows"
-            )
         spans = forms.number(form.in_row, field="in_row", what="The number of spans")
-        in_row = span * (spans if spans else 1.0)
+        in_row = layout.by_hand(work.context.school.hand_span_mm, spans)
     wish = LayoutWish(
         form.arrangement,
         form.follows,
@@ -129,7 +128,27 @@ def judge_sheet(
     return bed_findings.of_sheet(work.connection, work.context, bed, plantings, laid, today=work.today)
 
 
-def choices(work: UnitOfWork, bed: Bed, form: SheetForm) -> dict[str, Any]:
+@dataclass(frozen=True)
+class SheetChoicesView(View):
+    """Filled by `choices`, read by its template."""
+
+    bed: Bed
+    crop: Crop
+    method: str
+    methods: list[tuple[Method, str]]
+    start_on: str
+    form: SheetForm
+    squares: str
+    preview: Preview | None
+    problem: str
+    arrangements: list[tuple[str, str]]
+    follow_choices: list[tuple[str, str]]
+    group_choices: list[tuple[str, str]]
+    catalogue_in_row: str
+    catalogue_row: str
+
+
+def choices(work: UnitOfWork, bed: Bed, form: SheetForm) -> SheetChoicesView:
     """The form's fields that follow from the crop, with the preview or what stands in its way."""
     chosen = work.context.crops[form.crop or FIRST_CROP]
     way = read_method(form.method) if form.method in chosen.methods else chosen.methods[0]
@@ -153,23 +172,23 @@ def choices(work: UnitOfWork, bed: Bed, form: SheetForm) -> dict[str, Any]:
     except BadInput as error:
         day, problem = first, error.message
     units, names = work.context.school.units, work.context.group_names(work.day)
-    return {
-        "bed": bed,
-        "crop": chosen,
-        "method": way,
-        "methods": sheet_parts.method_choices(chosen),
-        "start_on": day.isoformat(),
-        "form": form,
-        "squares": form.squares,
-        "preview": shown,
-        "problem": problem,
-        "arrangements": list(ARRANGEMENT_WORDS.items()),
-        "follow_choices": list(FOLLOWS_WORDS.items()),
-        "group_choices": [("", "nobody by name")]
+    return SheetChoicesView(
+        bed=bed,
+        crop=chosen,
+        method=way,
+        methods=sheet_parts.method_choices(chosen),
+        start_on=day.isoformat(),
+        form=form,
+        squares=form.squares,
+        preview=shown,
+        problem=problem,
+        arrangements=list(ARRANGEMENT_WORDS.items()),
+        follow_choices=list(FOLLOWS_WORDS.items()),
+        group_choices=[("", "nobody by name")]
         + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in work.context.groups_on(work.day)],
-        "catalogue_in_row": format_length(chosen.in_row_mm, units, feet=False),
-        "catalogue_row": format_length(chosen.row_mm, units, feet=False),
-    }
+        catalogue_in_row=format_length(chosen.in_row_mm, units, feet=False),
+        catalogue_row=format_length(chosen.row_mm, units, feet=False),
+    )
 
 
 def _against(
@@ -219,7 +238,7 @@ def _against(
 def read_method(text: str) -> Method:
     found = next((method for method in METHOD_WORDS if method == text), None)
     if found is None:
-        raise BadInput("Choose how it is started: in place, indoors, as starts, or set in the ground.", field="method")
+        raise BadInput("garden.method_missing", field="method")
     return found
 
 
@@ -228,15 +247,11 @@ def read_offset(text: str) -> tuple[int, int]:
     try:
         columns, rows = (int(part) for part in text.split(","))
     except ValueError:
-        raise BadInput("Say by how many squares to move: right and down, like 1,0.", field="by") from None
-    if not (-200 <= columns <= 200 and -200 <= rows <= 200):
-        raise BadInput("That is farther than any bed is long.", field="by")
+        raise BadInput("garden.move_form", field="by") from None
     return columns, rows
 
 
 def _count(text: str) -> int | None:
     if not text.strip():
         return None
-    if not text.strip().isascii() or not text.strip().isdigit() or not 1 <= int(text[:6]) <= 400:
-        raise BadInput("Plants in a square: a whole number from 1 to 400, or leave it empty.", field="per_square")
-    return int(text)
+    return layout.own_count(text.strip())

@@ -1,7 +1,8 @@
 """Garden: one planting with its steps, what was planned and what happened, its cover, and sowings that follow it."""
 
+from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Annotated, Any, Literal, cast
+from typing import Annotated, Literal, cast
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -10,7 +11,7 @@ from pydantic import BaseModel
 
 from almanaque.commands.garden import propagation
 from almanaque.commands.growth import forecasts
-from almanaque.commands.journal.timeline import entries
+from almanaque.commands.journal.timeline import TimelineEntry, entries
 from almanaque.commands.seeds import seed_box as seed_commands
 from almanaque.commands.week import planting_day
 from almanaque.commands.year import schedule
@@ -32,9 +33,11 @@ from almanaque.store.seeds import seed_box
 from almanaque.store.week import planting_day_results
 from almanaque.web import forms, frame, words
 from almanaque.web.garden import sheet_parts
+from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
-from almanaque.web.pictures.families import family
+from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -132,9 +135,7 @@ def make_series(
         planting = garden.planting(work.connection, planting_id)
         wanted = _sowings(work, planting, rhythm, every)
         if not wanted:
-            raise BadInput(
-                "No sowing after this one still fits. Try another rhythm, a cover, or another crop.", field="rhythm"
-            )
+            raise BadInput("garden.no_sowing_fits", field="rhythm")
         schedule.make_series(work.connection, work.context, planting_id, wanted, work.actor())
         return frame.go(work, f"/garden/plantings/{planting_id}")
 
@@ -183,7 +184,87 @@ def _sowings(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> l
     return schedule.sowings(work.context, planting, bed, kind, count, until=None, today=work.today)
 
 
-def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PlantingFollowingView(View):
+    """A row of `PlantingView`."""
+
+    day: str
+    verdict: str
+    verdict_class: str
+    picking: str
+    years: str
+
+
+@dataclass(frozen=True)
+class PlantingSeriesView(View):
+    """A row of `PlantingView`."""
+
+    id: str
+    day: str
+    status: str
+    here: bool
+
+
+@dataclass(frozen=True)
+class StepView(View):
+    """A step of a planting: its days, how it stands, and whether its day can be set."""
+
+    step: str
+    words: str
+    title: str
+    days: str
+    state: str
+    mark: str
+    day: str
+    caution: str
+    settable: bool
+    by_hand: bool
+
+
+@dataclass(frozen=True)
+class PlantingView(View):
+    """Filled by `_values`, read by its template."""
+
+    planting: Planting
+    crop: Crop
+    bed: Bed
+    hatch: Hatch
+    facts: str
+    verdict: str
+    verdict_class: str
+    years: str
+    dates: list[str]
+    season_to_date: str
+    came_out: str
+    steps: list[StepView]
+    notes: list[NoteView]
+    covers: list[tuple[str, str]]
+    stays: bool
+    out_on: str
+    open: bool
+    over: bool
+    rhythm: str
+    every: str
+    following: list[PlantingFollowingView]
+    asked: bool
+    series: list[PlantingSeriesView]
+    next_day: str
+    ends: str
+    seen: list[TimelineEntry]
+    relatives: list[dict[str, str]]
+    picked: list[dict[str, str]]
+    sown_from: list[dict[str, str]]
+    endings: list[tuple[str, str]]
+    ending: str
+    hows: tuple[str, ...]
+    beds: list[tuple[str, str]]
+    bolted: bool
+    today_iso: str
+    height: str
+    min_day: str
+
+
+def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> PlantingView:
     bed, crop = garden.bed(work.connection, planting.bed_id), work.context.crops[planting.crop]
     dates, units = planting.dates, work.context.school.units
     setting = forecasts.setting_of(work.context, planting, bed)
@@ -208,12 +289,12 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> di
     ends = planting.bed_to(work.today)
     layout = forecasts.layout_of(planting, bed, crop, units)
     covered = setting.covering.cover.words if setting.covering else "in the open"
-    return {
-        "planting": planting,
-        "crop": crop,
-        "bed": bed,
-        "hatch": family(crop.family),
-        "facts": words.joined(
+    return PlantingView(
+        planting=planting,
+        crop=crop,
+        bed=bed,
+        hatch=family(crop.family),
+        facts=words.joined(
             [
                 planting.status,
                 METHOD_WORDS[planting.method],
@@ -223,56 +304,56 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> di
                 "by your own figures" if crop.own else "",
             ]
         ),
-        "verdict": school_fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
-        "verdict_class": sheet_parts.VERDICT_CLASS.get(planting.verdict or "", ""),
-        "years": f"children here to pick in {dates.fit_years} of {dates.of_years} years"
+        verdict=school_fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
+        verdict_class=sheet_parts.VERDICT_CLASS.get(planting.verdict or "", ""),
+        years=f"children here to pick in {dates.fit_years} of {dates.of_years} years"
         if dates and dates.of_years
         else "",
-        "dates": sheet_parts.date_sentences(crop, planting.method, dates, planting),
-        "season_to_date": _season_to_date(work, planting, crop, setting),
-        "came_out": _came_out(work, planting, bed),
-        "steps": [_step(step, planting) for step in steps],
-        "notes": notes,
-        "covers": [
+        dates=sheet_parts.date_sentences(crop, planting.method, dates, planting),
+        season_to_date=_season_to_date(work, planting, crop, setting),
+        came_out=_came_out(work, planting, bed),
+        steps=[_step(step, planting) for step in steps],
+        notes=notes,
+        covers=[
             ("", "in the open" if planting.cover or not setting.covering else "as on the map"),
             *((k, c.words) for k, c in COVERS.items()),
         ],
-        "stays": crop.life == "perennial",
-        "out_on": planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
-        "open": schedule.is_open(planting),
-        "over": planting.status in ("finished", "lost"),
-        "rhythm": rhythm or "every",
-        "every": every,
-        "following": [
-            {
-                "day": words.weekday_day(s.day),
-                "verdict": s.fit.verdict,
-                "verdict_class": sheet_parts.VERDICT_CLASS[s.fit.verdict],
-                "picking": words.span(s.fit.dates.first_pick, s.fit.dates.last_pick),
-                "years": f"{s.fit.n} of {s.fit.of} years" if s.fit.of else "",
-            }
+        stays=crop.life == "perennial",
+        out_on=planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
+        open=schedule.is_open(planting),
+        over=planting.status in ("finished", "lost"),
+        rhythm=rhythm or "every",
+        every=every,
+        following=[
+            PlantingFollowingView(
+                day=words.weekday_day(s.day),
+                verdict=s.fit.verdict,
+                verdict_class=sheet_parts.VERDICT_CLASS[s.fit.verdict],
+                picking=words.span(s.fit.dates.first_pick, s.fit.dates.last_pick),
+                years=f"{s.fit.n} of {s.fit.of} years" if s.fit.of else "",
+            )
             for s in following
         ],
-        "asked": bool(rhythm),
-        "series": [
-            {"id": str(p.id), "day": words.short_day(p.start_on), "status": p.status, "here": p.id == planting.id}
+        asked=bool(rhythm),
+        series=[
+            PlantingSeriesView(id=str(p.id), day=words.short_day(p.start_on), status=p.status, here=p.id == planting.id)
             for p in series
         ],
-        "next_day": max(ends, work.today).isoformat(),
-        "ends": words.short_day(ends),
-        "seen": entries(work.connection, work.context, until=work.day, planting_id=planting.id, limit=6),
-        "relatives": _relatives(work, planting),
-        "picked": _picked(work, planting),
-        "sown_from": _sown_from(work, planting),
-        "endings": list(ENDINGS.items()),
-        "ending": sightings.endings(work.connection, [planting.id]).get(str(planting.id), ""),
-        "hows": propagation.HOWS,
-        "beds": [(str(b.id), b.name) for b in garden.beds(work.connection)],
-        "bolted": "bolted" in planting.events and "cleared" not in planting.events,
-        "today_iso": work.today.isoformat(),
-        "height": format_length(crop.height_mm, units),
-        "min_day": work.today.isoformat(),
-    }
+        next_day=max(ends, work.today).isoformat(),
+        ends=words.short_day(ends),
+        seen=entries(work.connection, work.context, until=work.day, planting_id=planting.id, limit=6),
+        relatives=_relatives(work, planting),
+        picked=_picked(work, planting),
+        sown_from=_sown_from(work, planting),
+        endings=list(ENDINGS.items()),
+        ending=sightings.endings(work.connection, [planting.id]).get(str(planting.id), ""),
+        hows=propagation.HOWS,
+        beds=[(str(b.id), b.name) for b in garden.beds(work.connection)],
+        bolted="bolted" in planting.events and "cleared" not in planting.events,
+        today_iso=work.today.isoformat(),
+        height=format_length(crop.height_mm, units),
+        min_day=work.today.isoformat(),
+    )
 
 
 def _picked(work: UnitOfWork, planting: Planting) -> list[dict[str, str]]:
@@ -345,20 +426,20 @@ def _season_to_date(work: UnitOfWork, planting: Planting, crop: Crop, setting: S
     return f"{until}:{up} {far.share:.0%} of the warmth to its first picking."
 
 
-def _step(dated: DatedStep, planting: Planting) -> dict[str, Any]:
+def _step(dated: DatedStep, planting: Planting) -> StepView:
     step = dated.step
-    return {
-        "step": step.step,
-        "words": STEP_WORDS.get(step.step, step.step),
-        "title": step.title,
-        "days": words.span(step.from_day, step.to_day),
-        "state": f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state],
-        "is": dated.state.replace(" ", "-"),
-        "day": step.from_day.isoformat(),
-        "caution": step.caution,
-        "settable": step.step in SETTABLE
+    return StepView(
+        step=step.step,
+        words=STEP_WORDS.get(step.step, step.step),
+        title=step.title,
+        days=words.span(step.from_day, step.to_day),
+        state=f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state],
+        mark=dated.state.replace(" ", "-"),
+        day=step.from_day.isoformat(),
+        caution=step.caution,
+        settable=step.step in SETTABLE
         and step.ordinal == 1
         and dated.state in ("planned", "set by hand")
         and (step.step != "transplant" or planting.method == "indoors"),
-        "by_hand": dated.state == "set by hand",
-    }
+        by_hand=dated.state == "set by hand",
+    )

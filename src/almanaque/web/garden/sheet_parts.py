@@ -17,8 +17,8 @@ from almanaque.core.garden.site_suitability import Closed
 from almanaque.core.growth import nearest_fit, school_fit
 from almanaque.core.growth.growth_dates import GrowthDates, picked_in_season
 from almanaque.core.units import format_length
+from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.store.garden.site_features import Closure
 from almanaque.web import words
 from almanaque.web.garden.bed_picture import Marker, PlantingPicture, marker
 

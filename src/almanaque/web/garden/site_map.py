@@ -1,5 +1,6 @@
 """Garden: the site map by season, with plants, sun or who looks after what."""
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Response
@@ -11,13 +12,14 @@ from almanaque.core.garden import site
 from almanaque.core.place import shade
 from almanaque.core.school.seasons import Season, around, map_day, seasons
 from almanaque.core.units import format_length
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import bed_closures, garden, site_features
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
 from almanaque.web.garden import sheet_parts, site_map_picture
 from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -188,7 +190,7 @@ def _notes(
     found += sheet_parts.closures(
         work.context,
         beds,
-        site_features.closures(work.connection),
+        bed_closures.closures(work.connection),
         garden.plantings(work.connection, since=work.day),
         day=work.day,
         today=work.today,
@@ -196,7 +198,33 @@ def _notes(
     return [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(worst_first(found), start=1)]
 
 
-def _panel(work: UnitOfWork, bed: Bed, lights: dict[Any, sunlight.Light]) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PanelMonthView(View):
+    """A row of `PanelView`."""
+
+    name: str
+    hours: str
+    words: str
+    now: bool
+    bar: float
+
+
+@dataclass(frozen=True)
+class PanelView(View):
+    """Filled by `_panel`, read by its template."""
+
+    id: str
+    name: str
+    purpose: str
+    months: list[PanelMonthView]
+    six: float
+    width: float
+    words: str
+    year: int
+    indoors: bool
+
+
+def _panel(work: UnitOfWork, bed: Bed, lights: dict[Any, sunlight.Light]) -> PanelView:
     """The month-by-month table of a bed's sun."""
     light = lights[bed.site_id]
     hours = light.by_month(bed, work.day.year)
@@ -205,30 +233,30 @@ def _panel(work: UnitOfWork, bed: Bed, lights: dict[Any, sunlight.Light]) -> dic
         if value is not None:
             day = work.day.replace(month=number, day=1)
             months.append(
-                {
-                    "name": words.month(day),
-                    "hours": f"{value:.1f}",
-                    "words": shade.light_words(value),
-                    "now": number == work.day.month,
-                    "bar": round(min(value, LONGEST_BAR_H) / LONGEST_BAR_H * BAR_PX, 1),
-                }
+                PanelMonthView(
+                    name=words.month(day),
+                    hours=f"{value:.1f}",
+                    words=shade.light_words(value),
+                    now=number == work.day.month,
+                    bar=round(min(value, LONGEST_BAR_H) / LONGEST_BAR_H * BAR_PX, 1),
+                )
             )
     hose = site.hose_words(
         bed.shape, [row.feature for row in light.rows if row.stands_on(work.day)], work.context.school.units
     )
-    return {
-        "id": str(bed.id),
-        "name": bed.name,
-        "purpose": bed.purpose,
-        "months": months,
-        "six": round(6 / LONGEST_BAR_H * BAR_PX, 1),
-        "width": BAR_PX,
-        "words": words.joined(
+    return PanelView(
+        id=str(bed.id),
+        name=bed.name,
+        purpose=bed.purpose,
+        months=months,
+        six=round(6 / LONGEST_BAR_H * BAR_PX, 1),
+        width=BAR_PX,
+        words=words.joined(
             [size(work, bed), f"{format_length(bed.depth_mm, work.context.school.units, feet=False)} deep", hose]
         ),
-        "year": work.day.year,
-        "indoors": bed.indoors,
-    }
+        year=work.day.year,
+        indoors=bed.indoors,
+    )
 
 
 def bed_row(work: UnitOfWork, bed: Bed, present: list[Planting]) -> dict[str, str]:

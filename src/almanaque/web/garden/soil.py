@@ -1,11 +1,13 @@
 """Garden: a bed's soil — what a laboratory found, what was put on, and what the crops there would like."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass
+from typing import Annotated, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
+from almanaque.commands.garden import soil as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import site_suitability
 from almanaque.core.units import format_mass, format_volume, parse_mass
@@ -13,12 +15,12 @@ from almanaque.store.garden import garden, soil
 from almanaque.store.garden.soil import AMENDMENTS, Amendment, SoilTest
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 AMOUNTS = (("", "not measured"), ("low", "low"), ("middling", "middling"), ("high", "high"))
-MOST_GRAMS = 10_000_000
 DRAINAGE = (("", "not looked at"), ("slow", "slow"), ("good", "good"), ("fast", "fast"))
 
 
@@ -88,12 +90,6 @@ def save_test(scope: Plan, bed_id: UUID, form: Annotated[SoilTestForm, Form()]) 
         if form.action == "delete":
             soil.delete(work.connection, "soil_test", row_id)
             return frame.go(work, f"/garden/beds/{bed_id}/soil")
-        garden.bed(work.connection, bed_id)
-        day = parse_day(form.taken_on, field="taken_on")
-        if day > work.today:
-            raise BadInput("A sample cannot be taken in the future. Choose today or an earlier day.", field="taken_on")
-        if len(form.advice) > 1000:
-            raise BadInput("The laboratory's advice has at most 1,000 characters here. Shorten it.", field="advice")
         n, p, k = (
             _amount(text, field)
             for text, field in (
@@ -105,7 +101,7 @@ def save_test(scope: Plan, bed_id: UUID, form: Annotated[SoilTestForm, Form()]) 
         test = SoilTest(
             row_id,
             bed_id,
-            day,
+            parse_day(form.taken_on, field="taken_on"),
             forms.optional_name(form.laboratory, field="laboratory"),
             forms.number(form.ph, field="ph", what="The pH", within=(2, 12)),
             n,
@@ -116,9 +112,7 @@ def save_test(scope: Plan, bed_id: UUID, form: Annotated[SoilTestForm, Form()]) 
             forms.number(form.lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)),
             form.advice.strip(),
         )
-        if (test.ph, test.lead_ppm) == (None, None) and not any((n, p, k, test.texture, test.drainage, test.advice)):
-            raise BadInput("The test holds no result yet. Fill in what the laboratory found.", field="ph")
-        soil.save_test(work.connection, work.context.school.id, test)
+        commands.save_test(work.connection, work.context, test, today=work.today)
         return frame.go(work, f"/garden/beds/{bed_id}/soil")
 
 
@@ -142,10 +136,9 @@ def save_amendment(scope: Plan, bed_id: UUID, form: Annotated[AmendmentForm, For
         if form.action == "delete":
             soil.delete(work.connection, "amendment", row_id)
             return frame.go(work, f"/garden/beds/{bed_id}/soil")
-        garden.bed(work.connection, bed_id)
         which = next((known for known in AMENDMENTS if known == form.kind), None)
         if which is None:
-            raise BadInput("Choose what was put on from the list.", field="kind")
+            raise BadInput("garden.amendment_missing", field="kind")
         try:
             grams = (
                 float(parse_mass(form.weight, bare_unit="lb" if units == "us" else "kg"))
@@ -154,23 +147,16 @@ def save_amendment(scope: Plan, bed_id: UUID, form: Annotated[AmendmentForm, For
             )
         except BadInput as error:
             raise error.at("weight") from None
-        day = parse_day(form.on_day, field="on_day")
-        if day > work.today:
-            raise BadInput("What was put on cannot lie in the future. Choose today or an earlier day.", field="on_day")
         given = Amendment(
             row_id,
             bed_id,
-            day,
+            parse_day(form.on_day, field="on_day"),
             which,
             forms.volume(form.volume, units, field="volume"),
             grams,
             forms.optional_name(form.label, field="label", most=120),
         )
-        if given.grams is not None and not 0 < given.grams <= MOST_GRAMS:
-            raise BadInput("A weight lies between nothing and 10 tonnes. Check the unit.", field="weight")
-        if given.litres is None and given.grams is None:
-            raise BadInput("Say how much, by volume or by weight.", field="volume")
-        soil.save_amendment(work.connection, work.context.school.id, given)
+        commands.save_amendment(work.connection, work.context, given, today=work.today)
         return frame.go(work, f"/garden/beds/{bed_id}/soil")
 
 
@@ -208,36 +194,47 @@ def _wait(amendment: Amendment) -> str:
     )
 
 
-def _likes(work: UnitOfWork, bed_id: UUID, test: site_suitability.Soil | None) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class CropLikesView(View):
+    """Filled by `_likes`, read by its template."""
+
+    crop: str
+    ph: str
+    feeding: str
+    says: str
+    care: bool
+
+
+def _likes(work: UnitOfWork, bed_id: UUID, test: site_suitability.Soil | None) -> list[CropLikesView]:
     """What the crops that stand or are planned here would like, beside what was measured."""
-    rows: dict[str, dict[str, Any]] = {}
+    rows: dict[str, CropLikesView] = {}
     for planting in garden.plantings(work.connection, bed_id=bed_id, since=work.day):
         crop = work.context.crops[planting.crop]
         if planting.status == "lost":
             continue
         sour = test is not None and test.ph is not None and test.ph < crop.ph[0] - 0.05
         sweet = test is not None and test.ph is not None and test.ph > crop.ph[1] + 0.05
-        rows[crop.key] = {
-            "crop": crop.name.en,
-            "ph": f"{crop.ph[0]:g} – {crop.ph[1]:g}",
-            "feeding": crop.feeding,
-            "says": "the soil is sour for it"
+        rows[crop.key] = CropLikesView(
+            crop=crop.name.en,
+            ph=f"{crop.ph[0]:g} – {crop.ph[1]:g}",
+            feeding=crop.feeding,
+            says="the soil is sour for it"
             if sour
             else "the soil is sweet for it"
             if sweet
             else "suits it"
             if test and test.ph is not None
             else "no test yet",
-            "care": sour or sweet,
-        }
-    return sorted(rows.values(), key=lambda row: str(row["crop"]))
+            care=sour or sweet,
+        )
+    return sorted(rows.values(), key=lambda row: row.crop)
 
 
 def _amount(text: str, field: str) -> soil.Amount:
     known: tuple[soil.Amount, ...] = ("", "low", "middling", "high")
     found = next((value for value in known if value == text), None)
     if found is None:
-        raise BadInput("Choose low, middling or high, or leave it.", field=field)
+        raise BadInput("garden.level_unknown", field=field)
     return found
 
 
@@ -245,5 +242,5 @@ def _drainage(text: str) -> soil.Drainage:
     known: tuple[soil.Drainage, ...] = ("", "slow", "good", "fast")
     found = next((value for value in known if value == text), None)
     if found is None:
-        raise BadInput("Drainage is slow, good or fast.", field="drainage")
+        raise BadInput("garden.drainage_unknown", field="drainage")
     return found

@@ -10,8 +10,8 @@ from almanaque.commands.garden import site_map
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.store.garden import garden
-from almanaque.store.garden import site_features as ground_store
-from almanaque.store.garden.site_features import VolunteerPlant
+from almanaque.store.garden import volunteer_plants as volunteer_rows
+from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.web import forms
 from almanaque.web.garden.bed_sheet import after
 from almanaque.web.garden.paint_form import SheetForm
@@ -46,8 +46,8 @@ def found(
         plant_id = forms.row_id(form.id)
         named = forms.optional_name(form.name, field="name")
         want = forms.one_of(form.intent, ("undecided", "keep", "weed out"), field="intent")
-        decided: ground_store.Intent = "keep" if want == "keep" else "weed out" if want == "weed out" else "undecided"
-        if any(plant.id == plant_id for plant in ground_store.found_plants(work.connection, bed_id)):
+        decided: volunteer_rows.Intent = "keep" if want == "keep" else "weed out" if want == "weed out" else "undecided"
+        if any(plant.id == plant_id for plant in volunteer_rows.found_plants(work.connection, bed_id)):
             site_map.change_found(
                 work.connection,
                 work.context,
@@ -70,7 +70,7 @@ def found(
                 None,
             )
             if cell is None:
-                raise BadInput("Say in which square it stands, such as B2.", field="square")
+                raise BadInput("garden.square_missing", field="square")
             middle = ((cell[0] + 0.5) * grid.pitch_x_mm, (cell[1] + 0.5) * grid.pitch_y_mm)
             wide = forms.length(form.width, units, field="width") if form.width.strip() else USUAL_WIDTH_MM
             plant = VolunteerPlant(plant_id, bed_id, *middle, wide, named, work.today, None, decided)

@@ -1,5 +1,6 @@
 """What fits an empty space of a bed: all crops, each with the one reason that speaks against it."""
 
+from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Any
 from uuid import UUID
@@ -9,15 +10,15 @@ from fastapi import APIRouter, Depends, Response
 from almanaque.commands.garden.free_squares import free_cells
 from almanaque.commands.year import shortlist as commands
 from almanaque.core.crops.crop import METHOD_WORDS
-from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import parse_cells
 from almanaque.core.year.shortlist import Listed, Space
 from almanaque.store.garden import garden
 from almanaque.web import forms, frame, words
 from almanaque.web.garden.sheet_parts import VERDICT_CLASS
 from almanaque.web.htmx import HtmxRequest, vary
-from almanaque.web.pictures.families import family
+from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -41,8 +42,6 @@ def fits(
         given = from_ or scope.request.query_params.get("from", "")
         start = max(forms.optional_day(given, field="from") or work.day, work.today)
         end = forms.optional_day(until, field="until")
-        if end is not None and end <= start:
-            raise BadInput("The space would be gone before it is free. Choose a later day.", field="until")
         cells = (
             sorted(parse_cells(squares, bed.grid()))
             if squares.strip()
@@ -70,23 +69,41 @@ def fits(
         return vary(frame.page(work, "garden", f"What fits {bed.name}", values, template="garden/what_fits.html"))
 
 
-def _row(work: UnitOfWork, item: Listed, bed: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class FitRowView(View):
+    """Filled by `_row`, read by its template."""
+
+    key: str
+    code: str
+    name: str
+    method: str
+    way: str
+    hatch: Hatch
+    picking: str
+    years: str
+    against: str
+    verdict_class: str
+    own: bool
+    finder: str
+
+
+def _row(work: UnitOfWork, item: Listed, bed: str) -> FitRowView:
     dates, crop = item.fit.dates, item.crop
-    return {
-        "key": crop.key,
-        "code": crop.code,
-        "name": crop.name.en,
-        "method": METHOD_WORDS[item.fit.method],
-        "way": item.fit.method,
-        "hatch": family(crop.family),
-        "picking": words.span(dates.first_pick, dates.last_pick)
+    return FitRowView(
+        key=crop.key,
+        code=crop.code,
+        name=crop.name.en,
+        method=METHOD_WORDS[item.fit.method],
+        way=item.fit.method,
+        hatch=family(crop.family),
+        picking=words.span(dates.first_pick, dates.last_pick)
         + ("" if dates.first_pick.year == work.today.year else f" {dates.first_pick.year}"),
-        "years": f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
-        "against": item.against,
-        "verdict_class": VERDICT_CLASS[item.verdict],
-        "own": bool(crop.own),
-        "finder": frame.address(work, "/year/finder", crop=crop.key, method=item.fit.method, bed=bed),
-    }
+        years=f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
+        against=item.against,
+        verdict_class=VERDICT_CLASS[item.verdict],
+        own=bool(crop.own),
+        finder=frame.address(work, "/year/finder", crop=crop.key, method=item.fit.method, bed=bed),
+    )
 
 
 def _facts(space: Space, start: date, what: str) -> str:

@@ -1,10 +1,12 @@
 """The book: when each crop was picked, month by month, and what became of the harvest."""
 
+from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
+from markupsafe import Markup
 
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.harvest.harvest_book import Book
@@ -15,6 +17,7 @@ from almanaque.web import frame, words
 from almanaque.web.harvest.harvest_book import MOST_SEASONS
 from almanaque.web.pictures import charts
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -40,10 +43,30 @@ def _season_now(work: UnitOfWork, seasons: yields.Seasons) -> str:
     )
 
 
-def calendar_picture(work: UnitOfWork, season: str, seasons: yields.Seasons) -> dict[str, Any]:
+@dataclass(frozen=True)
+class CalendarSquareView(View):
+    """A row of `CalendarPictureView`."""
+
+    name: str
+    month: str
+    value: float
+    words: str
+
+
+@dataclass(frozen=True)
+class CalendarPictureView(View):
+    """Filled by `calendar_picture`, read by its template."""
+
+    chart: Markup | None
+    sentence: str
+    months: list[str]
+    rows: list[tuple[str, list[str]]]
+
+
+def calendar_picture(work: UnitOfWork, season: str, seasons: yields.Seasons) -> CalendarPictureView:
     """The picking calendar of a season with its table and sentence."""
     if season not in seasons:
-        return {"chart": None, "sentence": "There is no school year on file yet.", "months": [], "rows": []}
+        return CalendarPictureView(chart=None, sentence="There is no school year on file yet.", months=[], rows=[])
     units = work.context.school.units
     first, last = seasons[season]
     sums = pickings.months(work.connection, first, min(last, work.day))
@@ -55,18 +78,18 @@ def calendar_picture(work: UnitOfWork, season: str, seasons: yields.Seasons) -> 
     order = sorted(cells, key=lambda name: (min(cells[name]), name))
     names = [words.month(month) for month in months]
     points = [
-        {
-            "name": name,
-            "month": words.month(month),
-            "value": float(one.grams),
-            "words": _short_mass(float(one.grams), units) if one.grams else f"{one.pickings}×",
-        }
+        CalendarSquareView(
+            name=name,
+            month=words.month(month),
+            value=float(one.grams),
+            words=_short_mass(float(one.grams), units) if one.grams else f"{one.pickings}×",
+        )
         for name in order
         for month, one in sorted(cells[name].items())
     ]
     rows = [(name, [_cell(cells[name].get(month), units) for month in months]) for name in order]
     if not points:
-        return {"chart": None, "sentence": f"Nothing was picked in {season} yet.", "months": names, "rows": []}
+        return CalendarPictureView(chart=None, sentence=f"Nothing was picked in {season} yet.", months=names, rows=[])
     by_month: dict[date, int] = {}
     for one in sums:
         by_month[one.month] = by_month.get(one.month, 0) + one.pickings
@@ -75,12 +98,12 @@ def calendar_picture(work: UnitOfWork, season: str, seasons: yields.Seasons) -> 
         f"Pickings of {season} by crop and month: {words.count(len(order), 'crop')} in {words.count(len(by_month), 'month')}, "
         f"most in {words.month_name(busiest)} with {words.count(by_month[busiest], 'picking')}."
     )
-    return {
-        "chart": charts.calendar(points, months=names, unit="g", description=sentence),
-        "sentence": sentence,
-        "months": names,
-        "rows": rows,
-    }
+    return CalendarPictureView(
+        chart=charts.calendar(points, months=names, unit="g", description=sentence),
+        sentence=sentence,
+        months=names,
+        rows=rows,
+    )
 
 
 def _months(first: date, last: date) -> list[date]:
@@ -111,7 +134,26 @@ def uses(scope: Look) -> Response:
         return frame.page(work, "harvest", "What became of it", uses_picture(work), template="harvest/uses.html")
 
 
-def uses_picture(work: UnitOfWork, season: str = "", known: Book | None = None) -> dict[str, Any]:
+@dataclass(frozen=True)
+class UseBarView(View):
+    """A row of `UsesPictureView`."""
+
+    name: str
+    season: str
+    value: float
+
+
+@dataclass(frozen=True)
+class UsesPictureView(View):
+    """Filled by `uses_picture`, read by its template."""
+
+    chart: Markup | None
+    sentence: str
+    names: list[str]
+    table: list[tuple[str, list[str]]]
+
+
+def uses_picture(work: UnitOfWork, season: str = "", known: Book | None = None) -> UsesPictureView:
     """Uses by season with chart, table and sentence."""
     units = work.context.school.units
     found = known or harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
@@ -132,9 +174,9 @@ def uses_picture(work: UnitOfWork, season: str = "", known: Book | None = None) 
         if any((use, s) in sums for s in names)
     ]
     if not table:
-        return {"chart": None, "sentence": "Nothing has been picked yet.", "names": [], "table": []}
+        return UsesPictureView(chart=None, sentence="Nothing has been picked yet.", names=[], table=[])
     points = [
-        {"name": use, "season": s, "value": round(float(sums.get((use, s), 0)) * factor, 3)}
+        UseBarView(name=use, season=s, value=round(float(sums.get((use, s), 0)) * factor, 3))
         for use, _ in table
         for s in names
     ]
@@ -144,12 +186,12 @@ def uses_picture(work: UnitOfWork, season: str = "", known: Book | None = None) 
     sentence = f"What became of the harvest by weight, {'lb' if units == 'us' else 'kg'}."
     if total:
         sentence += f" {newest}: {float(most / total):.0%} of what has a weight went to “{use}”."
-    return {
-        "chart": charts.bars(points, unit="lb" if units == "us" else "kg", description=sentence),
-        "sentence": sentence,
-        "names": names,
-        "table": table,
-    }
+    return UsesPictureView(
+        chart=charts.bars(points, unit="lb" if units == "us" else "kg", description=sentence),
+        sentence=sentence,
+        names=names,
+        table=table,
+    )
 
 
 def _use_cell(grams: Decimal | None, missing: int, units: Units) -> str:

@@ -1,21 +1,21 @@
 """The book: first pickings against their forecast, and what worked, with a proposal for next year."""
 
+from dataclasses import dataclass
 from functools import partial
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Response
+from markupsafe import Markup
 
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.harvest.harvest_book import Book
-from almanaque.core.errors import BadInput
 from almanaque.core.harvest import forecast_error, what_worked
-from almanaque.store import queue
-from almanaque.store.harvest import pickings
 from almanaque.store.journal import sightings
 from almanaque.web import frame, words
 from almanaque.web.harvest.harvest_book import MOST_BARS
 from almanaque.web.pictures import charts
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -42,25 +42,59 @@ def correct(
     """Put a crop's own correction to use, or leave it again; all its dates are made anew."""
     with scope.open() as work:
         kind = work.context.crops[crop].kind
-        found = harvest_book.read(work.connection, work.context, today=work.today, until=work.today)
-        error = next((e for e in harvest_book.errors(found) if e.crop == kind), None)
-        if use == "1" and (error is None or not error.usable):
-            raise BadInput(
-                "That takes pickings of at least three seasons that differ by two days or more from their forecast."
-            )
-        pickings.set_correction(
-            work.connection,
-            work.context.school.id,
-            kind,
-            days=error.usable if error and use == "1" else 0,
-            seasons=error.seasons if error else 0,
-            day=work.today,
-        )
-        queue.recompute_school(work.connection, work.context.school.id)
+        harvest_book.put_correction_to_use(work.connection, work.context, kind, use=use == "1", today=work.today)
         return frame.go(work, "/harvest/forecast")
 
 
-def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> dict[str, Any]:
+@dataclass(frozen=True)
+class ForecastPointView(View):
+    """A row of `ForecastPictureView`."""
+
+    name: str
+    early: int
+    late: int
+    error: int
+
+
+@dataclass(frozen=True)
+class ForecastFactRowView(View):
+    """A row of `ForecastPictureView`."""
+
+    name: str
+    season: str
+    started: str
+    forecast: str
+    first: str
+    error: str
+    last: str
+    last_error: str
+
+
+@dataclass(frozen=True)
+class ForecastErrorRowView(View):
+    """A row of `ForecastPictureView`."""
+
+    crop: str
+    name: str
+    words: str
+    usable: int
+    offer: str
+    in_use: tuple[int, int] | None
+    seasons: int
+
+
+@dataclass(frozen=True)
+class ForecastPictureView(View):
+    """Filled by `forecast_picture`, read by its template."""
+
+    chart: Markup | None
+    sentence: str
+    facts: list[ForecastFactRowView]
+    errors: list[ForecastErrorRowView]
+    left: list[tuple[str, str, int]]
+
+
+def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> ForecastPictureView:
     """Forecast and fact with chart, table and sentence, and the errors crop by crop."""
     facts = sorted(
         (f for f in found.facts if not season or f.season == season),
@@ -73,7 +107,9 @@ def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> dict[st
         return f"{work.context.crops[fact.crop].name.en}, {fact.bed}, {words.short_day(fact.first)} {fact.first.year}"
 
     points = [
-        {"name": label(f), "early": (f.early - f.forecast).days, "late": (f.late - f.forecast).days, "error": f.error}
+        ForecastPointView(
+            name=label(f), early=(f.early - f.forecast).days, late=(f.late - f.forecast).days, error=f.error
+        )
         for f in facts[:MOST_BARS]
     ]
     inside = sum(f.inside for f in facts)
@@ -82,40 +118,40 @@ def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> dict[st
         if facts
         else "No planting yet whose first picking can be measured against a forecast made when it was started."
     )
-    return {
-        "chart": charts.forecast_and_fact(points, description=sentence) if points else None,
-        "sentence": sentence,
-        "facts": [
-            {
-                "name": label(f),
-                "season": f.season,
-                "started": words.short_day(f.started),
-                "forecast": words.span(f.early, f.late),
-                "first": words.short_day(f.first),
-                "error": _days_off(f.error),
-                "last": words.short_day(f.last),
-                "last_error": _days_off((f.last - f.last_forecast).days),
-            }
+    return ForecastPictureView(
+        chart=charts.forecast_and_fact(points, description=sentence) if points else None,
+        sentence=sentence,
+        facts=[
+            ForecastFactRowView(
+                name=label(f),
+                season=f.season,
+                started=words.short_day(f.started),
+                forecast=words.span(f.early, f.late),
+                first=words.short_day(f.first),
+                error=_days_off(f.error),
+                last=words.short_day(f.last),
+                last_error=_days_off((f.last - f.last_forecast).days),
+            )
             for f in facts[:200]
         ],
-        "errors": [
-            {
-                "crop": e.crop,
-                "name": work.context.crops[e.crop].name.en,
-                "words": forecast_error.words(e),
-                "usable": e.usable,
-                "offer": f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
-                "in_use": in_use.get(e.crop),
-                "seasons": e.seasons,
-            }
+        errors=[
+            ForecastErrorRowView(
+                crop=e.crop,
+                name=work.context.crops[e.crop].name.en,
+                words=forecast_error.words(e),
+                usable=e.usable,
+                offer=f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
+                in_use=in_use.get(e.crop),
+                seasons=e.seasons,
+            )
             for e in forecast_error.errors(facts)
         ],
-        "left": [
+        left=[
             (crop, work.context.crops[crop].name.en, days)
             for crop, (days, _) in in_use.items()
             if crop in work.context.crops
         ],
-    }
+    )
 
 
 def _days_off(days: int) -> str:
@@ -144,7 +180,22 @@ def worked(scope: Look, crop: str = "") -> Response:
         return frame.page(work, "harvest", "What worked", values, template="harvest/what_worked.html")
 
 
-def worked_rows(work: UnitOfWork, found: Book, crop: str = "") -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class WorkedRowView(View):
+    """Filled by `worked_rows`, read by its template."""
+
+    crop: str
+    name: str
+    bed: str
+    n: int
+    sown: str
+    lost: str
+    remedies: str
+    proposal: str
+    for_all: bool
+
+
+def worked_rows(work: UnitOfWork, found: Book, crop: str = "") -> list[WorkedRowView]:
     """A row for each crop and bed: when sown, what came, what was lost, which remedies helped, what to do next year."""
     remedies = _remedies(work, found)
     rows = []
@@ -165,17 +216,17 @@ def worked_rows(work: UnitOfWork, found: Book, crop: str = "") -> list[dict[str,
         proposal = here or over_all
         lost = [s for s in seasons if s.lost or s.lost_share]
         rows.append(
-            {
-                "crop": kind,
-                "name": work.context.crops[kind].name.en,
-                "bed": bed,
-                "n": len(seasons),
-                "sown": what_worked.sown_words(seasons[-4:]),
-                "lost": "; ".join(_lost(s) for s in lost),
-                "remedies": remedies.get((kind, bed), ""),
-                "proposal": proposal.sentence if proposal else "",
-                "for_all": bool(proposal and proposal is over_all),
-            }
+            WorkedRowView(
+                crop=kind,
+                name=work.context.crops[kind].name.en,
+                bed=bed,
+                n=len(seasons),
+                sown=what_worked.sown_words(seasons[-4:]),
+                lost="; ".join(_lost(s) for s in lost),
+                remedies=remedies.get((kind, bed), ""),
+                proposal=proposal.sentence if proposal else "",
+                for_all=bool(proposal and proposal is over_all),
+            )
         )
     return rows
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Response
+from markupsafe import Markup
 
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.harvest.harvest_book import Book
@@ -23,6 +24,7 @@ from almanaque.web import frame
 from almanaque.web.harvest.picking_form import mass_range
 from almanaque.web.pictures import charts
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -249,7 +251,15 @@ def _across(work: UnitOfWork, found: Book, crop: str) -> str:
     return f"{chosen.name.en}, {chosen.part}, for the ground picked: {yields.across_seasons(rows, lambda v: format_yield(v, units))}"
 
 
-def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class YieldPictureView(View):
+    """Filled by `yield_picture`, read by its template."""
+
+    chart: Markup | None
+    sentence: str
+
+
+def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> YieldPictureView:
     """The chart of some lines with its sentence: beds per area, like with like; everything else by weight."""
     units = work.context.school.units
     per_area = way in ("bed", "crop", "variety")
@@ -264,7 +274,7 @@ def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> dict[str
         names = list(dict.fromkeys(line.name for line in best))[:MOST_BARS]
         known = [line for line in known if line.name in names]
     if not known:
-        return {"chart": None, "sentence": "No picking with a weight yet, so there is nothing to draw."}
+        return YieldPictureView(chart=None, sentence="No picking with a weight yet, so there is nothing to draw.")
     points = [_point(line, per_area, factor) for line in known]
     what = f"Yield of the ground that was picked, {unit}" if per_area else f"Weight, {unit}"
     sentence = f"{what}, by {WAYS[way].lower()}" + (" and school year." if way != "season" else ".")
@@ -276,25 +286,35 @@ def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> dict[str
         sentence += f" Most in {seasons[-1]}: {top.name}, {top.per_area if per_area else top.weight}."
     if any(line.total.estimated_g for line in known):
         sentence += " Thin lines show how far estimated weights may be off."
-    return {"chart": charts.bars(points, unit=unit, description=sentence), "sentence": sentence}
+    return YieldPictureView(chart=charts.bars(points, unit=unit, description=sentence), sentence=sentence)
 
 
 def _value(line: BookLine, per_area: bool) -> float:
     return (line.total.per_square_metre or 0.0) if per_area else float(line.total.grams)
 
 
-def _point(line: BookLine, per_area: bool, factor: float) -> dict[str, Any]:
+@dataclass(frozen=True)
+class YieldPointView(View):
+    """A bar of the chart; low and high where it was estimated."""
+
+    name: str
+    season: str
+    value: float
+    low: float | None = None
+    high: float | None = None
+
+
+def _point(line: BookLine, per_area: bool, factor: float) -> YieldPointView:
     total = line.total
     over = total.area_m2 if per_area else 1.0
-    point: dict[str, Any] = {
-        "name": line.name,
-        "season": line.season,
-        "value": round(_value(line, per_area) * factor, 3),
-    }
-    if total.estimated_g:
-        low, high = total.range_g
-        point |= {"low": round(float(low) / over * factor, 3), "high": round(float(high) / over * factor, 3)}
-    return point
+    low, high = (round(float(grams) / over * factor, 3) for grams in total.range_g)
+    return YieldPointView(
+        name=line.name,
+        season=line.season,
+        value=round(_value(line, per_area) * factor, 3),
+        low=low if total.estimated_g else None,
+        high=high if total.estimated_g else None,
+    )
 
 
 def area_factor(units: Units) -> float:

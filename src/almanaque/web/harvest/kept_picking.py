@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
-from almanaque.commands.harvest import pickings
+from almanaque.commands.harvest import pickings, tastings
 from almanaque.core.errors import BadInput
 from almanaque.core.harvest import picking
 from almanaque.core.units import Units, format_mass, parse_mass
@@ -204,21 +204,10 @@ class TastingForm(BaseModel):
 @router.post("/harvest/tastings")
 def taste(scope: Pick, sent: Annotated[TastingForm, Form()]) -> Response:
     """Keep how many tried something and how many liked it."""
-    form = {
-        "id": sent.id,
-        "crop": sent.crop,
-        "day": sent.day,
-        "group": sent.group,
-        "how": sent.how,
-        "tried": sent.tried,
-        "liked": sent.liked,
-        "note": sent.note,
-    }
+    form = sent.model_dump()
     try:
         with scope.open() as work:
             on = parse_day(sent.day) if sent.day else work.today
-            if on > work.today:
-                raise BadInput("A tasting cannot lie in the future. Choose today or an earlier day.", field="day")
             kept = Tasting(
                 forms.row_id(sent.id),
                 work.context.crops[sent.crop].key,
@@ -229,8 +218,7 @@ def taste(scope: Pick, sent: Annotated[TastingForm, Form()]) -> Response:
                 forms.whole(sent.liked, field="liked", least=0, most=2000, what="How many liked it"),
                 forms.optional_name(sent.note, field="note", most=400),
             )
-            picking.tasted(kept.tried, kept.liked)
-            tasting.save(work.connection, work.context.school.id, kept, by=scope.visitor.account_id)
+            tastings.keep(work.connection, work.context, kept, work.actor())
             return frame.go(work, "/harvest/curing")
     except BadInput as error:
         with scope.open() as work:
@@ -315,14 +303,7 @@ class WeighingForm(BaseModel):
 @router.post("/harvest/weights")
 def weigh(scope: Pick, sent: Annotated[WeighingForm, Form()]) -> Response:
     """Keep a weighing of a unit; pickings that were counted in it get their weight anew."""
-    form = {
-        "id": sent.id,
-        "crop": sent.crop,
-        "amount": sent.amount,
-        "unit": sent.unit,
-        "own_unit": sent.own_unit,
-        "weight": sent.weight,
-    }
+    form = sent.model_dump()
     try:
         with scope.open() as work:
             changed = pickings.weigh_unit(

@@ -1,5 +1,6 @@
 """Harvest: the ledger with its purposes, products that were made, and the local price list."""
 
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, cast
@@ -21,6 +22,7 @@ from almanaque.store.harvest.ledger import Ingredient, LedgerEntry, Price, Produ
 from almanaque.web import forms, frame, words
 from almanaque.web.harvest.kept_picking import mass
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -329,21 +331,38 @@ def _plantings(work: UnitOfWork) -> list[tuple[str, str]]:
     return sorted(found, key=lambda pair: pair[1])
 
 
-def _purpose(kept: Purpose, balance: Balance, currency: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PurposeView(View):
+    """Filled by `_purpose`, read by its template."""
+
+    id: str
+    name: str
+    note: str
+    closed: bool
+    came: str
+    spent: str
+    left: str
+    goal: str
+    goal_typed: str
+    share: str
+    percent: int
+
+
+def _purpose(kept: Purpose, balance: Balance, currency: str) -> PurposeView:
     share = balance.share
-    return {
-        "id": str(kept.id),
-        "name": kept.name,
-        "note": kept.note,
-        "closed": kept.closed_on is not None,
-        "came": rules.write(balance.came, currency),
-        "spent": rules.write(balance.spent, currency),
-        "left": rules.write(balance.left, currency),
-        "goal": rules.write(kept.goal_minor, currency) if kept.goal_minor else "",
-        "goal_typed": f"{kept.goal_minor / 100:.2f}" if kept.goal_minor else "",
-        "share": f"{share:.0%} of the goal has come in" if share is not None else "",
-        "percent": round(share * 100) if share is not None else 0,
-    }
+    return PurposeView(
+        id=str(kept.id),
+        name=kept.name,
+        note=kept.note,
+        closed=kept.closed_on is not None,
+        came=rules.write(balance.came, currency),
+        spent=rules.write(balance.spent, currency),
+        left=rules.write(balance.left, currency),
+        goal=rules.write(kept.goal_minor, currency) if kept.goal_minor else "",
+        goal_typed=f"{kept.goal_minor / 100:.2f}" if kept.goal_minor else "",
+        share=f"{share:.0%} of the goal has come in" if share is not None else "",
+        percent=round(share * 100) if share is not None else 0,
+    )
 
 
 def _unbound(balance: Balance | None, currency: str) -> str:

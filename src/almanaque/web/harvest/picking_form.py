@@ -1,6 +1,7 @@
 """Harvest: log a picking, see what is ready and what is to come, and every picking as CSV."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Annotated, Any
@@ -22,6 +23,7 @@ from almanaque.store.harvest import pickings as picking_rows
 from almanaque.store.harvest.pickings import Picked
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -126,10 +128,8 @@ def typed(scope: RequestScope) -> dict[str, Any]:
 
 def wish(work: UnitOfWork, form: Mapping[str, Any]) -> PickingWish:
     """A picking from its form. Raises BadInput."""
-    if len(form["note"]) > 1000:
-        raise BadInput("The note on a picking has at most 1,000 characters. Shorten it.", field="note")
     if not forms.is_id(form["planting"]):
-        raise BadInput("Choose what was picked.", field="planting")
+        raise BadInput("harvest.what_was_picked_missing", field="planting")
     return PickingWish(
         forms.row_id(form["id"]),
         UUID(form["planting"]),
@@ -154,28 +154,45 @@ def group_of(work: UnitOfWork, text: str) -> UUID | None:
     """A class of this school, or none. Raises BadInput."""
     found = forms.optional_id(text)
     if found is not None and found not in {group.id for group in work.context.groups}:
-        raise BadInput("There is no such class in this school. Choose one from the list.", field="group")
+        raise BadInput("harvest.no_such_class", field="group")
     return found
 
 
-def form_values(work: UnitOfWork, form: Mapping[str, Any], *, error: BadInput | None = None) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PickingFormView(View):
+    """Filled by `form_values`, read by its template."""
+
+    form: dict[str, Any]
+    error: str
+    error_field: str
+    dated: str
+    uses: tuple[str, ...]
+    parts: tuple[str, ...]
+    split: list[tuple[int, str, str]]
+    splitting: bool
+    unit_choices: list[str]
+    groups: list[tuple[str, str]]
+    teams: list[str]
+
+
+def form_values(work: UnitOfWork, form: Mapping[str, Any], *, error: BadInput | None = None) -> PickingFormView:
     """What the fields of a picking need: what was typed, and the choices."""
     filled = {**dict.fromkeys(FIELDS, ""), "parts": {}, "others": [], **form}
     weighings = picking_rows.weighings(work.connection)
     own = {w.unit for known in weighings.values() for w in known}
-    return {
-        "form": filled,
-        "error": error.message if error else "",
-        "error_field": error.field if error else "",
-        "dated": frame.later_than_today(work),
-        "uses": picking.USES,
-        "parts": picking.PARTS,
-        "split": [(n, use, filled["parts"].get(use, "")) for n, use in enumerate(picking.USES)],
-        "splitting": any(filled["parts"].values()) or bool(filled["lost_to"]),
-        "unit_choices": picking.unit_choices(work.context.crops, work.context.school.units, sorted(own)),
-        "groups": [("", "whoever grows it"), *work.context.group_names(work.today).items()],
-        "teams": sorted({team.name for group in work.context.groups_on(work.today) for team in group.teams}),
-    }
+    return PickingFormView(
+        form=filled,
+        error=error.message if error else "",
+        error_field=error.field if error else "",
+        dated=frame.later_than_today(work),
+        uses=picking.USES,
+        parts=picking.PARTS,
+        split=[(n, use, filled["parts"].get(use, "")) for n, use in enumerate(picking.USES)],
+        splitting=any(filled["parts"].values()) or bool(filled["lost_to"]),
+        unit_choices=picking.unit_choices(work.context.crops, work.context.school.units, sorted(own)),
+        groups=[("", "whoever grows it"), *work.context.group_names(work.today).items()],
+        teams=sorted({team.name for group in work.context.groups_on(work.today) for team in group.teams}),
+    )
 
 
 def _page(work: UnitOfWork, form: Mapping[str, Any], *, error: BadInput | None = None, status: int = 200) -> Response:
@@ -213,44 +230,78 @@ def _choices(work: UnitOfWork, standing: Sequence[Planting], ready: set[UUID]) -
     return sorted(found, key=lambda choice: (not choice["ready"], choice["label"]))
 
 
-def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class ReadyToPickView(View):
+    """Filled by `_ready`, read by its template."""
+
+    id: str
+    crop: str
+    bed: str
+    sign: str
+    how: str
+    parts: list[tuple[str, ...]]
+    cure: int
+    caution: str
+
+
+def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[ReadyToPickView]:
     return [
-        {
-            "id": str(planting.id),
-            "crop": crop.name.en,
-            "bed": bed.name,
-            "sign": crop.ready_sign,
-            "how": crop.how_to_pick,
-            "parts": [(part, other.sign, other.how) for part, other in crop.parts.items()],
-            "cure": crop.cure_days,
-            "caution": crop.caution or crop.poisonous,
-        }
+        ReadyToPickView(
+            id=str(planting.id),
+            crop=crop.name.en,
+            bed=bed.name,
+            sign=crop.ready_sign,
+            how=crop.how_to_pick,
+            parts=[(part, other.sign, other.how) for part, other in crop.parts.items()],
+            cure=crop.cure_days,
+            caution=crop.caution or crop.poisonous,
+        )
         for planting, crop, bed in ready
     ]
 
 
-def _weeks(work: UnitOfWork) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class ComingShareView(View):
+    """A row of `ComingWeekView`."""
+
+    crop: str
+    amount: str
+    beds: str
+    sure: str
+    counted: str
+
+
+@dataclass(frozen=True)
+class ComingWeekView(View):
+    """Filled by `_weeks`, read by its template."""
+
+    days: str
+    rows: list[ComingShareView]
+    here: bool
+
+
+def _weeks(work: UnitOfWork) -> list[ComingWeekView]:
     """What is to come, a week each, for kitchen and stall."""
     until = work.today + timedelta(weeks=WEEKS_AHEAD)
     found = harvest_book.read(work.connection, work.context, today=work.today, until=work.today)
-    weeks: dict[date, list[dict[str, str]]] = {}
+    weeks: dict[date, list[ComingShareView]] = {}
     for share in harvest_book.coming(work.connection, work.context, found, today=work.today, until=until):
         weeks.setdefault(share.monday, []).append(
-            {
-                "crop": share.crop.name.en,
-                "amount": mass_range(share.low_g, share.high_g, work),
-                "beds": share.bed,
-                "sure": "" if share.sure else "partly still planned",
-                "counted": share.counted,
-            }
+            ComingShareView(
+                crop=share.crop.name.en,
+                amount=mass_range(share.low_g, share.high_g, work),
+                beds=share.bed,
+                sure="" if share.sure else "partly still planned",
+                counted=share.counted,
+            )
         )
     return [
-        {
-            "days": words.span(monday, week_of(monday)[6]),
-            "rows": rows,
-            "here": work.context.calendar.children_here(monday)
+        ComingWeekView(
+            days=words.span(monday, week_of(monday)[6]),
+            rows=rows,
+            here=work.context.calendar.children_here(monday)
             or bool(work.context.calendar.days_here_between(monday, week_of(monday)[6])),
-        }
+        )
         for monday, rows in sorted(weeks.items())
     ]
 

@@ -1,6 +1,7 @@
 """The season report: two pages for those who paid and for the classes, as page, PDF and CSV."""
 
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Response
 
@@ -12,10 +13,16 @@ from almanaque.core.units import format_area, format_mass
 from almanaque.formats import csv_table
 from almanaque.store.harvest import ledger, tasting
 from almanaque.web import forms, frame, words
-from almanaque.web.harvest.book_calendar_and_uses import calendar_picture, uses_picture
-from almanaque.web.harvest.book_what_worked import forecast_picture, worked_rows
-from almanaque.web.harvest.harvest_book import BookLine, book_lines, yield_picture
+from almanaque.web.harvest.book_calendar_and_uses import (
+    CalendarPictureView,
+    UsesPictureView,
+    calendar_picture,
+    uses_picture,
+)
+from almanaque.web.harvest.book_what_worked import ForecastPictureView, WorkedRowView, forecast_picture, worked_rows
+from almanaque.web.harvest.harvest_book import BookLine, YieldPictureView, book_lines, yield_picture
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 from almanaque.web.week import pdf_pages
 
 router = APIRouter()
@@ -28,7 +35,7 @@ def page(scope: Look, season: str = "") -> Response:
     with scope.open() as work:
         values = report_values(work, season)
         return frame.page(
-            work, "harvest", f"Season report {values['season']}", values, template="harvest/season_report.html"
+            work, "harvest", f"Season report {values.season}", values, template="harvest/season_report.html"
         )
 
 
@@ -38,7 +45,7 @@ def make(scope: Look, season: Annotated[str, Form()] = "", paper: Annotated[str,
     with scope.open() as work:
         sheet = forms.one_of(paper or pdf_pages.usual_paper(work), [key for key, _ in pdf_pages.PAPERS], field="paper")
         values = report_values(work, season)
-        title = f"Season report {values['season']}"
+        title = f"Season report {values.season}"
         part = frame.paper_part(work, "harvest/season_report.html", title, values, paper=sheet, paper_class="is-report")
         return frame.go(work, f"/prints/{pdf_pages.ask(work, title, [part], paper=sheet)}")
 
@@ -87,7 +94,31 @@ def _season(work: UnitOfWork, found: Book, wanted: str) -> str:
     return found.known_seasons[-1] if found.known_seasons else next(reversed(list(found.seasons)), "")
 
 
-def report_values(work: UnitOfWork, wanted: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class ReportView(View):
+    """Filled by `report_values`, read by its template."""
+
+    season: str
+    seasons: list[tuple[str, str]]
+    papers: tuple[tuple[str, str], tuple[str, str]]
+    usual_paper: str
+    headline: list[str]
+    beds: list[BookLine]
+    crops: list[BookLine]
+    left_out: str
+    classes: list[BookLine]
+    teams: list[BookLine]
+    yields: YieldPictureView
+    calendar: CalendarPictureView
+    uses: UsesPictureView
+    forecast: ForecastPictureView
+    tastings: list[str]
+    money: list[str]
+    next_year: list[WorkedRowView]
+    of_school: str
+
+
+def report_values(work: UnitOfWork, wanted: str) -> ReportView:
     """Everything on the two pages in finished words."""
     found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
     season = _season(work, found, wanted)
@@ -100,26 +131,26 @@ def report_values(work: UnitOfWork, wanted: str) -> dict[str, Any]:
     shown = sorted(
         (line for s in earlier[-3:] for line in book_lines(work, found, "bed", s)), key=lambda line: order[line.name]
     )
-    return {
-        "season": season,
-        "seasons": [(name, name) for name in reversed(list(found.seasons))],
-        "papers": pdf_pages.PAPERS,
-        "usual_paper": pdf_pages.usual_paper(work),
-        "headline": _headline(work, found, season),
-        "beds": beds[:MOST_BEDS],
-        "crops": crops[:MOST_CROPS],
-        "left_out": _left_out(beds, crops),
-        "classes": classes[:MOST_ROWS],
-        "teams": teams[:MOST_ROWS],
-        "yields": yield_picture(work, shown, "bed"),
-        "calendar": calendar_picture(work, season, found.seasons),
-        "uses": uses_picture(work, season, found),
-        "forecast": forecast_picture(work, found, season),
-        "tastings": _tastings(work, found, season),
-        "money": _money(work, found, season),
-        "next_year": [row for row in worked_rows(work, found) if row["proposal"]][:MOST_ROWS],
-        "of_school": work.context.school.name,
-    }
+    return ReportView(
+        season=season,
+        seasons=[(name, name) for name in reversed(list(found.seasons))],
+        papers=pdf_pages.PAPERS,
+        usual_paper=pdf_pages.usual_paper(work),
+        headline=_headline(work, found, season),
+        beds=beds[:MOST_BEDS],
+        crops=crops[:MOST_CROPS],
+        left_out=_left_out(beds, crops),
+        classes=classes[:MOST_ROWS],
+        teams=teams[:MOST_ROWS],
+        yields=yield_picture(work, shown, "bed"),
+        calendar=calendar_picture(work, season, found.seasons),
+        uses=uses_picture(work, season, found),
+        forecast=forecast_picture(work, found, season),
+        tastings=_tastings(work, found, season),
+        money=_money(work, found, season),
+        next_year=[row for row in worked_rows(work, found) if row.proposal][:MOST_ROWS],
+        of_school=work.context.school.name,
+    )
 
 
 def _left_out(beds: list[BookLine], crops: list[BookLine]) -> str:

@@ -10,12 +10,12 @@ from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
-from almanaque.commands.journal.timeline import TimelineEntry, entries
+from almanaque.commands.journal import notes, timeline
+from almanaque.commands.journal.timeline import TimelineEntry
 from almanaque.commands.week.reminders import come_back
 from almanaque.core.errors import BadInput
 from almanaque.core.journal.sightings import tally
 from almanaque.formats import csv_table
-from almanaque.store.constraints import SENTENCES
 from almanaque.store.garden import garden
 from almanaque.store.journal import journal_entries, photos, sightings
 from almanaque.store.journal.timeline import WHATS, What
@@ -26,7 +26,6 @@ from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Write = Annotated[RequestScope, Depends(may("note"))]
-LONGEST = 4000
 SHOWN = 60
 MOST_OUT = 100_000
 WHAT_WORDS: dict[What, str] = {
@@ -61,28 +60,19 @@ def write(scope: Write, sent: Annotated[NoteForm, Form()]) -> Response:
     """Keep a note, dated today. What cannot be kept stays in the form."""
     try:
         with scope.open() as work:
-            if not sent.body.strip():
-                raise BadInput("The note is empty. Write what you saw.", field="body")
-            if len(sent.body) > LONGEST:
-                raise BadInput(f"{SENTENCES['journal_entry_length']} It has {len(sent.body):,} now.", field="body")
-            back = parse_day(sent.come_back_on, field="come_back_on") if sent.come_back_on else None
-            if back is not None and back <= work.today:
-                raise BadInput(SENTENCES["journal_entry_comes_back_later"], field="come_back_on")
-            bed_id = garden.bed(work.connection, _id(sent.bed)).id if sent.bed else None
-            journal_entries.save(
+            notes.write(
                 work.connection,
-                work.context.school.id,
-                entry_id=_id(sent.id),
-                bed_id=bed_id,
-                noted_on=work.today,
-                body=sent.body.strip(),
-                come_back_on=back,
-                by=scope.visitor.account_id,
+                work.context,
+                _id(sent.id),
+                body=sent.body,
+                bed_id=_id(sent.bed) if sent.bed else None,
+                come_back_on=forms.optional_day(sent.come_back_on, field="come_back_on"),
+                actor=work.actor(),
             )
             return frame.go(work, "/journal")
     except BadInput as error:
         with scope.open() as work:
-            values = {"id": sent.id, "bed": sent.bed, "body": sent.body, "come_back_on": sent.come_back_on}
+            values = sent.model_dump()
             return _page(work, values, JournalFilter(), error=error, status=422)
 
 
@@ -210,7 +200,7 @@ def as_json(scope: Look, bed: str = "", planting: str = "", what: str = "", sear
 
 
 def _out(work: UnitOfWork, chosen: "JournalFilter") -> list[TimelineEntry]:
-    return entries(work.connection, work.context, until=work.day, limit=MOST_OUT, **chosen.arguments)
+    return chosen.entries(work, until=work.day, limit=MOST_OUT)
 
 
 def _iso(day: date | None) -> str:
@@ -240,14 +230,18 @@ class JournalFilter:
             bed_id, planting_id, what if what in WHATS else "", " ".join(search.replace("\0", "").split())[:60], until
         )
 
-    @property
-    def arguments(self) -> dict[str, Any]:
-        return {
-            "bed_id": self.bed_id,
-            "planting_id": self.planting_id,
-            "what": cast(What, self.what) if self.what else None,
-            "search": self.search,
-        }
+    def entries(self, work: UnitOfWork, *, until: date, limit: int) -> list[TimelineEntry]:
+        """What it asks for of the timeline."""
+        return timeline.entries(
+            work.connection,
+            work.context,
+            until=until,
+            limit=limit,
+            bed_id=self.bed_id,
+            planting_id=self.planting_id,
+            what=cast(What, self.what) if self.what else None,
+            search=self.search,
+        )
 
     @property
     def query(self) -> dict[str, str]:
@@ -259,7 +253,7 @@ def _page(
     work: UnitOfWork, form: dict[str, str], chosen: JournalFilter, *, error: BadInput | None = None, status: int = 200
 ) -> Response:
     until = min(chosen.until or work.day, work.day)
-    found = entries(work.connection, work.context, until=until, limit=SHOWN + 1, **chosen.arguments)
+    found = chosen.entries(work, until=until, limit=SHOWN + 1)
     more = found[SHOWN].day if len(found) > SHOWN else None
     shown = found[:SHOWN]
     planting = garden.planting(work.connection, chosen.planting_id) if chosen.planting_id else None
@@ -282,7 +276,7 @@ def _page(
         "error": error.message if error else "",
         "error_field": error.field if error else "",
         "dated": frame.later_than_today(work),
-        "longest": LONGEST,
+        "longest": notes.LONGEST,
     }
     return frame.page(work, "journal", "Journal", values, status=status)
 
@@ -295,7 +289,7 @@ def _id(text: str) -> UUID:
     try:
         return UUID(text)
     except ValueError:
-        raise BadInput("The form was incomplete. Load the page again; your text is kept below.") from None
+        raise BadInput("journal.entry_form_incomplete") from None
 
 
 def _is_id(text: str) -> bool:

@@ -1,7 +1,7 @@
 """The phone in the garden: one page over a snapshot, with or without a signal, and what it sends when it can."""
 
 import json
-from datetime import date, datetime
+from datetime import datetime
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Any
@@ -13,21 +13,14 @@ from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
 from pydantic import BaseModel, Field
 
 from almanaque import __version__
-from almanaque.commands.harvest import pickings
-from almanaque.commands.harvest.pickings import AtHand
-from almanaque.commands.journal import phone, photos, tour
+from almanaque.commands.journal import phone, photos
 from almanaque.commands.journal.photos import Sent
-from almanaque.commands.journal.tour import TourStop
 from almanaque.core.errors import CoreError
-from almanaque.core.harvest.picking import USES, unit_choices
-from almanaque.core.journal import sightings
-from almanaque.core.units import format_length
 from almanaque.formats.journal import photo as photo_format
 from almanaque.store import errors
-from almanaque.store.week import tasks
-from almanaque.store.week.tasks import Task
-from almanaque.web import forms, frame, security, words
-from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web import forms, frame, security
+from almanaque.web.journal import phone_snapshot
+from almanaque.web.request_scope import RequestScope, may
 
 router = APIRouter()
 Note = Annotated[RequestScope, Depends(may("note"))]
@@ -98,7 +91,7 @@ def manifest() -> Response:
 def snapshot(scope: Note) -> Response:
     """The garden as a phone needs it for a tour, pickings and jobs."""
     with scope.open() as work:
-        return JSONResponse(_snapshot(work))
+        return JSONResponse(phone_snapshot.read(work).model_dump(mode="json"))
 
 
 @router.post("/field/sync")
@@ -195,103 +188,3 @@ def _worker() -> str:
     kept = ["/field/", *(frame.static(name) for name in SHELL), *frame.fonts()]
     head = f"const KEPT = {json.dumps(kept)};\nconst NAME = 'field-{__version__}-{frame.digest_of('/field/page', *kept)}';\n"
     return head + (SCRIPTS / "phone_worker.js").read_text(encoding="utf-8")
-
-
-def _snapshot(work: UnitOfWork) -> dict[str, Any]:
-    school, visitor = work.context.school, work.scope.visitor
-    stops = tour.tour(work.connection, work.context, today=work.today)
-    return {
-        "today": work.today.isoformat(),
-        "day": words.weekday_day(work.today),
-        "token": security.form_token(work.scope.request),
-        "school": {"id": str(school.id), "name": school.name},
-        "account": {"id": str(visitor.account_id), "name": visitor.account_name},
-        "stops": [_stop(work, stop) for stop in stops],
-        "jobs": [_job(work, task) for task in _jobs_of_today(work)],
-        "ready": [_ready(h) for h in pickings.at_hand(work.connection, work.context, work.today)],
-        "groups": [{"id": key, "label": name} for key, name in work.context.group_names(work.today).items()],
-        "units": list(unit_choices(work.context.crops, school.units)),
-        "uses": list(USES),
-        "lengths": "in" if school.units == "us" else "cm",
-        "troubles": {kind: list(names) for kind, names in sightings.TROUBLES.items()},
-        "parts": list(sightings.PARTS),
-        "severity": [{"key": key, "label": label} for key, label in sightings.SEVERITY.items()],
-        "visitors": list(sightings.VISITORS),
-        "stages": list(sightings.STAGES),
-        "teams": sorted({t.name for g in work.context.groups_on(work.today) for t in g.teams}),
-    }
-
-
-def _stop(work: UnitOfWork, stop: TourStop) -> dict[str, Any]:
-    units = work.context.school.units
-    last = stop.last
-    return {
-        "id": str(stop.bed.id),
-        "name": stop.bed.name,
-        "purpose": stop.bed.purpose,
-        "last": f"Last seen {words.short_day(last.day)}: {sightings.say(last, units)}" if last else "",
-        "questions": [
-            {
-                "key": tour.key(q),
-                "code": q.code,
-                "subject": q.subject,
-                "planting": q.planting,
-                "title": q.title,
-                "detail": q.detail,
-                "ask": q.ask,
-                "answers": [{"key": a.key, "label": a.label} for a in q.answers],
-                "given": given,
-            }
-            for q, given in stop.asked
-        ],
-        "plantings": [
-            {
-                "id": str(here.planting.id),
-                "name": here.name,
-                "where": here.where,
-                "expect": format_length(here.height_mm, units, feet=False) if here.height_mm else "",
-            }
-            for here in stop.here
-        ],
-        "jobs": [_job(work, task) for task in stop.jobs],
-    }
-
-
-def _ready(h: AtHand) -> dict[str, Any]:
-    signs = {
-        h.crop.part: (h.crop.ready_sign, h.crop.how_to_pick),
-        **{part: (p.sign, p.how) for part, p in h.crop.parts.items()},
-    }
-    return {
-        "id": str(h.planting.id),
-        "label": f"{h.crop.name.en}, {h.bed.name}",
-        "sign": h.crop.ready_sign,
-        "how": h.crop.how_to_pick,
-        "units": h.units,
-        "parts": h.parts,
-        "signs": {part: f"Ready: {sign}. {how}" for part, (sign, how) in signs.items()},
-        "taps": [{"key": f"{amount} {unit}", "amount": amount, "unit": unit} for amount, unit in h.taps],
-        "ask": h.ask_above,
-        "stays": h.crop.life == "perennial",
-    }
-
-
-def _job(work: UnitOfWork, task: Task) -> dict[str, Any]:
-    names = work.context.group_names(work.today)
-    who = names.get(str(task.class_group_id), "") if task.class_group_id else "carers" if task.carer else "nobody yet"
-    return {
-        "id": str(task.id),
-        "title": task.title,
-        "who": who,
-        "when": words.weekday_day(task.on_day or task.from_day),
-        "bed": task.bed_name or "",
-        "minutes": task.minutes,
-        "caution": task.caution,
-        "status": "partly" if task.part_done_on == work.today else task.status,
-    }
-
-
-def _jobs_of_today(work: UnitOfWork) -> list[Task]:
-    """Jobs due today, and those of the last week that were left."""
-    found = tasks.tasks(work.connection, start=date.fromordinal(work.today.toordinal() - 7), end=work.today)
-    return [t for t in found if t.status == "open" or t.done_on == work.today]

@@ -1,5 +1,6 @@
 """Signs: codes for beds, plantings, stations and the garden, which of them everybody may see, and the sheets to print."""
 
+from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Any
 from uuid import UUID
@@ -12,6 +13,7 @@ from pydantic import BaseModel
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
 from almanaque.commands.garden import public_view
+from almanaque.commands.garden.public_view import PublicBed, ShownStation
 from almanaque.core.errors import BadInput
 from almanaque.store import errors
 from almanaque.store.garden import garden
@@ -20,6 +22,7 @@ from almanaque.store.journal.signs import Kind, Where
 from almanaque.store.week import stations
 from almanaque.web import forms, frame, links
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 from almanaque.web.week import pdf_pages
 
 router = APIRouter()
@@ -53,20 +56,18 @@ class SignsForm(BaseModel):
 def change(scope: Plan, form: Annotated[SignsForm, Form()]) -> Response:
     """Say which signs everybody may see; print the chosen ones."""
     with scope.open() as work:
-        rows = {row["key"]: row for row in _rows(work)}
+        rows = {row.key: row for row in _rows(work)}
         for key, row in rows.items():
             wanted = key in (form.show or [])
-            if wanted or row["code"]:
-                code = signs.ensure(work.connection, work.context.school.id, row["kind"], row["id"])
+            if wanted or row.code:
+                code = signs.ensure(work.connection, work.context.school.id, row.kind, row.id)
                 signs.show(work.connection, code, wanted)
         if form.action != "print":
             return frame.go(work, "/garden/signs")
         picked = [rows[key] for key in form.chosen or [] if key in rows]
         if not 1 <= len(picked) <= MOST:
-            raise BadInput(f"Choose 1 to {MOST} signs to print.", field="chosen")
-        drawn = [
-            {"name": row["name"], "about": row["about"], "qr": links.qr_path(_address(work, row))} for row in picked
-        ]
+            raise BadInput("journal.signs_out_of_range", field="chosen", most=MOST)
+        drawn = [{"name": row.name, "about": row.about, "qr": links.qr_path(_address(work, row))} for row in picked]
         sheet = forms.one_of(form.paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
         part = frame.paper_part(
             work, "journal/sign_sheets.html", "Signs", {"signs": drawn, "school": work.context.school.name}, paper=sheet
@@ -97,31 +98,53 @@ def follow(request: Request, code: str) -> Response:
     return frame.bare_page(request, "journal/public_page.html", values)
 
 
-def _shown(connection: Connection[Any], context: Context, where: Where, today: date) -> dict[str, Any]:
+@dataclass(frozen=True)
+class SignView(View):
+    """Filled by `_shown`, read by its template."""
+
+    title: str
+    station: ShownStation | None
+    beds: list[PublicBed]
+
+
+def _shown(connection: Connection[Any], context: Context, where: Where, today: date) -> SignView:
     """What everybody may see of a sign's subject. Raises NotFound for one that is gone."""
     if where.kind == "station":
-        return {
-            "title": (station := public_view.station(connection, where.subject_id)).name,
-            "station": station,
-            "beds": [],
-        }
+        return SignView(
+            title=(station := public_view.station(connection, where.subject_id)).name,
+            station=station,
+            beds=[],
+        )
     if where.kind == "garden":
-        return {
-            "title": "The garden, bed by bed",
-            "station": None,
-            "beds": public_view.whole(connection, context, today=today),
-        }
+        return SignView(
+            title="The garden, bed by bed",
+            station=None,
+            beds=public_view.whole(connection, context, today=today),
+        )
     find = public_view.bed if where.kind == "bed" else public_view.planting
     found = find(connection, context, where.subject_id, today=today)
-    return {"title": found.bed, "station": None, "beds": [found]}
+    return SignView(title=found.bed, station=None, beds=[found])
 
 
-def _address(work: UnitOfWork, row: dict[str, Any]) -> str:
-    code = signs.ensure(work.connection, work.context.school.id, row["kind"], row["id"])
+@dataclass(frozen=True)
+class SignRowView(View):
+    """Filled by `_rows`, read by its template."""
+
+    key: str
+    kind: Kind
+    id: UUID
+    name: str
+    about: str
+    code: str
+    shown: bool
+
+
+def _address(work: UnitOfWork, row: SignRowView) -> str:
+    code = signs.ensure(work.connection, work.context.school.id, row.kind, row.id)
     return links.address(work.scope.request, f"/s/{code}")
 
 
-def _rows(work: UnitOfWork) -> list[dict[str, Any]]:
+def _rows(work: UnitOfWork) -> list[SignRowView]:
     """Everything that can have a sign, with its code and whether it is shown."""
     known = {(s.kind, s.subject_id): s for s in signs.signs(work.connection)}
     beds = garden.beds(work.connection)
@@ -147,14 +170,14 @@ def _rows(work: UnitOfWork) -> list[dict[str, Any]]:
     for kind, subject_id, name, about in subjects:
         sign = known.get((kind, subject_id))
         found.append(
-            {
-                "key": f"{kind}:{subject_id}",
-                "kind": kind,
-                "id": subject_id,
-                "name": name,
-                "about": about,
-                "code": sign.code if sign else "",
-                "shown": bool(sign and sign.shown),
-            }
+            SignRowView(
+                key=f"{kind}:{subject_id}",
+                kind=kind,
+                id=subject_id,
+                name=name,
+                about=about,
+                code=sign.code if sign else "",
+                shown=bool(sign and sign.shown),
+            )
         )
     return found

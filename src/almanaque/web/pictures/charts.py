@@ -8,6 +8,8 @@ from typing import Any
 
 from markupsafe import Markup
 
+from almanaque.web.view import Named
+
 INK, SECOND, RULE = "#1d2b26", "#55635c", "#d9ded8"
 TEAM_COLOURS = ["#1f5f4e", "#c9701a", "#4a7fae", "#8b6b4f", "#a8322a", "#55635c"]
 SEASON_COLOURS = ["#b9bacb", "#4a7fae", "#1f5f4e", "#c9701a"]
@@ -31,7 +33,7 @@ CONFIG = {
 }
 
 
-def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Markup:
+def bars(rows: Sequence[Named], *, unit: str, description: str) -> Markup:
     """Bars by name, one colour a season, with a thin line for the range of an estimate.
 
     `rows` hold name, season, value, and where it was estimated low and high. SVG with an accessible name.
@@ -44,7 +46,7 @@ def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Mark
     spec = {
         **_frame(description),
         "height": {"step": 10 if len(seasons) > 1 else 18},
-        "data": {"values": list(rows)},
+        "data": {"values": [dict(row) for row in rows]},
         "layer": [
             {
                 "mark": {"aria": False, "type": "bar", "height": {"band": 0.86}},
@@ -71,7 +73,7 @@ def bars(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Mark
     return _markup(spec)
 
 
-def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str, description: str) -> Markup:
+def calendar(rows: Sequence[Named], *, months: Sequence[str], unit: str, description: str) -> Markup:
     """A square for each crop and month with its amount written in it; darker is more. `rows` hold name, month, value, words."""
     place = {
         "y": {"field": "name", "type": "nominal", "sort": None, "title": None},
@@ -87,7 +89,7 @@ def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str
     spec = {
         **_frame(description),
         "height": {"step": 24},
-        "data": {"values": list(rows)},
+        "data": {"values": [dict(row) for row in rows]},
         "layer": [
             {
                 "mark": {"aria": False, "type": "rect", "stroke": "#ffffff"},
@@ -111,7 +113,7 @@ def calendar(rows: Sequence[dict[str, Any]], *, months: Sequence[str], unit: str
     return _markup(spec)
 
 
-def forecast_and_fact(rows: Sequence[dict[str, Any]], *, description: str) -> Markup:
+def forecast_and_fact(rows: Sequence[Named], *, description: str) -> Markup:
     """A line for the range that was forecast and a mark for what came, in days from the forecast's middle.
 
     `rows` hold name, early, late, error [d].
@@ -121,7 +123,7 @@ def forecast_and_fact(rows: Sequence[dict[str, Any]], *, description: str) -> Ma
     spec = {
         **_frame(description),
         "height": {"step": 20},
-        "data": {"values": list(rows)},
+        "data": {"values": [dict(row) for row in rows]},
         "layer": [
             {"mark": {"aria": False, "type": "rule", "color": RULE, "strokeWidth": 2}, "encoding": {"x": {"datum": 0}}},
             {
@@ -159,7 +161,7 @@ def _markup(spec: dict[str, Any]) -> Markup:
     return Markup(_draw(json.dumps(spec, sort_keys=True)))  # noqa: S704 - drawn by the library from data it escapes
 
 
-def height_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str) -> Markup:
+def height_chart(rows: Sequence[Named], *, unit: str, description: str) -> Markup:
     """A line for each team or bed. `rows` hold day (ISO), who, height; every line has a mark of its own besides its colour."""
     who = {"field": "who", "type": "nominal", "sort": None, "title": None}
     spec = {
@@ -168,7 +170,7 @@ def height_chart(rows: Sequence[dict[str, Any]], *, unit: str, description: str)
         "width": 620,
         "height": 300,
         "background": None,
-        "data": {"values": list(rows)},
+        "data": {"values": [dict(row) for row in rows]},
         "mark": {"type": "line", "point": {"size": 90, "filled": True}, "strokeWidth": 2.5},
         "encoding": {
             "x": {"field": "day", "type": "temporal", "title": None, "axis": {"format": "%-d %b", "tickCount": 6}},

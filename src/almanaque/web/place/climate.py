@@ -1,5 +1,6 @@
 """School: the place and its climate, the year of this place, and what stands in for a weather record."""
 
+from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -13,6 +14,7 @@ from almanaque.core.place.sun import check_latitude
 from almanaque.core.place.typed_freezes import TypedFreezes, parse_day_of_year
 from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.data import places
+from almanaque.data.places import Town
 from almanaque.formats.place import planting_chart_csv
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import queue
@@ -21,6 +23,7 @@ from almanaque.store.school import school as store
 from almanaque.web import forms, frame, words
 from almanaque.web.place import climate_picture
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -193,23 +196,16 @@ def read_place(latitude: str, longitude: str, zone: str) -> tuple[float, float, 
     north = forms.number(latitude, field="latitude", what="Latitude")
     east = forms.number(longitude, field="longitude", what="Longitude")
     if north is None or east is None:
-        raise BadInput(
-            "Give latitude and longitude in degrees, south and west below zero, or choose a town.", field="latitude"
-        )
+        raise BadInput("place.no_place", field="latitude")
     check_latitude(north)
     if not -180 <= east <= 180:
-        raise BadInput(
-            f"A longitude of {east:g} is not on earth. It lies between −180 and 180 degrees; west is below zero.",
-            field="longitude",
-        )
+        raise BadInput("place.longitude_out_of_range", field="longitude", east=east)
     try:
         if not zone.strip() or zone.strip().startswith(("/", ".")):
             raise ValueError
         ZoneInfo(zone.strip())
     except (ZoneInfoNotFoundError, ValueError, OSError):
-        raise BadInput(
-            f"“{zone.strip()[:40]}” is no time zone. Choose a town, or write it as Europe/Oslo.", field="zone"
-        ) from None
+        raise BadInput("place.no_time_zone", field="zone", zone=zone.strip()[:40]) from None
     return north, east, zone.strip()
 
 
@@ -218,8 +214,10 @@ def _marks(text: str, month: int) -> list[str]:
     unknown = next((letter for letter in text if letter not in kinds), None)
     if unknown:
         raise BadInput(
-            f"“{unknown}” in {words.month_name(date(2001, month, 1))} is not known. Write I, S, O or P.",
+            "place.chart_letter_unknown",
             field=f"month_{month}",
+            letter=unknown,
+            month=words.month_name(date(2001, month, 1)),
         )
     return [kinds[letter] for letter in text]
 
@@ -229,7 +227,19 @@ def _own_source(sources: list[weather.Source], chosen: str) -> str:
     return next((s.name for s in sources if s.kind == "garden" and s.days), chosen)
 
 
-def _freezes(climate: Climate, day: date, units: Units) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class FreezeRowView(View):
+    """Filled by `_freezes`, read by its template."""
+
+    threshold: str
+    last: list[str]
+    first: list[str]
+    seasons: int
+    without: str
+    words: str
+
+
+def _freezes(climate: Climate, day: date, units: Units) -> list[FreezeRowView]:
     """Quantiles of the last and first freeze at three thresholds, in words."""
     start = climate.season_start(day)
     rows = []
@@ -242,14 +252,14 @@ def _freezes(climate: Climate, day: date, units: Units) -> list[dict[str, Any]]:
 
         last, first = [shown(found.last(p)) for p in PROBABILITIES], [shown(found.first(p)) for p in PROBABILITIES]
         rows.append(
-            {
-                "threshold": format_temperature(threshold, units),
-                "last": last,
-                "first": first,
-                "seasons": found.seasons,
-                "without": f"{found.last_without} of {len(found.lasts)} years had none" if found.last_without else "",
-                "words": f"One year in ten still froze after {last[2]}." if last[2] != "none" else "",
-            }
+            FreezeRowView(
+                threshold=format_temperature(threshold, units),
+                last=last,
+                first=first,
+                seasons=found.seasons,
+                without=f"{found.last_without} of {len(found.lasts)} years had none" if found.last_without else "",
+                words=f"One year in ten still froze after {last[2]}." if last[2] != "none" else "",
+            )
         )
     return rows
 
@@ -294,8 +304,16 @@ def _place_page(work: UnitOfWork, name: str) -> Response:
     return frame.page(work, "school", "Place", values, template="place/place.html")
 
 
-def _towns(name: str) -> dict[str, Any]:
-    return {"asked": name, "towns": places.find(name[:80]) if name.strip() else []}
+@dataclass(frozen=True)
+class TownsView(View):
+    """Filled by `_towns`, read by its template."""
+
+    asked: str
+    towns: list[Town]
+
+
+def _towns(name: str) -> TownsView:
+    return TownsView(asked=name, towns=places.find(name[:80]) if name.strip() else [])
 
 
 def _month_day(text: str | None) -> str:

@@ -1,6 +1,7 @@
 """Garden: choosing a place by criteria, weights, and scores with the evidence behind them."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass
+from typing import Annotated, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -15,6 +16,7 @@ from almanaque.store.place import site_candidates
 from almanaque.store.place.site_candidates import Candidate, CriterionRow, PlaceScore, Rater
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -115,7 +117,7 @@ def save_rater(scope: Plan, form: Annotated[RaterForm, Form()]) -> Response:
         group_id = forms.optional_id(form.group)
         names = work.context.group_names(work.day)
         if group_id is not None and str(group_id) not in names:
-            raise BadInput("There is no such group. Choose one from the list.", field="group")
+            raise BadInput("place.no_such_group", field="group")
         year = work.context.calendar.year_of(work.day)
         of_group = f"{names[str(group_id)]}{f', {year.name}' if year else ''}" if group_id else ""
         shown = forms.name(form.name or of_group, what="a name, or choose a group", most=60)
@@ -132,16 +134,13 @@ def save_scores(scope: Plan, place_id: UUID, rater: Annotated[str, Form()] = "")
         if place_id not in {c.id for c in site_candidates.candidates(work.connection)}:
             raise errors.NotFound("There is no such place in this school.")
         if rater_id not in {r.id for r in site_candidates.raters(work.connection)}:
-            raise BadInput("Choose who rates, or add a rater first.", field="rater")
+            raise BadInput("place.rater_missing", field="rater")
         form = scope.request.state.form
         for criterion in site_candidates.criteria(work.connection):
             text = str(form.get(f"score_{criterion.id}", "")).strip()
             evidence = str(form.get(f"evidence_{criterion.id}", "")).strip()
             if not text:
-                if evidence:
-                    raise BadInput(
-                        f"{criterion.name}: there is evidence but no score. Give one from 0 to {BEST_SCORE}."
-                    )
+                site_rating.check_unscored(criterion.name, evidence)
                 continue
             score = forms.whole(
                 text,
@@ -220,19 +219,30 @@ def _page(work: UnitOfWork, place: str, rater: str) -> Response:
     return frame.page(work, "garden", "Choose a place", values, template="place/site_rating.html")
 
 
+@dataclass(frozen=True)
+class MyScoreView(View):
+    """Filled by `_mine`, read by its template."""
+
+    id: str
+    name: str
+    how: str
+    score: str
+    evidence: str
+
+
 def _mine(
     shown: Candidate | None, by: Rater | None, rows: list[CriterionRow], scores: list[PlaceScore]
-) -> list[dict[str, Any]]:
+) -> list[MyScoreView]:
     """The score sheet of one rater for one place."""
     found = {s.criterion_id: s for s in scores if shown and by and s.candidate_id == shown.id and s.rater_id == by.id}
     return [
-        {
-            "id": str(r.id),
-            "name": r.name,
-            "how": r.how,
-            "score": str(found[r.id].score) if r.id in found else "",
-            "evidence": found[r.id].evidence if r.id in found else "",
-        }
+        MyScoreView(
+            id=str(r.id),
+            name=r.name,
+            how=r.how,
+            score=str(found[r.id].score) if r.id in found else "",
+            evidence=found[r.id].evidence if r.id in found else "",
+        )
         for r in rows
     ]
 

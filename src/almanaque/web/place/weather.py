@@ -2,13 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import Annotated, Any, cast
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
 from pydantic import BaseModel
 
+from almanaque.commands.place import readings as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.place import readings as rules
 from almanaque.core.place.readings import Checked, Reading
@@ -16,16 +17,17 @@ from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.formats.place import weather_csv
 from almanaque.formats.place.weather_csv import MEANINGS, UNITS, Meaning, Unit, WeatherTable
 from almanaque.formats.table_in import Order
-from almanaque.standins import weather as standin
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import queue
 from almanaque.store.place import weather
 from almanaque.store.place.weather import SourceKind
 from almanaque.store.school import uploads
 from almanaque.store.school.uploads import Upload
-from almanaque.web import forms, frame, security, words
+from almanaque.web import forms, frame, security, table_preview, words
 from almanaque.web.place.weather_stations import device_values
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.table_preview import TableColumnView
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -33,8 +35,6 @@ Note = Annotated[RequestScope, Depends(may("note"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 SHOWN_PROBLEMS, SHOWN_ROWS, SHOWN_GAPS = 40, 6, 20
-STATION_YEARS, STATION_FROM = 30, date(2001, 1, 1)  # the station begins on 1 January thirty years ago
-OWN_SOURCE = "garden weather hut"
 WIND_FROM = (
     "",
     "N",
@@ -130,14 +130,8 @@ def save(
     with scope.open() as work:
         held = uploads.get(work.connection, forms.row_id(upload), "weather")
         read = _read(work, held, request.state.form)
-        if read.checked.swapped:
-            raise BadInput(
-                f"{held.name}: on most days the least temperature is above the greatest. "
-                f"Swap what the two columns are taken for, then keep it."
-            )
-        if not read.checked.readings:
-            raise BadInput(f"{held.name} holds no reading that can be. Look at the list of what was left out.")
-        _keep(work, held.source, cast(SourceKind, forms.one_of(kind, ("garden", "region"), field="kind")), read)
+        as_kind = cast(SourceKind, forms.one_of(kind, ("garden", "region"), field="kind"))
+        commands.keep_file(work.connection, work.context, held.source, read.checked, kind=as_kind, name=read.table.name)
         if use == "yes" or not work.context.school.weather_source:
             weather.choose(work.connection, held.source)
         uploads.delete(work.connection, held.id)
@@ -182,17 +176,7 @@ def by_hand(scope: Note, sent: Annotated[HandReadingForm, Form()]) -> Response:
             "the form",
         )
         vane = forms.one_of(sent.wind_from, WIND_FROM, field="wind_from") or None
-        problems = rules.check([reading], today=work.today).problems
-        if problems and not (vane and "no value" in problems[0].message):
-            raise BadInput(f"That cannot be: {problems[0].message}.", field="tmin")
-        source = next((s.name for s in weather.sources(work.connection) if s.kind == "garden"), OWN_SOURCE)
-        if source == OWN_SOURCE:
-            weather.save_source(
-                work.connection, work.context.school.id, source, "garden", "Read by hand in the garden."
-            )
-        weather.save_by_hand(work.connection, work.context.school.id, source, reading, wind_from=vane)
-        if source == work.context.school.weather_source:
-            queue.recompute_school(work.connection, work.context.school.id)
+        source = commands.keep_by_hand(work.connection, work.context, reading, wind_from=vane, today=work.today)
         return frame.go(work, "/school/weather", saved=source)
 
 
@@ -200,23 +184,9 @@ def by_hand(scope: Note, sent: Annotated[HandReadingForm, Form()]) -> Response:
 def station(scope: Plan) -> Response:
     """Take readings from the simulated station, up to yesterday; in the demo only, where nobody takes them for real."""
     if scope.clock.demo_day is None:
-        raise BadInput("There is no station here. Bring in a file, or read by hand.")
+        raise BadInput("place.no_station")
     with scope.open() as work:
-        school = work.context.school
-        known = next((s for s in weather.sources(work.connection) if s.name == SOURCE_NAME), None)
-        if known is not None and known.last_day is not None and known.last_day >= work.today - timedelta(days=1):
-            raise BadInput("The station's readings are on file up to yesterday already.")
-        first = STATION_FROM.replace(year=work.today.year - STATION_YEARS)
-        made = standin.make(standin.place_at(school.latitude, school.longitude), first, work.today - timedelta(days=1))
-        weather.save_source(
-            work.connection, school.id, SOURCE_NAME, "simulated", "Made up by latitude, for trying things out."
-        )
-        weather.copy_in(
-            work.connection, school.id, SOURCE_NAME, weather.from_arrays(first, made.tmin_c, made.tmax_c, made.rain_mm)
-        )
-        if not school.weather_source:
-            weather.choose(work.connection, SOURCE_NAME)
-        queue.recompute_school(work.connection, school.id)
+        commands.from_simulated_station(work.connection, work.context, today=work.today)
         return frame.go(work, "/school/weather", saved=SOURCE_NAME)
 
 
@@ -234,11 +204,7 @@ def use(scope: Plan, source: Annotated[str, Form()] = "") -> Response:
 def delete(scope: Plan, source: Annotated[str, Form()] = "", sure: Annotated[str, Form()] = "") -> Response:
     """Take a source out with its readings; the one that answers rest on is kept until another is chosen."""
     with scope.open() as work:
-        if source == work.context.school.weather_source:
-            raise BadInput("The school's answers rest on this source. Choose another one first.")
-        if sure != "yes":
-            raise BadInput(f"Tick the box to say that all readings of {source[:60]} may go.", field="sure")
-        weather.delete_source(work.connection, source)
+        commands.delete_source(work.connection, work.context, source, sure=sure == "yes")
         return frame.go(work, "/school/weather")
 
 
@@ -266,16 +232,6 @@ def _read(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Mapped:
     return Mapped(table, checked, problems)
 
 
-def _keep(work: UnitOfWork, source: str, kind: SourceKind, read: Mapped) -> None:
-    known = next((s for s in weather.sources(work.connection) if s.name == source), None)
-    if source == SOURCE_NAME:
-        raise BadInput("That name belongs to the simulated station. Give the source another name.")
-    weather.save_source(
-        work.connection, work.context.school.id, source, known.kind if known else kind, f"From {read.table.name}."
-    )
-    weather.copy_in(work.connection, work.context.school.id, source, read.checked.readings)
-
-
 def _preview(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Response:
     error = ""
     read: Mapped | None = None
@@ -292,16 +248,16 @@ def _preview(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Resp
         )
     known = next((s for s in weather.sources(work.connection) if s.name == upload.source), None)
     columns = [
-        {
-            "index": i,
-            "header": c.header,
-            "meaning": c.meaning,
-            "unit": c.unit,
-            "units": [(u, UNIT_WORDS[u]) for u in UNITS.get(c.meaning, ())],
-            "stated": c.stated,
-            "sample": ", ".join(cells[i] for _, cells in table.rows[:3] if i < len(cells)),
-        }
-        for i, c in enumerate(table.columns)
+        TableColumnView(
+            index=i,
+            header=column.header,
+            meaning=column.meaning,
+            sample=table_preview.sample(table.rows, i),
+            unit=column.unit,
+            units=[(unit, UNIT_WORDS[unit]) for unit in UNITS.get(column.meaning, ())],
+            stated=column.stated,
+        )
+        for i, column in enumerate(table.columns)
     ]
     values = {
         "upload": str(upload.id),
@@ -322,19 +278,33 @@ def _preview(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Resp
     return frame.page(work, "school", "How the file is read", values, template="place/weather_preview.html", status=200)
 
 
-def _result(read: Mapped, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True)
+class WeatherResultView(View):
+    """Filled by `_result`, read by its template."""
+
+    summary: str
+    rows: list[tuple[str, ...]]
+    problems: list[tuple[str, str]]
+    problem_count: str
+    more_problems: int
+    gaps: list[str]
+    more_gaps: int
+    gap_count: str
+
+
+def _result(read: Mapped, units: Units) -> WeatherResultView:
     """What would be kept, and what would not, in words."""
     kept = read.checked.readings
     gaps = read.checked.gaps
     years = (kept[-1].day - kept[0].day).days / 365.25 if kept else 0
-    return {
-        "summary": (
+    return WeatherResultView(
+        summary=(
             f"{words.count(len(kept), 'day')} can be kept, "
             f"{words.long_day(kept[0].day)} to {words.long_day(kept[-1].day)} ({years:.1f} years)."
         )
         if kept
         else "No day can be kept.",
-        "rows": [
+        rows=[
             (
                 words.long_day(r.day),
                 *(format_temperature(v, units) if v is not None else "–" for v in (r.tmin_c, r.tmax_c)),
@@ -342,15 +312,15 @@ def _result(read: Mapped, units: Units) -> dict[str, Any]:
             )
             for r in kept[:SHOWN_ROWS]
         ],
-        "problems": read.problems[:SHOWN_PROBLEMS],
-        "problem_count": words.count(len(read.problems), "line is left out", "lines are left out"),
-        "more_problems": max(0, len(read.problems) - SHOWN_PROBLEMS),
-        "gaps": [_gap(start, end) for start, end in gaps[:SHOWN_GAPS]],
-        "more_gaps": max(0, len(gaps) - SHOWN_GAPS),
-        "gap_count": f"{words.count(len(gaps), 'gap')}, {words.count(read.checked.missing_days, 'day')} in all; a gap stays a gap"
+        problems=read.problems[:SHOWN_PROBLEMS],
+        problem_count=words.count(len(read.problems), "line is left out", "lines are left out"),
+        more_problems=max(0, len(read.problems) - SHOWN_PROBLEMS),
+        gaps=[_gap(start, end) for start, end in gaps[:SHOWN_GAPS]],
+        more_gaps=max(0, len(gaps) - SHOWN_GAPS),
+        gap_count=f"{words.count(len(gaps), 'gap')}, {words.count(read.checked.missing_days, 'day')} in all; a gap stays a gap"
         if gaps
         else "",
-    }
+    )
 
 
 def _gap(start: Any, end: Any) -> str:
@@ -397,7 +367,15 @@ def _page(work: UnitOfWork, *, saved: str) -> Response:
     return frame.page(work, "school", "Weather", values, template="place/weather.html")
 
 
-def _side_by_side(work: UnitOfWork, found: list[weather.Source]) -> dict[str, Any]:
+@dataclass(frozen=True)
+class SideBySideView(View):
+    """Filled by `_side_by_side`, read by its template."""
+
+    names: list[str]
+    lines: list[tuple[str, list[str]]]
+
+
+def _side_by_side(work: UnitOfWork, found: list[weather.Source]) -> SideBySideView:
     """The last seven days of every source beside each other."""
     units, start = work.context.school.units, work.day - timedelta(days=6)
     names = [s.name for s in found if s.days]
@@ -423,4 +401,4 @@ def _side_by_side(work: UnitOfWork, found: list[weather.Source]) -> dict[str, An
             )
             cells.append(words.joined(shown) or "–")
         lines.append((words.weekday_day(day), cells))
-    return {"names": names, "lines": lines}
+    return SideBySideView(names=names, lines=lines)

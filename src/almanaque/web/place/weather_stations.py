@@ -1,23 +1,22 @@
 """School: which weather station fills which source, who is told by mail, and what was sent."""
 
-import re
+from dataclasses import dataclass
 from datetime import timedelta
-from typing import Annotated, Any
+from typing import Annotated
 from zoneinfo import ZoneInfo
 
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.core.errors import BadInput
+from almanaque.commands.place import readings
 from almanaque.core.place.weather_station import FIELDS
-from almanaque.store.place import weather, weather_stations
-from almanaque.store.school import outgoing_mail, school
+from almanaque.store.place import weather_stations
+from almanaque.store.school import outgoing_mail
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Plan = Annotated[RequestScope, Depends(may("plan"))]
-ADDRESS = re.compile(r"[^@\s,<>\"]{1,64}@[A-Za-z0-9.-]{1,190}")
-MOST_ADDRESSES = 8
 DOUBTS_BACK = timedelta(days=14)
 
 
@@ -25,17 +24,7 @@ DOUBTS_BACK = timedelta(days=14)
 def link(scope: Plan, source: Annotated[str, Form()] = "", device: Annotated[str, Form()] = "") -> Response:
     """Let a source be filled by a device; a new source of the garden's own is made for it."""
     with scope.open() as work:
-        name, wanted = forms.name(source, field="source", most=60), device.strip()
-        if not re.fullmatch(r"[A-Za-z0-9-]{0,64}", wanted):
-            raise BadInput(
-                "The name of a device has letters, digits and hyphens. Ask whoever runs this server.", field="device"
-            )
-        known = next((s for s in weather.sources(work.connection) if s.name == name), None)
-        if known is not None and known.kind != "garden":
-            raise BadInput("A station fills a source of the garden's own. Choose another name.", field="source")
-        if known is None:
-            weather.save_source(work.connection, work.context.school.id, name, "garden", "Filled by a station.")
-        weather_stations.link(work.connection, name, wanted)
+        readings.link_device(work.connection, work.context, forms.name(source, field="source", most=60), device.strip())
         return frame.go(work, "/school/weather")
 
 
@@ -43,13 +32,7 @@ def link(scope: Plan, source: Annotated[str, Form()] = "", device: Annotated[str
 def tell(scope: Plan, mail_to: Annotated[str, Form()] = "") -> Response:
     """Say who gets warnings by mail."""
     with scope.open() as work:
-        addresses = [part.strip() for part in mail_to.split(",") if part.strip()]
-        if len(addresses) > MOST_ADDRESSES or any(not ADDRESS.fullmatch(one) for one in addresses):
-            raise BadInput(
-                f"Write at most {MOST_ADDRESSES} addresses with commas between, such as garden@school.example.",
-                field="mail_to",
-            )
-        school.set_mail_to(work.connection, ", ".join(addresses))
+        readings.warn_by_mail(work.connection, [part.strip() for part in mail_to.split(",") if part.strip()])
         return frame.go(work, "/school/weather")
 
 
@@ -70,7 +53,26 @@ def sent(scope: Plan) -> Response:
         return frame.page(work, "school", "Mail", {"mails": rows}, template="place/mail.html")
 
 
-def device_values(work: UnitOfWork) -> dict[str, Any]:
+@dataclass(frozen=True)
+class DeviceRowView(View):
+    """A row of `DevicesView`."""
+
+    source: str
+    device: str
+    state: str
+    doubt_count: str
+    doubts: list[str]
+
+
+@dataclass(frozen=True)
+class DevicesView(View):
+    """Filled by `device_values`, read by its template."""
+
+    devices: list[DeviceRowView]
+    mail_to: str
+
+
+def device_values(work: UnitOfWork) -> DevicesView:
     """What the page on weather shows of stations and mail."""
     zone = ZoneInfo(work.context.school.zone)
     rows = []
@@ -82,12 +84,12 @@ def device_values(work: UnitOfWork) -> dict[str, Any]:
             else "has not answered yet"
         )
         rows.append(
-            {
-                "source": row.source,
-                "device": row.device,
-                "state": f"{answered}. {row.problem}".strip(),
-                "doubt_count": words.count(len(doubts), "doubtful reading"),
-                "doubts": [f"{words.short_day(d.day)}: {FIELDS.get(d.what, 'day')} {d.value} {d.why}" for d in doubts],
-            }
+            DeviceRowView(
+                source=row.source,
+                device=row.device,
+                state=f"{answered}. {row.problem}".strip(),
+                doubt_count=words.count(len(doubts), "doubtful reading"),
+                doubts=[f"{words.short_day(d.day)}: {FIELDS.get(d.what, 'day')} {d.value} {d.why}" for d in doubts],
+            )
         )
-    return {"devices": rows, "mail_to": work.context.school.mail_to}
+    return DevicesView(devices=rows, mail_to=work.context.school.mail_to)

@@ -9,8 +9,8 @@ from pydantic import BaseModel
 
 from almanaque.commands.school import turn_of_year as commands
 from almanaque.core.errors import BadInput
-from almanaque.core.findings import short_day
 from almanaque.core.school import turn_of_year as rules
+from almanaque.core.words.days import short_day
 from almanaque.store.school import turn_of_year
 from almanaque.store.school.turn_of_year import Ballot
 from almanaque.web import forms, frame, words
@@ -51,8 +51,6 @@ def begin(scope: Plan, sent: Annotated[BallotForm, Form()]) -> Response:
                 parse_day(sent.to_day, field="to_day"),
                 None,
             )
-            if ballot.to_day < ballot.from_day:
-                raise BadInput("The season ends before it starts. Swap the two dates or correct one.", field="to_day")
             commands.begin_ballot(work.connection, work.context, ballot, today=work.today)
             return frame.go(work, f"/school/ballots/{ballot.id}")
     except BadInput as error:

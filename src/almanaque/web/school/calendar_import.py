@@ -87,12 +87,7 @@ def save(scope: Change, request: Request) -> Response:
     try:
         with scope.open() as work:
             years = rules.assemble(entries)
-            outside = rules.left_outside(entries, years)
-            if outside:
-                raise BadInput(
-                    f"{outside[0].where}: “{outside[0].name}” on {words.long_day(outside[0].starts)} lies in no school year. "
-                    "Correct its days, or let it be ignored."
-                )
+            rules.check_all_inside(entries, years)
             commands.write_years(work.connection, work.context, years)
             uploads.delete(work.connection, held.id)
             shown = next((y for y in years if y.starts <= work.today <= y.ends), years[0])
@@ -112,10 +107,7 @@ def save_words(scope: Change, request: Request) -> Response:
         for kind, usual in WORDS.items():
             text = str(request.state.form.get(f"words_{kind}", ""))
             phrases = list(dict.fromkeys(p for line in text.splitlines() if (p := " ".join(line.split()).casefold())))
-            if any(len(p) > 60 for p in phrases) or len(phrases) > 40:
-                raise BadInput(
-                    f"The words for {kind} are at most 40, of at most 60 characters each.", field=f"words_{kind}"
-                )
+            rules.check_words(kind, phrases)
             if phrases and set(phrases) != {word.casefold() for word in usual}:
                 own[kind] = phrases
         store.save_words(work.connection, work.context.school.id, own)
@@ -139,7 +131,7 @@ def take_holidays(scope: Change, request: Request) -> Response:
             found = parse_day(day)
             chosen.append(Span(forms.name(name), found, found, "holiday"))
         if not chosen:
-            raise BadInput("Tick at least one holiday. None is added unasked.")
+            raise BadInput("school.no_holiday_ticked")
         commands.add_closures(work.connection, work.context, chosen)
         return frame.go(work, "/school", changed="yes")
 
@@ -162,11 +154,11 @@ def _read(work: UnitOfWork, upload: Upload) -> list[CalendarEntry]:
         entries = calendar_csv.read(upload.body, upload.name, words=own)
     if not entries:
         raise BadInput(
-            (
-                f"{upload.name} holds no event from {words.short_day(work.today - timedelta(days=DAYS_BACK))} "
-                f"{work.today.year - 1} on. Export the calendar of this school year."
-            ),
+            "school.no_event_to_come",
             field="file",
+            name=upload.name,
+            since=work.today - timedelta(days=DAYS_BACK),
+            year=work.today.year - 1,
         )
     return entries
 
@@ -188,8 +180,7 @@ def _typed(entries: list[CalendarEntry], form: Mapping[str, Any]) -> Iterator[Ca
         if len(spans) == 1 and f"starts_{number}" in form:
             first = parse_day(str(form[f"starts_{number}"]), field=f"starts_{number}")
             last = forms.optional_day(str(form.get(f"ends_{number}", "")), field=f"ends_{number}") or first
-            if last < first:
-                raise BadInput(f"{entry.where}: “{entry.name}” ends before it starts. Swap the two dates.")
+            rules.check_span(entry, first, last)
             spans = ((first, last),)
         if form.get(f"until_{number}"):
             until = forms.clock_time(str(form[f"until_{number}"]), field=f"until_{number}")

@@ -2,21 +2,21 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Annotated, Any, Literal, cast
+from typing import Annotated, Literal, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
-from almanaque.core.errors import BadInput
 from almanaque.core.school import classes
-from almanaque.core.school.classes import FLAG_KINDS, GROUP_KINDS, GroupKind
+from almanaque.core.school.classes import FLAG_KINDS, GROUP_KINDS, GroupKind, check_slot_days
 from almanaque.core.school.school_year import WEEKDAYS, Slot
 from almanaque.store import errors, queue
 from almanaque.store.school import school as store
 from almanaque.store.school.school import Group
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -131,8 +131,7 @@ def save_slot(
         group = _group(work, group_id)
         held = forms.one_of(held, ("terms", "programme", "both"), field="held")
         first, last = forms.optional_day(from_day, field="from_day"), forms.optional_day(to_day, field="to_day")
-        if first and last and last < first:
-            raise BadInput("The lesson's last day is before its first. Swap the two dates.", field="to_day")
+        check_slot_days(first, last)
         slot = Slot(
             str(group.id),
             forms.whole(weekday, field="weekday", least=0, most=6, what="The weekday"),
@@ -198,15 +197,27 @@ def save_grades(
         return frame.go(work, "/school/groups")
 
 
-def _plain(group: Group) -> dict[str, Any]:
-    return {
-        "name": group.name,
-        "kind": group.kind,
-        "entry_year": group.entry_year,
-        "head_count": group.head_count,
-        "led_by": group.led_by,
-        "closed_on": group.closed_on,
-    }
+@dataclass(frozen=True)
+class ClassPlainView(View):
+    """Filled by `_plain`, read by its template."""
+
+    name: str
+    kind: str
+    entry_year: int | None
+    head_count: int
+    led_by: str
+    closed_on: date | None
+
+
+def _plain(group: Group) -> ClassPlainView:
+    return ClassPlainView(
+        name=group.name,
+        kind=group.kind,
+        entry_year=group.entry_year,
+        head_count=group.head_count,
+        led_by=group.led_by,
+        closed_on=group.closed_on,
+    )
 
 
 def _group(work: UnitOfWork, group_id: UUID) -> Group:
@@ -302,7 +313,21 @@ def _slot_words(slot: Slot) -> str:
     return words.joined([f"{WEEKDAYS[slot.weekday]} {words.clock(slot.starts_at)}, {slot.minutes} min", held, span])
 
 
-def _turn(work: UnitOfWork) -> dict[str, Any] | None:
+@dataclass(frozen=True)
+class ClassTurnView(View):
+    """Filled by `_turn`, read by its template."""
+
+    day: str
+    year: int
+    name: str
+    moving: list[tuple[str, ...]]
+    leaving: list[str]
+    arriving: list[str]
+    entry_missing: bool
+    entry_grade: str
+
+
+def _turn(work: UnitOfWork) -> ClassTurnView | None:
     """What the first day of the next school year changes."""
     context = work.context
     following = next((y for y in context.calendar.years if y.starts > work.day), None)
@@ -310,13 +335,13 @@ def _turn(work: UnitOfWork) -> dict[str, Any] | None:
         return None
     turn = classes.turn_of_year(following, [g.cohort for g in context.groups], context.school.grades)
     names = {str(g.id): g.name for g in context.groups}
-    return {
-        "day": words.long_day(following.starts),
-        "year": following.starts.year,
-        "name": following.name,
-        "moving": [(names[i], before, after) for i, before, after in turn.moving],
-        "leaving": [names[i] for i in turn.leaving],
-        "arriving": [names[i] for i in turn.arriving],
-        "entry_missing": turn.entry_missing,
-        "entry_grade": context.school.grades.name(0),
-    }
+    return ClassTurnView(
+        day=words.long_day(following.starts),
+        year=following.starts.year,
+        name=following.name,
+        moving=[(names[i], before, after) for i, before, after in turn.moving],
+        leaving=[names[i] for i in turn.leaving],
+        arriving=[names[i] for i in turn.arriving],
+        entry_missing=turn.entry_missing,
+        entry_grade=context.school.grades.name(0),
+    )

@@ -12,8 +12,9 @@ from almanaque.core.errors import BadInput
 from almanaque.formats.school import history_csv
 from almanaque.formats.school.history_csv import NAMES, What
 from almanaque.store.school import uploads, whole_school
-from almanaque.web import forms, frame, security, words
+from almanaque.web import forms, frame, security, table_preview, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.table_preview import TableColumnView
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -92,7 +93,7 @@ def one_table(scope: Head, name: str) -> Response:
     with scope.open() as work:
         text = school_bundle.table_csv(work.connection, name)
         if text is None:
-            raise BadInput(f"There is no table “{name[:40]}”. Choose one from the list.")
+            raise BadInput("school.no_such_table", name=name[:40])
         headers = {"Content-Disposition": f"attachment; filename={name}.csv"}
         return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -132,9 +133,9 @@ def save(scope: Head) -> Response:
     with scope.open() as work:
         upload = uploads.get(work.connection, forms.row_id(form.get("upload", "")), what)
         meanings = {
-            int(key.removeprefix("column-")): value
+            int(key.removeprefix("column_")): value
             for key, value in form.items()
-            if key.startswith("column-") and key[7:].isdigit()
+            if key.startswith("column_") and key[7:].isdigit()
         }
     try:
         with scope.open() as work:
@@ -142,7 +143,7 @@ def save(scope: Head) -> Response:
             if form.get("action") != "bring in":
                 return _preview(work, upload.id, what, table)
             if missing := table.missing(what):
-                raise BadInput(f"No column is taken for {' and '.join(missing)}. Choose one for each.", field="file")
+                raise BadInput("school.no_column_for", field="file", missing=tuple(missing))
             looks = history_import.look(
                 work.connection,
                 work.context,
@@ -153,7 +154,7 @@ def save(scope: Head) -> Response:
             )
             done = history_import.bring_in(work.connection, work.context, looks, work.actor())
             if not done:
-                raise BadInput("No line can come in as it stands. Look at the reasons below.", field="file")
+                raise BadInput("school.no_line_can_come_in", field="file")
             uploads.delete(work.connection, upload.id)
             return frame.go(work, "/harvest/book" if what == "pickings" else "/school/formats")
     except BadInput as error:
@@ -211,12 +212,12 @@ def _preview(
         "good": good,
         "error": error.message if error else "",
         "columns": [
-            {
-                "n": n,
-                "name": name or f"column {n + 1}",
-                "meaning": table.meanings[n],
-                "sample": next((cells[n][:30] for _, cells in table.rows if n < len(cells) and cells[n].strip()), ""),
-            }
+            TableColumnView(
+                index=n,
+                header=name or f"column {n + 1}",
+                meaning=table.meanings[n],
+                sample=table_preview.sample(table.rows, n),
+            )
             for n, name in enumerate(table.header)
         ],
         "meanings": [("", "left out"), *((meaning, meaning.replace("_", " ")) for meaning in NAMES[what])],

@@ -1,14 +1,14 @@
 """School: plans of stages for a new garden or project, with dates from the calendar, progress and print."""
 
+from dataclasses import dataclass
 from datetime import date
-from typing import Annotated, Any, cast
+from typing import Annotated, cast
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
 from almanaque.commands.school import project_plans as commands
-from almanaque.core.errors import BadInput
 from almanaque.core.school.project_plans import ItemKind, state
 from almanaque.data import plan_templates
 from almanaque.store import errors
@@ -16,6 +16,7 @@ from almanaque.store.school import project_plans
 from almanaque.store.school.project_plans import PlanItem, Project, StageRow
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -86,7 +87,7 @@ def plan(scope: Look, project_id: UUID) -> Response:
             "plan": project,
             "about": template.about if template else "",
             "stages": [_stage(work, s, items) for s in stages],
-            "summary": _summary(work, project, stages, items)["facts"],
+            "summary": _summary(work, project, stages, items).facts,
             "kinds": list(KIND_WORDS.items()),
         }
         return frame.page(work, "school", project.name, values, template="school/project_plan.html")
@@ -111,10 +112,7 @@ def move_stage(
     with scope.open() as work:
         stage = _found(project_plans.stages(work.connection, project_id), stage_id)
         first, last = parse_day(starts, field="starts"), parse_day(ends or starts, field="ends")
-        if last < first:
-            raise BadInput(f"“{stage.name}” would end before it starts. Swap the two dates.", field="ends")
-        moved = StageRow(stage.id, project_id, stage.ordinal, stage.name, first, last, stage.caution)
-        project_plans.save_stage(work.connection, work.context.school.id, moved)
+        commands.move_stage(work.connection, work.context, stage, starts=first, ends=last)
         return frame.go(work, f"/school/plans/{project_id}")
 
 
@@ -170,7 +168,16 @@ def _found(stages: list[StageRow], stage_id: UUID) -> StageRow:
     return found
 
 
-def _summary(work: UnitOfWork, project: Project, stages: list[StageRow], items: list[PlanItem]) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PlanSummaryView(View):
+    """Filled by `_summary`, read by its template."""
+
+    id: str
+    name: str
+    facts: str
+
+
+def _summary(work: UnitOfWork, project: Project, stages: list[StageRow], items: list[PlanItem]) -> PlanSummaryView:
     mine = {s.id for s in stages}
     to_do = [i for i in items if i.stage_id in mine and i.kind == "to do"]
     done = sum(i.done_on is not None for i in to_do)
@@ -184,37 +191,62 @@ def _summary(work: UnitOfWork, project: Project, stages: list[StageRow], items: 
         f"now: {now.name}, {words.span(now.starts, now.ends)}" if now else "all done",
         "late" if now and state(now.starts, now.ends, done=0, to_do=1, day=work.day) == "late" else "",
     ]
-    return {"id": str(project.id), "name": project.name, "facts": words.joined(facts)}
+    return PlanSummaryView(id=str(project.id), name=project.name, facts=words.joined(facts))
 
 
-def _stage(work: UnitOfWork, stage: StageRow, items: list[PlanItem]) -> dict[str, Any]:
+@dataclass(frozen=True)
+class StageItemView(View):
+    """A row of `StageView`."""
+
+    id: str
+    what: str
+    who: str
+    done: bool
+
+
+@dataclass(frozen=True)
+class StageView(View):
+    """Filled by `_stage`, read by its template."""
+
+    id: str
+    name: str
+    days: str
+    starts: str
+    ends: str
+    caution: str
+    state: str
+    facts: str
+    lists: list[tuple[str, str, list[StageItemView]]]
+
+
+def _stage(work: UnitOfWork, stage: StageRow, items: list[PlanItem]) -> StageView:
     mine = [i for i in items if i.stage_id == stage.id]
     to_do = [i for i in mine if i.kind == "to do"]
     done = sum(i.done_on is not None for i in to_do)
     standing = state(stage.starts, stage.ends, done=done, to_do=len(to_do), day=work.day)
     left = work.context.calendar.school_days_between(stage.starts, stage.ends)
-    return {
-        "id": str(stage.id),
-        "name": stage.name,
-        "days": _span(stage.starts, stage.ends),
-        "starts": stage.starts.isoformat(),
-        "ends": stage.ends.isoformat(),
-        "caution": stage.caution,
-        "state": standing,
-        "facts": words.joined([words.count(left, "school day"), f"{done} of {len(to_do)} done" if to_do else ""]),
-        "lists": [
+    return StageView(
+        id=str(stage.id),
+        name=stage.name,
+        days=_span(stage.starts, stage.ends),
+        starts=stage.starts.isoformat(),
+        ends=stage.ends.isoformat(),
+        caution=stage.caution,
+        state=standing,
+        facts=words.joined([words.count(left, "school day"), f"{done} of {len(to_do)} done" if to_do else ""]),
+        lists=[
             (
                 word,
                 kind,
                 [
-                    {"id": str(i.id), "what": i.what, "who": i.who, "done": i.done_on is not None}
+                    StageItemView(id=str(i.id), what=i.what, who=i.who, done=i.done_on is not None)
                     for i in mine
                     if i.kind == kind
                 ],
             )
             for kind, word in KIND_WORDS.items()
         ],
-    }
+    )
 
 
 def _span(starts: date, ends: date) -> str:

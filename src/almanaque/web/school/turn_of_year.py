@@ -1,5 +1,6 @@
 """School: the turn of the year, step by step, and the book closed with a sentence for each bed."""
 
+from dataclasses import dataclass
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -15,6 +16,7 @@ from almanaque.store.school.school import YearRow
 from almanaque.store.school.turn_of_year import BedYear
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -44,7 +46,7 @@ def plantings(scope: Plan, year: Annotated[str, Form()] = "", day: Annotated[str
     try:
         with scope.open() as work:
             if not chosen:
-                raise BadInput("Choose the plantings that are out of their beds.", field="planting")
+                raise BadInput("school.cleared_plantings_missing", field="planting")
             on = parse_day(day) if day else work.today
             commands.finish(work.connection, work.context, [forms.row_id(c) for c in chosen], on, work.actor())
             return _back(work, year)
@@ -273,16 +275,27 @@ def _open(row: commands.Open) -> dict[str, str]:
     }
 
 
-def _groups(work: UnitOfWork, after: YearRow | None) -> dict[str, Any] | None:
+@dataclass(frozen=True)
+class TurnGroupsView(View):
+    """Filled by `_groups`, read by its template."""
+
+    moving: list[tuple[str, ...]]
+    leaving: list[str]
+    arriving: list[str]
+    entry_missing: bool
+    entry_grade: str
+
+
+def _groups(work: UnitOfWork, after: YearRow | None) -> TurnGroupsView | None:
     """What the first day of the next year changes for the classes."""
     if after is None or not work.context.groups:
         return None
     found = classes.turn_of_year(after.core(), [g.cohort for g in work.context.groups], work.context.school.grades)
     names = {str(g.id): g.name for g in work.context.groups}
-    return {
-        "moving": [(names[i], before, now) for i, before, now in found.moving],
-        "leaving": [names[i] for i in found.leaving],
-        "arriving": [names[i] for i in found.arriving],
-        "entry_missing": found.entry_missing,
-        "entry_grade": work.context.school.grades.name(0),
-    }
+    return TurnGroupsView(
+        moving=[(names[i], before, now) for i, before, now in found.moving],
+        leaving=[names[i] for i in found.leaving],
+        arriving=[names[i] for i in found.arriving],
+        entry_missing=found.entry_missing,
+        entry_grade=work.context.school.grades.name(0),
+    )

@@ -1,6 +1,7 @@
 """Seeds: the box with its lots; a lot with its age, tests, what was taken from it, where it came from, and packets to give away."""
 
-from typing import Annotated, Any, cast
+from dataclasses import dataclass
+from typing import Annotated
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -8,40 +9,20 @@ from pydantic import BaseModel
 
 from almanaque.commands.seeds import seed_box as commands
 from almanaque.core.errors import BadInput
-from almanaque.core.harvest import money as rules_of_money
 from almanaque.core.seeds import seed_lots as rules
 from almanaque.core.units import format_length
 from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
 from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed
 from almanaque.web import forms, frame, words
-from almanaque.web.harvest.kept_picking import mass
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.seeds.seed_lot_form import FIELDS, lot_form, read_lot
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 Note = Annotated[RequestScope, Depends(may("note"))]
-LOT = (
-    "id",
-    "crop",
-    "variety",
-    "origin",
-    "whom",
-    "from_planting",
-    "year",
-    "weight",
-    "seeds",
-    "pelleted",
-    "hybrid",
-    "place",
-    "where_kept",
-    "packets",
-    "price",
-    "note",
-    "got_on",
-    "closed_why",
-)
 MOST_LABELS = 60
 
 
@@ -60,10 +41,10 @@ def box(scope: Look, crop: str = "", planting: str = "") -> Response:
 def keep(scope: Plan) -> Response:
     """Put a lot into the box, or put one right."""
     sent = scope.request.state.form
-    form = {name: str(sent.get(name, "")) for name in LOT}
+    form = {name: str(sent.get(name, "")) for name in FIELDS}
     try:
         with scope.open() as work:
-            lot = _lot(work, form)
+            lot = read_lot(work, form)
             commands.keep_lot(work.connection, work.context, lot, today=work.today)
             return frame.go(work, f"/seeds/lots/{lot.id}")
     except BadInput as error:
@@ -74,49 +55,6 @@ def keep(scope: Plan) -> Response:
                 if known
                 else _box(work, form, error=error, status=422)
             )
-
-
-def _lot(work: UnitOfWork, form: dict[str, str]) -> LotRow:
-    crop = work.context.crops[form["crop"]]
-    grams = mass(form["weight"], work.context.school.units) if form["weight"].strip() else None
-    count = (
-        forms.whole(form["seeds"].replace(",", ""), field="seeds", least=1, most=100_000_000, what="A number of seeds")
-        if form["seeds"].strip()
-        else None
-    )
-    got_on = parse_day(form["got_on"], field="got_on") if form["got_on"] else work.today
-    closed = forms.one_of(form["closed_why"], ("", "used up", "thrown away", "given away"), field="closed_why")
-    packets = (
-        forms.whole(form["packets"], field="packets", least=1, most=10_000, what="A number of packets")
-        if form["packets"].strip()
-        else None
-    )
-    if count is None and grams is None and packets and crop.packet_seeds:
-        count = packets * crop.packet_seeds
-    known = next((lot for lot in seed_box.lots(work.connection) if str(lot.id) == form["id"]), None)
-    return LotRow(
-        forms.row_id(form["id"]),
-        crop.key,
-        forms.optional_name(form["variety"], field="variety"),
-        cast(rules.Origin, forms.one_of(form["origin"], rules.ORIGINS, field="origin")),
-        forms.optional_name(form["whom"], field="whom"),
-        forms.optional_id(form["from_planting"]),
-        forms.whole(form["year"], field="year", least=1950, most=2150, what="The year of the seed"),
-        grams,
-        count,
-        form["pelleted"] == "1",
-        form["hybrid"] == "1",
-        cast(rules.Place, forms.one_of(form["place"], rules.PLACES, field="place")),
-        forms.optional_name(form["where_kept"], field="where_kept"),
-        packets,
-        rules_of_money.parse(form["price"], work.context.school.currency, field="price")
-        if form["price"].strip()
-        else None,
-        forms.optional_name(form["note"], field="note", most=400),
-        got_on,
-        (known.closed_on if known and known.closed_on else work.today) if closed else None,
-        closed,
-    )
 
 
 def _box(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = None, status: int = 200) -> Response:
@@ -138,40 +76,6 @@ def _box(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = Non
         **lot_form(work, form, error=error),
     }
     return frame.page(work, "seeds", "The seed box", values, template="seeds/seed_box.html", status=status)
-
-
-def lot_form(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = None) -> dict[str, Any]:
-    """What the form of a lot needs."""
-    usual = {
-        "id": str(uuid4()),
-        "origin": "bought",
-        "year": str(work.today.year),
-        "place": "cool and dry",
-        "got_on": work.today.isoformat(),
-    }
-    return {
-        "form": {**dict.fromkeys(LOT, ""), **usual, **form},
-        "error": error.message if error else "",
-        "crops": [(crop.key, crop.name.en) for crop in sorted(work.context.crops, key=lambda c: c.name.en)],
-        "origins": [(o, o) for o in rules.ORIGINS],
-        "places": [(p, p) for p in rules.PLACES],
-        "currency": work.context.school.currency,
-        "plantings": [("", "no planting of ours"), *_sources(work)],
-    }
-
-
-def _sources(work: UnitOfWork) -> list[tuple[str, str]]:
-    """Plantings that seed may have been saved from: all that were ever in the ground, the newest first."""
-    beds = {bed.id: bed.name for bed in garden.beds(work.connection)}
-    rows = [
-        p
-        for p in garden.plantings(work.connection)
-        if p.status in ("in the ground", "finished") and p.crop in work.context.crops
-    ]
-    return [
-        (str(p.id), f"{work.context.crops[p.crop].name.en}, {beds[p.bed_id]}, {p.bed_from.year}")
-        for p in sorted(rows, key=lambda p: p.bed_from, reverse=True)
-    ]
 
 
 def line(work: UnitOfWork, lot: LotRow) -> dict[str, str]:
@@ -381,19 +285,32 @@ def _planting(work: UnitOfWork, planting_id: UUID, beds: dict[UUID, str]) -> dic
     return {"id": str(planting.id), "name": f"{work.context.crops[planting.crop].name.en}, {beds[planting.bed_id]}"}
 
 
-def _test(usual: float, test: GerminationTest) -> dict[str, Any]:
+@dataclass(frozen=True)
+class GerminationTestView(View):
+    """Filled by `_test`, read by its template."""
+
+    id: str
+    sown: int
+    place: str
+    started: str
+    running: bool
+    counts: list[str]
+    result: str
+
+
+def _test(usual: float, test: GerminationTest) -> GerminationTestView:
     result = ""
     if test.up is not None and test.ended_on is not None:
         result = rules.told(rules.wilson(test.up, test.sown), usual).sentence
-    return {
-        "id": str(test.id),
-        "sown": test.sown,
-        "place": test.place,
-        "started": words.short_day(test.started_on),
-        "running": test.ended_on is None,
-        "counts": [f"{c.up} by {words.short_day(c.on_day)}" for c in test.counts],
-        "result": result,
-    }
+    return GerminationTestView(
+        id=str(test.id),
+        sown=test.sown,
+        place=test.place,
+        started=words.short_day(test.started_on),
+        running=test.ended_on is None,
+        counts=[f"{c.up} by {words.short_day(c.on_day)}" for c in test.counts],
+        result=result,
+    )
 
 
 def _ancestor(work: UnitOfWork, step: commands.Ancestor) -> dict[str, str]:

@@ -1,6 +1,7 @@
 """Seeds: what the plans ask for by date, what to buy, which plantings give seed, how much planting stock to keep."""
 
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Response
@@ -18,6 +19,7 @@ from almanaque.formats import csv_table
 from almanaque.store.garden import garden
 from almanaque.web import frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -115,24 +117,42 @@ def order_as_csv(scope: Look) -> Response:
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-def _line(work: UnitOfWork, line: rules.OrderLine) -> dict[str, Any]:
+@dataclass(frozen=True)
+class SeedLineView(View):
+    """Filled by `_line`, read by its template."""
+
+    key: str
+    crop: str
+    plants: str
+    need: str
+    have: str
+    buy: str
+    packets: str
+    grams: str
+    why: str
+    price: str
+    by: str
+    bought: bool
+
+
+def _line(work: UnitOfWork, line: rules.OrderLine) -> SeedLineView:
     packets = "–" if not line.buy else words.count(line.packets, "packet") if line.packets else "by weight"
     if line.buy and line.packets and line.crop.packet_seeds:
         packets += f" of {line.crop.packet_seeds}"
-    return {
-        "key": line.crop.key,
-        "crop": line.crop.name.en,
-        "plants": f"{line.plants:,}",
-        "need": f"{line.need:,}",
-        "have": f"{line.have:,}",
-        "buy": f"{line.buy:,}" if line.buy else "enough",
-        "packets": packets,
-        "grams": f"{line.grams:g} g" if line.buy and line.grams else "",
-        "why": line.why,
-        "price": money.write(line.price_minor, work.context.school.currency) if line.price_minor else "",
-        "by": line.by,
-        "bought": line.buy > 0,
-    }
+    return SeedLineView(
+        key=line.crop.key,
+        crop=line.crop.name.en,
+        plants=f"{line.plants:,}",
+        need=f"{line.need:,}",
+        have=f"{line.have:,}",
+        buy=f"{line.buy:,}" if line.buy else "enough",
+        packets=packets,
+        grams=f"{line.grams:g} g" if line.buy and line.grams else "",
+        why=line.why,
+        price=money.write(line.price_minor, work.context.school.currency) if line.price_minor else "",
+        by=line.by,
+        bought=line.buy > 0,
+    )
 
 
 @router.get("/seeds/saving")
@@ -226,5 +246,5 @@ def stock(scope: Look, crop: str = "garlic", wanted: str = "", per_unit: str = "
 def _whole(text: str) -> int:
     plain = text.strip().replace(",", "")
     if not (plain.isascii() and plain.isdigit()) or len(plain) > 7:
-        raise BadInput("Write whole numbers, such as 24.")
+        raise BadInput("seeds.not_whole_numbers")
     return int(plain)

@@ -1,6 +1,7 @@
 """Seeds: trays indoors, what is in which cell, when it is potted up and hardened off, and what goes home in a pot."""
 
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -15,6 +16,7 @@ from almanaque.store.seeds.seed_box import Tray, TraySowing
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.seeds import tray_picture as pictures
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -101,17 +103,29 @@ def _holds(work: UnitOfWork, tray: Tray) -> str:
     )
 
 
-def _coming(work: UnitOfWork) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class ComingSowingView(View):
+    """Filled by `_coming`, read by its template."""
+
+    id: str
+    crop: str
+    bed: str
+    by: str
+    cells: int
+    plants: int
+
+
+def _coming(work: UnitOfWork) -> list[ComingSowingView]:
     """Plans that start indoors and have not been sown, with the cells they need."""
     return [
-        {
-            "id": str(a.planting.id),
-            "crop": a.crop.name.en,
-            "bed": a.bed.name,
-            "by": words.short_day(a.planting.start_on),
-            "cells": rules.cells_needed(a.plants, a.crop),
-            "plants": a.plants,
-        }
+        ComingSowingView(
+            id=str(a.planting.id),
+            crop=a.crop.name.en,
+            bed=a.bed.name,
+            by=words.short_day(a.planting.start_on),
+            cells=rules.cells_needed(a.plants, a.crop),
+            plants=a.plants,
+        )
         for a in commands.asked(work.connection, work.context, since=work.day)
         if a.planting.method == "indoors"
     ]
@@ -154,15 +168,7 @@ def sow(scope: Note, tray_id: UUID) -> Response:
                     today=work.today,
                 )
             else:
-                if any(s.gone_on is None for s in tray.sowings):
-                    raise BadInput(
-                        "Something stands in it still. Say first when its cells were emptied.", field="action"
-                    )
-                seed_box.save_tray(
-                    work.connection,
-                    work.context.school.id,
-                    Tray(tray.id, tray.name, tray.columns, tray.rows, tray.place, work.today),
-                )
+                commands.put_away(work.connection, work.context, tray, today=work.today)
                 return frame.go(work, "/seeds/trays")
             return frame.go(work, f"/seeds/trays/{tray_id}")
     except BadInput as error:
@@ -179,7 +185,7 @@ def _sowing(work: UnitOfWork, tray: Tray, form: dict[str, str]) -> TraySowing:
     elif lot_id is not None and not crop:
         crop = seed_box.lot(work.connection, lot_id).crop
     if not crop:
-        raise BadInput("Choose a plan, a lot or a crop to sow.", field="planting")
+        raise BadInput("seeds.what_is_sown_missing", field="planting")
     first = forms.whole(form.get("first", ""), field="first", least=1, most=1600, what="The first cell")
     last = forms.whole(
         form.get("last", "").strip() or str(first), field="last", least=1, most=1600, what="The last cell"
@@ -210,7 +216,7 @@ def _page(
     lots = [lot for lot in seed_box.lots(work.connection) if lot.closed_on is None and lot.crop in work.context.crops]
     free = commands.next_free(tray)
     coming = _coming(work)
-    chosen = next((c for c in coming if c["id"] == form.get("planting", "")), None)
+    chosen = next((c for c in coming if c.id == form.get("planting", "")), None)
     usual = {
         "id": str(uuid4()),
         "planting": "",
@@ -220,7 +226,7 @@ def _page(
         "per_cell": "1",
         "day": work.today.isoformat(),
         "home": "",
-        "last": str(min(tray.cells, free + chosen["cells"] - 1)) if free and chosen else "",
+        "last": str(min(tray.cells, free + chosen.cells - 1)) if free and chosen else "",
     }
     values = {
         "tray": {
@@ -245,7 +251,7 @@ def _page(
         "form": {**usual, **{key: value for key, value in form.items() if key in usual and (value or error)}},
         "plans": [
             ("", "no plan"),
-            *((c["id"], f"{c['crop']}, {c['bed']}, {c['by']}: {words.count(c['cells'], 'cell')}") for c in coming),
+            *((c.id, f"{c.crop}, {c.bed}, {c.by}: {words.count(c.cells, 'cell')}") for c in coming),
         ],
         "lots": [("", "no lot of the box"), *((str(lot.id), commands.name_of(work.context, lot)) for lot in lots)],
         "crops": [
@@ -257,7 +263,26 @@ def _page(
     return frame.page(work, "seeds", tray.name, values, template="seeds/tray.html", status=status)
 
 
-def _row(work: UnitOfWork, row: commands.Indoors) -> dict[str, Any]:
+@dataclass(frozen=True)
+class TraysRowView(View):
+    """Filled by `_row`, read by its template."""
+
+    id: str
+    code: str
+    crop: str
+    cells: str
+    count: int
+    sown: str
+    up: str
+    home: str
+    expect: str
+    dates: str
+    planting: str
+    lot: str
+    per_cell: int
+
+
+def _row(work: UnitOfWork, row: commands.Indoors) -> TraysRowView:
     sowing = row.sowing
     crop = work.context.crops[sowing.crop]
     dates = [
@@ -265,18 +290,18 @@ def _row(work: UnitOfWork, row: commands.Indoors) -> dict[str, Any]:
         (f"harden off from {words.short_day(row.harden_from)}" if row.harden_from else ""),
         (f"out on {words.short_day(row.out)}" if row.out else ""),
     ]
-    return {
-        "id": str(sowing.id),
-        "code": crop.code,
-        "crop": crop.name.en,
-        "cells": f"{sowing.first_cell} to {sowing.last_cell}",
-        "count": sowing.cells,
-        "sown": words.short_day(sowing.sown_on),
-        "up": "" if sowing.up is None else str(sowing.up),
-        "home": str(sowing.goes_home or ""),
-        "expect": f"up {words.short_day(sowing.sown_on.fromordinal(sowing.sown_on.toordinal() + crop.emerges[0]))} or later",
-        "dates": words.joined(dates),
-        "planting": str(row.planting.id) if row.planting else "",
-        "lot": str(sowing.lot_id or ""),
-        "per_cell": sowing.per_cell,
-    }
+    return TraysRowView(
+        id=str(sowing.id),
+        code=crop.code,
+        crop=crop.name.en,
+        cells=f"{sowing.first_cell} to {sowing.last_cell}",
+        count=sowing.cells,
+        sown=words.short_day(sowing.sown_on),
+        up="" if sowing.up is None else str(sowing.up),
+        home=str(sowing.goes_home or ""),
+        expect=f"up {words.short_day(sowing.sown_on.fromordinal(sowing.sown_on.toordinal() + crop.emerges[0]))} or later",
+        dates=words.joined(dates),
+        planting=str(row.planting.id) if row.planting else "",
+        lot=str(sowing.lot_id or ""),
+        per_cell=sowing.per_cell,
+    )

@@ -17,6 +17,7 @@ from almanaque.store.school import school
 from almanaque.store.week import carer_rounds
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -89,20 +90,60 @@ def give(
         elif action == "walked":
             commands.walked(work.connection, walk, work.today)
         else:
-            raise BadInput(forms.INCOMPLETE)
+            raise BadInput("forms.incomplete")
         return frame.go(work, "/week/rounds")
 
 
-def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> dict[str, Any]:
+@dataclass(frozen=True)
+class RoundStationView(View):
+    """A row of `RoundSheetView`."""
+
+    title: str
+    caution: str
+
+
+@dataclass(frozen=True)
+class RoundJobView(View):
+    """A row of `RoundStopView`."""
+
+    title: str
+    caution: str
+
+
+@dataclass(frozen=True)
+class RoundStopView(View):
+    """Filled by `_stop`, read by its template."""
+
+    bed_id: str
+    name: str
+    purpose: str
+    water: str
+    pick: list[str]
+    look: list[str]
+    jobs: list[RoundJobView]
+
+
+@dataclass(frozen=True)
+class RoundSheetView(View):
+    """Filled by `sheet_values`, read by its template."""
+
+    stops: list[RoundStopView]
+    heading: str
+    facts: str
+    stations: list[RoundStationView]
+    ahead: bool
+
+
+def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
     """What the sheet of a round shows, for a member and for the holder of a pass alike. Raises NotFound."""
     walk = commands.round_at(work.context, week, ordinal)
     found = commands.stops(work.connection, work.context, walk, today=work.today)
     taken = {row.key: row for row in carer_rounds.taken(work.connection, week, week)}.get(walk.key)
     units = work.context.school.units
-    return {
-        "stops": [_stop(work, stop) for stop in found],
-        "heading": f"{walk.closed_for}, {words.span(walk.from_day, walk.to_day)}",
-        "facts": words.joined(
+    return RoundSheetView(
+        stops=[_stop(work, stop) for stop in found],
+        heading=f"{walk.closed_for}, {words.span(walk.from_day, walk.to_day)}",
+        facts=words.joined(
             [
                 f"round {ordinal} of {work.context.school.rounds_a_week} in the week",
                 words.count(len(found), "bed"),
@@ -110,9 +151,11 @@ def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> dict[str, Any]:
                 f"taken by {taken.taken_by}" if taken else "nobody yet",
             ]
         ),
-        "stations": [{"title": t.title, "caution": t.caution} for t in commands.station_jobs(work.connection, walk)],
-        "ahead": walk.from_day > work.today,
-    }
+        stations=[
+            RoundStationView(title=t.title, caution=t.caution) for t in commands.station_jobs(work.connection, walk)
+        ],
+        ahead=walk.from_day > work.today,
+    )
 
 
 def breaks(found: Rota, today: date, *, of_pass: object = None) -> list[tuple[str, list[RoundView]]]:
@@ -149,15 +192,15 @@ def _view(walk: Round, found: Rota, today: date, of_pass: object) -> RoundView:
     )
 
 
-def _stop(work: UnitOfWork, stop: RoundStop) -> dict[str, Any]:
+def _stop(work: UnitOfWork, stop: RoundStop) -> RoundStopView:
     flow = work.context.school.hose_l_min
     minutes = f"{hose_minutes(stop.litres, flow)} min hose" if stop.litres and flow else ""
-    return {
-        "bed_id": str(stop.bed.id),
-        "name": stop.bed.name,
-        "purpose": stop.bed.purpose,
-        "water": words.joined([format_water(stop.litres, work.context.school.units) if stop.litres else "", minutes]),
-        "pick": stop.pick,
-        "look": stop.look,
-        "jobs": [{"title": t.title, "caution": t.caution} for t in stop.jobs],
-    }
+    return RoundStopView(
+        bed_id=str(stop.bed.id),
+        name=stop.bed.name,
+        purpose=stop.bed.purpose,
+        water=words.joined([format_water(stop.litres, work.context.school.units) if stop.litres else "", minutes]),
+        pick=stop.pick,
+        look=stop.look,
+        jobs=[RoundJobView(title=t.title, caution=t.caution) for t in stop.jobs],
+    )

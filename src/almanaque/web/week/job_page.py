@@ -1,7 +1,8 @@
 """Week: one job, with who does it and why, another lesson for it, and what became of it; and sharing all of them out anew."""
 
+from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -15,6 +16,7 @@ from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -85,7 +87,7 @@ def lesson(
         else:
             day, _, group = lesson.partition("|")
             if not group:
-                raise BadInput("Choose a lesson from the list.", field="lesson")
+                raise BadInput("week.lesson_missing", field="lesson")
             jobs.set_by_hand(
                 work.connection,
                 work.context,
@@ -109,42 +111,56 @@ def share(scope: Plan) -> Response:
 def _group(work: UnitOfWork, text: str) -> UUID:
     group_id = forms.row_id(text)
     if group_id not in {group.id for group in work.context.groups}:
-        raise BadInput("There is no such class. Choose a lesson from the list.", field="lesson")
+        raise BadInput("week.no_class_for_lesson", field="lesson")
     return group_id
 
 
-def _values(work: UnitOfWork, task: Task) -> dict[str, Any]:
+@dataclass(frozen=True)
+class JobPageView(View):
+    """Filled by `_values`, read by its template."""
+
+    job: Task
+    crop: str
+    who: str
+    window: str
+    facts: str
+    lessons: list[tuple[str, str]]
+    chosen: str
+    what: str
+    whats: tuple[tuple[str, str], ...]
+    on_day: str
+    latest: str
+    begun: bool
+
+
+def _values(work: UnitOfWork, task: Task) -> JobPageView:
     names = work.context.group_names(task.on_day or task.from_day)
     crop = ""
     if task.planting_id:
         planting = garden.planting(work.connection, task.planting_id)
         crop = work.context.crops[planting.crop].name.en
     what = "partly" if task.part_done_on and task.status == "open" else task.status
-    return {
-        "job": task,
-        "crop": crop,
-        "who": _who(task, names),
-        "window": words.span(task.from_day, task.to_day),
-        "facts": words.joined(
+    return JobPageView(
+        job=task,
+        crop=crop,
+        who=_who(task, names),
+        window=words.span(task.from_day, task.to_day),
+        facts=words.joined(
             [task.bed_name or "", f"{task.minutes} min", f"due {words.span(task.from_day, task.to_day)}", _state(task)]
         ),
-        "lessons": _lessons(work, task, names),
-        "chosen": f"{task.on_day}|{task.class_group_id}"
-        if task.class_group_id
-        else "carers"
-        if task.carer
-        else "nobody",
-        "what": what,
-        "whats": (
+        lessons=_lessons(work, task, names),
+        chosen=f"{task.on_day}|{task.class_group_id}" if task.class_group_id else "carers" if task.carer else "nobody",
+        what=what,
+        whats=(
             ("done", "done"),
             ("partly", "done in part; the rest comes again"),
             ("not needed", "not needed"),
             ("open", "still to do"),
         ),
-        "on_day": min(task.done_on or task.part_done_on or task.on_day or work.today, work.today).isoformat(),
-        "latest": work.today.isoformat(),
-        "begun": task.from_day <= work.today,
-    }
+        on_day=min(task.done_on or task.part_done_on or task.on_day or work.today, work.today).isoformat(),
+        latest=work.today.isoformat(),
+        begun=task.from_day <= work.today,
+    )
 
 
 def _state(task: Task) -> str:

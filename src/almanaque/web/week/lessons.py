@@ -8,13 +8,14 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands.week import lessons as commands
-from almanaque.core.findings import MONTH_NAMES
 from almanaque.core.school.school_year import week_of
 from almanaque.core.week.lesson_outlines import BECAUSE, LessonOutline
+from almanaque.core.words.days import MONTH_NAMES
 from almanaque.store.week import lessons, tasks
 from almanaque.store.week.lessons import Held
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -171,20 +172,32 @@ def suggested(work: UnitOfWork, day: date, group_id: str, found: list[Any]) -> l
     ]
 
 
-def _row(lesson: LessonOutline) -> dict[str, Any]:
+@dataclass(frozen=True)
+class LessonRowView(View):
+    """Filled by `_row`, read by its template."""
+
+    key: str
+    title: str
+    aim: str
+    own: bool
+    due: str
+    facts: str
+
+
+def _row(lesson: LessonOutline) -> LessonRowView:
     due = [BECAUSE[step] for step in lesson.steps] + (
         [", ".join(MONTH_NAMES[month - 1][:3] for month in lesson.months)] if lesson.months else []
     )
-    return {
-        "key": lesson.key,
-        "title": lesson.title,
-        "aim": lesson.aim,
-        "own": lesson.own,
-        "due": "; ".join(dict.fromkeys(due)),
-        "facts": words.joined(
+    return LessonRowView(
+        key=lesson.key,
+        title=lesson.title,
+        aim=lesson.aim,
+        own=lesson.own,
+        due="; ".join(dict.fromkeys(due)),
+        facts=words.joined(
             [f"{lesson.minutes} min", f"from age {lesson.ages_from}", lesson.subject, "your own" if lesson.own else ""]
         ),
-    }
+    )
 
 
 def _form(work: UnitOfWork, lesson: LessonOutline, key: str) -> Response:

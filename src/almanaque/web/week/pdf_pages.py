@@ -1,8 +1,9 @@
 """What is asked for as a PDF: the pack for a planting day; the page that waits for it, and the file."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import timedelta
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -16,8 +17,10 @@ from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import Named, View
 from almanaque.web.week import planting_day
 from almanaque.web.week import planting_day_prints as sheets
+from almanaque.web.week.planting_day_prints import LabelView
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -50,14 +53,14 @@ def make(scope: Look, form: Annotated[PrintPackForm, Form()]) -> Response:
     with scope.open() as work:
         chosen = [forms.row_id(text) for text in form.beds or []]
         if not 1 <= len(chosen) <= MOST_BEDS:
-            raise BadInput(f"Choose 1 to {MOST_BEDS} beds for one pack.", field="beds")
+            raise BadInput("week.beds_out_of_range", field="beds", most=MOST_BEDS)
         wanted = [key for key, _ in PARTS if key in (form.parts or [])]
         if not wanted:
-            raise BadInput("Choose what to print: the run sheet, mats, labels or sums.", field="parts")
+            raise BadInput("week.print_part_missing", field="parts")
         sheet = forms.one_of(form.paper, [key for key, _ in PAPERS], field="paper")
         drawn = [part for bed_id in chosen for part in _parts(work, bed_id, form.on, wanted, sheet)]
         if not drawn:
-            raise BadInput("Nothing is to go into those beds on that day, so there is nothing to print.", field="beds")
+            raise BadInput("week.nothing_to_print", field="beds")
         job_id = ask(
             work,
             "Planting day" if len(chosen) == 1 else f"Planting day, {words.count(len(chosen), 'bed')}",
@@ -112,45 +115,55 @@ def _page(work: UnitOfWork, chosen: set[str], on: str) -> Response:
     return frame.page(work, "garden", "Print a pack", values, template="week/print_pack.html")
 
 
-def _choice(work: UnitOfWork, bed: Bed, chosen: set[str]) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PrintChoiceView(View):
+    """Filled by `_choice`, read by its template."""
+
+    id: str
+    name: str
+    when: str
+    chosen: bool
+
+
+def _choice(work: UnitOfWork, bed: Bed, chosen: set[str]) -> PrintChoiceView:
     """A bed with its next planting day; those due soon are chosen at first."""
     days = commands.days(work.connection, bed.id, work.today)
     soon = not chosen and bool(days) and days[0] <= work.today + SOON
-    return {
-        "id": str(bed.id),
-        "name": bed.name,
-        "when": words.weekday_day(days[0]) if days else "nothing to come",
-        "chosen": str(bed.id) in chosen or soon,
-    }
+    return PrintChoiceView(
+        id=str(bed.id),
+        name=bed.name,
+        when=words.weekday_day(days[0]) if days else "nothing to come",
+        chosen=str(bed.id) in chosen or soon,
+    )
 
 
 def _parts(work: UnitOfWork, bed_id: UUID, on: str, wanted: Sequence[str], paper: str) -> list[Markup]:
     """The sheets of one bed, those with nothing on them left out."""
     drawn = []
 
-    def draw(template: str, title: str, values: dict[str, Any], paper_class: str = "") -> None:
+    def draw(template: str, title: str, values: Named, paper_class: str = "") -> None:
         drawn.append(frame.paper_part(work, template, title, values, paper=paper, paper_class=paper_class))
 
     if "run" in wanted:
-        bed, values = planting_day.page_values(work, bed_id, on)
-        if values["sheet"]:
-            draw("week/planting_day.html", f"Planting day, {bed.name}", values)
+        bed, run = planting_day.page_values(work, bed_id, on)
+        if run.sheet:
+            draw("week/planting_day.html", f"Planting day, {bed.name}", run)
     if "mats" in wanted:
-        bed, values = sheets.mats_values(work, bed_id, on)
-        if values["mats"]:
-            draw("week/seed_mats.html", f"Seed mats, {bed.name}", values)
+        bed, mats = sheets.mats_values(work, bed_id, on)
+        if mats.mats:
+            draw("week/seed_mats.html", f"Seed mats, {bed.name}", mats)
     if "labels" in wanted:
         labels = sheets.label_rows(work, bed_id, on)
         if labels:
             draw("paper/labels.html", "Labels", {"label_sheets": label_sheets(labels, paper)}, "has-labels")
     if "sums" in wanted:
-        bed, values = sheets.sums_values(work, bed_id)
-        if values["sums"]:
-            draw("week/sheet_of_sums.html", f"Sums about {bed.name}", values)
+        bed, sums = sheets.sums_values(work, bed_id)
+        if sums.sums:
+            draw("week/sheet_of_sums.html", f"Sums about {bed.name}", sums)
     return drawn
 
 
-def label_sheets(labels: Sequence[dict[str, Any]], paper: str) -> list[list[list[dict[str, Any]]]]:
+def label_sheets(labels: Sequence[LabelView], paper: str) -> list[list[list[LabelView]]]:
     """Labels in rows of three, rows in sheets."""
     rows = [list(labels[at : at + 3]) for at in range(0, len(labels), 3)]
     a_sheet = ROWS[paper]

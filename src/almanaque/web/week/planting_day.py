@@ -1,7 +1,8 @@
 """Garden: the run sheet of a bed's planting day, and how the day came out."""
 
+from dataclasses import dataclass
 from datetime import date
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Response
@@ -10,6 +11,7 @@ from almanaque.commands.week import planting_day as commands
 from almanaque.commands.week.planting_day import Goes, RunSheet
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
+from almanaque.core.findings import Finding
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.growth.growth_dates import GrowthDates
@@ -22,7 +24,9 @@ from almanaque.store.garden.garden import Bed
 from almanaque.store.week.planting_day_results import Planted
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 from almanaque.web.week import planting_day_picture as pictures
+from almanaque.web.week.planting_day_picture import Gauge, Plan
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -38,19 +42,60 @@ def page(scope: Look, bed_id: UUID, on: str = "") -> Response:
         return frame.page(work, "garden", f"Planting day, {bed.name}", values, template="week/planting_day.html")
 
 
-def page_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+@dataclass(frozen=True)
+class PlantingDayNeedView(View):
+    """A row of `RunSheetView`."""
+
+    what: str
+    amount: str
+    lacking: str
+
+
+@dataclass(frozen=True)
+class RunSheetView(View):
+    """Filled by `_values`, read by its template."""
+
+    facts: str
+    parts: list[dict[str, str]]
+    whole: int
+    finding: Finding | None
+    plan: Plan
+    groups: list[dict[str, str]]
+    crops: list[dict[str, str]]
+    gauge: Gauge | None
+    needs: list[PlantingDayNeedView]
+    cautions: list[str]
+    meanwhile: tuple[str, ...]
+    begun: bool
+    can_note: bool
+    latest: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class PlantingDayView(View):
+    """Filled by `page_values`, read by its template."""
+
+    bed: Bed
+    days: list[tuple[str, str]]
+    on: str
+    sheet: RunSheetView | None
+    day_words: str
+
+
+def page_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, PlantingDayView]:
     """What the run sheet shows, on the page and on paper."""
     bed = garden.bed(work.connection, bed_id)
     known = commands.days(work.connection, bed.id, work.today)
     day = parse_day(on, field="on") if on.strip() else (known[0] if known else work.today)
     found = commands.run_sheet(work.connection, work.context, bed, day, today=work.today)
-    return bed, {
-        "bed": bed,
-        "days": [(d.isoformat(), words.weekday_day(d)) for d in known],
-        "on": day.isoformat(),
-        "sheet": _values(work, found) if found else None,
-        "day_words": words.weekday_day(day),
-    }
+    return bed, PlantingDayView(
+        bed=bed,
+        days=[(d.isoformat(), words.weekday_day(d)) for d in known],
+        on=day.isoformat(),
+        sheet=_values(work, found) if found else None,
+        day_words=words.weekday_day(day),
+    )
 
 
 @router.post("/garden/beds/{bed_id}/planting-day")
@@ -67,7 +112,7 @@ def came_out(scope: Tick, bed_id: UUID) -> Response:
             if key == name or not value.strip():
                 continue
             if key not in mine:
-                raise BadInput(forms.INCOMPLETE)
+                raise BadInput("forms.incomplete")
             rows.append(_row(work, mine[key].id, value, form.get(f"left-{key}", ""), form.get(f"apart-{key}", "")))
         commands.came_out(work.connection, work.context, rows, day, work.actor())
         return frame.leave(work, f"/garden/beds/{bed_id}")
@@ -76,7 +121,7 @@ def came_out(scope: Tick, bed_id: UUID) -> Response:
 def _row(work: UnitOfWork, planting_id: UUID, plants: str, left: str, apart: str) -> Planted:
     measured = [text for text in apart.replace(";", ",").split(",") if text.strip()]
     if len(measured) > 20:
-        raise BadInput("Five distances are enough; at most 20 are kept.", field="apart")
+        raise BadInput("week.too_many_distances", field="apart")
     return Planted(
         planting_id,
         forms.whole(plants, field="plants", least=0, most=100_000, what="How many went in"),
@@ -85,15 +130,15 @@ def _row(work: UnitOfWork, planting_id: UUID, plants: str, left: str, apart: str
     )
 
 
-def _values(work: UnitOfWork, found: RunSheet) -> dict[str, Any]:
+def _values(work: UnitOfWork, found: RunSheet) -> RunSheetView:
     units = work.context.school.units
     crops = {g.to_plant.key: work.context.crops[g.planting.crop] for g in found.goes}
     names = work.context.group_names(found.day)
     who = names[str(found.group.id)] if found.group else "nobody's class yet"
     sown = [crops[g.to_plant.key] for g in found.goes if g.planting.method in ("direct", "cloves")]
     cautions = [SOIL_CAUTION, *(c.caution for c in crops.values() if c.caution)]
-    return {
-        "facts": words.joined(
+    return RunSheetView(
+        facts=words.joined(
             [
                 words.weekday_day(found.day),
                 who,
@@ -103,24 +148,26 @@ def _values(work: UnitOfWork, found: RunSheet) -> dict[str, Any]:
                 words.count(sum(s.holes for s in found.order), "hole"),
             ]
         ),
-        "parts": _parts(found, units),
-        "whole": sum(part.minutes for part in found.parts),
-        "finding": found.finding,
-        "plan": pictures.plan(found, {crop.name.en: crop.code for crop in crops.values()}),
-        "groups": [_group(share, found, crops) for share in found.shares],
-        "crops": [_crop(g, crops[g.to_plant.key], found.bed, units) for g in found.goes],
-        "gauge": pictures.gauge(_by_depth(sown), units),
-        "needs": [
-            {"what": n.what, "amount": _amount(n), "lacking": f"{n.to_get:g} to get" if n.to_get else "in the shed"}
+        parts=_parts(found, units),
+        whole=sum(part.minutes for part in found.parts),
+        finding=found.finding,
+        plan=pictures.plan(found, {crop.name.en: crop.code for crop in crops.values()}),
+        groups=[_group(share, found, crops) for share in found.shares],
+        crops=[_crop(g, crops[g.to_plant.key], found.bed, units) for g in found.goes],
+        gauge=pictures.gauge(_by_depth(sown), units),
+        needs=[
+            PlantingDayNeedView(
+                what=n.what, amount=_amount(n), lacking=f"{n.to_get:g} to get" if n.to_get else "in the shed"
+            )
             for n in found.needs
         ],
-        "cautions": list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])),
-        "meanwhile": MEANWHILE,
-        "begun": found.day <= work.today,
-        "can_note": found.day <= work.today,
-        "latest": min(found.day, work.today).isoformat(),
-        "unit": "in" if units == "us" else "cm",
-    }
+        cautions=list(dict.fromkeys([*cautions, *classes.flag_words(found.flags)])),
+        meanwhile=MEANWHILE,
+        begun=found.day <= work.today,
+        can_note=found.day <= work.today,
+        latest=min(found.day, work.today).isoformat(),
+        unit="in" if units == "us" else "cm",
+    )
 
 
 def _amount(need: MaterialNeed) -> str:

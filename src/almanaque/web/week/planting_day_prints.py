@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Response
@@ -14,11 +14,12 @@ from almanaque.core.garden.bed import cell_name
 from almanaque.core.units import Units, format_length
 from almanaque.core.week import seed_mats, sheet_of_sums
 from almanaque.core.week.seed_mats import Quarter
-from almanaque.core.week.sheet_of_sums import BedCrop
+from almanaque.core.week.sheet_of_sums import BedCrop, SumQuestion
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import frame, links, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -49,16 +50,54 @@ def mats(scope: Look, bed_id: UUID, on: str = "") -> Response:
         return frame.page(work, "garden", f"Seed mats, {bed.name}", values, template="week/seed_mats.html")
 
 
-def mats_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, dict[str, Any]]:
+@dataclass(frozen=True)
+class DrawnView(View):
+    """Filled by `_drawn`, read by its template."""
+
+    side: float
+    size: str
+    box: float
+    margin: float
+    dots: list[tuple[float, float]]
+    use: str
+    words: str
+
+
+@dataclass(frozen=True)
+class MatView(View):
+    """Filled by `_mat`, read by its template."""
+
+    name: str
+    seeded: bool
+    squares: str
+    facts: str
+    days: str
+    fold: str
+    quarters: list[DrawnView]
+
+
+@dataclass(frozen=True)
+class MatsView(View):
+    """Filled by `mats_values`, read by its template."""
+
+    bed: Bed
+    day_words: str
+    mats: list[MatView]
+    back: str
+    ruler: list[int]
+    inches: list[float]
+
+
+def mats_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, MatsView]:
     bed, day, found = _sheet(work, bed_id, on)
-    return bed, {
-        "bed": bed,
-        "day_words": words.weekday_day(day),
-        "mats": [_mat(work, goes, bed, day) for goes in found.goes] if found else [],
-        "back": frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
-        "ruler": [4 + n * 10 for n in range(11)],
-        "inches": [round(4 + n * 25.4, 1) for n in range(5)],
-    }
+    return bed, MatsView(
+        bed=bed,
+        day_words=words.weekday_day(day),
+        mats=[_mat(work, goes, bed, day) for goes in found.goes] if found else [],
+        back=frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        ruler=[4 + n * 10 for n in range(11)],
+        inches=[round(4 + n * 25.4, 1) for n in range(5)],
+    )
 
 
 @router.get("/garden/beds/{bed_id}/labels")
@@ -89,7 +128,17 @@ def sums(scope: Look, bed_id: UUID) -> Response:
         return frame.page(work, "garden", f"Sums about {bed.name}", values, template="week/sheet_of_sums.html")
 
 
-def sums_values(work: UnitOfWork, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
+@dataclass(frozen=True)
+class SumsView(View):
+    """Filled by `sums_values`, read by its template."""
+
+    bed: Bed
+    sums: list[SumQuestion]
+    day_words: str
+    whole: bool
+
+
+def sums_values(work: UnitOfWork, bed_id: UUID) -> tuple[Bed, SumsView]:
     bed = garden.bed(work.connection, bed_id)
     grid, units = bed.grid(work.day), work.context.school.units
     standing = [
@@ -123,7 +172,7 @@ def sums_values(work: UnitOfWork, bed_id: UUID) -> tuple[Bed, dict[str, Any]]:
             list(grown.values()),
             units,
         )
-    return bed, {"bed": bed, "sums": found, "day_words": words.weekday_day(work.day), "whole": not bed.outline_mm}
+    return bed, SumsView(bed=bed, sums=found, day_words=words.weekday_day(work.day), whole=not bed.outline_mm)
 
 
 def _sheet(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet | None]:
@@ -134,17 +183,17 @@ def _sheet(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, date, RunSheet
     return bed, day, commands.run_sheet(work.connection, work.context, bed, day, today=work.today)
 
 
-def _mat(work: UnitOfWork, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
+def _mat(work: UnitOfWork, goes: Goes, bed: Bed, day: date) -> MatView:
     """A crop's mats in words and drawn; quarters only where a quarter of the square fits on a sheet."""
     units, crop = work.context.school.units, work.context.crops[goes.planting.crop]
     cell, holes = max(goes.to_plant.holes.items(), key=lambda item: (item[1], -item[0][1], -item[0][0]))
     found = seed_mats.mat(holes, len(goes.to_plant.holes), germination=crop.germination, lay_on=day)
     seeded = goes.planting.method == "direct"
-    return {
-        "name": crop.name.en,
-        "seeded": seeded,
-        "squares": ", ".join(cell_name(c) for c in sorted(goes.to_plant.holes, key=lambda c: (c[1], c[0]))),
-        "facts": words.joined(
+    return MatView(
+        name=crop.name.en,
+        seeded=seeded,
+        squares=", ".join(cell_name(c) for c in sorted(goes.to_plant.holes, key=lambda c: (c[1], c[0]))),
+        facts=words.joined(
             [
                 f"{words.count(found.squares, 'mat')} of {words.count(holes, 'dot')}",
                 f"{found.seeds} seeds with one in ten to spare"
@@ -154,15 +203,15 @@ def _mat(work: UnitOfWork, goes: Goes, bed: Bed, day: date) -> dict[str, Any]:
                 f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else "",
             ]
         ),
-        "days": (
+        days=(
             f"Make them from {words.short_day(found.make_from)} to {words.short_day(found.make_by)}, "
             f"lay them on {words.short_day(found.lay_on)}."
         )
         if seeded
         else "",
-        "fold": _fold(found.folds, units),
-        "quarters": _quarters(goes, bed, cell, units),
-    }
+        fold=_fold(found.folds, units),
+        quarters=_quarters(goes, bed, cell, units),
+    )
 
 
 def _fold(times: int | None, units: Units) -> str:
@@ -179,7 +228,7 @@ def _fold(times: int | None, units: Units) -> str:
     )
 
 
-def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list[dict[str, Any]]:
+def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list[DrawnView]:
     grid = bed.grid()
     x, y = cell[0] * grid.pitch_x_mm, cell[1] * grid.pitch_y_mm
     dots = [
@@ -198,18 +247,18 @@ def _quarters(goes: Goes, bed: Bed, cell: tuple[int, int], units: Units) -> list
     return [_drawn(tile, units, tile=True) for tile in found] if len(found) <= MOST_TILES else []
 
 
-def _drawn(quarter: Quarter, units: Units, *, tile: bool = False) -> dict[str, Any]:
+def _drawn(quarter: Quarter, units: Units, *, tile: bool = False) -> DrawnView:
     """A quarter as a drawing whose unit is a millimetre on paper; dots on a cut lie on the line."""
     side = round(quarter.side_mm, 2)
-    return {
-        "side": side,
-        "size": format_length(quarter.side_mm, units, feet=False),
-        "box": round(side + 2 * MARGIN, 2),
-        "margin": MARGIN,
-        "dots": [(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
-        "use": _use(quarter, tile),
-        "words": f"{'A tile' if tile else 'A quarter'} of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
-    }
+    return DrawnView(
+        side=side,
+        size=format_length(quarter.side_mm, units, feet=False),
+        box=round(side + 2 * MARGIN, 2),
+        margin=MARGIN,
+        dots=[(round(x + MARGIN, 2), round(y + MARGIN, 2)) for x, y in quarter.dots_mm],
+        use=_use(quarter, tile),
+        words=f"{'A tile' if tile else 'A quarter'} of a square at true size with {words.count(len(quarter.dots_mm), 'dot')}",
+    )
 
 
 def _use(quarter: Quarter, tile: bool) -> str:
@@ -221,13 +270,25 @@ def _use(quarter: Quarter, tile: bool) -> str:
     return f"Use it with its marked corner {', then '.join(quarter.where)}."
 
 
-def label_rows(work: UnitOfWork, bed_id: UUID, on: str) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class LabelView(View):
+    """Filled by `_labels`, read by its template."""
+
+    crop: str
+    variety: str
+    when: str
+    who: str
+    where: str
+    qr: tuple[str, int]
+
+
+def label_rows(work: UnitOfWork, bed_id: UUID, on: str) -> list[LabelView]:
     """The labels for what goes into a bed on a day."""
     _, _, found = _sheet(work, bed_id, on)
     return _labels(work, found) if found else []
 
 
-def _labels(work: UnitOfWork, found: RunSheet) -> list[dict[str, Any]]:
+def _labels(work: UnitOfWork, found: RunSheet) -> list[LabelView]:
     names = work.context.group_names(found.day)
     who = names[str(found.group.id)] if found.group else ""
     rows = []
@@ -239,13 +300,13 @@ def _labels(work: UnitOfWork, found: RunSheet) -> list[dict[str, Any]]:
             planting = next(g.planting for g in found.goes if g.to_plant.key == key)
             crop = work.context.crops[planting.crop]
             rows.append(
-                {
-                    "crop": crop.name.en,
-                    "variety": planting.variety,
-                    "when": f"{words.short_day(found.day)} {found.day.year}",
-                    "who": words.joined([who, f"group {share.number}"]),
-                    "where": f"{found.bed.name}: {', '.join(cells)}",
-                    "qr": links.qr_path(links.address(work.scope.request, f"/garden/plantings/{planting.id}")),
-                }
+                LabelView(
+                    crop=crop.name.en,
+                    variety=planting.variety,
+                    when=f"{words.short_day(found.day)} {found.day.year}",
+                    who=words.joined([who, f"group {share.number}"]),
+                    where=f"{found.bed.name}: {', '.join(cells)}",
+                    qr=links.qr_path(links.address(work.scope.request, f"/garden/plantings/{planting.id}")),
+                )
             )
     return rows

@@ -1,6 +1,6 @@
 """Week: stations beside the beds, each with its routine, readings, how it is done, who looks after it, and its supplies."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Annotated, Any, cast
 from uuid import UUID, uuid4
@@ -15,7 +15,7 @@ from almanaque.commands.week import stations as commands
 from almanaque.commands.week.stations import Value
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
-from almanaque.core.week.stations import EVERY_WORDS, Every, Routine, StationReading, asleep_in
+from almanaque.core.week.stations import EVERY_WORDS, Every, Routine, StationReading, asleep_in, check_limits
 from almanaque.data import station_kinds
 from almanaque.formats.journal import photo as photo_format
 from almanaque.store.garden import shed
@@ -24,6 +24,7 @@ from almanaque.store.week import stations, tasks
 from almanaque.store.week.stations import Station, StationNote
 from almanaque.web import forms, frame, links, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -209,9 +210,9 @@ def _limits(reading: StationReading, n: int, form: dict[str, str]) -> StationRea
         return reading
     least = forms.number(form.get(f"least-{n}", ""), field=f"least-{n}", what="The lower limit")
     most = forms.number(form.get(f"most-{n}", ""), field=f"most-{n}", what="The upper limit")
-    if least is not None and most is not None and least > most:
-        raise BadInput(f"The limits of {reading.name} are the wrong way round. Swap them.", field=f"least-{n}")
-    return replace(reading, least=least, most=most)
+    limited = replace(reading, least=least, most=most)
+    check_limits(limited, n)
+    return limited
 
 
 def _new_reading(form: dict[str, str]) -> tuple[StationReading, ...]:
@@ -335,24 +336,49 @@ def _term_end(work: UnitOfWork) -> date:
     )
 
 
-def _reading(n: int, reading: StationReading, noted: list[StationNote], typed: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class ReadingRowView(View):
+    """A row of `StationReadingView`."""
+
+    day: str
+    value: str
+    note: str
+
+
+@dataclass(frozen=True)
+class StationReadingView(View):
+    """Filled by `_reading`, read by its template."""
+
+    n: int
+    name: str
+    label: str
+    unit: str
+    choices: tuple[str, ...]
+    limits: str
+    typed: str
+    least: str
+    most: str
+    rows: list[ReadingRowView]
+
+
+def _reading(n: int, reading: StationReading, noted: list[StationNote], typed: str) -> StationReadingView:
     mine = [x for x in noted if x.name == reading.name][-SHOWN:]
     limits = ""
     if reading.least is not None or reading.most is not None:
         low = f"{reading.least:g}" if reading.least is not None else "…"
         limits = f"right: {low} to {f'{reading.most:g}' if reading.most is not None else '…'}"
-    return {
-        "n": n,
-        "name": reading.name,
-        "label": f"{reading.name[:1].upper()}{reading.name[1:]}",
-        "unit": "" if reading.unit == "count" else reading.unit,
-        "choices": reading.choices,
-        "limits": limits,
-        "typed": typed,
-        "least": "" if reading.least is None else f"{reading.least:g}",
-        "most": "" if reading.most is None else f"{reading.most:g}",
-        "rows": [
-            {"day": words.short_day(x.on_day), "value": x.choice or f"{x.value:g}", "note": x.note}
+    return StationReadingView(
+        n=n,
+        name=reading.name,
+        label=f"{reading.name[:1].upper()}{reading.name[1:]}",
+        unit="" if reading.unit == "count" else reading.unit,
+        choices=reading.choices,
+        limits=limits,
+        typed=typed,
+        least="" if reading.least is None else f"{reading.least:g}",
+        most="" if reading.most is None else f"{reading.most:g}",
+        rows=[
+            ReadingRowView(day=words.short_day(x.on_day), value=x.choice or f"{x.value:g}", note=x.note)
             for x in reversed(mine)
         ],
-    }
+    )

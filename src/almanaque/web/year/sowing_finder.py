@@ -1,8 +1,9 @@
 """Year: when to sow a crop. All candidate weeks against the school year, back from a day, and from a week to a pencil planting."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Annotated, Any, cast
+from typing import Annotated, cast
 
 import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
@@ -28,6 +29,7 @@ from almanaque.web.garden.paint_form import FIRST_CROP, read_method
 from almanaque.web.htmx import vary
 from almanaque.web.pictures.families import family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 from almanaque.web.year import finder_picture as picture
 from almanaque.web.year.short_reasons import SHORT, short_reason
 
@@ -50,6 +52,9 @@ class FinderForm(BaseModel):
     by: str = ""
     sow: str = ""
     starts: str = ""
+
+
+VERBS: dict[Method, str] = {"direct": "Sow", "indoors": "Sow indoors", "starts": "Set out", "cloves": "Set"}
 
 
 @dataclass(frozen=True)
@@ -93,7 +98,7 @@ def chosen_day(scope: Look, form: Annotated[FinderForm, Depends()]) -> Response:
     """The part of the page about the chosen day."""
     with scope.open() as work:
         asked = _read(work, form)
-        return vary(frame.part(work, "year/_sowing_chosen.html", _chosen(work, asked, form)))
+        return vary(frame.part(work, "year/_sowing_chosen.html", {"chosen": _chosen(work, asked, form), "form": form}))
 
 
 @router.post("/year/finder")
@@ -107,9 +112,9 @@ def pencil(
     with scope.open() as work:
         asked = _read(work, form)
         if asked.bed is None:
-            raise BadInput("Choose the bed it goes into.", field="bed")
+            raise BadInput("year.bed_missing", field="bed")
         if asked.sow is None:
-            raise BadInput("Choose a week first.", field="sow")
+            raise BadInput("year.week_missing", field="sow")
         chosen = squares_.strip() or free_squares.picked(
             work.connection, work.context, asked.bed, asked.crop, asked.method, asked.sow, today=work.today
         )
@@ -176,7 +181,7 @@ def _page(work: UnitOfWork, form: FinderForm) -> Response:
         "deadline": deadline,
         "later": _address(work, asked_for, starts=following.isoformat(), sow="") if following else "",
         "back_from": [(_address(work, asked_for, by=iso, sow=""), name) for iso, name in _feasts(work)[:3]],
-        **_chosen(work, _with(asked, chosen), asked_for),
+        "chosen": _chosen(work, _with(asked, chosen), asked_for),
     }
     return frame.page(
         work, "year", f"When to sow {asked.crop.name.en.lower()}", values, template="year/sowing_finder.html"
@@ -202,10 +207,20 @@ def _day_in_week(work: UnitOfWork, monday: date) -> date:
     return here if here is not None and here < monday + timedelta(days=7) else first
 
 
-def _proposed(work: UnitOfWork, weighed: Weighed, rows: list[int], deadline: dict[str, Any] | None) -> date | None:
+@dataclass(frozen=True)
+class DeadlineView(View):
+    """Filled by `_deadline`, read by its template."""
+
+    sentence: str
+    best: str
+    best_day: date | None
+    latest_day: date | None
+
+
+def _proposed(work: UnitOfWork, weighed: Weighed, rows: list[int], deadline: DeadlineView | None) -> date | None:
     """The week to begin with: the best one for the day asked for, else the first that fits, else the first that needs care."""
-    if deadline and deadline["best"]:
-        return cast(date, deadline["best_day"])
+    if deadline and deadline.best_day:
+        return deadline.best_day
     for grade in (0, 1):
         found = next((row for row in rows if weighed.verdict[row] == grade), None)
         if found is not None:
@@ -219,7 +234,7 @@ def _row(
     weighed: Weighed,
     row: int,
     line: picture.FinderLine,
-    deadline: dict[str, Any] | None,
+    deadline: DeadlineView | None,
     chosen: date | None,
 ) -> FinderRow:
     judged = school_fit.at(weighed, row, asked.crop, asked.method, asked.setting)
@@ -238,8 +253,8 @@ def _row(
         mark = next(
             (
                 word
-                for word, key in (("best", "best_day"), ("latest", "latest_day"))
-                if deadline[key] and deadline[key] - timedelta(days=deadline[key].weekday()) in week
+                for word, known in (("best", deadline.best_day), ("latest", deadline.latest_day))
+                if known and known - timedelta(days=known.weekday()) in week
             ),
             "",
         )
@@ -317,7 +332,7 @@ def _feasts(work: UnitOfWork) -> list[tuple[str, str]]:
     return [(day.isoformat(), f"{name}, {words.short_day(day)} {day.year}") for day, name in sorted(found)]
 
 
-def _deadline(work: UnitOfWork, asked: FinderQuery) -> dict[str, Any] | None:
+def _deadline(work: UnitOfWork, asked: FinderQuery) -> DeadlineView | None:
     """The answer to “by when must I sow?”, in a sentence; None when no day was asked for."""
     if asked.goal is None:
         return None
@@ -326,7 +341,7 @@ def _deadline(work: UnitOfWork, asked: FinderQuery) -> dict[str, Any] | None:
     )
     years = f" ({found.latest_years} of {found.of} years)" if found.of else ""
     best = f" ({found.best_years} of {found.of} years)" if found.of else ""
-    verb = {"direct": "Sow", "indoors": "Sow indoors", "starts": "Set out", "cloves": "Set"}[asked.method]
+    verb = VERBS[asked.method]
     goal = f"{AIMS[asked.aim]} {words.short_day(asked.goal)}"
     if found.latest and found.best:
         sentence = (
@@ -337,50 +352,74 @@ def _deadline(work: UnitOfWork, asked: FinderQuery) -> dict[str, Any] | None:
         sentence = f"No day makes it {goal} in four years of five. The best is {words.short_day(found.best)}{best}."
     else:
         sentence = f"No day from today on makes it {goal}."
-    return {
-        "sentence": sentence,
-        "best": words.short_day(found.best) if found.best else "",
-        "best_day": found.best,
-        "latest_day": found.latest,
-    }
+    return DeadlineView(
+        sentence=sentence,
+        best=words.short_day(found.best) if found.best else "",
+        best_day=found.best,
+        latest_day=found.latest,
+    )
 
 
-def _chosen(work: UnitOfWork, asked: FinderQuery, form: FinderForm) -> dict[str, Any]:
+@dataclass(frozen=True)
+class MendView(View):
+    """A change that would mend it, as a link to the same page with the change made."""
+
+    label: str
+    href: str
+
+
+@dataclass(frozen=True)
+class ChosenDayView(View):
+    """A day of the finder in full."""
+
+    day: str
+    iso: str
+    short: str
+    dates: Sequence[str]
+    verdict: str
+    verdict_class: str
+    years: str
+    notes: list[sheet_parts.NoteView]
+    mends: list[MendView]
+    past: bool
+    groups: list[tuple[str, str]]
+    beds: list[tuple[str, str]]
+    bed: str
+
+
+def _chosen(work: UnitOfWork, asked: FinderQuery, form: FinderForm) -> ChosenDayView | None:
     """The chosen day in full: dates, verdict, findings, what would mend it, and the form that pencils it in."""
     if asked.sow is None:
-        return {"chosen": None}
+        return None
     judged = school_fit.judge(asked.crop, asked.method, asked.sow, asked.setting)
     notes = [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(judged.findings, start=1)]
     mends = (
         []
         if judged.verdict == "fits"
         else [
-            {"label": mend.label, "href": _mended(work, form, mend.action, mend.value)}
+            MendView(label=mend.label, href=_mended(work, form, mend.action, mend.value))
             for mend in nearest_fit.mends(judged, asked.setting, not_before=work.today)
         ]
     )
     names = work.context.group_names(asked.sow)
-    return {
-        "chosen": {
-            "day": words.long_day(asked.sow),
-            "iso": asked.sow.isoformat(),
-            "short": words.short_day(asked.sow),
-            "dates": sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None),
-            "verdict": school_fit.VERDICT_WORDS[judged.verdict],
-            "verdict_class": sheet_parts.VERDICT_CLASS[judged.verdict],
-            "years": f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
-            "notes": notes,
-            "mends": mends,
-            "past": asked.sow < work.today,
-            "groups": [
-                ("", "the bed's own class"),
-                *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(asked.sow)),
-            ],
-            "beds": [("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(work.connection))],
-            "bed": form.bed,
-        },
-        "form": form,
-    }
+    return ChosenDayView(
+        day=words.long_day(asked.sow),
+        iso=asked.sow.isoformat(),
+        short=words.short_day(asked.sow),
+        dates=sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None),
+        verdict=school_fit.VERDICT_WORDS[judged.verdict],
+        verdict_class=sheet_parts.VERDICT_CLASS[judged.verdict],
+        years=f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
+        notes=notes,
+        mends=mends,
+        past=asked.sow < work.today,
+        groups=[
+            ("", "the bed's own class"),
+            *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(asked.sow)),
+        ],
+        beds=[("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(work.connection))],
+        bed=form.bed,
+    )
 
 
 def _mended(work: UnitOfWork, form: FinderForm, action: str, value: str) -> str:

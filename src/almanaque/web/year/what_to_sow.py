@@ -11,7 +11,7 @@ from almanaque.commands.growth import forecasts
 from almanaque.commands.year import shortlist
 from almanaque.core.crops.crop import METHOD_WORDS, Crop
 from almanaque.core.errors import BadInput
-from almanaque.core.findings import MONTH_NAMES
+from almanaque.core.words.days import MONTH_NAMES
 from almanaque.core.year.shortlist import Places, Sowable, not_to_sow, places_for, to_sow
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
@@ -137,9 +137,9 @@ def _month(text: str, day: date) -> date:
     try:
         found = date.fromisoformat(f"{text.strip()}-01")
     except ValueError:
-        raise BadInput(f"“{text.strip()[:12]}” is not a month. Write it as 2027-04.", field="month") from None
+        raise BadInput("year.not_a_month", field="month", text=text.strip()[:12]) from None
     if not 1950 <= found.year <= 2150:
-        raise BadInput(f"The year {found.year} is too far away. Check the month.", field="month")
+        raise BadInput("year.month_too_far", field="month", year=found.year)
     return found
 
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Response
@@ -13,13 +13,15 @@ from almanaque.commands.year import schedule
 from almanaque.core.findings import lead
 from almanaque.core.school.school_year import SchoolYear
 from almanaque.core.year.moon import phases
-from almanaque.store.garden import garden, site_features
+from almanaque.store.garden import bed_closures, garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes
 from almanaque.web import frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.view import View
 from almanaque.web.week.carer_rounds import gaps
 from almanaque.web.year import year_picture
+from almanaque.web.year.year_picture import YearChart
 
 router = APIRouter()
 OPEN = ("pencilled", "planned", "in the ground")
@@ -53,7 +55,7 @@ def year(
     with scope.open() as work:
         shown = work.context.calendar.year_of(work.day)
         if shown is None:
-            values: dict[str, Any] = {
+            empty: dict[str, object] = {
                 "chart": None,
                 "summary": "",
                 "groups": [],
@@ -62,7 +64,7 @@ def year(
                 "filter": YearFilter(),
                 "choices": {},
             }
-            return frame.page(work, "year", "School year", values)
+            return frame.page(work, "year", "School year", empty)
         wanted = YearFilter(term, group, crop, verdict)
         starts, ends, name = _span(work, shown, term)
         beds = garden.beds(work.connection)
@@ -91,6 +93,50 @@ def _wanted(planting: Planting, beds: list[Bed], wanted: YearFilter) -> bool:
     return wanted.group == str(planting.class_group_id or bed.class_group_id)
 
 
+@dataclass(frozen=True)
+class YearChartChoicesView(View):
+    """A row of `YearChartView`."""
+
+    groups: list[tuple[str, str]]
+    crops: list[tuple[str, str]]
+    verdicts: list[tuple[str, str]]
+
+
+@dataclass(frozen=True)
+class YearNoteView(View):
+    """A planting that misses or needs a hand, with the first thing to do about it."""
+
+    id: str
+    bed: str
+    bed_id: str
+    crop: str
+    lead: str
+    fix: str
+
+
+@dataclass(frozen=True)
+class YearNotesView(View):
+    """Those of one verdict: some to show, and the rest."""
+
+    title: str
+    shown: list[YearNoteView]
+    more: list[YearNoteView]
+
+
+@dataclass(frozen=True)
+class YearChartView(View):
+    """Filled by `_values`, read by its template."""
+
+    chart: YearChart
+    filter: YearFilter
+    groups: list[YearNotesView]
+    summary: str
+    rounds: str
+    rows: list[tuple[str, ...]]
+    terms: list[tuple[str, str]]
+    choices: YearChartChoicesView
+
+
 def _values(
     work: UnitOfWork,
     shown: SchoolYear,
@@ -100,11 +146,11 @@ def _values(
     beds: list[Bed],
     present: list[Planting],
     seen: list[Planting],
-) -> dict[str, Any]:
+) -> YearChartView:
     shown_beds = [bed for bed in beds if not wanted.any or any(p.bed_id == bed.id for p in seen)]
     movable = frozenset(p.id for p in seen if _movable(p)) if work.scope.may("plan") else frozenset[UUID]()
     extras = year_picture.YearPlanting(
-        site_features.closures(work.connection),
+        bed_closures.closures(work.connection),
         promises_and_themes.promises(work.connection),
         list(phases(starts, ends)) if work.context.school.moon else (),
         movable,
@@ -117,24 +163,24 @@ def _values(
     over = sum(p.status in ("finished", "lost") for p in seen)
     names = work.context.group_names(work.day)
     crops = sorted({(p.crop, work.context.crops[p.crop].name.en) for p in present}, key=lambda pair: pair[1])
-    return {
-        "chart": chart,
-        "filter": wanted,
-        "groups": _notes(work, beds, judged),
-        "summary": words.joined(
+    return YearChartView(
+        chart=chart,
+        filter=wanted,
+        groups=_notes(work, beds, judged),
+        summary=words.joined(
             [words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]
         ),
-        "rounds": gaps(work, rota(work.connection, work.context, max(starts, work.today), ends))
+        rounds=gaps(work, rota(work.connection, work.context, max(starts, work.today), ends))
         if ends >= work.today
         else "",
-        "rows": [(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
-        "terms": [("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
-        "choices": {
-            "groups": [("", "all classes"), *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day))],
-            "crops": [("", "all crops"), *crops],
-            "verdicts": [("", "any verdict"), *VERDICTS.items()],
-        },
-    }
+        rows=[(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
+        terms=[("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
+        choices=YearChartChoicesView(
+            groups=[("", "all classes"), *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day))],
+            crops=[("", "all crops"), *crops],
+            verdicts=[("", "any verdict"), *VERDICTS.items()],
+        ),
+    )
 
 
 def _movable(planting: Planting) -> bool:
@@ -143,24 +189,24 @@ def _movable(planting: Planting) -> bool:
     return schedule.is_open(planting) or (planting.status == "planned" and indoors)
 
 
-def _notes(work: UnitOfWork, beds: list[Bed], judged: list[Planting]) -> list[dict[str, Any]]:
+def _notes(work: UnitOfWork, beds: list[Bed], judged: list[Planting]) -> list[YearNotesView]:
     """What misses and what needs a hand, each with the first thing to do about it."""
     names = {bed.id: bed.name for bed in beds}
     groups = []
     for verdict, title in (("misses", "In a break, or lost"), ("with care", "Needs a hand")):
         items = [
-            {
-                "id": str(p.id),
-                "bed": names[p.bed_id],
-                "bed_id": str(p.bed_id),
-                "crop": work.context.crops[p.crop].name.en,
-                "lead": lead(p.findings),
-                "fix": _fix(p),
-            }
+            YearNoteView(
+                id=str(p.id),
+                bed=names[p.bed_id],
+                bed_id=str(p.bed_id),
+                crop=work.context.crops[p.crop].name.en,
+                lead=lead(p.findings),
+                fix=_fix(p),
+            )
             for p in judged
             if p.verdict == verdict
         ]
-        groups.append({"title": title, "items": items[:NOTES_SHOWN], "more": items[NOTES_SHOWN:]})
+        groups.append(YearNotesView(title=title, shown=items[:NOTES_SHOWN], more=items[NOTES_SHOWN:]))
     return groups
 
 

@@ -7,8 +7,8 @@ from uuid import UUID
 
 from almanaque.commands.context import Context
 from almanaque.core.growth.growth_dates import picked_in_season, picking_season
+from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.store.garden.site_features import Closure
 from almanaque.store.year.promises_and_themes import Promise
 from almanaque.web import words
 from almanaque.web.pictures.families import Hatch, family

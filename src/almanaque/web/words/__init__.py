@@ -1,13 +1,16 @@
-"""Finished words for templates: dates, plurals and counts. Babel knows the months."""
+"""Finished words for templates: dates, plurals and counts, with Babel for the months; and the words of the pages' codes."""
 
 from datetime import date, time
 from functools import lru_cache
 
 from babel.dates import format_date
 
-from almanaque.core.findings import FOR_YEARS
+from almanaque.core import words
+from almanaque.core.words.days import FOR_YEARS
 
 LOCALE = "en"
+
+words.add(__name__)
 
 
 @lru_cache(maxsize=8192)

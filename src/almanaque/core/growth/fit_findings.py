@@ -1,0 +1,375 @@
+"""What is said of a start: each of its findings, from the weighed day; `school_fit` makes the verdict of the same day."""
+
+from collections.abc import Iterator, Mapping
+from datetime import timedelta
+
+from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.findings import AS_WRITTEN, Finding, Fix, worst_first
+from almanaque.core.growth.crop_runs import Outcome
+from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.growth.sowing_days import CARE_SHARE, FAULT_SHARE, LESSONS_TO_PICK, SURE_SHARE, Setting, Weighed
+from almanaque.core.units import format_temperature
+from almanaque.core.words import Phrase
+from almanaque.core.words.days import MONTH_NAMES, short_day
+
+TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among typed freeze dates
+OURS = "our own rule"
+WEATHER = "the weather on file"
+
+
+def of_start(
+    weighed: Weighed, row: int, crop: Crop, method: Method, dates: GrowthDates, setting: Setting
+) -> list[Finding]:
+    """All that is to be said of a start, worst first: hands to do it, picking, weather, calendar, cautions."""
+    return worst_first(
+        [
+            *_hands(weighed, row, crop, method, dates, setting),
+            *_whoever_started_it(weighed, row, crop, method, dates, setting),
+        ]
+    )
+
+
+def of_standing(weighed: Weighed, crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> list[Finding]:
+    """The same of what stands in the bed: who started it is no matter any more."""
+    return worst_first(
+        [*_seedbed(weighed, 0, crop, dates, setting), *_whoever_started_it(weighed, 0, crop, method, dates, setting)]
+    )
+
+
+def _whoever_started_it(
+    weighed: Weighed, row: int, crop: Crop, method: Method, dates: GrowthDates, setting: Setting
+) -> Iterator[Finding]:
+    yield from _picking(weighed, row, crop, dates, setting)
+    yield from _weather(weighed, row, crop, method, dates, setting)
+    yield from _supposed(crop, dates, setting)
+    yield from _corrected(crop)
+    yield from _cautions(crop)
+
+
+def _hands(
+    weighed: Weighed, row: int, crop: Crop, method: Method, dates: GrowthDates, setting: Setting
+) -> Iterator[Finding]:
+    """Someone must be there to sow or set out, and to keep the seedbed moist until the seed is up."""
+    name, calendar = crop.name.en, setting.calendar
+    works = (
+        [("Sowing indoors", dates.start, weighed.started_here, weighed.started_lesson)] if method == "indoors" else []
+    )
+    verb = {"indoors": "Setting out", "starts": "Setting out", "direct": "Sowing", "cloves": "Setting"}[method]
+    works.append((verb, dates.bed_from, weighed.out_here, weighed.out_lesson))
+    for work, day, here, lesson in works:
+        if not calendar.reaches(day):
+            yield _beyond(name, {"day": day})
+        elif not here[row]:
+            later = calendar.next_day_here(day)
+            moved = (
+                (
+                    Fix(
+                        "way_on",
+                        f"start:{method}",
+                        (later - (day - dates.start)).isoformat(),
+                        params={"words": work, "day": later},
+                    ),
+                )
+                if later
+                else ()
+            )
+            yield Finding(
+                "sow_no_school",
+                "fault",
+                name,
+                {"work": work, "day": day},
+                OURS,
+                moved,
+            )
+        elif not lesson[row]:
+            yield Finding(
+                "sow_no_lesson",
+                "care",
+                name,
+                {"day": day},
+                OURS,
+                (Fix("someone_else"),),
+            )
+    yield from _seedbed(weighed, row, crop, dates, setting)
+
+
+def _seedbed(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """Seed must stay moist until it is up, so it should be up before a break begins."""
+    name, over = crop.name.en, int(weighed.seedbed_years[row])
+    if over >= max(1, CARE_SHARE * int(weighed.of[row])) and dates.emerge_to is not None:
+        gap = setting.calendar.breaks[int(weighed.seedbed_break[row])]
+        in_some = weighed.measured and over < weighed.of[row]
+        yield Finding(
+            "seedbed_over_break",
+            "care",
+            name,
+            {
+                "gap": gap.name,
+                "starts": gap.starts,
+                "sown": dates.bed_from,
+                "up_by": dates.emerge_to,
+                "n": over,
+                "of": int(weighed.of[row]),
+            },
+            OURS,
+            (Fix("ask_carer_to_water"),),
+            case="in_some_years" if in_some else "",
+        )
+
+
+def _beyond(name: str, params: Mapping[str, object], *, case: str = "") -> Finding:
+    return Finding(
+        "outside_year",
+        "care",
+        name,
+        params,
+        OURS,
+        (Fix("add_school_year", "page", "/school"),),
+        case=case,
+    )
+
+
+def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """A note when a day that the verdict rests on is one for which no school year is on file yet."""
+    rests_on = [dates.bed_from] if crop.for_guests else [dates.bed_from, dates.first_pick]
+    day = next((day for day in rests_on if setting.calendar.supposed(day)), None)
+    if day is not None:
+        yield Finding(
+            "supposed_year",
+            "note",
+            crop.name.en,
+            {"day": day, "year": day.year},
+            OURS,
+            (Fix("add_school_year", "page", "/school"),),
+        )
+
+
+def _corrected(crop: Crop) -> Iterator[Finding]:
+    """Say that the school's own seasons have moved the dates."""
+    if crop.corrected_days:
+        yield Finding(
+            "own_correction",
+            "note",
+            crop.name.en,
+            {"days": abs(crop.corrected_days)},
+            OURS,
+            (Fix("see_forecast_and_fact", "page", "/harvest/forecast"),),
+            case="later" if crop.corrected_days > 0 else "earlier",
+        )
+
+
+def _mostly_lost(weighed: Weighed, row: int) -> bool:
+    return weighed.measured and bool(weighed.ripe[row] <= (1 - FAULT_SHARE) * weighed.of[row])
+
+
+def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """The picking must meet lessons, in most years."""
+    name, calendar = crop.name.en, setting.calendar
+    ripe, of = int(weighed.ripe[row]), int(weighed.of[row])
+    if crop.for_guests or not ripe or _mostly_lost(weighed, row):
+        return  # of what is mostly lost, the loss is told
+    ready: dict[str, object] = (
+        {"ready": dates.first_pick_early, "to": dates.first_pick_late}
+        if weighed.measured
+        else {"ready": dates.first_pick, "to": dates.last_pick}
+    )
+    if not calendar.reaches(dates.first_pick):
+        yield _beyond(name, {**ready, "year": dates.first_pick.year}, case="picking")
+        return
+    gap_at = int(weighed.first_break[row])
+    gap = calendar.breaks[gap_at] if gap_at >= 0 else None
+    missed = of - int(weighed.school_years[row])
+    if weighed.school_years[row] < FAULT_SHARE * ripe:
+        coming = gap or calendar.next_break(dates.first_pick)
+        years: Phrase | str = ""
+        if weighed.measured:
+            those = "in_years" if ripe == of else "in_years_that_ripen"
+            years = Phrase(f"findings.part.{those}", {"n": ripe - int(weighed.school_years[row]), "of": ripe})
+        yield Finding(
+            "ready_no_school",
+            "fault",
+            name,
+            {**ready, "years": years}
+            | ({"coming": coming.name, "starts": coming.starts, "ends": coming.ends} if coming else {}),
+            OURS,
+            (Fix("name_carers"),),
+            case="in_a_break" if coming else "",
+        )
+        return
+    if gap is not None:
+        weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
+        yield Finding(
+            "ready_in_break",
+            "care",
+            name,
+            {"first_pick": dates.first_pick, "gap": gap.name.lower(), "weeks": weeks},
+            OURS,
+            (Fix("name_carers"),),
+        )
+    if weighed.fit_years[row] < SURE_SHARE * ripe:
+        n = int(weighed.fit_years[row])
+        lessons = len(calendar.lessons(dates.first_pick, dates.last_pick))
+        if not calendar.slots:
+            case = "in_school"
+        elif weighed.measured and n > 0:
+            case = "in_some_years"
+        else:
+            case = "no_lesson" if not lessons else "one_lesson" if lessons == 1 else "few_lessons"
+        here = calendar.days_here_between(dates.first_pick, dates.last_pick)
+        yield Finding(
+            "ready_few_lessons",
+            "care",
+            name,
+            {**ready, "n": n, "of": of, "here": here, "wanted": LESSONS_TO_PICK},
+            OURS,
+            (Fix("extra_visit"),),
+            case=case,
+        )
+    elif missed and weighed.measured and missed >= CARE_SHARE * of and weighed.school_years[row] < ripe:
+        n = int(weighed.school_years[row])
+        yield Finding(
+            "ready_not_always",
+            "note",
+            name,
+            {**ready, "n": n, "of": of},
+            WEATHER,
+        )
+
+
+_LOSSES: dict[Outcome, str] = {
+    Outcome.NOT_UP: "not_up",
+    Outcome.FROZEN: "frost_risk",
+    Outcome.HEAT: "heat_risk",
+    Outcome.NO_COLD: "no_cold",
+    Outcome.BOLTED: "bolts_in_spring",
+    Outcome.NOT_RIPE: "not_ripe",
+}
+
+
+def _weather(
+    weighed: Weighed, row: int, crop: Crop, method: Method, dates: GrowthDates, setting: Setting
+) -> Iterator[Finding]:
+    """What the years on file did to it; without a record, what can still be said."""
+    if not weighed.measured:
+        yield from _without_record(crop, method, dates, setting)
+        return
+    of = int(weighed.of[row])
+    lost = {outcome: int(weighed.outcomes[row, outcome]) for outcome in _LOSSES}
+    # When half of the years or more are lost, it misses for the reason that most of them share.
+    worst = max(lost, key=lambda outcome: lost[outcome]) if _mostly_lost(weighed, row) else None
+    for outcome, code in _LOSSES.items():
+        n = lost[outcome]
+        if outcome == worst or (n and n >= CARE_SHARE * of):
+            yield Finding(
+                code,
+                "fault" if outcome == worst else "care",
+                crop.name.en,
+                {"n": n, "of": of, **_why(outcome, crop, dates, setting)},
+                WEATHER,
+                (Fix(f"against_{code}"),),
+                case="after_cold_ground" if outcome == Outcome.NOT_UP and crop.seed_cold_days else "",
+            )
+
+
+def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> dict[str, object]:
+    """What the reason for a loss tells: the crop's own limits, from when, and under which cover."""
+
+    def degrees(celsius: float) -> str:
+        return format_temperature(celsius, setting.units)
+
+    told: dict[str, object] = {"covered": f" {setting.covering.cover.words}" if setting.covering else ""}
+    if outcome == Outcome.NOT_UP:
+        told |= {"least": degrees(crop.germination_c[0]), "most": degrees(crop.germination_c[2])}
+        if crop.seed_cold_days:
+            told["cold_days"] = crop.seed_cold_days
+    elif outcome == Outcome.FROZEN:
+        told |= {"out": dates.emerge_from or dates.bed_from, "bears": degrees(crop.bears_c)}
+    elif outcome == Outcome.HEAT:
+        told["above"] = degrees(crop.heat_c)
+    elif outcome == Outcome.NO_COLD:
+        told |= {"cold_days": crop.cold_days, "below": degrees(crop.cold_below_c), "without": crop.without_cold}
+    elif outcome == Outcome.BOLTED:
+        told["cold_days"] = crop.bolts_after_cold_days
+    else:
+        told["base"] = degrees(crop.base_c)
+    return told
+
+
+_IN_CHART: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
+
+
+def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """What can still be said without a weather record, and what that lacks."""
+    name, typed = crop.name.en, setting.typed
+    add = (Fix("add_weather", "page", "/school/weather"),)
+    out = dates.emerge_from or dates.bed_from
+    days = (out + timedelta(days=n) for n in range(max(0, (dates.first_pick - out).days) + 1))
+    if typed is not None and crop.bears_c >= TENDER_FROM_C:
+        cold = next((day for day in days if typed.frost_may_fall(day)), None)
+        if cold is not None:
+            yield Finding(
+                "frost_risk",
+                "care",
+                name,
+                {"cold": cold},
+                typed.from_whom or "typed freeze dates",
+                (Fix("later_or_cover"), *add),
+                case="typed",
+            )
+    months = setting.chart.get((name.lower(), _IN_CHART[method]))
+    if months is not None and dates.start.month not in months:
+        yield Finding(
+            "not_in_chart",
+            "care",
+            name,
+            {"start": dates.start, "months": ", ".join(MONTH_NAMES[m - 1] for m in sorted(months))},
+            "the local office's chart",
+            add,
+        )
+    elif (
+        months is None
+        and typed is not None
+        and (windows := typed.windows(crop, method, dates.start))
+        and not any(first <= dates.start <= last for first, last in windows)
+    ):
+        spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
+        yield Finding(
+            "not_in_window",
+            "care",
+            name,
+            {"spans": spans},
+            typed.from_whom or "typed freeze dates",
+            add,
+        )
+    if typed is not None or months is not None:
+        yield Finding(
+            "no_weather",
+            "note",
+            name,
+            {},
+            OURS,
+            add,
+            case="typed",
+        )
+    else:
+        yield Finding(
+            "no_weather",
+            "note",
+            name,
+            {},
+            OURS,
+            add,
+        )
+
+
+def _cautions(crop: Crop) -> Iterator[Finding]:
+    """Where someone can be hurt, shown where the crop is planned; the school's own rules come first."""
+    if crop.caution:
+        yield Finding(
+            "caution",
+            "note",
+            crop.name.en,
+            {"message": crop.caution, "reason": Phrase("findings.part.school_rules_first")},
+            "common practice, no source",
+            case=AS_WRITTEN,
+        )

@@ -1,0 +1,123 @@
+"""The words of codes, read from the source: every code has words, every word a code, and each place its parameter."""
+
+import ast
+from collections.abc import Iterator
+from functools import cache
+from pathlib import Path
+
+import pytest
+
+import almanaque.calc
+import almanaque.data
+import almanaque.formats
+import almanaque.web
+from almanaque.core import words
+from almanaque.core.words import Phrase, places, sentences
+
+SOURCE = Path(almanaque.calc.__file__).parents[1]
+# Made from a part of its name: where the code is an f-string, every ending that it can have.
+BY_CONSTRAINT = "constraints."
+# Here a code comes from somewhere else, where it is read.
+PASSED_ON = {
+    "core/errors.py",
+    "core/words/__init__.py",
+    "formats/table_in.py",
+    "store/constraints.py",
+    "web/garden/bed_sheet.py",
+}
+
+
+@cache
+def raised() -> list[tuple[str, list[str], set[str], bool]]:
+    return list(_raised())
+
+
+def _raised() -> Iterator[tuple[str, list[str], set[str], bool]]:
+    """Of each BadInput and Phrase in the source: where, its codes, its parameters, whether they are all written there."""
+    for path in sorted(SOURCE.rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Name) or not node.args:
+                continue
+            where = f"{path.relative_to(SOURCE)}:{node.lineno}"
+            if node.func.id == "BadInput":
+                names = {k.arg for k in node.keywords if k.arg} - {"field"}
+                yield where, codes_of(node.args[0]), names, all(k.arg for k in node.keywords)
+            if node.func.id == "Phrase":
+                given = node.args[1] if len(node.args) > 1 else ast.Dict([], [])
+                keys = given.keys if isinstance(given, ast.Dict) else []
+                names = {str(key.value) for key in keys if isinstance(key, ast.Constant)}
+                yield where, codes_of(node.args[0]), names, isinstance(given, ast.Dict)
+
+
+def codes_of(node: ast.expr) -> list[str]:
+    """The codes an expression can be: a constant, one of two, or every code that an f-string matches."""
+    if isinstance(node, ast.Constant):
+        return [str(node.value)]
+    if isinstance(node, ast.IfExp):
+        return [*codes_of(node.body), *codes_of(node.orelse)]
+    if isinstance(node, ast.JoinedStr):
+        first, last = node.values[0], node.values[-1]
+        start = str(first.value) if isinstance(first, ast.Constant) else ""
+        end = str(last.value) if isinstance(last, ast.Constant) and last is not first else ""
+        return [code for code in sentences() if code.startswith(start) and code.endswith(end)] if start else []
+    return []
+
+
+def test_every_code_that_is_raised_has_words_and_gives_them_what_they_have_places_for() -> None:
+    wrong = []
+    for where, codes, names, complete in raised():
+        if not codes and where.split(":")[0] not in PASSED_ON:
+            wrong.append(f"{where}: no words fit the code that is made there")
+        for code in codes:
+            if code not in sentences():
+                wrong.append(f"{where}: {code} has no words")
+            elif complete and len(codes) == 1 and names != places(code):
+                wrong.append(f"{where}: {code} is given {sorted(names)}, has places for {sorted(places(code))}")
+            elif complete and len(codes) == 2 and not places(code) <= names:
+                wrong.append(f"{where}: {code} lacks {sorted(places(code) - names)}")
+    assert not wrong, "\n".join(wrong)
+
+
+def test_every_word_has_a_code_that_is_raised() -> None:
+    literals = {
+        node.value
+        for path in SOURCE.rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if isinstance(node, ast.Constant) and isinstance(node.value, str)
+    }
+    said = {code for _, codes, _, _ in raised() for code in codes} | literals
+    unsaid = [code for code in sentences() if code not in said and not code.startswith(("findings.", BY_CONSTRAINT))]
+    assert not unsaid
+
+
+def test_sentences_end_and_say_what_to_do() -> None:
+    whole = [code for _, codes, _, _ in raised() for code in codes if " " in sentences()[code]]
+    assert [code for code in whole if sentences()[code][0].isupper() and sentences()[code][-1] not in ".”}"] == []
+
+
+def test_places_are_filled_with_days_numbers_names_and_phrases() -> None:
+    words_of = {
+        "{on:day}": ("2027-04-14", "14 Apr"),
+        "{on:month}": ("2027-04-14", "April"),
+        "{on:month_year}": ("2027-04-14", "April 2027"),
+        "{on:week|weeks}": (1, "week"),
+        "{on:and}": (("chard", "kale", "peas"), "chard, kale and peas"),
+        "{on:capital}": ("the bed", "The bed"),
+        "{on:small}": ("The bed", "the bed"),
+        "{on:,}": (12000, "12,000"),
+        "{on}": (Phrase("units.length"), "length"),
+    }
+    for sentence, (value, expected) in words_of.items():
+        assert words._FILLER.vformat(sentence, (), {"on": value}) == expected
+    assert words._FILLER.vformat("{n:week|weeks}", (), {"n": 0}) == "weeks"
+
+
+def test_what_was_stored_before_a_sentence_was_reworded_is_still_said() -> None:
+    assert str(Phrase("garden.no_outline", {})) == "“…” has no outline of at least three corners."
+    assert str(Phrase("findings.frost_risk.typed.message", {})) == "A freeze may fall on it around …."
+    assert str(Phrase("findings.soil_poor.message", {})) == "It feeds heavily, and … … low."
+
+
+def test_a_code_without_words_is_an_error_of_ours() -> None:
+    with pytest.raises(KeyError):
+        str(Phrase("garden.nobody_wrote_this"))
