@@ -9,11 +9,14 @@ document.addEventListener('alpine:init', function () {
   let last = 0;
   function nextOrder() { last = Math.max(last + 1, Date.now()); return last; }
 
+  // The same job may stand under its bed and under today's jobs.
+  function eachJob(snap, change) { snap.jobs.concat(...snap.stops.map((s) => s.jobs)).forEach(change); }
+
   function count(number, one, many) { return number + ' ' + (number === 1 ? one : many); }
 
   Alpine.data('field', function () {
     return {
-      view: 'home', snap: null, at: 0, queue: [], online: navigator.onLine, out: '', said: '', form: Object.assign({}, BLANK),
+      view: 'home', snap: null, at: 0, queue: [], entered: [], online: navigator.onLine, out: '', said: '', form: Object.assign({}, BLANK),
       picking: Object.assign({}, NOTHING), photo: null, sending: false, insecure: !window.isSecureContext,
 
       async init() {
@@ -21,18 +24,25 @@ document.addEventListener('alpine:init', function () {
         window.addEventListener('offline', () => { this.online = false; });
         if ('serviceWorker' in navigator) { navigator.serviceWorker.register('/field/worker.js').catch(() => {}); }
         if (navigator.storage && navigator.storage.persist) { navigator.storage.persist().catch(() => {}); }
-        this.take(await FieldQueue.kept('snapshot'));
         this.queue = await FieldQueue.all();
+        this.take(await FieldQueue.kept('snapshot'), this.queue);
         await this.refresh();
         setInterval(() => { if (this.queue.length) { this.send(); } }, 30000);
       },
 
-      // The snapshot
-      take(snap) {
+      // The snapshot. It tells what the server knew when it was asked: what was entered since, or was waiting then, holds over it.
+      async ask() {
+        const waiting = await FieldQueue.all(), since = this.entered.length;
+        const snap = await FieldQueue.snapshot();
+        if (!snap.out) { snap.fetched = Date.now(); this.take(snap, waiting.concat(this.entered.slice(since))); }
+        return snap;
+      },
+      take(snap, newer) {
         if (!snap) { return; }
-        const waiting = {};
-        this.queue.forEach((e) => { if (e.key) { waiting[e.key] = e.say.answer || 'given'; } });
-        snap.stops.forEach((s) => s.questions.forEach((q) => { q.typed = q.typed || ''; q.other = q.other || ''; if (waiting[q.key]) { q.given = waiting[q.key]; } }));
+        const given = {};
+        newer.forEach((e) => { if (e.key) { given[e.key] = e.say; } });
+        snap.stops.forEach((s) => s.questions.forEach((q) => { q.typed = q.typed || ''; q.other = q.other || ''; if (given[q.key]) { q.given = given[q.key].answer || 'given'; } }));
+        eachJob(snap, (job) => { if (given['job:' + job.id]) { job.status = given['job:' + job.id].status; } });
         this.snap = snap;
         this.at = Math.min(this.at, Math.max(0, snap.stops.length - 1));
         this.picking.use = this.picking.use || snap.uses[0];
@@ -40,13 +50,11 @@ document.addEventListener('alpine:init', function () {
       async refresh() {
         await this.send();
         try {
-          const snap = await FieldQueue.snapshot();
+          const snap = await this.ask();
           this.online = true;
           this.out = snap.out || '';
           if (snap.out) { return; }
-          snap.fetched = Date.now();
           this.queue = await FieldQueue.all();
-          this.take(snap);
           await this.remember();
           await this.send(); // what belongs to whoever has logged in meanwhile
         } catch (error) { this.online = false; }
@@ -146,6 +154,7 @@ document.addEventListener('alpine:init', function () {
           id: crypto.randomUUID ? crypto.randomUUID() : this.makeId(), kind: kind, say: say, words: words, noted_at: new Date().toISOString(), order: nextOrder(), noted_on: this.today(),
           account: this.snap.account.id, school: this.snap.school.id, name: this.snap.account.name, where: this.snap.school.name, problem: '',
         }, more || {});
+        this.entered.push(entry);
         await FieldQueue.put(entry);
         await this.remember();
         this.queue = await FieldQueue.all();
@@ -177,9 +186,7 @@ document.addEventListener('alpine:init', function () {
           let became = await this.sendOnce();
           if (became === 'right') {
             // The form token is older than the login. The snapshot brings a new one, or says who is missing.
-            const snap = await FieldQueue.snapshot();
-            became = snap.out || 'again';
-            if (!snap.out) { snap.fetched = Date.now(); this.take(snap); became = await this.sendOnce(); }
+            became = (await this.ask()).out || await this.sendOnce();
           }
           this.online = true;
           this.out = became === 'sent' ? '' : became;
@@ -225,8 +232,7 @@ document.addEventListener('alpine:init', function () {
       jobPressed(job, status) { return job.status === status ? 'true' : 'false'; },
       tick(job, status) {
         const now = job.status === status ? 'open' : status;
-        // The same job may stand under its bed and under today's jobs.
-        this.snap.jobs.concat(...this.stops.map((s) => s.jobs)).forEach((one) => { if (one.id === job.id) { one.status = now; } });
+        eachJob(this.snap, (one) => { if (one.id === job.id) { one.status = now; } });
         this.enter('job', { task: job.id, status: now }, (now === 'open' ? 'Open again: ' : now === 'done' ? 'Done: ' : now === 'partly' ? 'Partly done: ' : 'Not needed: ') + job.title, { key: 'job:' + job.id });
       },
 
