@@ -91,7 +91,12 @@ def test_every_word_has_a_code_that_is_raised() -> None:
 
 
 def test_sentences_end_and_say_what_to_do() -> None:
-    whole = [code for _, codes, _, _ in raised() for code in codes if " " in sentences()[code]]
+    whole = [
+        code
+        for _, codes, _, _ in raised()
+        for code in codes
+        if " " in sentences()[code] and not code.startswith("labels.")
+    ]
     assert [code for code in whole if sentences()[code][0].isupper() and sentences()[code][-1] not in ".”}"] == []
 
 
@@ -121,3 +126,17 @@ def test_what_was_stored_before_a_sentence_was_reworded_is_still_said() -> None:
 def test_a_code_without_words_is_an_error_of_ours() -> None:
     with pytest.raises(KeyError):
         str(Phrase("garden.nobody_wrote_this"))
+
+
+def test_every_field_that_is_named_has_a_label_and_every_label_a_field() -> None:
+    named = {
+        keyword.value.value
+        for path in (SOURCE / "web").rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if isinstance(node, ast.Call) and ast.unparse(node.func) in ("forms.whole", "forms.number", "forms.name")
+        for keyword in node.keywords
+        if keyword.arg == "what" and isinstance(keyword.value, ast.Constant)
+    }
+    passed_on = {"name", "least_temperature", "greatest_temperature", "soil_temperature"}
+    labels = {code.removeprefix("labels.") for code in sentences() if code.startswith("labels.")}
+    assert named | passed_on == labels

@@ -161,6 +161,7 @@ FIELDS = {
     "/school/freezes": named("last_usual last_late first_early first_usual from_whom"),
     "/school/chart": ("crop", "month_1"),
     "/school/chart/import": ("file",),
+    "/school/chart/keep": named("upload action column_0"),
     "/school/weather/import": ("file", "source"),
     "/school/weather/save": named("upload kind use column_0"),
     "/school/weather/by-hand": named("day tmin tmax rain wind wind_from soil"),

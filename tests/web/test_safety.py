@@ -300,6 +300,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
         "/school/climate": ["compare"],
         "/school/weather": ["saved"],
         "/school/weather/preview": ["file"],
+        "/school/chart/preview": ["file"],
         "/school/partners": ["open"],
         "/garden/places": ["place", "rater"],
         "/start": ["town", "invitation"],

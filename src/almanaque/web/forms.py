@@ -11,6 +11,7 @@ from starlette.datastructures import UploadFile
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import CORNERS, Point, l_shape
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length
+from almanaque.core.words import Phrase
 from almanaque.web.request_scope import parse_day
 
 LITRES = {
@@ -60,16 +61,25 @@ def clock_time(text: str, *, field: str) -> time:
         raise BadInput("forms.not_a_time_of_day", field=field, text=text.strip()[:20]) from None
 
 
-def whole(text: str, *, field: str, least: int, most: int, what: str) -> int:
-    """A whole number within limits; `what` begins the sentence that refuses it."""
+def _label(what: str, of: str = "") -> Phrase:
+    return Phrase(f"labels.{what}", {"of": of} if of else {})
+
+
+def whole(text: str, *, field: str, least: int, most: int, what: str, of: str = "") -> int:
+    """A whole number within limits; the label `what`, with its name `of`, begins the sentence that refuses it."""
     plain = text.strip()
     if not plain.lstrip("-").isdigit() or len(plain) > 9 or not least <= int(plain) <= most:
-        raise BadInput("forms.not_a_whole_number", field=field, what=what, least=least, most=most)
+        raise BadInput("forms.not_a_whole_number", field=field, what=_label(what, of), least=least, most=most)
     return int(plain)
 
 
 def number(
-    text: str, *, field: str, what: str, within: tuple[float, float] = (-999_999_999.0, 999_999_999.0)
+    text: str,
+    *,
+    field: str,
+    what: str,
+    of: str = "",
+    within: tuple[float, float] = (-999_999_999.0, 999_999_999.0),
 ) -> float | None:
     """A number with a point or a comma, within limits; None when empty."""
     plain = text.strip().replace(",", ".").replace("−", "-")
@@ -78,11 +88,11 @@ def number(
     try:
         value = float(plain)
     except ValueError:
-        raise BadInput("forms.not_a_decimal", field=field, text=text.strip()[:20], what=what) from None
+        raise BadInput("forms.not_a_decimal", field=field, text=text.strip()[:20], what=_label(what, of)) from None
     if not abs(value) < 1e9:
-        raise BadInput("forms.number_too_large", field=field, what=what)
+        raise BadInput("forms.number_too_large", field=field, what=_label(what, of))
     if not within[0] <= value <= within[1]:
-        raise BadInput("forms.number_out_of_range", field=field, what=what, least=within[0], most=within[1])
+        raise BadInput("forms.number_out_of_range", field=field, what=_label(what, of), least=within[0], most=within[1])
     return value
 
 
@@ -140,11 +150,11 @@ def one_of(text: str, allowed: Sequence[str], *, field: str) -> str:
     return text
 
 
-def name(text: str, *, field: str = "name", what: str = "a name", most: int = 80) -> str:
+def name(text: str, *, field: str = "name", what: str = "name", most: int = 80) -> str:
     """Words that must be there, on one line."""
     plain = " ".join(text.split())
     if not plain:
-        raise BadInput("forms.text_missing", field=field, what=what)
+        raise BadInput("forms.text_missing", field=field, what=_label(what))
     if len(plain) > most:
         raise BadInput("forms.text_too_long", field=field, most=most)
     return plain

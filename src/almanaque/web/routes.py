@@ -25,7 +25,7 @@ from almanaque.web.harvest import (
     season_report,
 )
 from almanaque.web.journal import journal_page, letters, phone, signs
-from almanaque.web.place import climate, site_rating, weather, weather_stations
+from almanaque.web.place import climate, planting_chart, site_rating, weather, weather_stations
 from almanaque.web.school import (
     ballots,
     calendar,
@@ -103,6 +103,7 @@ PAGES = (
     classes,
     people,
     climate,
+    planting_chart,
     weather,
     weather_stations,
     partners,

@@ -129,13 +129,36 @@ def test_typed_freezes_and_a_chart_stand_in_for_a_record(coordinator: TestClient
     )
     assert 'value="17 Sep"' in page.response.text
     assert "not a day of the year" in post(coordinator, "/school/freezes", last_usual="31 Feb").text
-    chart = upload(coordinator, "/school/chart/import", "office.csv", b"crop,jan,mar,apr\nPea,,s,s\n")
-    assert "pea" in chart.text
+    looked_at = upload(coordinator, "/school/chart/import", "office.csv", b"crop,jan,mar,apr\nSkirret,,s,s\n")
+    assert "Put 1 crop in the place of this chart" in looked_at.text
+    assert "skirret" not in coordinator.get("/school/chart.csv").text
+    keep = looked_at.form("/school/chart/keep").fields
+    chart = Page(coordinator.post("/school/chart/keep", data={**keep, "action": "keep"}))
+    assert "skirret" in chart.text
+    assert "skirret,3,sow" in coordinator.get("/school/chart.csv").text
     post(coordinator, "/school/chart", crop="Kale", month_8="s", month_10="P")
     assert "kale,8,sow" in coordinator.get("/school/chart.csv").text
     assert "is not known" in post(coordinator, "/school/chart", crop="Kale", month_8="z").text
     post(coordinator, "/school/chart", crop="Kale")
-    assert "kale" not in coordinator.get("/school/chart.csv").text
+    assert "skirret" not in coordinator.get("/school/chart.csv").text
+
+
+def test_a_chart_with_names_of_its_own_is_read_as_its_columns_are_said_to_be(coordinator: TestClient) -> None:
+    body = b"gewas;wanneer;wat\nPea;3;s\nSkirret;August;o\nSalsify;3;boil\n"
+    page = upload(coordinator, "/school/chart/import", "office.csv", body)
+    assert "has a column for the crop" in page.text
+    form = page.form("/school/chart/keep").fields
+    twice = {"column_0": "crop", "column_1": "crop", "column_2": "what"}
+    said = Page(coordinator.post("/school/chart/keep", data={**form, **twice, "action": "keep"}))
+    assert "Two columns are taken for “crop”" in said.text
+    right = {"column_0": "crop", "column_1": "month", "column_2": "what"}
+    page = Page(coordinator.post("/school/chart/keep", data={**form, **right, "action": "look"}))
+    assert "1 line cannot be read" in page.text
+    assert "office.csv, line 4: “boil” is not known" in page.text
+    assert "skirret" not in coordinator.get("/school/chart.csv").text
+    Page(coordinator.post("/school/chart/keep", data={**form, **right, "action": "keep"}))
+    assert "skirret,8,set out" in coordinator.get("/school/chart.csv").text
+    assert "salsify" not in coordinator.get("/school/chart.csv").text
 
 
 def test_the_southern_school_has_its_year_from_february_and_freezes_in_winter(client: TestClient) -> None:

@@ -9,7 +9,7 @@ from psycopg.rows import class_row
 
 from almanaque.store import errors
 
-Purpose = Literal["calendar", "weather", "pickings", "plantings"]
+Purpose = Literal["calendar", "weather", "pickings", "plantings", "chart"]
 
 
 @dataclass(frozen=True)

@@ -129,7 +129,7 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
             north, east, where, chosen = _place(sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
             school = NewSchool(
                 uuid4(),
-                forms.name(sent.school_name, field="school_name", what="the school's name", most=120),
+                forms.name(sent.school_name, field="school_name", what="name_of_school", most=120),
                 where,
                 north,
                 east,
@@ -194,7 +194,7 @@ def _new(connection: Connection[Any], login: str, name: str, password: str) -> U
         connection,
         account_id,
         login=login.strip().lower(),
-        name=forms.name(name, what="your name", most=120),
+        name=forms.name(name, what="your_name", most=120),
         password_hash=hash_password(password),
     )
     return account_id

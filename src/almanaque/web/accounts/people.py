@@ -35,7 +35,7 @@ def invite(scope: People, label: Annotated[str, Form()] = "", role: Annotated[st
     """Make a link by which one person joins. It is shown once: only its hash is kept."""
     with scope.open() as work:
         secret = security.new_token()
-        for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
+        for_whom = forms.name(label, field="label", what="name_for_whom")
         assert scope.visitor.account_id is not None  # passes have no right to invite
         accounts.invite(
             work.connection,
@@ -71,8 +71,8 @@ def make_pass(
         group_id = forms.optional_id(group)
         if group_id is not None and group_id not in {g.id for g in work.context.groups}:
             raise BadInput("accounts.no_such_group", field="group")
-        lasts = forms.whole(days, field="days", least=1, most=MOST_PASS_DAYS, what="The number of days a pass lasts")
-        for_whom = forms.name(label, field="label", what="a name, such as whom it is for")
+        lasts = forms.whole(days, field="days", least=1, most=MOST_PASS_DAYS, what="days_of_pass")
+        for_whom = forms.name(label, field="label", what="name_for_whom")
         secret = security.new_token()
         garden_passes.save(
             work.connection,
@@ -134,7 +134,7 @@ def change_account(
             work.connection,
             scope.token_hash,
             _own(work),
-            name=forms.name(name, what="a name", most=120),
+            name=forms.name(name, what="name", most=120),
             password=password,
             new_password=new_password,
         )

@@ -122,12 +122,12 @@ def save(scope: Plan, form: Annotated[BedForm, Form()]) -> Response:
         square = known.cell_mm if known and form.cell == shown["cell"] else forms.length(form.cell, units, field="cell")
         parts = tuple(known.kept) if known and form.kept.split() == shown["kept"].split() else _kept(form.kept, units)
         year = (
-            forms.whole(form.built_year, field="built_year", least=1800, most=2150, what="The year it was built")
+            forms.whole(form.built_year, field="built_year", least=1800, most=2150, what="year_built")
             if form.built_year.strip()
             else None
         )
         wish = BedWish(
-            forms.name(form.name, what="a name, such as Bed 1"),
+            forms.name(form.name, what="name_of_bed"),
             forms.optional_name(form.purpose, field="purpose"),
             forms.one_of(form.kind, [k for k, _ in KINDS], field="kind"),
             x,
@@ -140,7 +140,7 @@ def save(scope: Plan, form: Annotated[BedForm, Form()]) -> Response:
             year,
             group_id,
             parts,
-            turn_deg=(forms.number(form.turn, field="turn", what="The turn in degrees") or 0.0) % 360,
+            turn_deg=(forms.number(form.turn, field="turn", what="turn") or 0.0) % 360,
             outline_mm=known.outline_mm
             if known
             and form.outline.split() == shown["outline"].split()
@@ -149,10 +149,10 @@ def save(scope: Plan, form: Annotated[BedForm, Form()]) -> Response:
             volume_l=known.volume_l
             if known and form.volume == shown["volume"]
             else forms.volume(form.volume, units, field="volume"),
-            pockets=forms.whole(form.pockets, field="pockets", least=1, most=200, what="The number of pockets")
+            pockets=forms.whole(form.pockets, field="pockets", least=1, most=200, what="pockets")
             if form.pockets.strip()
             else None,
-            light_h=forms.number(form.light, field="light", what="Hours of light", within=(0, 24)),
+            light_h=forms.number(form.light, field="light", what="hours_of_light", within=(0, 24)),
             warmth_c=_warmth(form.warmth, units),
             drip_l_h=known.drip_l_h
             if known and form.drip == shown["drip"]
@@ -183,7 +183,7 @@ def save_site(scope: Plan, form: Annotated[SiteForm, Form()]) -> Response:
             name=forms.name(form.name),
             width_mm=width,
             depth_mm=depth,
-            north_deg=forms.number(form.north, field="north", what="Where north lies, in degrees") or 0.0,
+            north_deg=forms.number(form.north, field="north", what="north") or 0.0,
             corner=_corner(form.corner),
         )
         return frame.go(work, "/garden/map")
@@ -266,8 +266,8 @@ def _corner(text: str) -> tuple[float, float] | None:
     parts = text.replace("−", "-").split(",")
     if len(parts) != 2:
         raise BadInput("garden.not_a_corner", field="corner")
-    latitude = forms.number(parts[0], field="corner", what="Latitude")
-    longitude = forms.number(parts[1], field="corner", what="Longitude")
+    latitude = forms.number(parts[0], field="corner", what="latitude")
+    longitude = forms.number(parts[1], field="corner", what="longitude")
     if latitude is None or longitude is None:
         raise BadInput("garden.not_a_corner", field="corner")
     return latitude, longitude

@@ -78,7 +78,7 @@ def save(scope: Plan, form: Annotated[DraftForm, Form()]) -> Response:
             known = next((d for d in drafts.drafts(work.connection) if d.id == draft_id), None)
             wish = Draft(
                 draft_id,
-                forms.name(form.name, what="a name, such as Birches' plan"),
+                forms.name(form.name, what="name_of_draft"),
                 forms.optional_name(form.made_by, field="made_by"),
                 group_id,
                 None,

@@ -57,7 +57,7 @@ def place(scope: Plan, htmx: HtmxRequest, form: Annotated[MapPlaceForm, Form()])
     """Lay a thing at a new place, as it was dragged, turned or resized. `back` says that this puts it back."""
     with scope.open() as work:
         numbers = [
-            forms.number(text, field="at", what="The place")
+            forms.number(text, field="at", what="place")
             for text in (form.x, form.y, form.length, form.width, form.turn)
         ]
         if any(number is None for number in numbers):
@@ -132,8 +132,8 @@ def save_feature(scope: Plan, form: Annotated[FeatureForm, Form()]) -> Response:
             known is not None and form.outline.split() == shown["outline"].split() and form.size == shown["size"]
         )
         corners = shape.corners_mm if unchanged else forms.outline(form.outline, length, width, units)
-        named = forms.name(form.name, what="a name, such as Old maple")
-        turned = (forms.number(form.turn, field="turn", what="The turn in degrees") or 0.0) % 360
+        named = forms.name(form.name, what="name_of_feature")
+        turned = (forms.number(form.turn, field="turn", what="turn") or 0.0) % 360
         feature = Feature(
             forms.one_of(form.kind, list(KINDS), field="kind"),
             named,

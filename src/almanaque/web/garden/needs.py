@@ -168,8 +168,8 @@ def save_supply(scope: Plan, form: Annotated[SupplyForm, Form()]) -> Response:
             shed.delete(work.connection, row_id)
             return frame.go(work, "/garden/shed")
         amount, cost = (
-            forms.number(form.have, field="have", what="How many there are", within=(0, 1_000_000)),
-            forms.number(form.price, field="price", what="The price", within=(0, 1_000_000)),
+            forms.number(form.have, field="have", what="how_many", within=(0, 1_000_000)),
+            forms.number(form.price, field="price", what="price", within=(0, 1_000_000)),
         )
         which: shed.SupplyKind = (
             "tool" if forms.one_of(form.kind, ("tool", "material"), field="kind") == "tool" else "material"
@@ -177,11 +177,11 @@ def save_supply(scope: Plan, form: Annotated[SupplyForm, Form()]) -> Response:
         supply = Supply(
             row_id,
             which,
-            forms.name(form.name, what="a name, as on the list of needs"),
+            forms.name(form.name, what="name_of_need"),
             forms.optional_name(form.unit, field="unit", most=30),
             amount or 0.0,
             None if cost is None else round(cost * 100),
-            forms.number(form.low, field="low", what="The low mark", within=(0, 1_000_000)),
+            forms.number(form.low, field="low", what="low_mark", within=(0, 1_000_000)),
             forms.optional_name(form.told, field="told"),
             next((s.station_id for s in shed.supplies(work.connection) if s.id == row_id), None),
         )
@@ -223,9 +223,7 @@ def save_practice(scope: Plan, form: Annotated[PracticeForm, Form()]) -> Respons
             raise BadInput("forms.incomplete")
         school.save_practice(
             work.connection,
-            rest_years=forms.whole(
-                form.rest_years, field="rest_years", least=2, most=4, what="The years a family rests"
-            ),
+            rest_years=forms.whole(form.rest_years, field="rest_years", least=2, most=4, what="years_of_rest"),
             neighbours=said,
             feeding=fed,
             hand_span_mm=span,
@@ -301,7 +299,7 @@ def close(scope: Plan, bed_id: UUID, form: Annotated[BedClosureForm, Form()]) ->
                 bed_id,
                 parse_day(form.starts, field="starts"),
                 parse_day(form.ends, field="ends"),
-                forms.name(form.reason, field="reason", what="a reason, such as rebuild", most=120),
+                forms.name(form.reason, field="reason", what="reason", most=120),
                 forms.optional_name(form.paid_by, field="paid_by"),
             )
             ground_commands.close_bed(work.connection, work.context, closure)

@@ -78,12 +78,12 @@ def read_wish(work: UnitOfWork, form: SheetForm, crop: Crop) -> tuple[LayoutWish
     elif form.number == "class":
         raise BadInput("garden.class_for_one_each", field="group")
     if form.number == "starts":
-        wanted = forms.whole(form.wanted, field="wanted", least=1, most=20_000, what="The number of starts")
+        wanted = forms.whole(form.wanted, field="wanted", least=1, most=20_000, what="starts")
     in_row = None
     if form.follows == "packet":
         in_row = distance(form.in_row, "in_row")
     elif form.follows == "hand":
-        spans = forms.number(form.in_row, field="in_row", what="The number of spans")
+        spans = forms.number(form.in_row, field="in_row", what="spans")
         in_row = layout.by_hand(work.context.school.hand_span_mm, spans)
     wish = LayoutWish(
         form.arrangement,

@@ -177,9 +177,7 @@ def _title(work: UnitOfWork, planting: Planting) -> str:
 
 def _sowings(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
     kind = cast(schedule.Rhythm, forms.one_of(rhythm, ("every", "twice a term"), field="rhythm"))
-    count = (
-        forms.whole(every, field="every", least=5, most=90, what="The days between sowings") if kind == "every" else 14
-    )
+    count = forms.whole(every, field="every", least=5, most=90, what="days_between") if kind == "every" else 14
     bed = garden.bed(work.connection, planting.bed_id)
     return schedule.sowings(work.context, planting, bed, kind, count, until=None, today=work.today)
 

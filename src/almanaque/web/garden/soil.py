@@ -103,13 +103,13 @@ def save_test(scope: Plan, bed_id: UUID, form: Annotated[SoilTestForm, Form()]) 
             bed_id,
             parse_day(form.taken_on, field="taken_on"),
             forms.optional_name(form.laboratory, field="laboratory"),
-            forms.number(form.ph, field="ph", what="The pH", within=(2, 12)),
+            forms.number(form.ph, field="ph", what="ph", within=(2, 12)),
             n,
             p,
             k,
             forms.optional_name(form.texture, field="texture", most=40),
             _drainage(form.drainage),
-            forms.number(form.lead, field="lead", what="Lead in ppm", within=(0, 1_000_000)),
+            forms.number(form.lead, field="lead", what="lead_in_ppm", within=(0, 1_000_000)),
             form.advice.strip(),
         )
         commands.save_test(work.connection, work.context, test, today=work.today)

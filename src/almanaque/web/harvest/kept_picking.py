@@ -76,9 +76,7 @@ def cure(scope: Pick, picking_id: UUID, form: Annotated[CuringForm, Form()]) -> 
                 )
             else:
                 wait = (
-                    forms.whole(form.days, field="days", least=0, most=200, what="The number of days")
-                    if form.days.strip()
-                    else None
+                    forms.whole(form.days, field="days", least=0, most=200, what="days") if form.days.strip() else None
                 )
                 pickings.hang(
                     work.connection,
@@ -214,8 +212,8 @@ def taste(scope: Pick, sent: Annotated[TastingForm, Form()]) -> Response:
                 on,
                 room_of_pickings.group_of(work, sent.group),
                 forms.optional_name(sent.how, field="how", most=60),
-                forms.whole(sent.tried, field="tried", least=1, most=2000, what="How many tried it"),
-                forms.whole(sent.liked, field="liked", least=0, most=2000, what="How many liked it"),
+                forms.whole(sent.tried, field="tried", least=1, most=2000, what="tried"),
+                forms.whole(sent.liked, field="liked", least=0, most=2000, what="liked"),
                 forms.optional_name(sent.note, field="note", most=400),
             )
             tastings.keep(work.connection, work.context, kept, work.actor())

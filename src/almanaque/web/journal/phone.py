@@ -112,23 +112,26 @@ def sync(scope: Note, sent: Parcel) -> Response:
     )
 
 
+class PhotoForm(BaseModel):
+    """What the phone says beside a photo."""
+
+    id: str = ""
+    account: str = ""
+    school: str = ""
+    noted_at: str = ""
+    noted_on: str = ""
+    bed: str = ""
+    planting: str = ""
+    caption: str = ""
+
+
 @router.post("/field/photos")
 @security.takes(size=photo_format.MOST_BYTES + security.FORM_BYTES)
-def photo(
-    scope: Note,
-    request: Request,
-    id: Annotated[str, Form()] = "",
-    account: Annotated[str, Form()] = "",
-    school: Annotated[str, Form()] = "",
-    noted_at: Annotated[str, Form()] = "",
-    noted_on: Annotated[str, Form()] = "",
-    bed: Annotated[str, Form()] = "",
-    planting: Annotated[str, Form()] = "",
-    caption: Annotated[str, Form()] = "",
-) -> Response:
+def photo(scope: Note, request: Request, form: Annotated[PhotoForm, Form()]) -> Response:
     """Take one photo."""
     assert scope.visitor.account_id is not None
-    if (account, school) != (str(scope.visitor.account_id), str(scope.visitor.school_id)):
+    id = form.id
+    if (form.account, form.school) != (str(scope.visitor.account_id), str(scope.visitor.school_id)):
         return JSONResponse({"id": id, "is": "waiting", "words": "It waits for the login and school it belongs to."})
     name, body = forms.file(request.state.form.get("file"))
     try:
@@ -137,11 +140,11 @@ def photo(
                 forms.row_id(id),
                 body,
                 name,
-                forms.optional_id(bed),
-                forms.optional_id(planting),
-                caption,
-                forms.optional_day(noted_on, field="noted_on") or work.today,
-                _instant(noted_at, scope),
+                forms.optional_id(form.bed),
+                forms.optional_id(form.planting),
+                form.caption,
+                forms.optional_day(form.noted_on, field="noted_on") or work.today,
+                _instant(form.noted_at, scope),
             )
             photos.keep(work.connection, work.context, sent, by=scope.visitor.account_id, today=work.today)
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken) as error:

@@ -5,7 +5,7 @@ from datetime import date
 from typing import Annotated, Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
 from almanaque.core.errors import BadInput
@@ -15,7 +15,6 @@ from almanaque.core.place.typed_freezes import TypedFreezes, parse_day_of_year
 from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.data import places
 from almanaque.data.places import Town
-from almanaque.formats.place import planting_chart_csv
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import queue
 from almanaque.store.place import planting_chart, weather
@@ -30,8 +29,6 @@ Look = Annotated[RequestScope, Depends(may("look"))]
 Change = Annotated[RequestScope, Depends(may("calendar"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 PROBABILITIES = (0.1, 0.5, 0.9)
-CHART_WORDS = {"indoors": "start indoors", "sow": "sow in place", "set out": "set out", "pick": "pick"}
-CHART_MARKS = {"indoors": "I", "sow": "S", "set out": "O", "pick": "P"}
 
 
 @router.get("/school/climate")
@@ -82,32 +79,35 @@ def towns(scope: Look, name: str = "") -> Response:
         return frame.part(work, "place/_towns.html", _towns(name))
 
 
+class PlaceForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    place_name: str = ""
+    latitude: str = ""
+    longitude: str = ""
+    zone: str = ""
+    units: str = ""
+    school_name: str = ""
+    setting: str = ""
+    theme: str = ""
+
+
 @router.post("/school/place")
-def save_place(
-    scope: Change,
-    place_name: Annotated[str, Form()] = "",
-    latitude: Annotated[str, Form()] = "",
-    longitude: Annotated[str, Form()] = "",
-    zone: Annotated[str, Form()] = "",
-    units: Annotated[str, Form()] = "",
-    school_name: Annotated[str, Form()] = "",
-    setting: Annotated[str, Form()] = "",
-    theme: Annotated[str, Form()] = "",
-) -> Response:
+def save_place(scope: Change, form: Annotated[PlaceForm, Form()]) -> Response:
     """Where the school lies, how it measures, what it is called."""
     with scope.open() as work:
-        north, east, zone = read_place(latitude, longitude, zone)
+        north, east, zone = read_place(form.latitude, form.longitude, form.zone)
         store.save_school(
             work.connection,
             {
-                "name": forms.name(school_name, field="school_name", most=120),
-                "setting": forms.optional_name(setting, field="setting", most=120),
-                "theme": forms.optional_name(theme, field="theme"),
-                "place_name": forms.optional_name(place_name, field="place_name", most=120),
+                "name": forms.name(form.school_name, field="school_name", most=120),
+                "setting": forms.optional_name(form.setting, field="setting", most=120),
+                "theme": forms.optional_name(form.theme, field="theme"),
+                "place_name": forms.optional_name(form.place_name, field="place_name", most=120),
                 "latitude": north,
                 "longitude": east,
                 "zone": zone,
-                "units": forms.one_of(units, ("us", "metric"), field="units"),
+                "units": forms.one_of(form.units, ("us", "metric"), field="units"),
             },
         )
         queue.recompute_school(work.connection, work.context.school.id)
@@ -149,52 +149,10 @@ def save_freezes(scope: Change, form: Annotated[TypedFreezesForm, Form()]) -> Re
         return frame.go(work, "/school/place")
 
 
-@router.get("/school/chart")
-def chart(scope: Look) -> Response:
-    with scope.open() as work:
-        return _chart_page(work)
-
-
-@router.get("/school/chart.csv")
-def chart_file(scope: Look) -> Response:
-    with scope.open() as work:
-        text = planting_chart_csv.write((e.crop, e.month, e.what) for e in work.context.chart)
-        return Response(
-            text,
-            media_type="text/csv; charset=utf-8",
-            headers={"Content-Disposition": 'attachment; filename="planting-chart.csv"'},
-        )
-
-
-@router.post("/school/chart/import")
-def import_chart(scope: Plan, file: UploadFile | None = None) -> Response:
-    """Put the chart of a file in the place of the one on file."""
-    name, body = forms.file(file)
-    with scope.open() as work:
-        entries = [planting_chart.ChartEntry(*row) for row in planting_chart_csv.read(body, name)]
-        planting_chart.save_chart(work.connection, work.context.school.id, entries)
-        queue.recompute_school(work.connection, work.context.school.id)
-        return frame.go(work, "/school/chart")
-
-
-@router.post("/school/chart")
-def save_line(scope: Plan, request: Request, crop: Annotated[str, Form()] = "") -> Response:
-    """One crop's line of the chart, month by month; a line without months goes."""
-    with scope.open() as work:
-        plain = forms.name(crop, field="crop", most=60).lower()
-        entries = []
-        for month in range(1, 13):
-            for what in str(request.state.form.get(f"month_{month}", "")).upper().replace(",", "").split():
-                entries += [planting_chart.ChartEntry(plain, month, kind) for kind in _marks(what, month)]
-        planting_chart.save_chart(work.connection, work.context.school.id, entries, only_crop=plain)
-        queue.recompute_school(work.connection, work.context.school.id)
-        return frame.go(work, "/school/chart")
-
-
 def read_place(latitude: str, longitude: str, zone: str) -> tuple[float, float, str]:
     """Latitude, longitude and zone as typed. Raises BadInput for latitude 91 and for zones that do not exist."""
-    north = forms.number(latitude, field="latitude", what="Latitude")
-    east = forms.number(longitude, field="longitude", what="Longitude")
+    north = forms.number(latitude, field="latitude", what="latitude")
+    east = forms.number(longitude, field="longitude", what="longitude")
     if north is None or east is None:
         raise BadInput("place.no_place", field="latitude")
     check_latitude(north)
@@ -207,19 +165,6 @@ def read_place(latitude: str, longitude: str, zone: str) -> tuple[float, float, 
     except (ZoneInfoNotFoundError, ValueError, OSError):
         raise BadInput("place.no_time_zone", field="zone", zone=zone.strip()[:40]) from None
     return north, east, zone.strip()
-
-
-def _marks(text: str, month: int) -> list[str]:
-    kinds = {mark: what for what, mark in CHART_MARKS.items()}
-    unknown = next((letter for letter in text if letter not in kinds), None)
-    if unknown:
-        raise BadInput(
-            "place.chart_letter_unknown",
-            field=f"month_{month}",
-            letter=unknown,
-            month=words.month_name(date(2001, month, 1)),
-        )
-    return [kinds[letter] for letter in text]
 
 
 def _own_source(sources: list[weather.Source], chosen: str) -> str:
@@ -318,17 +263,3 @@ def _towns(name: str) -> TownsView:
 
 def _month_day(text: str | None) -> str:
     return words.short_day(date(2028, int(text[:2]), int(text[3:]))) if text else ""
-
-
-def _chart_page(work: UnitOfWork) -> Response:
-    crops: dict[str, list[list[str]]] = {}
-    for entry in work.context.chart:
-        crops.setdefault(entry.crop, [[] for _ in range(12)])[entry.month - 1].append(CHART_MARKS[entry.what])
-    values = {
-        "lines": [(crop, ["".join(sorted(cell)) for cell in months]) for crop, months in crops.items()],
-        "months": [(n, words.month(date(2001, n, 1))) for n in range(1, 13)],
-        "legend": [(CHART_MARKS[what], said) for what, said in CHART_WORDS.items()],
-        "empty_line": [""] * 12,
-        "has_record": bool(work.context.climate and work.context.climate.seasons),
-    }
-    return frame.page(work, "school", "The local chart", values, template="place/planting_chart.html")

@@ -43,26 +43,29 @@ def sheet(scope: Look) -> Response:
         return frame.page(work, "garden", "Rate a place", values, template="place/site_rating_sheet.html")
 
 
+class CandidateForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    id: str = ""
+    name: str = ""
+    kind: str = "raised"
+    about: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/garden/places")
-def save_candidate(
-    scope: Plan,
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "raised",
-    about: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_candidate(scope: Plan, form: Annotated[CandidateForm, Form()]) -> Response:
     """Add, change or delete a place. The first one brings the usual criteria with it."""
     with scope.open() as work:
-        place_id, school = forms.row_id(id), work.context.school.id
-        if action == "delete":
+        place_id, school = forms.row_id(form.id), work.context.school.id
+        if form.action == "delete":
             site_candidates.delete_candidate(work.connection, place_id)
             return frame.go(work, "/garden/places")
         known = site_candidates.candidates(work.connection)
         ordinal = next((c.ordinal for c in known if c.id == place_id), len(known) + 1)
-        kind = forms.one_of(kind, [*kinds_of_place()], field="kind")
+        kind = forms.one_of(form.kind, [*kinds_of_place()], field="kind")
         site_candidates.save_candidate(
-            work.connection, school, Candidate(place_id, ordinal, forms.name(name), kind, about.strip())
+            work.connection, school, Candidate(place_id, ordinal, forms.name(form.name), kind, form.about.strip())
         )
         if not known and not site_candidates.criteria(work.connection):
             for n, (word, weight, how) in enumerate(CRITERIA, start=1):
@@ -94,7 +97,7 @@ def save_criterion(scope: Plan, form: Annotated[CriterionForm, Form()]) -> Respo
             criterion_id,
             before.ordinal if before else len(known) + 1,
             forms.name(form.name, most=60),
-            forms.whole(form.weight, field="weight", least=0, most=MOST_WEIGHT, what="A weight"),
+            forms.whole(form.weight, field="weight", least=0, most=MOST_WEIGHT, what="weight"),
             form.how.strip() or (before.how if before else ""),
         )
         site_candidates.save_criterion(work.connection, work.context.school.id, row)
@@ -120,7 +123,7 @@ def save_rater(scope: Plan, form: Annotated[RaterForm, Form()]) -> Response:
             raise BadInput("place.no_such_group", field="group")
         year = work.context.calendar.year_of(work.day)
         of_group = f"{names[str(group_id)]}{f', {year.name}' if year else ''}" if group_id else ""
-        shown = forms.name(form.name or of_group, what="a name, or choose a group", most=60)
+        shown = forms.name(form.name or of_group, what="name_or_group", most=60)
         rater = Rater(forms.row_id(form.id), shown, group_id)
         site_candidates.save_rater(work.connection, work.context.school.id, rater)
         return frame.go(work, "/garden/places", place=form.place, rater=str(rater.id))
@@ -147,7 +150,8 @@ def save_scores(scope: Plan, place_id: UUID, rater: Annotated[str, Form()] = "")
                 field=f"score_{criterion.id}",
                 least=0,
                 most=BEST_SCORE,
-                what=f"The score for {criterion.name.lower()}",
+                what="score",
+                of=criterion.name,
             )
             site_rating.check_score(score, evidence)
             site_candidates.save_score(

@@ -159,13 +159,13 @@ def by_hand(scope: Note, sent: Annotated[HandReadingForm, Form()]) -> Response:
         low, high, ground = (
             _celsius(forms.number(text, field=field, what=what), us)
             for text, field, what in (
-                (sent.tmin, "tmin", "The least temperature"),
-                (sent.tmax, "tmax", "The greatest temperature"),
-                (sent.soil, "soil", "The soil temperature"),
+                (sent.tmin, "tmin", "least_temperature"),
+                (sent.tmax, "tmax", "greatest_temperature"),
+                (sent.soil, "soil", "soil_temperature"),
             )
         )
-        fell = forms.number(sent.rain, field="rain", what="Rain")
-        speed = forms.number(sent.wind, field="wind", what="Wind")
+        fell = forms.number(sent.rain, field="rain", what="rain")
+        speed = forms.number(sent.wind, field="wind", what="wind")
         reading = Reading(
             parse_day(sent.day),
             low,

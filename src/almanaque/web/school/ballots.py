@@ -82,7 +82,7 @@ def vote(
                         field="votes",
                         least=0,
                         most=500,
-                        what="A number of votes",
+                        what="votes",
                     )
                     for crop, _ in turn_of_year.ballot_crops(work.connection, ballot_id)
                 }

@@ -83,53 +83,47 @@ def save_year(scope: Change, form: Annotated[SchoolYearForm, Form()]) -> Respons
         return frame.go(work, "/school", changed="yes", day=max(first, min(work.today, last)).isoformat())
 
 
+class SpanForm(BaseModel):
+    """What a row of the calendar sends, as it was typed."""
+
+    kind: RowKind
+    year: UUID
+    id: str = ""
+    name: str = ""
+    starts: str = ""
+    ends: str = ""
+    sort: str = ""
+    until: str = ""
+    action: Literal["save", "delete"] = "save"
+
+
 @router.post("/school/spans")
-def save_span(
-    scope: Change,
-    kind: Annotated[RowKind, Form()],
-    year: Annotated[UUID, Form()],
-    id: Annotated[str, Form()] = "",
-    name: Annotated[str, Form()] = "",
-    starts: Annotated[str, Form()] = "",
-    ends: Annotated[str, Form()] = "",
-    sort: Annotated[str, Form()] = "",
-    until: Annotated[str, Form()] = "",
-    action: Annotated[Literal["save", "delete"], Form()] = "save",
-) -> Response:
+def save_span(scope: Change, form: Annotated[SpanForm, Form()]) -> Response:
     """Add, change or delete a term, break, half day or feast. What cannot be kept stays in the form with the reason."""
     try:
         with scope.open() as work:
-            row_id = forms.row_id(id)
-            if action == "delete":
-                commands.delete_row(work.connection, work.context, kind, row_id)
+            row_id = forms.row_id(form.id)
+            if form.action == "delete":
+                commands.delete_row(work.connection, work.context, form.kind, row_id)
                 return frame.go(work, "/school", changed="yes")
-            first = parse_day(starts, field="starts")
-            last = parse_day(ends or starts, field="ends")
-            match kind:
+            name, first = form.name.strip(), parse_day(form.starts, field="starts")
+            last = parse_day(form.ends or form.starts, field="ends")
+            match form.kind:
                 case "half_day":
-                    half = HalfDay(name.strip(), first, forms.clock_time(until or "12:00", field="until"))
-                    commands.save_half_day(work.connection, work.context, year, row_id, half)
+                    half = HalfDay(name, first, forms.clock_time(form.until or "12:00", field="until"))
+                    commands.save_half_day(work.connection, work.context, form.year, row_id, half)
                 case "feast":
-                    commands.save_feast(work.connection, work.context, year, row_id, name.strip(), first)
+                    commands.save_feast(work.connection, work.context, form.year, row_id, name, first)
                 case "term" | "closure":
-                    allowed = [value for value, _ in (TERM_KINDS if kind == "term" else CLOSURE_KINDS)]
-                    sort = forms.one_of(sort, [*allowed, *SUDDEN], field="sort") if sort else _usual(kind, first, last)
-                    span = Span(name.strip(), first, last, sort)
-                    commands.save_span(work.connection, work.context, kind, year, row_id, span)
+                    allowed = [value for value, _ in (TERM_KINDS if form.kind == "term" else CLOSURE_KINDS)]
+                    usual = _usual(form.kind, first, last)
+                    sort = forms.one_of(form.sort, [*allowed, *SUDDEN], field="sort") if form.sort else usual
+                    span = Span(name, first, last, sort)
+                    commands.save_span(work.connection, work.context, form.kind, form.year, row_id, span)
             return frame.go(work, "/school", changed="yes")
     except BadInput as error:
         with scope.open() as work:
-            typed = {
-                "kind": kind,
-                "year": str(year),
-                "id": id,
-                "name": name,
-                "starts": starts,
-                "ends": ends,
-                "sort": sort,
-                "until": until,
-            }
-            return _page(work, typed, error=error.message, status=422)
+            return _page(work, form.model_dump(mode="json"), error=error.message, status=422)
 
 
 class UnplannedClosureForm(BaseModel):

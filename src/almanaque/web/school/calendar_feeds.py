@@ -60,7 +60,7 @@ def make(scope: Plan, label: Annotated[str, Form()] = "", what: Annotated[str, F
             work.connection,
             work.context.school.id,
             uuid4(),
-            label=forms.name(label, field="label", what="a name, such as who reads it"),
+            label=forms.name(label, field="label", what="who_reads"),
             what=chosen,
             token_hash=security.token_hash(secret),
             by=scope.visitor.account_id,

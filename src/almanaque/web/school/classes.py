@@ -77,12 +77,10 @@ def save(scope: Change, form: Annotated[ClassForm, Form()]) -> Response:
             entered = _entry_year(work, form.grade, form.entry_year) if chosen == "class" else None
             new = Group(
                 group_id,
-                forms.name(form.name, what="a name of its own that it keeps, such as Alders"),
+                forms.name(form.name, what="name_of_class"),
                 chosen,
                 entered,
-                forms.whole(
-                    form.head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children"
-                ),
+                forms.whole(form.head_count, field="head_count", least=1, most=MOST_CHILDREN, what="children"),
                 form.led_by.strip(),
                 forms.optional_day(form.closed_on, field="closed_on"),
                 [],
@@ -103,9 +101,9 @@ def arriving(
 ) -> Response:
     """Add the class that enters in a school year, with the lessons of the class that entered before it."""
     with scope.open() as work:
-        entered = forms.whole(year, field="year", least=1950, most=2150, what="The year of entry")
+        entered = forms.whole(year, field="year", least=1950, most=2150, what="year_of_entry")
         new_id = uuid4()
-        heads = forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="The number of children")
+        heads = forms.whole(head_count, field="head_count", least=1, most=MOST_CHILDREN, what="children")
         new = Group(new_id, forms.name(name), "class", entered, heads, "", None, [], [], [])
         store.save_group(work.connection, work.context.school.id, new)
         before = next((g for g in work.context.groups if g.entry_year == entered - 1), None)
@@ -115,34 +113,40 @@ def arriving(
         return frame.go(work, "/school/groups", open=str(new_id))
 
 
-@router.post("/school/groups/{group_id}/slots")
-def save_slot(
-    scope: Change,
-    group_id: UUID,
-    weekday: Annotated[str, Form()] = "",
-    starts_at: Annotated[str, Form()] = "",
-    minutes: Annotated[str, Form()] = "",
-    from_day: Annotated[str, Form()] = "",
-    to_day: Annotated[str, Form()] = "",
-    held: Annotated[str, Form()] = "terms",
-) -> Response:
-    """Add a weekly lesson."""
-    with scope.open() as work:
-        group = _group(work, group_id)
-        held = forms.one_of(held, ("terms", "programme", "both"), field="held")
-        first, last = forms.optional_day(from_day, field="from_day"), forms.optional_day(to_day, field="to_day")
+class SlotForm(BaseModel):
+    """What the form sends, as it was typed."""
+
+    weekday: str = ""
+    starts_at: str = ""
+    minutes: str = ""
+    from_day: str = ""
+    to_day: str = ""
+    held: str = "terms"
+
+    def read(self, group: Group) -> Slot:
+        """A weekly lesson of the group. Raises BadInput by field."""
+        held = forms.one_of(self.held, ("terms", "programme", "both"), field="held")
+        first = forms.optional_day(self.from_day, field="from_day")
+        last = forms.optional_day(self.to_day, field="to_day")
         check_slot_days(first, last)
-        slot = Slot(
+        return Slot(
             str(group.id),
-            forms.whole(weekday, field="weekday", least=0, most=6, what="The weekday"),
-            forms.clock_time(starts_at, field="starts_at"),
-            forms.whole(minutes, field="minutes", least=5, most=480, what="The length of a lesson in minutes"),
+            forms.whole(self.weekday, field="weekday", least=0, most=6, what="weekday"),
+            forms.clock_time(self.starts_at, field="starts_at"),
+            forms.whole(self.minutes, field="minutes", least=5, most=480, what="minutes_of_lesson"),
             first,
             last,
             held != "programme",
             held != "terms",
         )
-        store.save_slot(work.connection, work.context.school.id, uuid4(), slot)
+
+
+@router.post("/school/groups/{group_id}/slots")
+def save_slot(scope: Change, group_id: UUID, form: Annotated[SlotForm, Form()]) -> Response:
+    """Add a weekly lesson."""
+    with scope.open() as work:
+        group = _group(work, group_id)
+        store.save_slot(work.connection, work.context.school.id, uuid4(), form.read(group))
         queue.recompute_school(work.connection, work.context.school.id)
         return frame.go(work, "/school/groups", open=str(group_id))
 
@@ -155,7 +159,7 @@ def save_flag(
     with scope.open() as work:
         _group(work, group_id)
         kind = forms.one_of(kind, FLAG_KINDS, field="kind")
-        thing = forms.name(what, field="what", what="a word for what it is, never a child's name", most=60)
+        thing = forms.name(what, field="what", what="flag", most=60)
         store.save_flag(work.connection, work.context.school.id, group_id, flag_id=uuid4(), kind=kind, what=thing)
         return frame.go(work, "/school/groups", open=str(group_id))
 
@@ -164,7 +168,7 @@ def save_flag(
 def save_team(scope: Change, group_id: UUID, name: Annotated[str, Form()] = "") -> Response:
     with scope.open() as work:
         _group(work, group_id)
-        made_up = forms.name(name, what="a made-up name, such as The Moles", most=60)
+        made_up = forms.name(name, what="name_of_team", most=60)
         store.save_team(work.connection, work.context.school.id, group_id, team_id=uuid4(), name=made_up)
         return frame.go(work, "/school/groups", open=str(group_id))
 
@@ -187,8 +191,8 @@ def save_grades(
 ) -> Response:
     """How the school calls its grades, the first and the last."""
     with scope.open() as work:
-        begins = forms.whole(first, field="first", least=0, most=13, what="The number of the first grade")
-        ends = forms.whole(last, field="last", least=begins, most=13, what="The number of the last grade")
+        begins = forms.whole(first, field="first", least=0, most=13, what="first_grade")
+        ends = forms.whole(last, field="last", least=begins, most=13, what="last_grade")
         store.save_school(
             work.connection,
             {"grade_word": forms.name(word, field="word", most=20), "first_grade": begins, "last_grade": ends - begins},
@@ -230,10 +234,8 @@ def _group(work: UnitOfWork, group_id: UUID) -> Group:
 def _entry_year(work: UnitOfWork, grade: str, entry_year: str) -> int:
     """The year of entry, given as such or by the grade of the school year shown."""
     if entry_year.strip():
-        return forms.whole(entry_year, field="entry_year", least=1950, most=2150, what="The year of entry")
-    at = forms.whole(
-        grade, field="grade", least=0, most=work.context.school.last_grade, what="The grade, counted from the first,"
-    )
+        return forms.whole(entry_year, field="entry_year", least=1950, most=2150, what="year_of_entry")
+    at = forms.whole(grade, field="grade", least=0, most=work.context.school.last_grade, what="grade")
     year = work.context.calendar.year_of(work.day)
     return (year.starts.year if year else work.day.year) - at
 

@@ -132,11 +132,7 @@ def save(scope: Head) -> Response:
     what = _what(form.get("what", ""))
     with scope.open() as work:
         upload = uploads.get(work.connection, forms.row_id(form.get("upload", "")), what)
-        meanings = {
-            int(key.removeprefix("column_")): value
-            for key, value in form.items()
-            if key.startswith("column_") and key[7:].isdigit()
-        }
+        meanings = table_preview.meanings(form)
     try:
         with scope.open() as work:
             table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)

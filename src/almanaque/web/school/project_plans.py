@@ -133,7 +133,7 @@ def add_item(
             stage.id,
             len(mine) + 100,
             cast(ItemKind, forms.one_of(kind, [*KIND_WORDS], field="kind")),
-            forms.name(what, field="what", what="words for what it is", most=200),
+            forms.name(what, field="what", what="step", most=200),
             who.strip(),
             None,
         )

@@ -41,14 +41,14 @@ def read_lot(work: UnitOfWork, form: dict[str, str]) -> LotRow:
     crop = work.context.crops[form["crop"]]
     grams = mass(form["weight"], work.context.school.units) if form["weight"].strip() else None
     count = (
-        forms.whole(form["seeds"].replace(",", ""), field="seeds", least=1, most=100_000_000, what="A number of seeds")
+        forms.whole(form["seeds"].replace(",", ""), field="seeds", least=1, most=100_000_000, what="seeds")
         if form["seeds"].strip()
         else None
     )
     got_on = parse_day(form["got_on"], field="got_on") if form["got_on"] else work.today
     closed = forms.one_of(form["closed_why"], ("", "used up", "thrown away", "given away"), field="closed_why")
     packets = (
-        forms.whole(form["packets"], field="packets", least=1, most=10_000, what="A number of packets")
+        forms.whole(form["packets"], field="packets", least=1, most=10_000, what="packets")
         if form["packets"].strip()
         else None
     )
@@ -62,7 +62,7 @@ def read_lot(work: UnitOfWork, form: dict[str, str]) -> LotRow:
         cast(rules.Origin, forms.one_of(form["origin"], rules.ORIGINS, field="origin")),
         forms.optional_name(form["whom"], field="whom"),
         forms.optional_id(form["from_planting"]),
-        forms.whole(form["year"], field="year", least=1950, most=2150, what="The year of the seed"),
+        forms.whole(form["year"], field="year", least=1950, most=2150, what="year_of_the_seed"),
         grams,
         count,
         form["pelleted"] == "1",

@@ -135,7 +135,7 @@ def take(scope: Note, lot_id: UUID, form: Annotated[SeedTakenForm, Form()]) -> R
                 seed_box.put_back(work.connection, forms.row_id(form.back))
             else:
                 number = forms.whole(
-                    form.count.replace(",", ""), field="count", least=1, most=100_000_000, what="A number of seeds"
+                    form.count.replace(",", ""), field="count", least=1, most=100_000_000, what="seeds"
                 )
                 taken = TakenSeed(
                     forms.row_id(form.id),
@@ -171,9 +171,7 @@ def try_out(scope: Note, lot_id: UUID, form: Annotated[GerminationTestForm, Form
         with scope.open() as work:
             on = parse_day(form.day) if form.day else work.today
             if form.test_id:
-                counted = Count(
-                    on, forms.whole(form.up, field="up", least=0, most=10_000, what="The number that are up")
-                )
+                counted = Count(on, forms.whole(form.up, field="up", least=0, most=10_000, what="up"))
                 commands.count(
                     work.connection,
                     work.context,
@@ -184,7 +182,7 @@ def try_out(scope: Note, lot_id: UUID, form: Annotated[GerminationTestForm, Form
                     end=form.end == "1",
                 )
             else:
-                number = forms.whole(form.sown, field="sown", least=1, most=10_000, what="The number sown")
+                number = forms.whole(form.sown, field="sown", least=1, most=10_000, what="sown")
                 begun = GerminationTest(
                     forms.row_id(form.id), lot_id, on, number, forms.optional_name(form.place, field="place"), None
                 )

@@ -60,8 +60,8 @@ def make(scope: Note, form: Annotated[TrayForm, Form()]) -> Response:
             tray = Tray(
                 forms.row_id(form.id),
                 forms.name(form.name, most=60),
-                forms.whole(across, field="columns", least=1, most=40, what="The number across"),
-                forms.whole(down, field="rows", least=1, most=40, what="The number down"),
+                forms.whole(across, field="columns", least=1, most=40, what="cells_across"),
+                forms.whole(down, field="rows", least=1, most=40, what="cells_down"),
                 forms.optional_name(form.place, field="place", most=60),
                 None,
             )
@@ -154,7 +154,7 @@ def sow(scope: Note, tray_id: UUID) -> Response:
                     work.context,
                     tray_id,
                     forms.row_id(form.get("sowing", "")),
-                    up=forms.whole(form["up"], field="up", least=0, most=1600, what="The number of cells that are up")
+                    up=forms.whole(form["up"], field="up", least=0, most=1600, what="cells_up")
                     if form.get("up", "").strip()
                     else None,
                     goes_home=forms.whole(
@@ -162,7 +162,7 @@ def sow(scope: Note, tray_id: UUID) -> Response:
                         field="home",
                         least=0,
                         most=1600,
-                        what="The number that go home",
+                        what="go_home",
                     ),
                     gone_on=forms.optional_day(form.get("gone_on", ""), field="gone_on"),
                     today=work.today,
@@ -186,10 +186,8 @@ def _sowing(work: UnitOfWork, tray: Tray, form: dict[str, str]) -> TraySowing:
         crop = seed_box.lot(work.connection, lot_id).crop
     if not crop:
         raise BadInput("seeds.what_is_sown_missing", field="planting")
-    first = forms.whole(form.get("first", ""), field="first", least=1, most=1600, what="The first cell")
-    last = forms.whole(
-        form.get("last", "").strip() or str(first), field="last", least=1, most=1600, what="The last cell"
-    )
+    first = forms.whole(form.get("first", ""), field="first", least=1, most=1600, what="first_cell")
+    last = forms.whole(form.get("last", "").strip() or str(first), field="last", least=1, most=1600, what="last_cell")
     return TraySowing(
         forms.row_id(form.get("id", "")),
         tray.id,
@@ -200,11 +198,9 @@ def _sowing(work: UnitOfWork, tray: Tray, form: dict[str, str]) -> TraySowing:
         lot_id,
         parse_day(form["day"]) if form.get("day") else work.today,
         forms.whole(
-            form.get("per_cell", "").strip() or "1", field="per_cell", least=1, most=20, what="Seeds in a cell"
+            form.get("per_cell", "").strip() or "1", field="per_cell", least=1, most=20, what="seeds_in_a_cell"
         ),
-        forms.whole(
-            form.get("home", "").strip() or "0", field="home", least=0, most=1600, what="The number that go home"
-        ),
+        forms.whole(form.get("home", "").strip() or "0", field="home", least=0, most=1600, what="go_home"),
         None,
         None,
     )

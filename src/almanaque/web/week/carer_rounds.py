@@ -57,7 +57,7 @@ def page(scope: Look) -> Response:
 def how_many(scope: Plan, a_week: Annotated[str, Form()] = "") -> Response:
     """How many rounds are walked in a week without school."""
     with scope.open() as work:
-        number = forms.whole(a_week, field="a_week", least=1, most=7, what="The number of rounds in a week")
+        number = forms.whole(a_week, field="a_week", least=1, most=7, what="rounds_in_a_week")
         school.save_rounds_a_week(work.connection, number)
         return frame.go(work, "/week/rounds")
 
@@ -83,7 +83,7 @@ def give(
     with scope.open() as work:
         walk = commands.round_at(work.context, parse_day(week, field="week"), ordinal)
         if action == "take":
-            who = forms.name(by, field="by", what="who walks it: a family or a role, no child's name")
+            who = forms.name(by, field="by", what="who_walks")
             commands.take(work.connection, work.context, walk, work.today, by=who)
         elif action == "back":
             carer_rounds.give_back(work.connection, walk.week, ordinal)

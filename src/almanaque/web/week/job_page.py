@@ -50,7 +50,7 @@ def told(scope: Tick, task_id: UUID, form: Annotated[JobReportForm, Form()]) -> 
         said = forms.one_of(form.what, WHAT, field="what")
         status: tasks.TaskStatus = "done" if said == "done" else "not needed" if said == "not needed" else "open"
         took = (
-            forms.whole(form.minutes, field="minutes", least=0, most=1000, what="The minutes it took")
+            forms.whole(form.minutes, field="minutes", least=0, most=1000, what="minutes_taken")
             if form.minutes.strip()
             else None
         )

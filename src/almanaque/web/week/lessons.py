@@ -123,13 +123,12 @@ def save(scope: Plan) -> Response:
     values["doing"] = [line for line in (part.strip(" -•\t\r") for part in typed.get("doing", "").split("\n")) if line]
     values["steps"] = [str(value) for value in form.getlist("steps")]
     values["months"] = [
-        forms.whole(month, field="months", least=1, most=12, what="A month")
-        for month in _listed(typed.get("months", ""))
+        forms.whole(month, field="months", least=1, most=12, what="month") for month in _listed(typed.get("months", ""))
     ]
     values["minutes"] = forms.whole(
-        typed.get("minutes", ""), field="minutes", least=5, most=180, what="The minutes of a lesson"
+        typed.get("minutes", ""), field="minutes", least=5, most=180, what="minutes_of_outline"
     )
-    values["ages_from"] = forms.whole(typed.get("ages_from", ""), field="ages_from", least=3, most=18, what="The age")
+    values["ages_from"] = forms.whole(typed.get("ages_from", ""), field="ages_from", least=3, most=18, what="age")
     with scope.open() as work:
         key = commands.save(work.connection, work.context, typed.get("key", ""), values)
         return frame.go(work, f"/week/lessons/{key}")

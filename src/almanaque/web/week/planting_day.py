@@ -124,8 +124,8 @@ def _row(work: UnitOfWork, planting_id: UUID, plants: str, left: str, apart: str
         raise BadInput("week.too_many_distances", field="apart")
     return Planted(
         planting_id,
-        forms.whole(plants, field="plants", least=0, most=100_000, what="How many went in"),
-        forms.whole(left, field="left", least=0, most=100_000, what="How many are left over") if left.strip() else None,
+        forms.whole(plants, field="plants", least=0, most=100_000, what="went_in"),
+        forms.whole(left, field="left", least=0, most=100_000, what="left_over") if left.strip() else None,
         tuple(forms.length(text, work.context.school.units, field="apart") for text in measured),
     )
 

@@ -156,8 +156,8 @@ def supply(scope: Write, station_id: UUID, form: Annotated[StationSupplyForm, Fo
     """How much of a supply is left, where its mark is, and who is told."""
     with scope.open() as work:
         stations.station(work.connection, station_id)
-        amount = forms.number(form.have, field="have", what="How much is left", within=(0, 1_000_000))
-        mark = forms.number(form.low, field="low", what="The mark", within=(0, 1_000_000))
+        amount = forms.number(form.have, field="have", what="how_much_left", within=(0, 1_000_000))
+        mark = forms.number(form.low, field="low", what="mark", within=(0, 1_000_000))
         known = next((s for s in shed.supplies(work.connection) if str(s.id) == form.id), None)
         if known is None:
             known = Supply(
@@ -189,7 +189,7 @@ def _value(reading: StationReading, text: str) -> Value | None:
         return None
     if reading.choices:
         return Value(reading.name, None, text)
-    return Value(reading.name, forms.number(text, field=reading.name, what=reading.name.capitalize()))
+    return Value(reading.name, forms.number(text, field=reading.name, what="reading", of=reading.name))
 
 
 def _routines(form: dict[str, str]) -> list[Routine]:
@@ -199,7 +199,7 @@ def _routines(form: dict[str, str]) -> list[Routine]:
         if what:
             every = cast(Every, forms.one_of(form.get(f"every-{n}", "week"), list(EVERY_WORDS), field=f"every-{n}"))
             minutes = forms.whole(
-                form.get(f"minutes-{n}", "10"), field=f"minutes-{n}", least=1, most=240, what="The minutes of a routine"
+                form.get(f"minutes-{n}", "10"), field=f"minutes-{n}", least=1, most=240, what="minutes_of_routine"
             )
             found.append(Routine(what[:120], every, minutes, bool(form.get(f"resting-{n}"))))
     return found
@@ -208,8 +208,8 @@ def _routines(form: dict[str, str]) -> list[Routine]:
 def _limits(reading: StationReading, n: int, form: dict[str, str]) -> StationReading:
     if reading.choices:
         return reading
-    least = forms.number(form.get(f"least-{n}", ""), field=f"least-{n}", what="The lower limit")
-    most = forms.number(form.get(f"most-{n}", ""), field=f"most-{n}", what="The upper limit")
+    least = forms.number(form.get(f"least-{n}", ""), field=f"least-{n}", what="lower_limit")
+    most = forms.number(form.get(f"most-{n}", ""), field=f"most-{n}", what="upper_limit")
     limited = replace(reading, least=least, most=most)
     check_limits(limited, n)
     return limited

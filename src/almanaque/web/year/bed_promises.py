@@ -77,7 +77,7 @@ def promise_bed(scope: Plan, form: Annotated[BedPromiseForm, Form()]) -> Respons
             row_id,
             forms.row_id(form.bed),
             parse_day(form.from_day, field="from_day"),
-            forms.name(form.what_for, field="what_for", what="words for what it is promised for", most=120),
+            forms.name(form.what_for, field="what_for", what="promise", most=120),
         )
         promises.promise(work.connection, work.context, found, today=work.today)
         return frame.go(work, "/year/summer")
