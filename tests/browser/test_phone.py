@@ -143,8 +143,10 @@ def test_a_picking_in_three_taps_and_a_job_ticked_from_the_phone(working: Visit)
 
 def a_job(page: Page) -> Locator:
     """The card of a job that no picking takes off the list, found by its name: the order may change under it."""
-    card = page.locator(".field-card:visible").last
-    return page.locator(".field-card:visible", has=page.get_by_role("heading", name=card.locator("h2").inner_text()))
+    cards = page.locator(".field-card:visible", has=page.get_by_role("button", name="Done"))
+    return page.locator(
+        ".field-card:visible", has=page.get_by_role("heading", name=cards.last.locator("h2").inner_text())
+    )
 
 
 @HELPER
@@ -163,7 +165,7 @@ def test_a_snapshot_asked_for_before_a_job_was_ticked_does_not_untick_it(working
     expect(page.locator(".field-pill")).to_have_text("All sent")
     page.evaluate("window.seen = Alpine.$data(document.querySelector('[x-data=field]')).snap")
     held[0].fulfill(body=older, content_type="application/json")
-    page.wait_for_function("Alpine.$data(document.querySelector('[x-data=field]')).snap !== window.seen")
+    page.wait_for_function("() => Alpine.$data(document.querySelector('[x-data=field]')).snap !== window.seen")
     expect(done).to_have_attribute("aria-pressed", "true")
 
 
