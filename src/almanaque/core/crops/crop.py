@@ -130,7 +130,50 @@ class Crop(Strict):
     )
     base_c: float = Field(ge=-2, le=16, description="temperature [°C] above which it grows")
     upper_c: float = Field(
-        default=30, ge=18, le=42, description="temperature [°C] above which more warmth does not help"
+        default=30, ge=14, le=42, description="temperature [°C] above which more warmth does not help"
+    )
+    slower_c: float | None = Field(
+        default=None,
+        ge=18,
+        le=50,
+        description="temperature [°C] above which it grows slower, if not 8 °C above the last",
+    )
+    still_c: float | None = Field(
+        default=None,
+        ge=25,
+        le=80,
+        description="temperature [°C] at which it stands still, if not 18 °C above the last but one",
+    )
+    chills_c: float | None = Field(
+        default=None,
+        ge=0,
+        le=12,
+        description="nights [°C] that harm it when a week of them averages less; tender crops 4",
+    )
+    seed_waits_days: int | None = Field(
+        default=None,
+        ge=3,
+        le=300,
+        description="days that its seed survives in soil too cold for it; 60, of warm crops 15",
+    )
+    regrows: bool = Field(default=False, description="comes again from below when frost cuts it down young")
+    stands_days: int | None = Field(
+        default=None,
+        ge=1,
+        le=250,
+        description="days after the first picking that it may stand in the ground or on the plant, if longer than picking_days",
+    )
+    stands_to_c: float | None = Field(
+        default=None,
+        ge=-40,
+        le=12,
+        description="coldest night [°C] that what stands ripe bears, if not the growing plant's",
+    )
+    winter_chill_h: int = Field(
+        default=0,
+        ge=0,
+        le=2000,
+        description="hours of winter chill that a plant which comes again needs before it bears",
     )
     degree_days: dict[Method, float] = Field(
         default={},
@@ -255,6 +298,35 @@ class Crop(Strict):
     def kind(self) -> str:
         """Key of the crop of the catalogue that it is, or that it is a variety of; its own with a botanical name of its own."""
         return self.based_on if self.based_on and "botanical" not in self.own else self.key
+
+    @property
+    def tender(self) -> bool:
+        """Killed by a light frost."""
+        return self.bears_c >= -0.5
+
+    @property
+    def dies_c(self) -> float:
+        """The night [°C] that kills it; warmer ones below `bears_c` touch its leaves. **Source:** our own rule: half a degree for
+        what is tender, 3 °C for what hardens."""
+        return self.bears_c - (0.5 if self.tender else 3.0)
+
+    @property
+    def cardinal_c(self) -> tuple[float, float, float, float]:
+        """The temperatures [°C] from which it grows, grows no faster, grows slower, and stands still."""
+        slower = self.slower_c or self.upper_c + 8.0
+        return self.base_c, self.upper_c, slower, self.still_c or slower + 10.0
+
+    @property
+    def harmed_by_nights_c(self) -> float | None:
+        """Nights [°C] that harm it when a week of them averages less; none for what is hardy."""
+        if self.chills_c is not None:
+            return self.chills_c
+        return 4.0 if self.season == "warm" and self.bears_c >= 0 and self.life == "annual" else None
+
+    @property
+    def seed_waits(self) -> int:
+        """Days that its seed survives in soil too cold for it."""
+        return self.seed_waits_days or (15 if self.season == "warm" else 60)
 
     @property
     def for_guests(self) -> bool:

@@ -14,13 +14,25 @@ import numpy.typing as npt
 from almanaque.core.crops.crop import Crop
 from almanaque.core.growth import covers, emergence
 from almanaque.core.growth.covers import Covering
-from almanaque.core.place import degree_days, soil_temperature, sun
+from almanaque.core.place import soil_temperature, sun
 from almanaque.core.place.climate import Climate
 
 Floats = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int32]
 
-HEAT_DAYS = 7  # the greatest temperatures of so many days, averaged, make a hot spell
+HEAT_DAYS = 7  # the means of so many days, averaged, make a hot spell
+RANGE_C = (
+    5.0  # a hot week's mean lies so far below its greatest temperatures, by which crops are described: our own rule
+)
+SHORT_DAY_HEAT_C = (
+    3.0  # so much more heat is borne where days are short, since long ones drive it into flower: our own rule
+)
+SHORT_LIGHT_H = 13.0  # days shorter than this count as short for that
+CHILL_DAYS = 7  # the least temperatures of so many days, averaged, make a cold spell
+CHILL_HOURS = (0.0, 7.2)  # °C; hours between them count as chill: common practice, no source
+WORKABLE_C = 2.0  # soil below it is frozen, or sodden from the thaw: our own rule
+STEPS = 8  # times of day at which the course of its temperature is looked at
+COURSE = (1 - np.cos(np.pi * (2 * np.arange(STEPS) + 1) / STEPS)) / 2  # of a sine from the least to the greatest
 SHORT_DAY_H, STILL_H, STILL_SHARE = (
     10.0,
     9.0,
@@ -129,14 +141,15 @@ class Conditions:
         **Source:** our own straight line, set so that winter wheat ripens when it is known to."""
         return np.asarray(np.clip((self.light_h - NO_LONG_DAY_H) / (ALL_LONG_DAY_H - NO_LONG_DAY_H), 0.0, 1.0))
 
-    def warmth(self, base_c: float, upper_c: float, *, long_day: bool = False) -> Floats:
-        """Running sum of degree-days [°C d] that a plant makes use of, (days + 1,); slowed by short days."""
+    def warmth(self, crop: Crop) -> Floats:
+        """Running sum of degree-days [°C d] that a crop makes use of, (days + 1,); slowed by short days."""
+        points = crop.cardinal_c
 
         def daily() -> Floats:
-            felt = degree_days.daily(self.tmin_c, self.tmax_c, base_c=base_c, upper_c=upper_c, interpretation=2)
-            return felt * (self.long_day_share if long_day else self.light_share)
+            felt = useful_warmth(self.tmin_c, self.tmax_c, points)
+            return felt * (self.long_day_share if crop.long_day else self.light_share)
 
-        return self._sum(("warmth", base_c, upper_c, long_day), daily)
+        return self._sum(("warmth", points, crop.long_day), daily)
 
     def coming_up(self, crop: Crop) -> Floats:
         """Running sum of the shares towards emergence, (days + 1,)."""
@@ -150,6 +163,34 @@ class Conditions:
             ("cold", below_c), lambda: ((self.mean_c <= below_c) & (self.mean_c >= CHILL_FROM_C)).astype(np.float64)
         )
 
+    def vernal(self, below_c: float) -> Floats:
+        """Running count of days of cold that makes a plant ready to flower, (days + 1,): whole ones from 0 °C to 3 °C below
+        the limit, less and less to 5 °C above it, and to −5 °C. **Source:** CERES wheat, row TRVRN of WHCER048.SPE, whose limit is 10 °C."""
+        points = [-5.0, 0.0, below_c - 3.0, below_c + 5.0]
+        return self._sum(("vernal", below_c), lambda: np.interp(self.mean_c, points, [0.0, 1.0, 1.0, 0.0]))
+
+    def chill_hours(self) -> Floats:
+        """Running sum of hours between 0 and 7.2 °C on the course of the day, (days + 1,)."""
+
+        def daily() -> Floats:
+            return np.asarray(
+                24.0 * np.mean([(CHILL_HOURS[0] <= t) & (t <= CHILL_HOURS[1]) for t in self._course()], axis=0)
+            )
+
+        return self._sum(("chill hours",), daily)
+
+    def _course(self) -> list[Floats]:
+        return [self.tmin_c + share * (self.tmax_c - self.tmin_c) for share in COURSE]
+
+    def below_least(self, least_c: float) -> Floats:
+        """Running count of days on which the soil is colder than a seed needs to come up [°C], (days + 1,)."""
+        return self._sum(("below least", least_c), lambda: (self.soil_c < least_c).astype(np.float64))
+
+    @cached_property
+    def workable(self) -> npt.NDArray[np.bool_]:
+        """By day, whether the ground can be worked: neither frozen nor sodden from the thaw."""
+        return np.asarray(self.soil_c >= WORKABLE_C)
+
     def seed_cold(self) -> Floats:
         """Running count of days on which the ground chills a seed, (days + 1,)."""
         return self._sum(("seed cold",), lambda: (self.soil_c <= FOR_SEED_C).astype(np.float64))
@@ -159,15 +200,18 @@ class Conditions:
         return self._first("frost", bears_c, lambda: self.tmin_c < bears_c)
 
     def next_heat(self, heat_c: float) -> Ints:
-        """By day, the next day at which seven days' greatest temperatures average above `heat_c`; the end for none."""
+        """By day, the next day at which a week is too hot for a crop that suffers in weeks whose days reach `heat_c`; the end
+        for none. The week's mean counts, so that cool nights help; short days let it bear more. **Source:** our own rule."""
 
         def hot() -> npt.NDArray[np.bool_]:
-            sums = np.concatenate([[0.0], np.cumsum(self.tmax_c)])
-            spell = np.full(self.days, -np.inf)
-            spell[HEAT_DAYS - 1 :] = (sums[HEAT_DAYS:] - sums[:-HEAT_DAYS]) / HEAT_DAYS
-            return spell > heat_c
+            borne = heat_c - RANGE_C + SHORT_DAY_HEAT_C * (self.light_h < SHORT_LIGHT_H)
+            return _averaged(self.mean_c, HEAT_DAYS, -np.inf) > borne
 
         return self._first("heat", heat_c, hot)
+
+    def next_chill(self, chills_c: float) -> Ints:
+        """By day, the next day at which seven nights average below `chills_c`; the record's end for none."""
+        return self._first("chill", chills_c, lambda: _averaged(self.tmin_c, CHILL_DAYS, np.inf) < chills_c)
 
     def next_spring(self) -> Ints:
         """By day, the next day of lengthening days that has more than 12.5 hours of light; the end for none."""
@@ -194,6 +238,29 @@ class Conditions:
             at = np.where(when(), np.arange(self.days), self.days)
             self._next[kind, limit] = np.minimum.accumulate(at[::-1])[::-1].astype(np.int32)
         return self._next[kind, limit]
+
+
+def useful_warmth(tmin_c: Floats, tmax_c: Floats, cardinal_c: tuple[float, float, float, float]) -> Floats:
+    """Degree-days [°C d] of each day that a plant makes use of, over the course of the day between its two extremes.
+
+    `cardinal_c` are the temperatures [°C] from which it grows, from which it grows no faster, from which it grows slower, and
+    at which it stands still; straight lines between. **Source:** the response of crop models with four cardinal temperatures
+    (CROPGRO species files); the course is half a sine.
+    """
+    base, best, slower, most = cardinal_c
+    points, shares = [base, best, slower, most], [0.0, best - base, best - base, 0.0]
+    total = np.zeros(np.broadcast(tmin_c, tmax_c).shape)
+    for share in COURSE:
+        total += np.interp(tmin_c + share * (tmax_c - tmin_c), points, shares)
+    return np.asarray(total / STEPS)
+
+
+def _averaged(values: Floats, days: int, before: float) -> Floats:
+    """The mean of each day and those before it, `days` together; `before` where there are not so many."""
+    sums = np.concatenate([[0.0], np.cumsum(values)])
+    found = np.full(len(values), before)
+    found[days - 1 :] = (sums[days:] - sums[:-days]) / days
+    return found
 
 
 def reached(sums: Floats, begin: Ints, need: float) -> Ints:

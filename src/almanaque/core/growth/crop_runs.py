@@ -16,15 +16,18 @@ import numpy.typing as npt
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import emergence
-from almanaque.core.growth.conditions import BOLTS_BELOW_C, Conditions, Ints, reached
+from almanaque.core.growth.conditions import BOLTS_BELOW_C, Conditions, Ints, reached, useful_warmth
 
 Shorts = npt.NDArray[np.int16]
 ReadyBy = Literal["warmth", "packet"]
 READY_WORDS: dict[ReadyBy, str] = {"warmth": "by warmth", "packet": "by packet days"}
 
 REFERENCE_C = {"cool": 15.5, "warm": 21.0}  # warmth at which a packet's days hold, about 60 and 70 °F: our own rule
+SWING_C = 5.0  # of a day about its mean, at which a packet's days hold: our own rule
 INDOORS_C = 20.0  # warmth of a room in which seed is started
-NOT_UP_DAYS = 75  # seed that is not up by then has rotted, or been eaten: our own rule
+NOT_UP_DAYS = {"cool": 75, "warm": 40}  # seed that is not up by then has rotted, or been eaten: our own rule
+LEAST_SHARE = 0.8  # of the packet's least days, below which no warmth ripens it: our own rule
+CHILL_BEFORE_DAYS, CHILL_AFTER_DAYS = 90, 75  # about midwinter, in which hours of chill count: our own rule
 NOT_UP_WITH_COLD_DAYS = 300  # the same for seed that must lie through a winter
 COLD_WITHIN_DAYS = 150  # a need for cold that is not met by then comes a summer too late: our own rule
 LONGEST_DAYS = 500  # an annual that is not ripe by then never is
@@ -36,7 +39,9 @@ MOST_MISSING = 3  # days without a reading that are always allowed
 
 
 class Outcome(IntEnum):
-    """What became of a sowing. UNKNOWN: the record ends first, or too much of it is missing."""
+    """What became of a sowing. UNKNOWN: the record ends first, or too much of it is missing. NO_GROUND: the ground could not be
+    worked on that day. CHILLED: harmed by cold nights without frost.
+    """
 
     RIPE = 0
     NOT_UP = 1
@@ -46,6 +51,8 @@ class Outcome(IntEnum):
     BOLTED = 5
     NOT_RIPE = 6
     UNKNOWN = 7
+    NO_GROUND = 8
+    CHILLED = 9
 
 
 @dataclass(frozen=True)
@@ -53,14 +60,17 @@ class Runs:
     """Every day of a record as the first day of a planting, arrays (days,) of days after it.
 
     `into_bed` is when it stands in the bed, `up` when the seed is up (when it stands in the bed, for plants), `first` and
-    `last` the picking. `spread` are the days by which packets differ around the first picking: earliest, latest.
+    `last` the picking at its best, `stands` until when it may stand in the ground or on the plant. `touched` tells whether a
+    frost touched its leaves before the picking and did not kill it. `spread` are the days by which packets differ around the first picking: earliest, latest.
     """
 
     into_bed: int
     up: Shorts
     first: Shorts
     last: Shorts
+    stands: Shorts
     outcome: npt.NDArray[np.int8]
+    touched: npt.NDArray[np.bool_]
     spread: tuple[int, int]
 
 
@@ -92,7 +102,7 @@ def needs(crop: Crop, method: Method) -> float:
     it is the middle of the packet's days at 15.5 °C for cool crops and 21 °C for warm ones. **Source:** our own rule.
     """
     warm = crop.packet_c or REFERENCE_C[crop.season]
-    a_day = warm - crop.base_c
+    a_day = float(useful_warmth(np.array(warm - SWING_C), np.array(warm + SWING_C), crop.cardinal_c))
     seed_days = (emergence.days_at(crop, warm) or crop.emerges[0]) if method == "direct" else 0.0
     if method in crop.degree_days:
         # What needs cold counts its warmth from the day that need is met, so nothing passes before it.
@@ -122,11 +132,19 @@ def grow(
     indoors = 7 * crop.weeks_indoors if method == "indoors" and behind is NOTHING else 0
     into_bed = start + indoors
     up = into_bed if behind.up >= 1 else _up(crop, method, conditions, start, into_bed, behind)
+    if behind is NOTHING:
+        up = np.where(_rots(crop, method, conditions, into_bed) < up, end + 1, up).astype(np.int32)
     met = _cold_met(crop, conditions, up, behind)
     ripe = _first_picking(crop, method, conditions, into_bed, up, met, ready_by, quicker, behind)
-    first = np.minimum(ripe, end + 1)
+    soonest = into_bed + round(LEAST_SHARE * crop.days[method][0] * quicker) - behind.days
+    first = np.minimum(ripe if crop.season_warmth is not None else np.maximum(ripe, soonest), end + 1)
     risks = _risks(crop, conditions, up, first, _shoots(crop, conditions, up, behind), behind)
     outcome, ends_at = _outcome(crop, start, into_bed, up, met, first, risks, behind)
+    if behind is NOTHING:
+        no_ground = ~conditions.workable[np.minimum(into_bed, end - 1)]
+        outcome[no_ground], ends_at[no_ground] = Outcome.NO_GROUND, into_bed[no_ground]
+        if crop.winter_chill_h:
+            outcome[_next_season(crop, method, conditions, into_bed)[1] & ~no_ground] = Outcome.NO_COLD
     after = np.minimum(first, end - 1)
     last = np.minimum.reduce(
         [
@@ -137,6 +155,10 @@ def grow(
         ]
     )
     last = np.maximum(last, first)
+    stays = conditions.next_frost(crop.dies_c if crop.stands_to_c is None else crop.stands_to_c)
+    stands = np.minimum(first + max(crop.stands_days or 0, crop.picking_days), np.maximum(risks.shoots_on - 1, first))
+    stands = np.maximum(last, np.minimum(stands, stays[after] - 1))
+    touches = conditions.next_frost(crop.bears_c)[np.minimum(up, end - 1)]
     outcome[~_known(conditions, start, outcome, ends_at, last)] = Outcome.UNKNOWN
     least, most = crop.days[method]
     spread = (
@@ -146,7 +168,16 @@ def grow(
     def after_start(days: Ints) -> Shorts:
         return np.asarray(np.minimum(days - start, MOST_OFFSET), dtype=np.int16)
 
-    return Runs(indoors, after_start(up), after_start(first), after_start(last), outcome, spread)
+    return Runs(
+        indoors,
+        after_start(up),
+        after_start(first),
+        after_start(last),
+        after_start(stands),
+        outcome,
+        np.asarray((touches < first) & (outcome == Outcome.RIPE) & (crop.life != "perennial")),
+        spread,
+    )
 
 
 def _first_picking(
@@ -162,17 +193,15 @@ def _first_picking(
 ) -> Ints:
     """The first picking by the school of readiness, or of the next season for a plant that comes again."""
     if crop.season_warmth is not None and behind is NOTHING:
-        return _next_season(crop, method, conditions, into_bed)
+        return _next_season(crop, method, conditions, into_bed)[0]
     if crop.season_warmth is not None:
-        season = conditions.warmth(crop.base_c, crop.upper_c)
-        return reached(season, into_bed, max(0.0, crop.season_warmth - behind.warmth))
+        return reached(conditions.warmth(crop), into_bed, max(0.0, crop.season_warmth - behind.warmth))
     if ready_by == "packet":
         least, most = crop.days[method]
         # Packet days do not count the days in which cold ground holds the seed back.
         left = round((least + most) / 2 * quicker) - behind.days
         return np.asarray(np.maximum(into_bed + left, up + 1), dtype=np.int32)
-    sums = conditions.warmth(crop.base_c, crop.upper_c, long_day=crop.long_day)
-    return reached(sums, met, max(0.0, needs(crop, method) * quicker - behind.warmth))
+    return reached(conditions.warmth(crop), met, max(0.0, needs(crop, method) * quicker - behind.warmth))
 
 
 @dataclass(frozen=True)
@@ -183,6 +212,7 @@ class _Risks:
     heat: Ints
     frozen_on: Ints
     hot_on: Ints
+    chilled_on: Ints
     shoots_on: Ints
 
 
@@ -194,12 +224,13 @@ def _risks(crop: Crop, conditions: Conditions, up: Ints, first: Ints, shoots_on:
     end = conditions.days
     never = np.full(end, end, dtype=np.int32)
     comes_again = crop.life == "perennial"
-    frost = never if comes_again and crop.bears_c <= FROM_THE_ROOT_C else conditions.next_frost(crop.bears_c)
+    frost = never if comes_again and crop.bears_c <= FROM_THE_ROOT_C else conditions.next_frost(crop.dies_c)
+    chill = never if crop.harmed_by_nights_c is None else conditions.next_chill(crop.harmed_by_nights_c)
     heat = never if comes_again or crop.season == "warm" else conditions.next_heat(crop.heat_c)
     began = np.minimum(up, end - 1)
     grown = np.minimum(first, end - 1) - began + behind.up_days
     half = np.clip(began - behind.up_days + grown // 2, began, end - 1)
-    return _Risks(frost, heat, frost[began], heat[half], shoots_on)
+    return _Risks(frost, heat, frost[half if crop.regrows else began], heat[half], chill[began], shoots_on)
 
 
 def _outcome(
@@ -218,16 +249,24 @@ def _outcome(
     for day, kind in (
         (risks.shoots_on, Outcome.BOLTED),
         (risks.hot_on, Outcome.HEAT),
+        (risks.chilled_on, Outcome.CHILLED),
         (risks.frozen_on, Outcome.FROZEN),
     ):
         lost((day <= first) & (day <= longest), kind, day)
     if crop.cold_days > behind.cold:
         too_late = up - behind.up_days + COLD_WITHIN_DAYS
         lost(met > too_late, Outcome.NO_COLD, too_late)
-    patience = into_bed - behind.days + (NOT_UP_WITH_COLD_DAYS if crop.seed_cold_days else NOT_UP_DAYS)
+    patience = into_bed - behind.days + (NOT_UP_WITH_COLD_DAYS if crop.seed_cold_days else NOT_UP_DAYS[crop.season])
     not_up = (up > patience) & (behind.up < 1)
     outcome[not_up] = Outcome.NOT_UP
     return outcome, np.where(not_up, patience, ends_at)
+
+
+def _rots(crop: Crop, method: Method, conditions: Conditions, into_bed: Ints) -> Ints:
+    """The day on which seed has lain longer in soil too cold for it than it survives; beyond the record where it does not."""
+    if method != "direct" or crop.seed_cold_days:
+        return np.full(len(into_bed), conditions.days + 1, dtype=np.int32)
+    return reached(conditions.below_least(crop.germination_c[0]), into_bed, crop.seed_waits + 1.0)
 
 
 def _known(
@@ -256,7 +295,7 @@ def _cold_met(crop: Crop, conditions: Conditions, up: Ints, behind: Behind = NOT
     """The day on which a need for cold is met; the day it is up for a crop without one."""
     if crop.cold_days <= behind.cold:
         return up
-    return reached(conditions.cold(crop.cold_below_c), up, crop.cold_days - behind.cold)
+    return reached(conditions.vernal(crop.cold_below_c), up, crop.cold_days - behind.cold)
 
 
 def _shoots(crop: Crop, conditions: Conditions, up: Ints, behind: Behind) -> Ints:
@@ -270,11 +309,25 @@ def _shoots(crop: Crop, conditions: Conditions, up: Ints, behind: Behind) -> Int
     return np.asarray(spring[np.minimum(chilled, end)])
 
 
-def _next_season(crop: Crop, method: Method, conditions: Conditions, into_bed: Ints) -> Ints:
-    """The first season's picking after it is established: warmth counted from midwinter of each year."""
-    sums, winters = conditions.warmth(crop.base_c, crop.upper_c), conditions.midwinters
-    seasons = reached(sums, winters, crop.season_warmth or 0.0)
-    beyond = conditions.days + 1
-    established = into_bed + crop.days[method][0]
-    at = np.searchsorted(seasons, established)
-    return np.append(seasons, beyond)[np.minimum(at, len(seasons))].astype(np.int32)
+def _next_season(
+    crop: Crop, method: Method, conditions: Conditions, into_bed: Ints
+) -> tuple[Ints, npt.NDArray[np.bool_]]:
+    """The first season's picking after it is established, and whether that season lacks the winter's chill before it.
+
+    Warmth is counted from midwinter of each year and ends at the next: what is not ripe by then is not ripe that year.
+    **Source:** common practice, no source.
+    """
+    winters, beyond = conditions.midwinters, conditions.days + 1
+    seasons = reached(conditions.warmth(crop), winters, crop.season_warmth or 0.0)
+    bears = seasons < np.append(winters[1:], conditions.days)
+    kept, chilled = np.append(seasons[bears], beyond), np.append(_chilled(crop, conditions, winters)[bears], True)
+    at = np.minimum(np.searchsorted(kept, into_bed + crop.days[method][0]), len(kept) - 1)
+    return kept[at].astype(np.int32), ~chilled[at]
+
+
+def _chilled(crop: Crop, conditions: Conditions, winters: Ints) -> npt.NDArray[np.bool_]:
+    """By midwinter, whether the winter around it brings the hours of chill that it needs; a winter not on file does."""
+    hours = conditions.chill_hours()
+    begin, end = winters - CHILL_BEFORE_DAYS, np.minimum(winters + CHILL_AFTER_DAYS, conditions.days)
+    found = hours[end] - hours[np.maximum(begin, 0)]
+    return np.asarray((begin < 0) | (found >= crop.winter_chill_h))

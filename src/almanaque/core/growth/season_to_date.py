@@ -49,9 +49,9 @@ def season_to_date(
             ready = min(_reached(conditions.seed_cold(), begin, crop.seed_cold_days), now)
         share = _since(conditions.coming_up(crop), ready, now)
         return SeasonToDate(day, Behind(up=min(share, ALMOST), seed_cold=seed_cold, days=now - begin), None, 0.0)
-    cold = _since(conditions.cold(crop.cold_below_c), up, now) if crop.cold_days else 0.0
-    met = _reached(conditions.cold(crop.cold_below_c), up, crop.cold_days) if crop.cold_days else up
-    sums = conditions.warmth(crop.base_c, crop.upper_c, long_day=crop.long_day)
+    cold = _since(conditions.vernal(crop.cold_below_c), up, now) if crop.cold_days else 0.0
+    met = _reached(conditions.vernal(crop.cold_below_c), up, crop.cold_days) if crop.cold_days else up
+    sums = conditions.warmth(crop)
     warmth = _since(sums, met, now) if met < now else 0.0
     behind = Behind(
         1.0,
@@ -76,7 +76,7 @@ def _season(
     recorded = min(today, conditions.first_day + timedelta(days=conditions.days))
     if not _recorded(conditions, begins, recorded):
         return None
-    sums = conditions.warmth(crop.base_c, crop.upper_c)
+    sums = conditions.warmth(crop)
     begin, now = ((day - conditions.first_day).days for day in (begins, recorded))
     ripe = min(_reached(sums, begin, need), now)
     first = conditions.first_day + timedelta(days=ripe)

@@ -73,6 +73,9 @@ class Weighed:
     up: Ints
     first: Ints
     last: Ints
+    stands: Ints
+    touched_years: Ints
+    usual: Bools
     of: Ints
     outcomes: Ints
     ripe: Ints
@@ -121,9 +124,11 @@ def weigh(
     ripens = _quantiles(found.first, ripe, QUANTILES) + np.array([found.spread[0], 0, found.spread[1]])
     first = _days(first_days, ripens)
     last = _days(first_days, _quantiles(found.last, ripe, QUANTILES))
+    stands = _days(first_days, _quantiles(found.stands, ripe, QUANTILES))
+    touched = (found.touched & ripe).sum(axis=1)
     up = _days(first_days, _quantiles(found.up, came_up, QUANTILES))
 
-    begins, ends = first_days[:, None] + found.first, first_days[:, None] + found.last
+    begins, ends = first_days[:, None] + found.first, first_days[:, None] + found.stands
     here = running.between(running.here, begins, ends)
     met = running.between(running.lessons, begins, ends) if calendar.slots else here
     of = found.known.sum(axis=1)
@@ -155,11 +160,14 @@ def weigh(
         | (ripe_years <= (1 - FAULT_SHARE) * of)
         | (picked & (school_years < FAULT_SHARE * ripe_years))
     )
+    usual = _usual(crop, method, first_days, setting)
     care = (
-        ~known_start
+        ~usual
+        | ~known_start
         | (~known_first & (not crop.for_guests))
         | ~(started_lesson & out_lesson)
         | (losses >= CARE_SHARE).any(axis=1)
+        | (touched >= np.maximum(1, FAULT_SHARE * of))
         | (seedbed_years >= np.maximum(1, CARE_SHARE * of))
         | ((first_break >= 0) & (not crop.for_guests))
         | (picked & (fit_years < SURE_SHARE * ripe_years))
@@ -171,6 +179,9 @@ def weigh(
         up=up,
         first=first,
         last=last,
+        stands=stands,
+        touched_years=touched,
+        usual=usual,
         of=of,
         outcomes=outcomes,
         ripe=ripe_years,
@@ -200,7 +211,7 @@ def ripe_on(
     found = found or _by_packet(crop, method, days)
     ripe = found.outcome == Outcome.RIPE
     begun = days[:, None] + found.first <= ready_by
-    lasts = True if keeps else days[:, None] + found.last >= ready_by
+    lasts = True if keeps else days[:, None] + found.stands >= ready_by
     return (ripe & begun & lasts).sum(axis=1), found.known.sum(axis=1)
 
 
@@ -212,7 +223,9 @@ class _Years:
     up: Ints
     first: Ints
     last: Ints
+    stands: Ints
     outcome: npt.NDArray[np.int8]
+    touched: Bools
     known: Bools
     spread: tuple[int, int]
 
@@ -238,8 +251,11 @@ def _measured(
     known = (rows >= 0) & (outcome != Outcome.UNKNOWN)
     if not known.any():
         return None
-    up, first, last = (kept[rows].astype(np.int64) + later for kept in (runs.up, runs.first, runs.last))
-    return _Years(runs.into_bed + later, up, first, last, np.where(known, outcome, Outcome.UNKNOWN), known, runs.spread)
+    up, first, last, stands = (
+        kept[rows].astype(np.int64) + later for kept in (runs.up, runs.first, runs.last, runs.stands)
+    )
+    outcome, touched = np.where(known, outcome, Outcome.UNKNOWN), known & runs.touched[rows]
+    return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, known, runs.spread)
 
 
 def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years:
@@ -258,9 +274,10 @@ def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years
     whole = np.ones((len(days), 1), dtype=bool)
     up = offset(dates.emerge_to or dates.bed_from) + later
     first, last = offset(dates.first_pick) + later, offset(dates.last_pick) + later
-    return _Years(
-        (dates.bed_from - begin).days + later, up, first, last, np.zeros((len(days), 1), dtype=np.int8), whole, spread
-    )
+    stands = first + max(crop.stands_days or 0, crop.picking_days)
+    none = np.zeros((len(days), 1), dtype=np.int8)
+    bed = (dates.bed_from - begin).days + later
+    return _Years(bed, up, first, last, stands, none, none.astype(bool), whole, spread)
 
 
 def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
@@ -282,6 +299,16 @@ def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
 def _days(start: Ints, offsets: Floats) -> Ints:
     """Ordinals of days after the start; −1 where there are none."""
     return np.where(np.isnan(offsets), -1, start[:, None] + np.rint(np.nan_to_num(offsets)).astype(np.int64))
+
+
+def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
+    """Whether each day lies in the usual weeks by the freezes on file; True where these tell nothing."""
+    open_days = setting.record.usual_weeks.open_days(crop, method) if setting.record is not None else None
+    if open_days is None:
+        return np.ones(len(days), dtype=bool)
+    dates = (date.fromordinal(int(day)) for day in days)
+    of_year = np.array([(d.replace(year=2028) - date(2028, 1, 1)).days for d in dates], dtype=np.int64)
+    return np.asarray(open_days[of_year])
 
 
 def _reached(calendar: Calendar, days: Ints) -> Bools:

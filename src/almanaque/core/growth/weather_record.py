@@ -7,11 +7,13 @@ stays bounded however many schools and crops there are.
 
 import threading
 from collections import OrderedDict
+from functools import cached_property
 
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth.conditions import Conditions
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.crop_runs import NOTHING, Behind, ReadyBy, Runs, grow
+from almanaque.core.growth.usual_weeks import UsualWeeks, of_climate
 from almanaque.core.place.climate import Climate
 
 MOST_RUNS = 800  # about 100 kB each for 37 years
@@ -53,6 +55,11 @@ class Record:
         self._name = object()  # tells this record's answers from those of any other
         self._conditions: OrderedDict[_Key, Conditions] = OrderedDict()
         self._lock = threading.Lock()
+
+    @cached_property
+    def usual_weeks(self) -> UsualWeeks:
+        """Spring and autumn of the place, from which usual weeks are counted."""
+        return of_climate(self.climate)
 
     def conditions(self, covering: Covering | None = None, indoors_c: float | None = None) -> Conditions:
         """What plants feel there: in the open, under a cover, or indoors at one warmth [°C]."""

@@ -1,0 +1,99 @@
+"""The usual weeks for starting a crop, counted from the spring and the autumn of a weather record: the second opinion.
+
+The catalogue's windows are told from the last and the first freeze, as planting charts are. They were made where spring comes
+soon after the last freeze, so where it does not, spring is the day that is as warm; and where winters are mild, they are
+the season of cool crops.
+"""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+import numpy.typing as npt
+
+from almanaque.core.crops.crop import Anchor, Crop, Method
+from almanaque.core.place.climate import Climate
+
+YEAR = 366
+SPRING_C, AUTUMN_C = (
+    12.0,
+    11.0,
+)  # normal means of the day [°C] that stand for the freezes where these come too early or late
+MILD_C = 6.0  # a coldest normal mean from which cool crops grow through the winter: our own rule
+LONG_SEASON_DAYS = 230  # from spring to the first freeze, from which warm crops may be started for longer: our own rule
+LONGER_WEEKS = 8  # for so much longer: our own rule
+GRACE_WEEKS = 1  # either way before a day counts as outside: our own rule
+
+Bools = npt.NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class UsualWeeks:
+    """Spring and autumn of a place as days of a leap year, 1 January is 0; None where hardly any winter freezes."""
+
+    spring: int | None
+    autumn: int | None
+    mild: bool
+    long: bool
+
+    def spans(self, crop: Crop, method: Method) -> list[tuple[int, int]]:
+        """First and last day of each usual window, days of the year that may lie outside of 0 to 365; none where it cannot be told."""
+        found: dict[Anchor, tuple[int, int]] = {}
+        for window in crop.windows:
+            anchor = self.spring if window.anchor == "last freeze" else self.autumn
+            if window.method == method and anchor is not None:
+                longer = LONGER_WEEKS if crop.season == "warm" and self.long and crop.life == "annual" else 0
+                found[window.anchor] = (anchor + 7 * window.weeks[0], anchor + 7 * (window.weeks[1] + longer) + 6)
+        if self.mild and crop.season == "cool" and len(found) == 2:
+            return [(found["first freeze"][0] - YEAR, found["last freeze"][1])]
+        return list(found.values())
+
+    def open_days(self, crop: Crop, method: Method) -> Bools | None:
+        """By day of the year whether it lies in a usual window or a week about it, (366,); None where that cannot be told."""
+        spans = self.spans(crop, method)
+        if not spans:
+            return None
+        found = np.zeros(YEAR, dtype=np.bool_)
+        for first, last in spans:
+            found[np.arange(first - 7 * GRACE_WEEKS, last + 7 * GRACE_WEEKS + 1) % YEAR] = True
+        return found
+
+    def dates(self, crop: Crop, method: Method, near: date) -> list[tuple[date, date]]:
+        """The windows as days, those nearest to a day."""
+        found = []
+        for first, last in self.spans(crop, method):
+            years = [
+                (date(near.year + n, 1, 1) + timedelta(days=first), date(near.year + n, 1, 1) + timedelta(days=last))
+                for n in (-1, 0, 1)
+            ]
+            found.append(min(years, key=lambda span: max((span[0] - near).days, (near - span[1]).days)))
+        return sorted(found)
+
+
+def of_climate(climate: Climate) -> UsualWeeks:
+    """Spring is the middle last freeze, or the day on which the normal mean rises to 12 °C if that is later; autumn the middle
+    first freeze, or the day on which it falls below 11 °C if that is earlier."""
+    usual = np.array([climate.normal_mean_c(date(2028, 1, 1) + timedelta(days=n)) or np.nan for n in range(YEAR)])
+    if np.isnan(usual).any():
+        return UsualWeeks(None, None, mild=False, long=False)
+    start = climate.season_start(date(2028, 3, 1))
+    midsummer = 1 if climate.southern else 182  # about the turn of the year half a year from midwinter
+    from_midsummer = np.roll(usual, -midsummer)
+    last, first = climate.date_of(climate.last_freeze(0.5), start), climate.date_of(climate.first_freeze(0.5), start)
+    below = np.flatnonzero(from_midsummer < AUTUMN_C)
+    cold = np.flatnonzero(from_midsummer < SPRING_C)
+
+    def at(day: date | None) -> int | None:
+        """Days after midsummer."""
+        return None if day is None else ((day - date(day.year, 1, 1)).days - midsummer) % YEAR
+
+    springs = [n for n in (at(last), int(cold[-1]) + 1 if len(cold) else None) if n is not None]
+    autumns = [n for n in (at(first), int(below[0]) if len(below) else None) if n is not None]
+    if not springs or not autumns:
+        return UsualWeeks(None, None, mild=True, long=True)
+    spring, autumn = max(springs), min(autumns)
+    until_freeze = at(first)
+    long = until_freeze is None or YEAR - spring + until_freeze > LONG_SEASON_DAYS
+    return UsualWeeks(
+        (spring + midsummer) % YEAR, (autumn + midsummer) % YEAR, mild=bool(usual.min() >= MILD_C), long=long
+    )
