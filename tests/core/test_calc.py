@@ -194,7 +194,7 @@ def test_fit_gives_every_day_of_the_calendar_or_the_one_asked_for() -> None:
     days = [date.fromisoformat(day["sow"]) for day in every]
     assert (days[0], days[-1], len(days)) == (date(2026, 8, 24), date(2028, 8, 22), (days[-1] - days[0]).days + 1)
     by_day = {day["sow"]: day for day in every}
-    assert {day["verdict"] for day in every} >= {"fits", "misses"}
+    assert {day["verdict"] for day in every} == {"with care", "misses"}  # four years cannot speak for all
     assert by_day["2027-07-12"]["verdict"] == "misses"
     assert "Sowing on 12 Jul falls in a break." in by_day["2027-07-12"]["reasons"]
     one = answer([*PLACED, "--sow", "2028-04-12"])["days"]

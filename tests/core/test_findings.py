@@ -10,13 +10,13 @@ import pytest
 import almanaque
 from almanaque.core import findings
 from almanaque.core.findings import CODES, Finding, Fix, worst_first
-from almanaque.core.growth import fit_findings
+from almanaque.core.growth import verdicts
 from almanaque.core.harvest import products
 from almanaque.core.words import Phrase, places, sentences
 
 SOURCE = Path(almanaque.__file__).parent
 TABLES = {
-    "fit_findings.py": set(fit_findings._LOSSES.values()),
+    "fit_findings.py": set(verdicts.LOSSES.values()),
     "products.py": {caution.code for caution in (*products.CAUTIONS, products.FOR_SALE)},
 }
 
@@ -123,7 +123,7 @@ def test_every_judgement_in_the_words_has_a_code() -> None:
 def test_every_fix_has_words_and_every_word_a_fix() -> None:
     named = set(re.findall(r'Fix\(\s*f?"(\w+)', "".join(p.read_text(encoding="utf-8") for p in SOURCE.rglob("*.py"))))
     named |= {f"for_{caution.code}" for caution in (*products.CAUTIONS, products.FOR_SALE)}
-    named |= {f"against_{code}" for code in fit_findings._LOSSES.values()}
+    named |= {f"against_{code}" for code in verdicts.LOSSES.values()}
     named |= {"feed_with_compost", "feed_with_fertiliser", "as_written"}
     for line in ("carry_pollen_to_female", "carry_pollen"):
         named.add(line)

@@ -46,6 +46,7 @@ def _candidate(judged: school_fit.Fit, ripens: bool) -> dict[str, Any]:
         "emerge": dates.emerge_to.isoformat() if dates.emerge_to else None,
         "first_pick": {share: day.isoformat() if ripens else None for share, day in first.items()},
         "last_pick": dates.last_pick.isoformat() if ripens else None,
+        "stands_until": dates.stands_until.isoformat() if ripens and dates.stands_until else None,
         "verdict": judged.verdict,
         "n": judged.n,
         "of": judged.of,

@@ -113,7 +113,7 @@ def test_what_stands_in_the_bed_needs_nobody_to_start_it_and_is_still_judged_by_
     assert now.verdict == "misses"
     assert [f.code for f in now.findings if f.severity == "fault"] == ["ready_no_school"]
     sunday = weigh(crop, "direct", [D("2027-07-11")], setting, behind=far.behind)
-    assert bool(sunday.started_here[0])
+    assert sunday.said["bed.sow_no_school"][0] == 0
 
 
 COMES_AGAIN = [crop for crop in CROPS if crop.season_warmth is not None]

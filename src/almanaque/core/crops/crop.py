@@ -169,6 +169,12 @@ class Crop(Strict):
         le=12,
         description="coldest night [°C] that what stands ripe bears, if not the growing plant's",
     )
+    fruit_days: int = Field(
+        default=0, ge=0, le=240, description="days from that warmth, which brings it into bloom, to the first picking"
+    )
+    short_day_h: float | None = Field(
+        default=None, ge=9, le=18, description="hours of daylight below which it flowers, once days grow shorter"
+    )
     winter_chill_h: int = Field(
         default=0,
         ge=0,
@@ -367,6 +373,8 @@ class Crop(Strict):
             raise ValueError("germination_c must be three numbers in order: least, best, most")
         if self.base_c >= self.upper_c:
             raise ValueError("base_c must be below upper_c")
+        if not self.cardinal_c[1] <= self.cardinal_c[2] < self.cardinal_c[3]:
+            raise ValueError("upper_c, slower_c and still_c must rise")
         if "cloves" in self.methods and not self.stock:
             raise ValueError("stock is missing for a crop that is set in the ground")
         if "indoors" in self.methods and not self.weeks_indoors:

@@ -25,7 +25,7 @@ RANGE_C = (
     5.0  # a hot week's mean lies so far below its greatest temperatures, by which crops are described: our own rule
 )
 SHORT_DAY_HEAT_C = (
-    3.0  # so much more heat is borne where days are short, since long ones drive it into flower: our own rule
+    2.0  # so much more heat is borne where days are short, since long ones drive it into flower: our own rule
 )
 SHORT_LIGHT_H = 13.0  # days shorter than this count as short for that
 CHILL_DAYS = 7  # the least temperatures of so many days, averaged, make a cold spell
@@ -39,7 +39,7 @@ SHORT_DAY_H, STILL_H, STILL_SHARE = (
     0.25,
 )  # growth slows below the one, and goes on at a share below the other
 LONG_DAY_H = 12.5  # lengthening days from which a plant that has had its cold shoots into flower
-NO_LONG_DAY_H, ALL_LONG_DAY_H = 8.0, 15.0
+NO_LONG_DAY_H, ALL_LONG_DAY_H, NO_LONG_DAY_SHARE = 8.0, 15.0, 0.2
 CHILL_FROM_C = -4.0  # a mean below it does not count as cold that a plant can use
 FOR_SEED_C = 8.0  # at or below it the ground chills a seed
 BOLTS_BELOW_C = 8.0  # a mean at or below it counts towards shooting
@@ -51,6 +51,7 @@ class Conditions:
     def __init__(self, climate: Climate, covering: Covering | None = None, *, indoors_c: float | None = None) -> None:
         self.climate = climate
         self.covering = covering
+        self.in_the_sun = indoors_c is None
         self.days = len(climate.tmin_c)
         self.first_day = climate.first_day
         low, high = self._filled(climate.tmin_c), self._filled(climate.tmax_c)
@@ -119,7 +120,8 @@ class Conditions:
     def soil_c(self) -> Floats:
         """Soil temperature [°C] under what covers it; a measured one goes before in the open."""
         measured = self.climate.measured_soil_c if self.covering is None else None
-        return soil_temperature.estimate(self.tmin_c, self.tmax_c, measured)
+        light = self.light_h if self.in_the_sun else None
+        return soil_temperature.estimate(self.tmin_c, self.tmax_c, measured, light_h=light)
 
     @cached_property
     def light_h(self) -> Floats:
@@ -137,9 +139,9 @@ class Conditions:
 
     @cached_property
     def long_day_share(self) -> Floats:
-        """How far a day's length drives a plant that waits for long days: from nothing at 8 hours to all at 15.
-        **Source:** our own straight line, set so that winter wheat ripens when it is known to."""
-        return np.asarray(np.clip((self.light_h - NO_LONG_DAY_H) / (ALL_LONG_DAY_H - NO_LONG_DAY_H), 0.0, 1.0))
+        """How far a day's length drives a plant that waits for long days: from a fifth at 8 hours to all at 15.
+        **Source:** our own straight line, fitted to winter wheat of CERES in three climates."""
+        return np.asarray(np.interp(self.light_h, [NO_LONG_DAY_H, ALL_LONG_DAY_H], [NO_LONG_DAY_SHARE, 1.0]))
 
     def warmth(self, crop: Crop) -> Floats:
         """Running sum of degree-days [°C d] that a crop makes use of, (days + 1,); slowed by short days."""
@@ -221,6 +223,15 @@ class Conditions:
             return longer & (self.light_h > LONG_DAY_H)
 
         return self._first("spring", 0.0, spring)
+
+    def next_short_day(self, below_h: float) -> Ints:
+        """By day, the next day of shortening days that has less than so many hours of light; the end for none."""
+
+        def short() -> npt.NDArray[np.bool_]:
+            shorter = np.concatenate([[False], np.diff(self.light_h) < 0])
+            return shorter & (self.light_h < below_h)
+
+        return self._first("short day", below_h, short)
 
     @cached_property
     def midwinters(self) -> Ints:

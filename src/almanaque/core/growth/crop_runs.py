@@ -132,14 +132,13 @@ def grow(
     indoors = 7 * crop.weeks_indoors if method == "indoors" and behind is NOTHING else 0
     into_bed = start + indoors
     up = into_bed if behind.up >= 1 else _up(crop, method, conditions, start, into_bed, behind)
-    if behind is NOTHING:
-        up = np.where(_rots(crop, method, conditions, into_bed) < up, end + 1, up).astype(np.int32)
     met = _cold_met(crop, conditions, up, behind)
     ripe = _first_picking(crop, method, conditions, into_bed, up, met, ready_by, quicker, behind)
     soonest = into_bed + round(LEAST_SHARE * crop.days[method][0] * quicker) - behind.days
     first = np.minimum(ripe if crop.season_warmth is not None else np.maximum(ripe, soonest), end + 1)
     risks = _risks(crop, conditions, up, first, _shoots(crop, conditions, up, behind), behind)
-    outcome, ends_at = _outcome(crop, start, into_bed, up, met, first, risks, behind)
+    rots_on = _rots(crop, method, conditions, into_bed, behind)
+    outcome, ends_at = _outcome(crop, start, into_bed, up, met, first, risks, rots_on, behind)
     if behind is NOTHING:
         no_ground = ~conditions.workable[np.minimum(into_bed, end - 1)]
         outcome[no_ground], ends_at[no_ground] = Outcome.NO_GROUND, into_bed[no_ground]
@@ -195,7 +194,8 @@ def _first_picking(
     if crop.season_warmth is not None and behind is NOTHING:
         return _next_season(crop, method, conditions, into_bed)[0]
     if crop.season_warmth is not None:
-        return reached(conditions.warmth(crop), into_bed, max(0.0, crop.season_warmth - behind.warmth))
+        warm_on = reached(conditions.warmth(crop), into_bed, max(0.0, crop.season_warmth - behind.warmth))
+        return season_ripe(crop, conditions, warm_on)
     if ready_by == "packet":
         least, most = crop.days[method]
         # Packet days do not count the days in which cold ground holds the seed back.
@@ -234,7 +234,15 @@ def _risks(crop: Crop, conditions: Conditions, up: Ints, first: Ints, shoots_on:
 
 
 def _outcome(
-    crop: Crop, start: Ints, into_bed: Ints, up: Ints, met: Ints, first: Ints, risks: _Risks, behind: Behind
+    crop: Crop,
+    start: Ints,
+    into_bed: Ints,
+    up: Ints,
+    met: Ints,
+    first: Ints,
+    risks: _Risks,
+    rots_on: Ints,
+    behind: Behind,
 ) -> tuple[npt.NDArray[np.int8], Ints]:
     """What became of each start, and the day by which that was clear. Of several losses the first in the plant's life counts."""
     longest = start - behind.days + (LONGEST_WAIT_DAYS if crop.life == "perennial" else LONGEST_DAYS)
@@ -257,14 +265,15 @@ def _outcome(
         too_late = up - behind.up_days + COLD_WITHIN_DAYS
         lost(met > too_late, Outcome.NO_COLD, too_late)
     patience = into_bed - behind.days + (NOT_UP_WITH_COLD_DAYS if crop.seed_cold_days else NOT_UP_DAYS[crop.season])
+    patience = np.minimum(patience, rots_on)
     not_up = (up > patience) & (behind.up < 1)
     outcome[not_up] = Outcome.NOT_UP
     return outcome, np.where(not_up, patience, ends_at)
 
 
-def _rots(crop: Crop, method: Method, conditions: Conditions, into_bed: Ints) -> Ints:
+def _rots(crop: Crop, method: Method, conditions: Conditions, into_bed: Ints, behind: Behind) -> Ints:
     """The day on which seed has lain longer in soil too cold for it than it survives; beyond the record where it does not."""
-    if method != "direct" or crop.seed_cold_days:
+    if method != "direct" or crop.seed_cold_days or behind is not NOTHING:
         return np.full(len(into_bed), conditions.days + 1, dtype=np.int32)
     return reached(conditions.below_least(crop.germination_c[0]), into_bed, crop.seed_waits + 1.0)
 
@@ -309,6 +318,16 @@ def _shoots(crop: Crop, conditions: Conditions, up: Ints, behind: Behind) -> Int
     return np.asarray(spring[np.minimum(chilled, end)])
 
 
+def season_ripe(crop: Crop, conditions: Conditions, warm_on: Ints) -> Ints:
+    """The first picking of a season whose warmth was met on these days: its fruit grows on, or it waits for short days."""
+    end = conditions.days
+    ripe = np.minimum(warm_on + crop.fruit_days, end + 1)
+    if crop.short_day_h is not None:
+        short = np.append(conditions.next_short_day(crop.short_day_h), [end + 1, end + 1])
+        ripe = np.where(ripe < end, short[ripe], ripe)
+    return np.asarray(ripe, dtype=np.int32)
+
+
 def _next_season(
     crop: Crop, method: Method, conditions: Conditions, into_bed: Ints
 ) -> tuple[Ints, npt.NDArray[np.bool_]]:
@@ -318,7 +337,7 @@ def _next_season(
     **Source:** common practice, no source.
     """
     winters, beyond = conditions.midwinters, conditions.days + 1
-    seasons = reached(conditions.warmth(crop), winters, crop.season_warmth or 0.0)
+    seasons = season_ripe(crop, conditions, reached(conditions.warmth(crop), winters, crop.season_warmth or 0.0))
     bears = seasons < np.append(winters[1:], conditions.days)
     kept, chilled = np.append(seasons[bears], beyond), np.append(_chilled(crop, conditions, winters)[bears], True)
     at = np.minimum(np.searchsorted(kept, into_bed + crop.days[method][0]), len(kept) - 1)

@@ -4,10 +4,11 @@ from collections.abc import Iterator, Mapping
 from datetime import timedelta
 
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.findings import AS_WRITTEN, Finding, Fix, worst_first
+from almanaque.core.findings import AS_WRITTEN, Finding, Fix, Severity, worst_first
+from almanaque.core.growth import verdicts
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.growth_dates import GrowthDates
-from almanaque.core.growth.sowing_days import CARE_SHARE, FAULT_SHARE, LESSONS_TO_PICK, SURE_SHARE, Setting, Weighed
+from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Weighed
 from almanaque.core.units import format_temperature
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import MONTH_NAMES, short_day
@@ -15,6 +16,7 @@ from almanaque.core.words.days import MONTH_NAMES, short_day
 TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among typed freeze dates
 OURS = "our own rule"
 WEATHER = "the weather on file"
+PRACTICE = "common practice, no source"
 
 
 def of_start(
@@ -51,57 +53,37 @@ def _hands(
 ) -> Iterator[Finding]:
     """Someone must be there to sow or set out, and to keep the seedbed moist until the seed is up."""
     name, calendar = crop.name.en, setting.calendar
-    works = (
-        [("Sowing indoors", dates.start, weighed.started_here, weighed.started_lesson)] if method == "indoors" else []
-    )
     verb = {"indoors": "Setting out", "starts": "Setting out", "direct": "Sowing", "cloves": "Setting"}[method]
-    works.append((verb, dates.bed_from, weighed.out_here, weighed.out_lesson))
-    for work, day, here, lesson in works:
-        if not calendar.reaches(day):
+    for key, work, day in (("start", "Sowing indoors", dates.start), ("bed", verb, dates.bed_from)):
+        if _severity(weighed, row, f"{key}.outside_year"):
             yield _beyond(name, {"day": day})
-        elif not here[row]:
+        if severity := _severity(weighed, row, f"{key}.sow_no_school"):
             later = calendar.next_day_here(day)
-            moved = (
-                (
-                    Fix(
-                        "way_on",
-                        f"start:{method}",
-                        (later - (day - dates.start)).isoformat(),
-                        params={"words": work, "day": later},
-                    ),
-                )
-                if later
-                else ()
-            )
-            yield Finding(
-                "sow_no_school",
-                "fault",
-                name,
-                {"work": work, "day": day},
-                OURS,
-                moved,
-            )
-        elif not lesson[row]:
-            yield Finding(
-                "sow_no_lesson",
-                "care",
-                name,
-                {"day": day},
-                OURS,
-                (Fix("someone_else"),),
-            )
+            fixes: tuple[Fix, ...] = ()
+            if later:
+                moved = (later - (day - dates.start)).isoformat()
+                fixes = (Fix("way_on", f"start:{method}", moved, params={"words": work, "day": later}),)
+            yield Finding("sow_no_school", severity, name, {"work": work, "day": day}, OURS, fixes)
+        if severity := _severity(weighed, row, f"{key}.sow_no_lesson"):
+            yield Finding("sow_no_lesson", severity, name, {"day": day}, OURS, (Fix("someone_else"),))
     yield from _seedbed(weighed, row, crop, dates, setting)
+
+
+def _severity(weighed: Weighed, row: int, code: str) -> Severity | None:
+    """How grave a code is on a day; None where it is not to be said."""
+    said = weighed.said.get(code)
+    return None if said is None else verdicts.SEVERITIES[int(said[row])]
 
 
 def _seedbed(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
     """Seed must stay moist until it is up, so it should be up before a break begins."""
     name, over = crop.name.en, int(weighed.seedbed_years[row])
-    if over >= max(1, CARE_SHARE * int(weighed.of[row])) and dates.emerge_to is not None:
+    if (severity := _severity(weighed, row, "seedbed_over_break")) and dates.emerge_to is not None:
         gap = setting.calendar.breaks[int(weighed.seedbed_break[row])]
         in_some = weighed.measured and over < weighed.of[row]
         yield Finding(
             "seedbed_over_break",
-            "care",
+            severity,
             name,
             {
                 "gap": gap.name,
@@ -158,92 +140,50 @@ def _corrected(crop: Crop) -> Iterator[Finding]:
         )
 
 
-def _mostly_lost(weighed: Weighed, row: int) -> bool:
-    return weighed.measured and bool(weighed.ripe[row] <= (1 - FAULT_SHARE) * weighed.of[row])
-
-
 def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
     """The picking must meet lessons, in most years."""
     name, calendar = crop.name.en, setting.calendar
     ripe, of = int(weighed.ripe[row]), int(weighed.of[row])
-    if crop.for_guests or not ripe or _mostly_lost(weighed, row):
-        return  # of what is mostly lost, the loss is told
     ready: dict[str, object] = (
         {"ready": dates.first_pick_early, "to": dates.first_pick_late}
         if weighed.measured
         else {"ready": dates.first_pick, "to": dates.last_pick}
     )
-    if not calendar.reaches(dates.first_pick):
+    if _severity(weighed, row, "picking.outside_year"):
         yield _beyond(name, {**ready, "year": dates.first_pick.year}, case="picking")
-        return
     gap_at = int(weighed.first_break[row])
     gap = calendar.breaks[gap_at] if gap_at >= 0 else None
-    missed = of - int(weighed.school_years[row])
-    if weighed.school_years[row] < FAULT_SHARE * ripe:
+    if severity := _severity(weighed, row, "ready_no_school"):
         coming = gap or calendar.next_break(dates.first_pick)
         years: Phrase | str = ""
         if weighed.measured:
             those = "in_years" if ripe == of else "in_years_that_ripen"
             years = Phrase(f"findings.part.{those}", {"n": ripe - int(weighed.school_years[row]), "of": ripe})
-        yield Finding(
-            "ready_no_school",
-            "fault",
-            name,
-            {**ready, "years": years}
-            | ({"coming": coming.name, "starts": coming.starts, "ends": coming.ends} if coming else {}),
-            OURS,
-            (Fix("name_carers"),),
-            case="in_a_break" if coming else "",
-        )
-        return
-    if gap is not None:
+        named = {"coming": coming.name, "starts": coming.starts, "ends": coming.ends} if coming else {}
+        case = "in_a_break" if coming else ""
+        params = {**ready, "years": years, **named}
+        yield Finding("ready_no_school", severity, name, params, OURS, (Fix("name_carers"),), case=case)
+    if (severity := _severity(weighed, row, "ready_in_break")) and gap is not None:
         weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
-        yield Finding(
-            "ready_in_break",
-            "care",
-            name,
-            {"first_pick": dates.first_pick, "gap": gap.name.lower(), "weeks": weeks},
-            OURS,
-            (Fix("name_carers"),),
-        )
-    if weighed.fit_years[row] < SURE_SHARE * ripe:
+        params = {"first_pick": dates.first_pick, "gap": gap.name.lower(), "weeks": weeks}
+        yield Finding("ready_in_break", severity, name, params, OURS, (Fix("name_carers"),))
+    if severity := _severity(weighed, row, "ready_few_lessons"):
         n = int(weighed.fit_years[row])
-        lessons = len(calendar.lessons(dates.first_pick, dates.last_pick))
+        last = dates.stands_until or dates.last_pick
+        lessons = len(calendar.lessons(dates.first_pick, last))
         if not calendar.slots:
             case = "in_school"
         elif weighed.measured and n > 0:
             case = "in_some_years"
         else:
             case = "no_lesson" if not lessons else "one_lesson" if lessons == 1 else "few_lessons"
-        here = calendar.days_here_between(dates.first_pick, dates.last_pick)
+        here = calendar.days_here_between(dates.first_pick, last)
+        params = {**ready, "n": n, "of": of, "here": here, "wanted": LESSONS_TO_PICK}
+        yield Finding("ready_few_lessons", severity, name, params, OURS, (Fix("extra_visit"),), case=case)
+    if severity := _severity(weighed, row, "ready_not_always"):
         yield Finding(
-            "ready_few_lessons",
-            "care",
-            name,
-            {**ready, "n": n, "of": of, "here": here, "wanted": LESSONS_TO_PICK},
-            OURS,
-            (Fix("extra_visit"),),
-            case=case,
+            "ready_not_always", severity, name, {**ready, "n": int(weighed.school_years[row]), "of": of}, WEATHER
         )
-    elif missed and weighed.measured and missed >= CARE_SHARE * of and weighed.school_years[row] < ripe:
-        n = int(weighed.school_years[row])
-        yield Finding(
-            "ready_not_always",
-            "note",
-            name,
-            {**ready, "n": n, "of": of},
-            WEATHER,
-        )
-
-
-_LOSSES: dict[Outcome, str] = {
-    Outcome.NOT_UP: "not_up",
-    Outcome.FROZEN: "frost_risk",
-    Outcome.HEAT: "heat_risk",
-    Outcome.NO_COLD: "no_cold",
-    Outcome.BOLTED: "bolts_in_spring",
-    Outcome.NOT_RIPE: "not_ripe",
-}
 
 
 def _weather(
@@ -253,22 +193,24 @@ def _weather(
     if not weighed.measured:
         yield from _without_record(crop, method, dates, setting)
         return
-    of = int(weighed.of[row])
-    lost = {outcome: int(weighed.outcomes[row, outcome]) for outcome in _LOSSES}
-    # When half of the years or more are lost, it misses for the reason that most of them share.
-    worst = max(lost, key=lambda outcome: lost[outcome]) if _mostly_lost(weighed, row) else None
-    for outcome, code in _LOSSES.items():
-        n = lost[outcome]
-        if outcome == worst or (n and n >= CARE_SHARE * of):
-            yield Finding(
-                code,
-                "fault" if outcome == worst else "care",
-                crop.name.en,
-                {"n": n, "of": of, **_why(outcome, crop, dates, setting)},
-                WEATHER,
-                (Fix(f"against_{code}"),),
-                case="after_cold_ground" if outcome == Outcome.NOT_UP and crop.seed_cold_days else "",
-            )
+    name, of = crop.name.en, int(weighed.of[row])
+    for outcome, code in verdicts.LOSSES.items():
+        if severity := _severity(weighed, row, code):
+            params = {"n": int(weighed.outcomes[row, outcome]), "of": of, **_why(outcome, crop, dates, setting)}
+            case = "after_cold_ground" if outcome == Outcome.NOT_UP and crop.seed_cold_days else ""
+            if outcome == Outcome.NO_COLD and crop.winter_chill_h:
+                case = "of_winter"
+            yield Finding(code, severity, name, params, WEATHER, (Fix(f"against_{code}"),), case=case)
+    if severity := _severity(weighed, row, "frost_touch"):
+        told = _why(Outcome.FROZEN, crop, dates, setting) | {"bears": format_temperature(crop.bears_c, setting.units)}
+        params = {"n": int(weighed.touched_years[row]), "of": of, **told}
+        yield Finding("frost_touch", severity, name, params, WEATHER, (Fix("against_frost_risk"),))
+    if (severity := _severity(weighed, row, "not_in_window")) and setting.record is not None:
+        windows = setting.record.usual_weeks.dates(crop, method, dates.start)
+        spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
+        yield Finding("not_in_window", severity, name, {"spans": spans}, PRACTICE, (), case="by_record")
+    if severity := _severity(weighed, row, "few_years"):
+        yield Finding("few_years", severity, name, {"of": of}, OURS, (Fix("add_weather", "page", "/school/weather"),))
 
 
 def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> dict[str, object]:
@@ -283,9 +225,15 @@ def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> 
         if crop.seed_cold_days:
             told["cold_days"] = crop.seed_cold_days
     elif outcome == Outcome.FROZEN:
-        told |= {"out": dates.emerge_from or dates.bed_from, "bears": degrees(crop.bears_c)}
+        told |= {"out": dates.emerge_from or dates.bed_from, "bears": degrees(crop.dies_c)}
     elif outcome == Outcome.HEAT:
         told["above"] = degrees(crop.heat_c)
+    elif outcome == Outcome.NO_GROUND:
+        told["bed_from"] = dates.bed_from
+    elif outcome == Outcome.CHILLED:
+        told["nights"] = degrees(crop.harmed_by_nights_c or 0.0)
+    elif outcome == Outcome.NO_COLD and crop.winter_chill_h:
+        told["hours"] = crop.winter_chill_h
     elif outcome == Outcome.NO_COLD:
         told |= {"cold_days": crop.cold_days, "below": degrees(crop.cold_below_c), "without": crop.without_cold}
     elif outcome == Outcome.BOLTED:
@@ -341,25 +289,8 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
             typed.from_whom or "typed freeze dates",
             add,
         )
-    if typed is not None or months is not None:
-        yield Finding(
-            "no_weather",
-            "note",
-            name,
-            {},
-            OURS,
-            add,
-            case="typed",
-        )
-    else:
-        yield Finding(
-            "no_weather",
-            "note",
-            name,
-            {},
-            OURS,
-            add,
-        )
+    roughly = typed is not None or months is not None
+    yield Finding("no_weather", "care", name, {}, OURS, add, case="typed" if roughly else "")
 
 
 def _cautions(crop: Crop) -> Iterator[Finding]:
@@ -370,6 +301,6 @@ def _cautions(crop: Crop) -> Iterator[Finding]:
             "note",
             crop.name.en,
             {"message": crop.caution, "reason": Phrase("findings.part.school_rules_first")},
-            "common practice, no source",
+            PRACTICE,
             case=AS_WRITTEN,
         )

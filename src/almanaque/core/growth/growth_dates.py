@@ -20,7 +20,8 @@ class GrowthDates:
     `clear_by` is the last day on which it holds its place. `emerge_*` are None where nothing is sown in the bed.
     `first_pick` is the middle of its range: packet days at their least
     and most, or nine years in ten of the weather on file. `of_years` is 0 for packet days alone; else picking meets its
-    lessons in `fit_years` of so many.
+    lessons in `fit_years` of so many. `last_pick` is the end of its best; `stands_until` the day until which it may stand in the
+    ground or on the plant, None where that was not asked.
     """
 
     start: date
@@ -34,6 +35,7 @@ class GrowthDates:
     clear_by: date
     fit_years: int = 0
     of_years: int = 0
+    stands_until: date | None = None
 
 
 def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = None) -> GrowthDates:
@@ -62,6 +64,7 @@ def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = 
         first_pick_late=bed_from + timedelta(days=most),
         last_pick=last,
         clear_by=leaves_bed(crop, bed_from, last),
+        stands_until=middle + timedelta(days=max(crop.stands_days or 0, crop.picking_days)),
     )
 
 

@@ -11,7 +11,8 @@ from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Fix
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.school_fit import Fit, judge
-from almanaque.core.growth.sowing_days import SURE_SHARE, Ints, Setting, ripe_on, weigh
+from almanaque.core.growth.sowing_days import Ints, Setting, ripe_on, weigh
+from almanaque.core.growth.verdicts import SURE_SHARE
 
 SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
 WINTER_DAYS = 330  # how far a sowing that winters over is looked for
@@ -81,7 +82,8 @@ def back_from(
     else:
         keeps = aim == "picked" or crop.cure_days > 0
         years, of = ripe_on(crop, method, days, ready_by.toordinal(), setting, keeps=keeps)
-    years = np.where(allowed.started_here & allowed.out_here, years, 0)
+    nobody = [said for code, said in allowed.said.items() if code.endswith("sow_no_school")]
+    years = np.where(np.max(nobody, axis=0) == 0, years, 0)
     best = int(len(days) - 1 - np.argmax(years[::-1]))
     sure = np.flatnonzero((years >= share * np.maximum(of, 1)) & (years > 0))
     latest = int(sure[-1]) if len(sure) else None

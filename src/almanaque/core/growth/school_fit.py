@@ -97,6 +97,7 @@ def dates_at(weighed: Weighed, row: int, crop: Crop, method: Method) -> GrowthDa
         first_pick_late=first[2],
         last_pick=last,
         clear_by=leaves_bed(crop, plain.bed_from, last),
+        stands_until=max(last, date.fromordinal(int(weighed.stands[row, 1]))),
         fit_years=n,
         of_years=of,
     )

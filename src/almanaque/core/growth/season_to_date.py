@@ -7,7 +7,7 @@ import numpy as np
 
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth.conditions import BOLTS_BELOW_C, Conditions, Floats, reached
-from almanaque.core.growth.crop_runs import MISSING_SHARE, MOST_MISSING, Behind, needs
+from almanaque.core.growth.crop_runs import MISSING_SHARE, MOST_MISSING, Behind, needs, season_ripe
 
 ALMOST = 0.999  # the share of a seed that is not up yet stays below 1
 
@@ -78,9 +78,12 @@ def _season(
         return None
     sums = conditions.warmth(crop)
     begin, now = ((day - conditions.first_day).days for day in (begins, recorded))
-    ripe = min(_reached(sums, begin, need), now)
+    warm_on = _reached(sums, begin, need)
+    picked = int(season_ripe(crop, conditions, np.array([warm_on], dtype=np.int32))[0])
+    ripe = min(warm_on, now)
     first = conditions.first_day + timedelta(days=ripe)
-    if ripe < now and (first < bears_from or first + timedelta(days=crop.picking_days) < today):
+    over = conditions.first_day + timedelta(days=picked + crop.picking_days)
+    if picked < now and (conditions.first_day + timedelta(days=picked) < bears_from or over < today):
         following = _midwinter(begins + timedelta(days=370), southern=conditions.climate.southern)
         return SeasonToDate(following, Behind(1.0), bed_from, 0.0)
     warmth = _since(sums, begin, ripe)

@@ -13,9 +13,11 @@ import numpy as np
 import numpy.typing as npt
 
 from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.growth import verdicts
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, ReadyBy
 from almanaque.core.growth.growth_dates import forecast
+from almanaque.core.growth.verdicts import Counts, Work
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.typed_freezes import TypedFreezes
 from almanaque.core.school.school_year import Calendar, Span
@@ -28,8 +30,6 @@ Verdict = Literal["fits", "with care", "misses"]
 VERDICTS: tuple[Verdict, ...] = ("fits", "with care", "misses")
 
 LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must meet the picking
-CARE_SHARE, FAULT_SHARE = 0.10, 0.50  # share of years with a loss that asks for care, and that makes it miss
-SURE_SHARE = 0.80  # share of years in which the picking must meet its lessons
 STEP_DAYS = 6  # a step may be done within a week of its day
 QUANTILES = (0.1, 0.5, 0.9)  # early, middle and late of the years on file
 
@@ -64,7 +64,8 @@ class Weighed:
 
     `of` counts the years that the record covers to the end, `ripe` those that ripen, `school_years` those in which children
     are here on some day of the picking, `fit_years` those in which it meets its lessons. `seedbed_years` are those in which the
-    seed is still coming up when the break `seedbed_break` begins; `first_break` holds the middle first picking.
+    seed is still coming up when the break `seedbed_break` begins; `first_break` holds the middle first picking. `last` is the end of
+    its best, `stands` until when it may stand. `said` tells how grave each code is, as `verdicts.table` has it.
     """
 
     days: Ints
@@ -75,21 +76,15 @@ class Weighed:
     last: Ints
     stands: Ints
     touched_years: Ints
-    usual: Bools
     of: Ints
     outcomes: Ints
     ripe: Ints
     school_years: Ints
     fit_years: Ints
-    started_here: Bools
-    started_lesson: Bools
-    out_here: Bools
-    out_lesson: Bools
-    known_start: Bools
-    known_first: Bools
     seedbed_years: Ints
     seedbed_break: Ints
     first_break: Ints
+    said: Mapping[str, verdicts.Grave]
     verdict: npt.NDArray[np.int8]
 
     def verdict_of(self, at: int) -> Verdict:
@@ -140,7 +135,7 @@ def weigh(
     def hands(counts: npt.NDArray[np.int32], when: Ints) -> Bools:
         return np.asarray(running.between(counts, when, when + STEP_DAYS) > 0)
 
-    known_start, known_first = _reached(calendar, bed) & _reached(calendar, first_days), _reached(calendar, first[:, 1])
+    known_first = _reached(calendar, first[:, 1])
     started_here, out_here = hands(running.here, first_days), hands(running.here, bed)
     if behind is not NOTHING:
         started_here, out_here = np.ones_like(started_here), np.ones_like(out_here)
@@ -152,25 +147,29 @@ def weigh(
     seedbed_years, seedbed_break = _seedbed(calendar.breaks, method, first_days, found.up, came_up)
     first_break = _in_break(calendar.breaks, first[:, 1])
 
-    share = outcomes / np.maximum(of, 1)[:, None]
-    losses = np.delete(share, Outcome.RIPE, axis=1)
-    picked = known_first & (ripe_years > 0) & (not crop.for_guests)
-    misses = (
-        (known_start & ~(started_here & out_here))
-        | (ripe_years <= (1 - FAULT_SHARE) * of)
-        | (picked & (school_years < FAULT_SHARE * ripe_years))
-    )
-    usual = _usual(crop, method, first_days, setting)
-    care = (
-        ~usual
-        | ~known_start
-        | (~known_first & (not crop.for_guests))
-        | ~(started_lesson & out_lesson)
-        | (losses >= CARE_SHARE).any(axis=1)
-        | (touched >= np.maximum(1, FAULT_SHARE * of))
-        | (seedbed_years >= np.maximum(1, CARE_SHARE * of))
-        | ((first_break >= 0) & (not crop.for_guests))
-        | (picked & (fit_years < SURE_SHARE * ripe_years))
+    works = {"bed": Work(_reached(calendar, bed), out_here, out_lesson)}
+    if method == "indoors":
+        works = {"start": Work(_reached(calendar, first_days), started_here, started_lesson), **works}
+    usual = np.ones(len(first_days), dtype=bool)
+    if years is not None and behind is NOTHING:
+        usual = _usual(crop, method, first_days, setting)
+    said = verdicts.table(
+        crop,
+        Counts(
+            measured=years is not None,
+            seasons=setting.record.climate.seasons if setting.record is not None else 0,
+            of=of,
+            outcomes=outcomes,
+            touched=touched,
+            ripe=ripe_years,
+            school_years=school_years,
+            fit_years=fit_years,
+            seedbed_years=seedbed_years,
+            works=works,
+            first_reached=known_first,
+            in_break=first_break >= 0,
+            usual=usual,
+        ),
     )
     return Weighed(
         days=first_days,
@@ -181,22 +180,16 @@ def weigh(
         last=last,
         stands=stands,
         touched_years=touched,
-        usual=usual,
         of=of,
         outcomes=outcomes,
         ripe=ripe_years,
         school_years=school_years,
         fit_years=fit_years,
-        started_here=started_here,
-        started_lesson=started_lesson,
-        out_here=out_here,
-        out_lesson=out_lesson,
-        known_start=known_start,
-        known_first=known_first,
         seedbed_years=seedbed_years,
         seedbed_break=seedbed_break,
         first_break=first_break,
-        verdict=np.where(misses, 2, np.where(care, 1, 0)).astype(np.int8),
+        said=said,
+        verdict=np.maximum(verdicts.worst_of(said) - verdicts.NOTE, 0).astype(np.int8),
     )
 
 

@@ -46,7 +46,10 @@ class UsualWeeks:
                 found[window.anchor] = (anchor + 7 * window.weeks[0], anchor + 7 * (window.weeks[1] + longer) + 6)
         if self.mild and crop.season == "cool" and len(found) == 2:
             return [(found["first freeze"][0] - YEAR, found["last freeze"][1])]
-        return list(found.values())
+        spans = sorted(found.values())
+        if len(spans) == 2 and spans[1][0] <= spans[0][1] + 1:
+            return [(spans[0][0], max(spans[0][1], spans[1][1]))]
+        return spans
 
     def open_days(self, crop: Crop, method: Method) -> Bools | None:
         """By day of the year whether it lies in a usual window or a week about it, (366,); None where that cannot be told."""

@@ -7,7 +7,7 @@ from datetime import date
 from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.growth.growth_dates import GrowthDates
-from almanaque.core.growth.sowing_days import SURE_SHARE
+from almanaque.core.growth.verdicts import SURE_SHARE
 from almanaque.core.words import Phrase
 
 OURS = "our own rule"

@@ -92,7 +92,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Fact
                 "Days to the first picking",
                 "; ".join(f"{METHOD_WORDS[m]} {_range(r)}" for m, r in crop.days.items()),
             ),
-            fact("base_c", "Grows above", warm(crop.base_c)),
+            fact("base_c", "Grows above", f"{warm(crop.base_c)}, best from {warm(crop.upper_c)}"),
             fact(
                 "degree_days",
                 "Warmth to the first picking",
@@ -100,6 +100,18 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Fact
             ),
             fact(
                 "season_warmth", "Warmth from midwinter", f"{crop.season_warmth:g} °C d" if crop.season_warmth else ""
+            ),
+            fact("fruit_days", "From that warmth to the picking", f"{crop.fruit_days} days" if crop.fruit_days else ""),
+            fact(
+                "short_day_h",
+                "Flowers",
+                f"when days are shorter than {crop.short_day_h:g} hours" if crop.short_day_h else "",
+            ),
+            fact("winter_chill_h", "Winter chill", f"about {crop.winter_chill_h} hours" if crop.winter_chill_h else ""),
+            fact(
+                "stands_days",
+                "May stand",
+                f"{crop.stands_days} days after the first picking" if crop.stands_days else "",
             ),
             fact("bears_c", "Bears", f"nights down to {warm(crop.bears_c)}"),
             fact("heat_c", "Suffers", f"in weeks above {warm(crop.heat_c)}"),

@@ -12,6 +12,11 @@ SHORT = {
     "ready_in_break": "first ripe in the break",
     "ready_few_lessons": "few lessons meet it",
     "frost_risk": "frost takes it",
+    "frost_touch": "frost touches it",
+    "chilled": "nights too cold",
+    "no_ground": "ground frozen or sodden",
+    "few_years": "few years on file",
+    "no_weather": "no weather on file",
     "heat_risk": "heat spoils it",
     "not_up": "does not come up",
     "no_cold": "misses its cold",
@@ -26,6 +31,8 @@ SHORT = {
 # The same where it happens in some years only.
 IN_SOME_YEARS = {
     "frost_risk": "frost in some years",
+    "chilled": "cold nights in some years",
+    "no_ground": "frozen ground in some years",
     "heat_risk": "heat in some years",
     "not_up": "not up in some years",
     "no_cold": "misses its cold in some years",
