@@ -24,9 +24,7 @@ HEAT_DAYS = 7  # the means of so many days, averaged, make a hot spell
 RANGE_C = (
     5.0  # a hot week's mean lies so far below its greatest temperatures, by which crops are described: our own rule
 )
-SHORT_DAY_HEAT_C = (
-    2.0  # so much more heat is borne where days are short, since long ones drive it into flower: our own rule
-)
+SHORT_DAY_HEAT_C = 2.0  # so much more heat is borne in short days: long ones drive it into flower: our own rule
 SHORT_LIGHT_H = 13.0  # days shorter than this count as short for that
 CHILL_DAYS = 7  # the least temperatures of so many days, averaged, make a cold spell
 CHILL_HOURS = (0.0, 7.2)  # °C; hours between them count as chill: common practice, no source

@@ -14,7 +14,7 @@ import numpy.typing as npt
 from almanaque.core.crops.crop import Anchor, Crop, Method
 from almanaque.core.place.climate import Climate
 
-YEAR = 366
+YEAR = 366  # days, of a leap year
 SPRING_C, AUTUMN_C = (
     12.0,
     11.0,
