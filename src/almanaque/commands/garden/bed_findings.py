@@ -23,7 +23,7 @@ from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site import TALL_MM
 from almanaque.core.garden.site_suitability import Closed
 from almanaque.core.garden.spacing import Layout
-from almanaque.core.growth.growth_dates import picked_in_season
+from almanaque.core.growth.growth_dates import picking_window
 from almanaque.core.school import class_flags
 from almanaque.core.year import bed_promises
 from almanaque.core.year.bed_promises import Promised
@@ -131,7 +131,7 @@ def grown(planting: Planting, layout: Layout, bed: Bed, context: Context, today:
     crop, grid = context.crops[planting.crop], bed.grid()
     apart = core_layout.pitch(layout, grid, core_layout.figures(crop, planting.wish, grid.cell_mm))
     dates, picked = planting.dates, planting.events.get("first picking")
-    first = (picked_in_season(dates, picked) or dates.first_pick_early) if dates else planting.start_on
+    first = picking_window(crop, dates, dates.bed_from, first_picked=picked).opens if dates else planting.start_on
     last = planting.dates.last_pick if planting.dates else planting.start_on
     return BedPlanting(
         str(planting.id),

@@ -137,6 +137,8 @@ def _after_events(planting: Planting, dates: GrowthDates, crop: Crop) -> GrowthD
     if clear is not None and clear >= dates.bed_from:
         dates = replace(dates, clear_by=clear, last_pick=min(dates.last_pick, max(clear, dates.first_pick)))
         dates = replace(dates, clear_by=max(clear, dates.last_pick))
+        stands = min(dates.stands_until or dates.last_pick, dates.clear_by)
+        dates = replace(dates, stands_until=max(dates.last_pick, stands))
     return dates
 
 

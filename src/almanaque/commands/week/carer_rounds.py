@@ -11,7 +11,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.week.watering import BedWater, watering
 from almanaque.core.errors import BadInput
-from almanaque.core.growth.growth_dates import picked_in_season, picking_season
+from almanaque.core.growth.growth_dates import picking_window
 from almanaque.core.week import carer_rounds as core
 from almanaque.core.week.carer_rounds import Round
 from almanaque.core.year.steps import SERIES
@@ -124,10 +124,9 @@ def _ready(context: Context, standing: Sequence[Planting], walk: Round) -> list[
         crop = context.crops[planting.crop]
         if planting.dates is None or planting.status != "in the ground" or crop.for_guests:
             continue
-        first, last = picking_season(crop, planting.dates, walk.from_day)
-        begun = picked_in_season(planting.dates, planting.events.get("first picking"))
-        first = begun or min(first, planting.dates.first_pick_early) if first == planting.dates.first_pick else first
-        if first <= walk.to_day and last >= walk.from_day:
+        picked = planting.events.get("first picking")
+        window = picking_window(crop, planting.dates, walk.from_day, first_picked=picked)
+        if window.opens <= walk.to_day and window.last >= walk.from_day:
             found.append(f"{crop.name.en}: {crop.ready_sign}")
     return found
 

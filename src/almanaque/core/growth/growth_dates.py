@@ -75,25 +75,42 @@ def leaves_bed(crop: Crop, bed_from: date, last_pick: date) -> date:
     return last_pick + timedelta(days=CLEAR_DAYS)
 
 
-def picking_season(crop: Crop, dates: GrowthDates, day: date) -> tuple[date, date]:
-    """First and last picking of the season that a day falls in or before; a perennial's comes again every year.
+@dataclass(frozen=True)
+class PickingWindow:
+    """The picking of one season, as every list and page tells it.
 
-    An annual has one season only. **Source:** common practice, no source.
+    It may begin on `early`, does in the middle year on `first`, is at its best until `best` and may stand until `last`.
+    `begun` is the first picking that really was in this season.
     """
-    first, last = dates.first_pick, dates.last_pick
-    while crop.life == "perennial" and last < day:
-        first, last = _next_year(first), _next_year(last)
-    return first, last
+
+    early: date
+    first: date
+    best: date
+    last: date
+    begun: date | None = None
+
+    @property
+    def opens(self) -> date:
+        """The first day on which something may be picked."""
+        return self.begun or self.early
 
 
-def picked_in_season(dates: GrowthDates, first_picked: date | None) -> date | None:
-    """The first picking that really was, when it belongs to the season of these dates: what comes again was picked before.
+def picking_window(crop: Crop, dates: GrowthDates, day: date, *, first_picked: date | None = None) -> PickingWindow:
+    """The picking of the season that a day falls in or before; a perennial's comes again every year, an annual has one.
 
-    **Source:** our own rule, at most 150 days ahead of the forecast.
+    A picking of an earlier season does not open this one. **Source:** common practice, no source; at most 150 days ahead of
+    the forecast is our own rule.
     """
-    if first_picked is None or first_picked < dates.first_pick_early - timedelta(days=SEASONS_APART):
-        return None
-    return first_picked
+    early = min(dates.first_pick_early, dates.first_pick)
+    days = [early, dates.first_pick, dates.last_pick, max(dates.last_pick, dates.stands_until or dates.last_pick)]
+    while crop.life == "perennial" and days[3] < day:
+        days = [_next_year(one) for one in days]
+    of_this = (
+        first_picked is not None
+        and days[0] - timedelta(days=SEASONS_APART) <= first_picked
+        and (first_picked <= days[3] or crop.life != "perennial")
+    )
+    return PickingWindow(days[0], days[1], days[2], days[3], first_picked if of_this else None)
 
 
 def ready_until(crop: Crop, dates: GrowthDates, *, first_picked: date | None, day: date) -> date | None:
@@ -101,10 +118,8 @@ def ready_until(crop: Crop, dates: GrowthDates, *, first_picked: date | None, da
 
     `first_picked` is the day of the first picking that really was. **Source:** our own rule.
     """
-    first, last = picking_season(crop, dates, day)
-    if first == dates.first_pick:
-        first = picked_in_season(dates, first_picked) or dates.first_pick_early
-    return last if first <= day + timedelta(days=6) and day <= last else None
+    window = picking_window(crop, dates, day, first_picked=first_picked)
+    return window.last if window.opens <= day + timedelta(days=6) and day <= window.last else None
 
 
 def _next_year(day: date) -> date:

@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 from almanaque.core.crops.crop import Crop
-from almanaque.core.growth.growth_dates import CLEAR_DAYS, GrowthDates, leaves_bed, picked_in_season
+from almanaque.core.growth.growth_dates import CLEAR_DAYS, GrowthDates, leaves_bed, picking_window
 
 FRUITS = frozenset({"fruit", "pod", "ear", "nut", "seed"})
 MOST_MOVED_DAYS = 30  # a flower seen early or late moves picking by at most so much: our own rule
@@ -20,7 +20,8 @@ def by_stages(crop: Crop, dates: GrowthDates, events: Mapping[str, date]) -> Gro
     """
     if crop.life == "perennial":
         return dates
-    first = picked_in_season(dates, events.get("first picking")) or events.get("ready")
+    window = picking_window(crop, dates, dates.bed_from, first_picked=events.get("first picking"))
+    first = window.begun or events.get("ready")
     if first is not None:
         dates = _picked_from(crop, dates, first)
     elif "in flower" in events and crop.bloom_days is not None and crop.part in FRUITS:
@@ -37,6 +38,7 @@ def by_stages(crop: Crop, dates: GrowthDates, events: Mapping[str, date]) -> Gro
             last_pick=last,
             first_pick_late=max(first, min(dates.first_pick_late, last)),
             clear_by=last + timedelta(days=CLEAR_DAYS),
+            stands_until=last,
         )
     return dates
 
@@ -50,6 +52,7 @@ def _picked_from(crop: Crop, dates: GrowthDates, first: date) -> GrowthDates:
         first_pick_late=first,
         last_pick=last,
         clear_by=leaves_bed(crop, dates.bed_from, last),
+        stands_until=max(last, dates.stands_until or last),
     )
 
 
@@ -65,4 +68,5 @@ def _later(crop: Crop, dates: GrowthDates, days: int) -> GrowthDates:
         first_pick_late=moved(dates.first_pick_late),
         last_pick=last,
         clear_by=leaves_bed(crop, dates.bed_from, last),
+        stands_until=moved(dates.stands_until or dates.last_pick),
     )

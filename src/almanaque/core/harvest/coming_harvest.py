@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from almanaque.core.crops.crop import Crop
-from almanaque.core.growth.growth_dates import GrowthDates, picking_season
+from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.school.school_year import week_of
 
 
@@ -61,12 +61,12 @@ def by_week(standing: GrowingCrop, *, today: date, until: date, own: Sequence[fl
     """
     low, high, counted = usual_yield(standing.crop, area_m2=standing.area_m2, plants=standing.plants, own=own)
     low, high = max(0.0, low - standing.picked_g), max(0.0, high - standing.picked_g)
-    first, last = picking_season(standing.crop, standing.dates, today)
-    if standing.first_picked and standing.first_picked <= today <= last:
-        first = min(first, today)
+    window = picking_window(standing.crop, standing.dates, today, first_picked=standing.first_picked)
+    first, last = max(window.begun or window.first, today), window.best
+    if standing.crop.picked == "once":
+        last = window.last
     if last < today or high <= 0:
         return []
-    first = max(first, today)
     if standing.crop.picked == "once":
         last = first
     weeks: dict[date, int] = {}

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.growth.growth_dates import GrowthDates, picking_season
+from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.growth.plant_height import height_mm
 from almanaque.core.journal.sightings import STAGES, Remedy, Sighting, latest, say
 from almanaque.core.units import Units, format_length
@@ -188,13 +188,10 @@ def _steps(p: Toured, day: date) -> Iterator[Question]:
 
 
 def _ready(p: Toured, day: date) -> Iterator[Question]:
-    first, last = picking_season(p.crop, p.dates, day)
-    early = p.dates.first_pick_early if first == p.dates.first_pick else first
-    begun = p.events.get("first picking")
-    this_season = begun is not None and begun >= early - timedelta(days=150)
-    if p.crop.for_guests or this_season or "ready" in p.events or "bolted" in p.events:
+    window = picking_window(p.crop, p.dates, day, first_picked=p.events.get("first picking"))
+    if p.crop.for_guests or window.begun or "ready" in p.events or "bolted" in p.events:
         return
-    if early - timedelta(days=READY_DAYS) <= day <= last:
+    if window.early - timedelta(days=READY_DAYS) <= day <= window.last:
         yield Question("ready", p.id, p.id, f"{p.name} ready?", f"{p.where}. {p.crop.ready_sign}", _READY)
 
 

@@ -9,7 +9,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from almanaque.core.crops.crop import Crop, Method, turned
-from almanaque.core.growth.growth_dates import HARDEN_DAYS, GrowthDates, picking_season
+from almanaque.core.growth.growth_dates import HARDEN_DAYS, GrowthDates, picking_window
 from almanaque.core.units import Units, format_length
 
 WEEK = timedelta(days=7)
@@ -92,8 +92,9 @@ def steps(
 
 def _season_of(crop: Crop, dates: GrowthDates, day: date) -> tuple[GrowthDates, int]:
     """The dates with the picking of the season that a day falls in or before, and how many years after its planting that is."""
-    first, last = picking_season(crop, dates, day)
-    return replace(dates, first_pick=first, last_pick=last), first.year - dates.bed_from.year
+    window = picking_window(crop, dates, day)
+    later = replace(dates, first_pick_early=window.early, first_pick=window.first, last_pick=window.best)
+    return replace(later, stands_until=window.last), window.first.year - dates.bed_from.year
 
 
 def _all(

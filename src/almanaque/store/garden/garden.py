@@ -413,6 +413,7 @@ def _planting(row: dict[str, Any]) -> Planting:
         "first_pick",
         "first_pick_late",
         "last_pick",
+        "stands_until",
         "clear_by",
         "fit_years",
         "of_years",

@@ -41,7 +41,7 @@ SELECT p.id, p.bed_id, p.crop, p.variety, p.status, p.draft_id, p.method, p.star
   (SELECT coalesce(jsonb_object_agg(d.step, d.on_day), '{}')
    FROM step_day d WHERE d.school_id = p.school_id AND d.planting_id = p.id) AS steps,
   f.depends_on, f.bed_from, f.emerge_from, f.emerge_to, f.first_pick_early, f.first_pick, f.first_pick_late,
-  f.last_pick, f.clear_by, f.fit_years, f.of_years, f.verdict, f.findings
+  f.last_pick, f.stands_until, f.clear_by, f.fit_years, f.of_years, f.verdict, f.findings
 FROM planting p
 LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id
 WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
@@ -84,14 +84,14 @@ ON CONFLICT (school_id, id) DO UPDATE SET
 
 -- save_forecast: write the dates and verdict of a planting
 INSERT INTO forecast (school_id, planting_id, depends_on, bed_from, emerge_from, emerge_to, first_pick_early, first_pick,
-                      first_pick_late, last_pick, clear_by, fit_years, of_years, verdict, findings)
+                      first_pick_late, last_pick, stands_until, clear_by, fit_years, of_years, verdict, findings)
 VALUES (%(school_id)s, %(planting_id)s, %(depends_on)s, %(bed_from)s, %(emerge_from)s, %(emerge_to)s,
-        %(first_pick_early)s, %(first_pick)s, %(first_pick_late)s, %(last_pick)s, %(clear_by)s, %(fit_years)s, %(of_years)s, %(verdict)s, %(findings)s)
+        %(first_pick_early)s, %(first_pick)s, %(first_pick_late)s, %(last_pick)s, %(stands_until)s, %(clear_by)s, %(fit_years)s, %(of_years)s, %(verdict)s, %(findings)s)
 ON CONFLICT (school_id, planting_id) DO UPDATE SET
   depends_on = excluded.depends_on, bed_from = excluded.bed_from, emerge_from = excluded.emerge_from,
   emerge_to = excluded.emerge_to, first_pick_early = excluded.first_pick_early, first_pick = excluded.first_pick,
   first_pick_late = excluded.first_pick_late, last_pick = excluded.last_pick, clear_by = excluded.clear_by,
-  fit_years = excluded.fit_years, of_years = excluded.of_years, verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
+  stands_until = excluded.stands_until, fit_years = excluded.fit_years, of_years = excluded.of_years, verdict = excluded.verdict, findings = excluded.findings, computed_at = now();
 
 -- has_history: whether anything happened to a planting that must not be lost
 SELECT EXISTS (SELECT FROM event WHERE planting_id = %(planting)s)

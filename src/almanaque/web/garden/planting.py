@@ -19,7 +19,7 @@ from almanaque.core.crops.crop import METHOD_WORDS, Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.covers import COVERS, CoverKey
-from almanaque.core.growth.growth_dates import GrowthDates, picked_in_season
+from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.growth.sowing_days import Setting
 from almanaque.core.units import format_length
 from almanaque.core.week import planting_day as core_day
@@ -269,7 +269,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
     steps = (
         as_they_stand(
             forecasts.steps_of(work.context, planting, bed, dates, work.today),
-            events=_of_season(planting, dates),
+            events=_of_season(planting, crop, dates, work.day),
             by_hand=planting.steps,
             today=work.today,
             method=planting.method,
@@ -307,7 +307,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         years=f"children here to pick in {dates.fit_years} of {dates.of_years} years"
         if dates and dates.of_years
         else "",
-        dates=sheet_parts.date_sentences(crop, planting.method, dates, planting),
+        dates=sheet_parts.date_sentences(crop, planting.method, dates, planting, work.day),
         season_to_date=_season_to_date(work, planting, crop, setting),
         came_out=_came_out(work, planting, bed),
         steps=[_step(step, planting) for step in steps],
@@ -384,9 +384,10 @@ def _relatives(work: UnitOfWork, planting: Planting) -> list[dict[str, str]]:
     ]
 
 
-def _of_season(planting: Planting, dates: GrowthDates) -> dict[str, date]:
+def _of_season(planting: Planting, crop: Crop, dates: GrowthDates, day: date) -> dict[str, date]:
     """What happened, less the picking of an earlier season."""
-    earlier = picked_in_season(dates, planting.events.get("first picking")) is None
+    window = picking_window(crop, dates, day, first_picked=planting.events.get("first picking"))
+    earlier = window.begun is None
     return {kind: day for kind, day in planting.events.items() if kind != "first picking" or not earlier}
 
 

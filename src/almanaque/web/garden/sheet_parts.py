@@ -15,7 +15,7 @@ from almanaque.core.garden.bed import Cell, parse_cells
 from almanaque.core.garden.layout import LayoutWish
 from almanaque.core.garden.site_suitability import Closed
 from almanaque.core.growth import nearest_fit, school_fit
-from almanaque.core.growth.growth_dates import GrowthDates, picked_in_season
+from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.units import format_length
 from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
@@ -120,7 +120,7 @@ def lines(shown: Sequence[PlantingPicture], context: Context, today: date, *, fi
                 ),
                 dates=words.joined(
                     [
-                        *date_sentences(item.crop, planting.method, planting.dates, planting),
+                        *date_sentences(item.crop, planting.method, planting.dates, planting, today),
                         _who(planting, context, today),
                     ]
                 ),
@@ -238,7 +238,7 @@ def preview(
         others=core_layout.other_readings(
             cells, grid, crop, wish, units=units, hand_span_mm=context.school.hand_span_mm
         ),
-        dates=date_sentences(crop, method, judged.dates, None),
+        dates=date_sentences(crop, method, judged.dates, None, judged.dates.start),
         verdict=school_fit.VERDICT_WORDS[judged.verdict],
         verdict_class=VERDICT_CLASS[judged.verdict],
         notes=notes,
@@ -288,8 +288,11 @@ def _rebuild_page(bed_id: UUID) -> str:
     return f"/garden/beds/{bed_id}/rebuild"
 
 
-def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planting: Planting | None) -> list[str]:
-    """`sown 30 Mar`, `up 4 – 10 Apr`, `picked 3 – 24 Jun`: what really happened where it has, else the forecast."""
+def date_sentences(
+    crop: Crop, method: Method, dates: GrowthDates | None, planting: Planting | None, day: date
+) -> list[str]:
+    """`sown 30 Mar`, `up 4 – 10 Apr`, `picked 3 – 24 Jun`: what really happened where it has, else the forecast of
+    the season that `day` falls in or before."""
     if dates is None:
         return []
     events = planting.events if planting else {}
@@ -307,11 +310,16 @@ def date_sentences(crop: Crop, method: Method, dates: GrowthDates | None, planti
         found.append(f"up {words.span(dates.emerge_from, dates.emerge_to)}")
     if "cleared" in events:
         found.append(f"cleared {words.short_day(events['cleared'])}")
-    elif picked := picked_in_season(dates, events.get("first picking")):
-        found.append(f"picked since {words.short_day(picked)}, until about {words.short_day(dates.last_pick)}")
+        return found
+    window = picking_window(crop, dates, day, first_picked=events.get("first picking"))
+    if window.begun:
+        found.append(f"picked since {words.short_day(window.begun)}, until about {words.short_day(window.best)}")
     else:
-        found.append(f"first picking {words.span(dates.first_pick_early, dates.first_pick_late)}")
-        found.append(f"last about {words.short_day(dates.last_pick)}")
+        late = window.first + (dates.first_pick_late - dates.first_pick)
+        found.append(f"first picking {words.span(window.early, late)}")
+        found.append(f"last about {words.short_day(window.best)}")
+    if window.last > window.best:
+        found.append(f"may stand until {words.short_day(window.last)}")
     return found
 
 

@@ -406,7 +406,7 @@ def _chosen(work: UnitOfWork, asked: FinderQuery, form: FinderForm) -> ChosenDay
         day=words.long_day(asked.sow),
         iso=asked.sow.isoformat(),
         short=words.short_day(asked.sow),
-        dates=sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None),
+        dates=sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None, asked.sow),
         verdict=school_fit.VERDICT_WORDS[judged.verdict],
         verdict_class=sheet_parts.VERDICT_CLASS[judged.verdict],
         years=f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",

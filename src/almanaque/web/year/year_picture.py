@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from uuid import UUID
 
 from almanaque.commands.context import Context
-from almanaque.core.growth.growth_dates import picked_in_season, picking_season
+from almanaque.core.growth.growth_dates import picking_window
 from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year.promises_and_themes import Promise
@@ -194,14 +194,10 @@ def _bar(
     end = planting.bed_to(today)
     start = planting.events.get("started", planting.start_on)
     up = min(dates.emerge_to or dates.bed_from, end)
-    season_first, season_last = picking_season(crop, dates, starts)
-    of_first = season_first == dates.first_pick
-    picked = picked_in_season(dates, planting.events.get("first picking"))
-    early, late = (
-        (dates.first_pick_early, dates.first_pick_late) if of_first and not picked else (season_first, season_first)
-    )
-    if of_first:
-        season_first = picked or season_first
+    window = picking_window(crop, dates, starts, first_picked=planting.events.get("first picking"))
+    season_first, season_last = window.begun or window.first, window.best
+    late = window.first + (dates.first_pick_late - dates.first_pick)
+    early, late = (window.begun, window.begun) if window.begun else (window.early, late)
     if crop.life == "perennial" and planting.status != "finished":
         end = max(end, ends)
     first = min(max(season_first, up), end)
