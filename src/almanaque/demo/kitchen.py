@@ -34,20 +34,20 @@ def _d(text: str) -> date:
 
 # (bed, crop, picked on): what is put right afterwards
 DETAILS: dict[tuple[str, str, str], dict[str, Any]] = {
-    ("Bed 1", "garlic", "2025-06-11"): {"parts": {"planting stock": "9"}, "quality": "firm, some split"},
-    ("Bed 1", "garlic", "2026-06-09"): {"parts": {"planting stock": "1.6"}},
-    ("Bed 1", "potato", "2026-09-01"): {"parts": {"lost": "2.1"}, "lost_to": "wireworm"},
+    ("Bed 1", "garlic", "2025-07-01"): {"parts": {"planting stock": "9"}, "quality": "firm, some split"},
+    ("Bed 1", "garlic", "2026-07-02"): {"parts": {"planting stock": "1.6"}},
+    ("Bed 1", "potato", "2026-08-17"): {"parts": {"lost": "2.1"}, "lost_to": "wireworm"},
     ("Bed 6", "tomato", "2026-09-10"): {"parts": {"preserved": "4", "lost": "1.5"}, "lost_to": "split skins"},
-    ("Bed 6", "pumpkin", "2025-09-18"): {"parts": {"eaten in class": "2"}},
-    ("Bed 4", "radish", "2026-05-06"): {"team": "The Moles", "group": "Birches"},
-    ("Bed 4", "radish", "2026-05-12"): {"team": "The Wrens", "group": "Birches"},
-    ("Bed 4", "radish", "2025-05-06"): {"team": "The Wrens", "group": "Birches"},
-    ("Bed 4", "radish", "2025-05-13"): {"team": "The Snails", "group": "Birches"},
+    ("Bed 6", "pumpkin", "2025-08-21"): {"parts": {"eaten in class": "2"}},
+    ("Bed 4", "radish", "2026-05-18"): {"team": "The Moles", "group": "Birches"},
+    ("Bed 4", "radish", "2026-05-24"): {"team": "The Wrens", "group": "Birches"},
+    ("Bed 4", "radish", "2025-05-19"): {"team": "The Wrens", "group": "Birches"},
+    ("Bed 4", "radish", "2025-05-26"): {"team": "The Snails", "group": "Birches"},
 }
 # (bed, crop, day, amount, unit, part, use)
 MORE = (
-    ("Bed 1", "garlic", "2026-05-12", "14", "oz", "scape", "kitchen"),
-    ("Bed 4", "radish", "2026-05-06", "1", "apron full", "leaf", "kitchen"),
+    ("Bed 1", "garlic", "2026-06-12", "14", "oz", "scape", "kitchen"),
+    ("Bed 4", "radish", "2026-05-18", "1", "apron full", "leaf", "kitchen"),
     ("Bed 5", "kale", "2026-03-12", "6", "oz", "flower", "eaten in class"),
 )
 WEIGHED = (
@@ -57,12 +57,12 @@ WEIGHED = (
     ("pumpkin", "3", "count", "14 lb"),
 )
 TASTED = (
-    ("radish", "2026-05-06", "Birches", "raw, with salt", 21, 9),
+    ("radish", "2026-05-18", "Birches", "raw, with salt", 21, 9),
     ("kale", "2026-11-18", "", "in the soup", 118, 84),
     ("strawberry", "2026-06-03", "Garden club", "raw", 12, 12),
-    ("spinach", "2026-10-15", "Docks", "raw", 22, 11),
-    ("lettuce", "2026-05-14", "Cedars", "in a sandwich", 24, 19),
-    ("kale", "2026-10-20", "Docks", "as crisps", 23, 20),
+    ("spinach", "2026-10-26", "Docks", "raw", 22, 11),
+    ("lettuce", "2026-06-01", "Cedars", "in a sandwich", 24, 19),
+    ("kale", "2026-10-23", "Docks", "as crisps", 23, 20),
 )
 PURPOSES = (("Second rain barrel", 18000, "For the beds beyond the maple."), ("Seed for the spring", None, ""))
 LEDGER: tuple[tuple[str, str, str, int, str, str], ...] = (
@@ -115,8 +115,8 @@ def write(connection: Connection[Any], context: Context) -> None:
         )
         pickings.pick(connection, context, wish, Actor(None, day))
     for bed, crop, on, hung, days, cured_on, grams in (
-        ("Bed 1", "garlic", "2025-06-11", "2025-06-11", 24, "2025-07-08", "6.2 lb"),
-        ("Bed 1", "garlic", "2026-06-09", "2026-06-10", 24, "2026-07-06", "6.9 lb"),
+        ("Bed 1", "garlic", "2025-07-01", "2025-07-01", 24, "2025-07-28", "6.2 lb"),
+        ("Bed 1", "garlic", "2026-07-02", "2026-07-03", 24, "2026-07-29", "6.9 lb"),
     ):
         row = next(
             r

@@ -18,7 +18,7 @@ def day_of(client: TestClient, bed: object, on: str = "") -> Page:
 def test_the_sheet_has_the_hour_the_groups_and_what_to_take_along(reader: TestClient) -> None:
     page = day_of(reader, BED_7)
     assert "Planting day, Bed 7" in page.text
-    assert "Thu 22 Apr · Grade 1 · 23 children · 45 min · 6 squares · 48 holes" in page.text
+    assert "Thu 22 Apr · Grade 5 · 25 children · 45 min · 6 squares · 48 holes" in page.text
     titles = re.findall(r"<b>([A-Z][a-z ]+)</b><span class=\"second\">\d+ min", page.html)
     assert titles == [
         "Gather at the bed",

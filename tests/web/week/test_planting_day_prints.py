@@ -61,7 +61,7 @@ def test_starts_have_a_template_and_no_paste(reader: TestClient) -> None:
 
 def test_labels_carry_crop_place_class_group_day_and_a_code(reader: TestClient) -> None:
     page = open_page(reader, f"/garden/beds/{BED_7}/labels")
-    assert "Leaf lettuce Bed 7: A3, B3 Grade 1 · group 1 22 Apr 2027" in page.text
+    assert "Leaf lettuce Bed 7: A3, B3 Grade 5 · group 1 22 Apr 2027" in page.text
     assert page.response.text.count('class="label"') == page.response.text.count('class="qr"') == 5
     assert 'class="labels is-letter"' in page.response.text
     assert 'class="labels is-a4"' in open_page(reader, f"/garden/beds/{BED_7}/labels?sheet=a4").response.text

@@ -228,7 +228,7 @@ def test_a_sudden_closure_is_turned_into_rounds(coordinator: TestClient) -> None
     after = open_page(coordinator, "/week/rounds").text
     assert "19 – 21 Apr nobody yet" in after
     assert "<h2>Storm</h2>" in open_page(coordinator, "/week/rounds").response.text
-    assert "keep the seedbed moist" in open_page(coordinator, "/week/rounds/2027-04-19/1").text
+    assert "gal · " in open_page(coordinator, "/week/rounds/2027-04-19/1").text
 
 
 def test_the_southern_school_waters_by_use_in_litres_and_walks_in_its_summer(demo: Addresses) -> None:

@@ -281,7 +281,7 @@ def test_every_crop_has_a_sheet_with_sources_and_cautions(reader: TestClient) ->
         "When to start it here",
         "FAO-56, table 12",
         "Where no source is named: from memory",
-        "45 days at or below 50 °F",
+        "20 days at or below 50 °F",
         "Height over time",
     ):
         assert words in page.text, words

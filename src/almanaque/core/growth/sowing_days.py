@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.growth import verdicts
+from almanaque.core.growth import predictive_range, verdicts
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, ReadyBy
 from almanaque.core.growth.growth_dates import forecast
@@ -60,7 +60,7 @@ class Setting:
 
 @dataclass(frozen=True)
 class Weighed:
-    """Candidate days, arrays (days,), (days, 3) for 10, 50 and 90 % and (days, 8) by `Outcome`. −1 stands for none.
+    """Candidate days, arrays (days,), (days, 3) for 10, 50 and 90 % and (days, kinds) by `Outcome`. −1 stands for none.
 
     `of` counts the years that the record covers to the end, `ripe` those that ripen, `school_years` those in which children
     are here on some day of the picking, `fit_years` those in which it meets its lessons. `seedbed_years` are those in which the
@@ -116,7 +116,12 @@ def weigh(
     ripe = found.outcome == Outcome.RIPE
     came_up = found.known & (found.outcome != Outcome.NOT_UP) & (found.up < 2000)
 
-    ripens = _quantiles(found.first, ripe, QUANTILES) + np.array([found.spread[0], 0, found.spread[1]])
+    ripens = _quantiles(found.first, ripe, QUANTILES)
+    if years is not None:
+        grows = np.maximum(ripens[:, 1] - found.into_bed, 1.0)
+        ripens = predictive_range.widened(crop, method, ripens, grows)
+    else:
+        ripens += np.array([found.spread[0], 0, found.spread[1]])
     first = _days(first_days, ripens)
     last = _days(first_days, _quantiles(found.last, ripe, QUANTILES))
     stands = _days(first_days, _quantiles(found.stands, ripe, QUANTILES))

@@ -9,8 +9,9 @@ from datetime import date
 from statistics import median
 
 from almanaque.core.crops.crop import Crop, Method
+from almanaque.core.growth import predictive_range
+from almanaque.core.harvest.learned_shift import Lesson, Shift, learn
 
-SEASONS_NEEDED = 3  # before a crop's own seasons correct its dates: our own rule
 LEAST_DAYS, MOST_DAYS = 2, 60  # of a correction: our own rule
 
 
@@ -46,7 +47,8 @@ class ForecastOutcome:
 class Error:
     """A crop's errors: how many plantings in how many seasons, their median and extremes [d], and how many fell into the range.
 
-    `uncorrected` is the median over seasons of each season's median [d], as it would be without any correction.
+    `learned` are the days by which the next one is expected later than forecast without any correction, `unsure` the standard
+    deviation that is left of it, from all of the school's pickings.
     """
 
     crop: str
@@ -56,16 +58,14 @@ class Error:
     least: int
     most: int
     inside: int
-    uncorrected: float
+    learned: float
+    unsure: float
 
     @property
     def usable(self) -> int:
-        """Days for the school's own correction; 0 with fewer than three seasons, or for less than two days.
-
-        **Source:** our own rule. A median of seasons, so that one odd year does not decide.
-        """
-        days = round(self.uncorrected)
-        if self.seasons < SEASONS_NEEDED or abs(days) < LEAST_DAYS:
+        """Days for the school's own correction; 0 for less than two days. **Source:** our own rule."""
+        days = round(self.learned)
+        if abs(days) < LEAST_DAYS:
             return 0
         return max(-MOST_DAYS, min(MOST_DAYS, days))
 
@@ -75,23 +75,35 @@ def errors(facts: Iterable[ForecastOutcome]) -> list[Error]:
     by_crop: dict[str, list[ForecastOutcome]] = {}
     for fact in facts:
         by_crop.setdefault(fact.crop, []).append(fact)
-    return sorted((_error(crop, group) for crop, group in by_crop.items()), key=lambda e: (-e.seasons, e.crop))
+    lessons = [_lesson(fact) for group in by_crop.values() for fact in group]
+    found = (_error(crop, group, learn(lessons, crop)) for crop, group in by_crop.items())
+    return sorted(found, key=lambda e: (-e.seasons, e.crop))
 
 
-def _error(crop: str, group: list[ForecastOutcome]) -> Error:
+def _lesson(fact: ForecastOutcome) -> Lesson:
+    """What a first picking teaches, with the days that people usually take to come set aside."""
+    chance = (fact.late - fact.early).days / (2 * predictive_range.Z)
+    later = fact.error + fact.corrected - predictive_range.PEOPLE_DAYS
+    return Lesson(fact.crop, fact.bed, later / _grows(fact), chance / _grows(fact))
+
+
+def _grows(fact: ForecastOutcome) -> int:
+    return max(1, (fact.forecast - fact.started).days - fact.corrected)
+
+
+def _error(crop: str, group: list[ForecastOutcome], shift: Shift) -> Error:
     days = [fact.error for fact in group]
-    by_season: dict[str, list[int]] = {}
-    for fact in group:
-        by_season.setdefault(fact.season, []).append(fact.error + fact.corrected)
+    grows = median(_grows(fact) for fact in group)
     return Error(
         crop=crop,
         plantings=len(group),
-        seasons=len(by_season),
+        seasons=len({fact.season for fact in group}),
         median_days=median(days),
         least=min(days),
         most=max(days),
         inside=sum(fact.inside for fact in group),
-        uncorrected=median(median(found) for found in by_season.values()),
+        learned=shift.share * grows,
+        unsure=shift.unsure * grows,
     )
 
 

@@ -1,0 +1,90 @@
+"""What pickings teach, tried on simulated schools whose truths are stated here, by the continuous ranked probability score."""
+
+import math
+
+import numpy as np
+import pytest
+
+from almanaque.core.harvest.learned_shift import OF_BED, OF_CROP, OF_SCHOOL, Lesson, Shift, learn
+
+CROPS, BEDS = ("radish", "pea", "kale", "tomato", "carrot", "potato"), ("1", "2", "3", "4")
+GROWS = {"radish": 28, "pea": 65, "kale": 60, "tomato": 75, "carrot": 75, "potato": 90}
+CHANCE_DAYS = 4.5  # weather of the year and the day somebody came
+
+
+def crps(middle: float, sd: float, came: float) -> float:
+    """Of a normal forecast; smaller is better. Gneiting & Raftery (2007), equation 21."""
+    z = (came - middle) / sd
+    density = math.exp(-z * z / 2) / math.sqrt(2 * math.pi)
+    share = (1 + math.erf(z / math.sqrt(2))) / 2
+    return sd * (z * (2 * share - 1) + 2 * density - 1 / math.sqrt(math.pi))
+
+
+def school(rng: np.random.Generator, seasons: int) -> list[list[tuple[str, str, float]]]:
+    """By season, (crop, bed, days later than forecast): the school's bias, each variety's, each bed's, and chance."""
+    own = rng.normal(0, 0.06)
+    kinds, beds = {c: rng.normal(0, 0.10) for c in CROPS}, {b: rng.normal(0, 0.03) for b in BEDS}
+    found = []
+    for _ in range(seasons):
+        rows = []
+        for crop in CROPS:
+            bed = str(rng.choice(BEDS))
+            late = 12.0 * (rng.random() < 0.05)  # a class that came late
+            days = (own + kinds[crop] + beds[bed]) * GROWS[crop] + rng.normal(0, CHANCE_DAYS) + late
+            rows.append((crop, bed, days))
+        found.append(rows)
+    return found
+
+
+def lesson(crop: str, bed: str, days: float) -> Lesson:
+    return Lesson(crop, bed, days / GROWS[crop], CHANCE_DAYS / GROWS[crop])
+
+
+def score(shift: Shift, crop: str, came: float) -> float:
+    sd = math.hypot(shift.unsure * GROWS[crop], CHANCE_DAYS)
+    return crps(shift.share * GROWS[crop], sd, came)
+
+
+def test_learning_is_never_worse_over_schools_and_a_fifth_better_after_three_seasons() -> None:
+    rng = np.random.default_rng(414)
+    better = []
+    for seasons in (1, 2, 3):
+        learned = plain = 0.0
+        for _ in range(150):
+            *before, last = school(rng, seasons + 1)
+            lessons = [lesson(*row) for season in before for row in season]
+            for crop, bed, came in last:
+                learned += score(learn(lessons, crop, bed), crop, came)
+                plain += score(learn([], crop, bed), crop, came)
+        better.append(1 - learned / plain)
+    assert better[0] > 0.05
+    assert better == sorted(better)
+    assert better[2] >= 0.20
+
+
+def test_the_first_picking_moves_it_by_what_it_is_worth_and_the_next_ones_less_and_less() -> None:
+    shifts = [learn([lesson("pea", "1", 8.0)] * n, "pea", "1") for n in range(5)]
+    shares = [shift.share * GROWS["pea"] for shift in shifts]
+    assert shares[0] == 0
+    assert 0 < shares[1] < 8
+    steps = np.diff(shares)
+    assert (steps > 0).all()
+    assert (np.diff(steps) < 0).all()
+    assert all(a.unsure > b.unsure for a, b in zip(shifts, shifts[1:], strict=False))
+
+
+def test_another_crop_learns_from_the_school_and_the_bed_and_less_than_the_crop_itself() -> None:
+    lessons = [lesson("pea", "1", 8.0)]
+    itself, in_the_bed, elsewhere = learn(lessons, "pea", "1"), learn(lessons, "kale", "1"), learn(lessons, "kale", "2")
+    assert itself.share > in_the_bed.share > elsewhere.share > 0
+
+
+def test_an_outlier_counts_less() -> None:
+    steady = [lesson("pea", "1", 2.0)] * 3
+    odd, twice_as_odd = (learn([*steady, lesson("pea", "1", days)], "pea", "1").share for days in (30.0, 60.0))
+    assert odd < 2 * learn(steady, "pea", "1").share + 6 / GROWS["pea"]
+    assert twice_as_odd < odd * 1.2
+
+
+def test_nothing_known_is_no_shift_and_all_the_doubt() -> None:
+    assert learn([], "pea", "1") == Shift(0.0, pytest.approx(math.sqrt(OF_SCHOOL**2 + OF_CROP**2 + OF_BED**2)))
