@@ -172,10 +172,10 @@ def test_curing_on_the_page_says_where_it_hangs_and_what_it_lost(coordinator: Te
     week = open_page(coordinator, "/week")
     assert "on the sill: see whether it has cured, and weigh it due 17 Jun" in week.text
     assert f'href="{path}"' in week.response.text
-    page = post(coordinator, f"{path}/curing", cured_on="2026-05-20", weight="2 lb")
+    page = post(coordinator, f"{path}/curing", cured_on="2026-06-20", weight="2 lb")
     assert page.status == 422
     assert "cannot weigh more cured" in page.text
-    post(coordinator, f"{path}/curing", cured_on="2026-05-20", weight="1 oz")
+    post(coordinator, f"{path}/curing", cured_on="2026-06-20", weight="1 oz")
     assert "see whether it has cured" not in open_page(coordinator, "/week").text
 
 

@@ -14,7 +14,9 @@ AFTER_DAYS, LONGEST_DAYS = 10, 480
 
 @dataclass(frozen=True)
 class FinderLine:
-    """One sowing week: the dot, the seedbed (dotted while indoors), growth, picking, and the fine bar of nine years in ten."""
+    """One sowing week: the dot, the seedbed (dotted while indoors), growth, picking at its best, how long it may stand after
+    that, and the fine bar of eight first pickings in ten.
+    """
 
     dot_x: float
     indoors_width: float
@@ -24,6 +26,8 @@ class FinderLine:
     grow_width: float
     pick_x: float
     pick_width: float
+    stand_x: float
+    stand_width: float
     fine_x: float
     fine_width: float
     cross: float
@@ -56,7 +60,7 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
         empty = FinderFrame(WIDTH, ROW, [], [], [], None, None)
         return Finder(empty, [])
     first = date.fromordinal(int(weighed.days[rows[0]]) - 3)
-    ends = [int(weighed.last[r, 2]) if weighed.ripe[r] else int(weighed.days[r]) + 60 for r in rows]
+    ends = [int(max(weighed.last[r, 2], weighed.stands[r, 1])) if weighed.ripe[r] else int(weighed.days[r]) + 60 for r in rows]
     latest = max(*ends, int(weighed.days[rows[-1]]) + 14, goal.toordinal() if goal else 0) + AFTER_DAYS
     line_of = Timeline(first, min(date.fromordinal(latest), first + timedelta(days=LONGEST_DAYS)), 0.0, WIDTH)
     start, end = line_of.starts, line_of.ends
@@ -80,6 +84,7 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
         up = max(int(weighed.up[row, 1]), bed) if weighed.up[row, 1] > 0 else bed
         early, middle, late = (int(d) for d in weighed.first[row]) if ripens else (up, up, up)
         ends = max(int(weighed.last[row, 1]), middle) if ripens else up
+        stands = max(int(weighed.stands[row, 1]), ends) if ripens else ends
         picking = round(max(3.0, at(ends + 1) - at(middle)), 1)
         return FinderLine(
             dot_x=at(sown),
@@ -91,6 +96,8 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
             pick_x=at(middle),
             pick_width=picking,
             cross=min(picking, 14.0),
+            stand_x=round(at(middle) + picking, 1),
+            stand_width=round(max(0.0, at(stands + 1) - at(middle) - picking), 1),
             fine_x=at(early),
             fine_width=round(at(late) - at(early), 1),
             verdict=weighed.verdict_of(row),

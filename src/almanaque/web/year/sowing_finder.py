@@ -246,6 +246,9 @@ def _row(
         f"first picking {words.span(judged.dates.first_pick_early, judged.dates.first_pick_late)}"
         if line.ripens
         else "does not ripen",
+        f"may stand until {words.short_day(judged.dates.stands_until)}"
+        if line.ripens and line.stand_width and judged.dates.stands_until
+        else "",
     ]
     mark = ""
     if deadline:
