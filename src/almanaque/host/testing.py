@@ -30,7 +30,7 @@ CHECKS = (
 def run_tests(clone: Path, only: Sequence[str], *, measure: bool = False) -> int:
     """Run pytest over all tests, over the packages named (`harvest`) or over paths; return the worst exit code.
 
-    The files are shared out over as many processes as there are cores, by the time they took when last measured, so
+    The files are shared out over one process more than there are cores, by the time they took when last measured, so
     that each process collects and imports its own share only.
     """
     if not shutil.which("chromium-headless-shell"):
@@ -39,7 +39,8 @@ def run_tests(clone: Path, only: Sequence[str], *, measure: bool = False) -> int
         )
     files, names = chosen(clone, only)
     known = json.loads((clone / TIMES).read_text(encoding="utf-8"))
-    shares = shared_out(files, known, processes=min(os.cpu_count() or 1, MOST_PROCESSES))
+    # One more than there are cores: half of the time a test waits for the database or the browser.
+    shares = shared_out(files, known, processes=min((os.cpu_count() or 1) + 1, MOST_PROCESSES))
     began = time.monotonic()
     with TemporaryDirectory() as folder:
         running = [

@@ -77,10 +77,10 @@ def test_the_best_way_of_starting_is_shown() -> None:
     assert order.index(beet.verdict) == min(order.index(grade) for grade in grades.values())
 
 
-def test_a_crop_pulled_at_once_needs_its_place_for_a_week_and_one_picked_on_for_two() -> None:
+def test_a_crop_pulled_at_once_needs_its_place_until_a_late_first_picking_and_one_picked_on_a_week_more() -> None:
     radish, chard = (school_fit.judge(CROPS[key], "direct", APRIL, EARLY) for key in ("radish", "chard"))
-    assert stands_at_least_until(radish) == radish.dates.first_pick_late + timedelta(days=7)
-    assert stands_at_least_until(chard) == chard.dates.first_pick_late + timedelta(days=14)
+    assert stands_at_least_until(radish) == radish.dates.first_pick_late
+    assert stands_at_least_until(chard) == chard.dates.first_pick_late + timedelta(days=7)
 
 
 def test_what_to_sow_in_a_month_names_days_that_really_have_that_verdict() -> None:

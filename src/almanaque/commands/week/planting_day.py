@@ -146,7 +146,13 @@ def _goes(context: Context, bed: Bed, plans: Sequence[Planting]) -> list[Goes]:
     for plan in plans:
         crop = context.crops[plan.crop]
         holes = _holes(bed, laid[plan.id])
-        found.append(Goes(plan, laid[plan.id], ToPlant(str(plan.id), crop.name.en, plan.method, holes, crop.depth_mm)))
+        found.append(
+            Goes(
+                plan,
+                laid[plan.id],
+                ToPlant(str(plan.id), crop.name.en, plan.method, holes, crop.depth_for(plan.method) or crop.depth_mm),
+            )
+        )
     return found
 
 

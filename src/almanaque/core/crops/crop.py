@@ -215,7 +215,10 @@ class Crop(Strict):
         description="days from sowing until it is up: in ground at its best, and at its least temperature"
     )
     days: dict[Method, Range]
-    depth_mm: LengthMm
+    depth_mm: LengthMm = Field(description="depth of sowing, or of setting what is neither sown nor set out")
+    set_depth_mm: LengthMm | None = Field(
+        default=None, description="depth at which plants are set, if not as deep as in the pot"
+    )
     stock: str = Field(default="", description="what is set when it is neither sown nor set out: cloves, sets …")
 
     in_row_mm: LengthMm
@@ -304,6 +307,10 @@ class Crop(Strict):
     def kind(self) -> str:
         """Key of the crop of the catalogue that it is, or that it is a variety of; its own with a botanical name of its own."""
         return self.based_on if self.based_on and "botanical" not in self.own else self.key
+
+    def depth_for(self, method: Method) -> float | None:
+        """How deep it goes in that way [mm]; None for plants that go as deep as they stood in the pot."""
+        return self.set_depth_mm if method in ("indoors", "starts") else self.depth_mm
 
     @property
     def tender(self) -> bool:

@@ -83,6 +83,7 @@ GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
             CropField("weeks_indoors", "Weeks indoors", "whole"),
             CropField("leaves_at_transplant", "True leaves at setting out", "whole"),
             CropField("depth_mm", "Depth of sowing", "length"),
+            CropField("set_depth_mm", "Depth of setting out", "length", "Empty: as deep as in the pot.", True),
             _text("stock", "What is set in the ground", "Cloves, sets, tubers …"),
             CropField("germination_c", "Comes up at", "warmths", "Least, best and most, with commas."),
             CropField("emerges", "Days until it is up", "range", "In the best ground, to the coldest."),

@@ -108,12 +108,12 @@ def _day(ordinal: int) -> date | None:
 
 
 def stands_at_least_until(judged: Fit) -> date:
-    """The day until which a crop must have its place: a week after the first picking of a late year, two when it is picked on.
+    """The day until which a crop must have its place: the late end of its first picking, a week more when it is picked on.
 
     **Source:** our own rule.
     """
     dates = judged.dates
-    enough = dates.first_pick_late + timedelta(days=7 if judged.crop.picked == "once" else 14)
+    enough = dates.first_pick_late + timedelta(days=0 if judged.crop.picked == "once" else 7)
     return min(dates.clear_by, enough)
 
 

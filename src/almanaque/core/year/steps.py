@@ -194,11 +194,13 @@ def _until_in_the_bed(
         25,
         SOIL_CAUTION,
     )
+    deep = crop.depth_for(method)
     if method in ("indoors", "starts"):
+        level = "soil level as in the pot" if deep is None else f"{format_length(deep, units)} deep"
         yield Step(
             "transplant",
             1,
-            f"Set out {name}: {_places(plants)}, soil level as in the pot; water in",
+            f"Set out {name}: {_places(plants)}, {level}; water in",
             dates.bed_from,
             dates.bed_from + 6 * DAY,
             30,

@@ -66,6 +66,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Fact
             fact("methods", "Ways", ", ".join(METHOD_WORDS[m] for m in crop.methods)),
             fact("windows", "Usual weeks", "; ".join(_window(w.method, w.anchor, w.weeks) for w in crop.windows)),
             fact("depth_mm", "Depth", length(crop.depth_mm)),
+            fact("set_depth_mm", "Set out", f"{length(crop.set_depth_mm)} deep" if crop.set_depth_mm else ""),
             fact(
                 "germination_c",
                 "Comes up at",

@@ -279,20 +279,20 @@ def _group(share: GroupShare, found: RunSheet, crops: dict[str, Crop]) -> dict[s
 
 
 def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
-    seed = goes.planting.method in ("direct", "cloves")
     thin = (
         format_length(crop.thin_to_mm, units, feet=False)
         if crop.thin_to_mm and goes.planting.method == "direct"
         else ""
     )
+    deep = crop.depth_for(goes.planting.method)
     return {
         "id": str(goes.planting.id),
         "name": crop.name.en,
         "code": crop.code,
         "stands": goes.layout.words,
         "plants": words.count(goes.layout.plants, "plant"),
-        "deep": f"{format_length(crop.depth_mm, units, feet=False)} deep"
-        if seed
+        "deep": f"{format_length(deep, units, feet=False)} deep"
+        if deep is not None
         else "as deep as in the pot: soil level with soil level, roots loosened, firmed",
         "thin": f"thin to {thin} when they are up" if thin else "",
         "count": str(goes.layout.plants),

@@ -60,7 +60,10 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
         empty = FinderFrame(WIDTH, ROW, [], [], [], None, None)
         return Finder(empty, [])
     first = date.fromordinal(int(weighed.days[rows[0]]) - 3)
-    ends = [int(max(weighed.last[r, 2], weighed.stands[r, 1])) if weighed.ripe[r] else int(weighed.days[r]) + 60 for r in rows]
+    ends = [
+        int(max(weighed.last[r, 2], weighed.stands[r, 1])) if weighed.ripe[r] else int(weighed.days[r]) + 60
+        for r in rows
+    ]
     latest = max(*ends, int(weighed.days[rows[-1]]) + 14, goal.toordinal() if goal else 0) + AFTER_DAYS
     line_of = Timeline(first, min(date.fromordinal(latest), first + timedelta(days=LONGEST_DAYS)), 0.0, WIDTH)
     start, end = line_of.starts, line_of.ends
