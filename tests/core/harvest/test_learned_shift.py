@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from almanaque.core.harvest.learned_shift import OF_BED, OF_CROP, OF_SCHOOL, Lesson, Shift, learn
+from almanaque.core.harvest.learned_shift import OF_BED, OF_CROP, OF_SCHOOL, Evidence, Shift, learn
 
 CROPS, BEDS = ("radish", "pea", "kale", "tomato", "carrot", "potato"), ("1", "2", "3", "4")
 GROWS = {"radish": 28, "pea": 65, "kale": 60, "tomato": 75, "carrot": 75, "potato": 90}
@@ -36,8 +36,8 @@ def school(rng: np.random.Generator, seasons: int) -> list[list[tuple[str, str, 
     return found
 
 
-def lesson(crop: str, bed: str, days: float) -> Lesson:
-    return Lesson(crop, bed, days / GROWS[crop], CHANCE_DAYS / GROWS[crop])
+def lesson(crop: str, bed: str, days: float) -> Evidence:
+    return Evidence(crop, bed, days / GROWS[crop], CHANCE_DAYS / GROWS[crop])
 
 
 def score(shift: Shift, crop: str, came: float) -> float:

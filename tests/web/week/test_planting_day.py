@@ -36,7 +36,6 @@ def test_the_sheet_has_the_hour_the_groups_and_what_to_take_along(reader: TestCl
     assert re.search(r"Group 1 : Leaf lettuce in A3, B3", page.text)
     assert "as deep as in the pot" in page.text
     assert "watering can 4" in page.text
-    assert "No hammers with this group." in page.text
     assert "wash hands after soil" in page.text
 
 

@@ -10,7 +10,7 @@ from statistics import median
 
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth import predictive_range
-from almanaque.core.harvest.learned_shift import Lesson, Shift, learn
+from almanaque.core.harvest.learned_shift import Evidence, Shift, learn
 
 LEAST_DAYS, MOST_DAYS = 2, 60  # of a correction: our own rule
 
@@ -75,16 +75,16 @@ def errors(facts: Iterable[ForecastOutcome]) -> list[Error]:
     by_crop: dict[str, list[ForecastOutcome]] = {}
     for fact in facts:
         by_crop.setdefault(fact.crop, []).append(fact)
-    lessons = [_lesson(fact) for group in by_crop.values() for fact in group]
-    found = (_error(crop, group, learn(lessons, crop)) for crop, group in by_crop.items())
+    evidence = [_evidence(fact) for group in by_crop.values() for fact in group]
+    found = (_error(crop, group, learn(evidence, crop)) for crop, group in by_crop.items())
     return sorted(found, key=lambda e: (-e.seasons, e.crop))
 
 
-def _lesson(fact: ForecastOutcome) -> Lesson:
+def _evidence(fact: ForecastOutcome) -> Evidence:
     """What a first picking teaches, with the days that people usually take to come set aside."""
     chance = (fact.late - fact.early).days / (2 * predictive_range.Z)
     later = fact.error + fact.corrected - predictive_range.PEOPLE_DAYS
-    return Lesson(fact.crop, fact.bed, later / _grows(fact), chance / _grows(fact))
+    return Evidence(fact.crop, fact.bed, later / _grows(fact), chance / _grows(fact))
 
 
 def _grows(fact: ForecastOutcome) -> int:

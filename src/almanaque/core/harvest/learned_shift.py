@@ -22,7 +22,7 @@ Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Lesson:
+class Evidence:
     """A first picking: crop and bed, the share of its time by which it came later (below 0: sooner), and the share that chance is."""
 
     crop: str
@@ -39,16 +39,16 @@ class Shift:
     unsure: float
 
 
-def learn(lessons: Sequence[Lesson], crop: str, bed: str = "") -> Shift:
+def learn(evidence: Sequence[Evidence], crop: str, bed: str = "") -> Shift:
     """What is to be expected of a crop in a bed; in no known bed without one."""
     known = OF_SCHOOL**2 + OF_CROP**2 + OF_BED**2
-    if not lessons:
+    if not evidence:
         return Shift(0.0, float(np.sqrt(known)))
-    shares = np.array([lesson.share for lesson in lessons])
-    noise = np.maximum([lesson.noise for lesson in lessons], LEAST_NOISE) ** 2
-    among = _covariance([(o.crop, o.bed) for o in lessons], [(o.crop, o.bed) for o in lessons])
-    towards = _covariance([(crop, bed)], [(o.crop, o.bed) for o in lessons])[0]
-    weights = np.ones(len(lessons))
+    shares = np.array([one.share for one in evidence])
+    noise = np.maximum([one.noise for one in evidence], LEAST_NOISE) ** 2
+    among = _covariance([(o.crop, o.bed) for o in evidence], [(o.crop, o.bed) for o in evidence])
+    towards = _covariance([(crop, bed)], [(o.crop, o.bed) for o in evidence])[0]
+    weights = np.ones(len(evidence))
     for _ in range(ROUNDS):
         solved = np.linalg.solve(among + np.diag(noise / weights), shares)
         left = (noise / weights) * solved

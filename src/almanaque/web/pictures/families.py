@@ -37,6 +37,7 @@ FAMILIES: dict[str, Hatch] = {
         _hatch("Fabaceae", "#4b7f29", "M4 0v8", size=8, turn=20),
         _hatch("Grossulariaceae", "#8d3a4a", "M0 4h8", turn=15, size=8, width=1.2),
         _hatch("Lamiaceae", "#4d6fa3", "M0 2h6M0 5h3", size=6, width=1.2),
+        _hatch("Plantaginaceae", "#a8486f", "M1 2h2M5 6h2", size=8, width=1.6),
         _hatch("Polygonaceae", "#7a3f52", "M0 8L8 0", size=8, width=1.8),
         _hatch("Poaceae", "#8a7430", "M0 3h6M3 0v6", size=6, width=1),
         _hatch("Rosaceae", "#b23660", "M2 2h.01M6 6h.01", size=8, width=2.2),
