@@ -1,6 +1,7 @@
 """What pickings teach, tried on simulated schools whose truths are stated here, by the continuous ranked probability score."""
 
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -70,7 +71,7 @@ def test_the_first_picking_moves_it_by_what_it_is_worth_and_the_next_ones_less_a
     steps = np.diff(shares)
     assert (steps > 0).all()
     assert (np.diff(steps) < 0).all()
-    assert all(a.unsure > b.unsure for a, b in zip(shifts, shifts[1:], strict=False))
+    assert all(a.unsure > b.unsure for a, b in pairwise(shifts))
 
 
 def test_another_crop_learns_from_the_school_and_the_bed_and_less_than_the_crop_itself() -> None:
