@@ -234,3 +234,17 @@ def test_a_cover_never_makes_frost_worse() -> None:
 def test_asters_wait_for_short_days_wherever_they_stand() -> None:
     for climate in ("continental", "cool-maritime", "north-60"):
         assert first_months(weighed("aster", climate, YEAR[100:130])) <= {8, 9}
+
+
+def test_the_office_s_chart_is_heard_beside_the_record() -> None:
+    chart = {("radish", "sow"): frozenset({5, 6})}
+    both = Setting(ALWAYS, record("continental"), "metric", chart=chart)
+    april, may = (judge(CROPS["radish"], "direct", D(f"2027-{day}"), both) for day in ("04-20", "05-05"))
+    said = next(f for f in april.findings if f.code == "not_in_chart")
+    assert (april.verdict, said.severity) == (
+        judge(CROPS["radish"], "direct", D("2027-04-20"), setting("continental")).verdict,
+        "note",
+    )
+    assert "It has May, June" in said.reason
+    assert "of 37 years on file" in said.reason
+    assert "not_in_chart" not in {f.code for f in may.findings}

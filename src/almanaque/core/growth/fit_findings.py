@@ -8,7 +8,7 @@ from almanaque.core.findings import AS_WRITTEN, Finding, Fix, Severity, worst_fi
 from almanaque.core.growth import verdicts
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.growth_dates import GrowthDates
-from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Weighed
+from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Weighed, chart_months
 from almanaque.core.units import format_temperature
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import MONTH_NAMES, short_day
@@ -17,6 +17,7 @@ TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among t
 OURS = "our own rule"
 WEATHER = "the weather on file"
 PRACTICE = "common practice, no source"
+CHART = "the local office's chart"
 
 
 def of_start(
@@ -209,6 +210,10 @@ def _weather(
         windows = setting.record.usual_weeks.dates(crop, method, dates.start)
         spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
         yield Finding("not_in_window", severity, name, {"spans": spans}, PRACTICE, (), case="by_record")
+    months = chart_months(crop, method, setting)
+    if (severity := _severity(weighed, row, "not_in_chart")) and months is not None:
+        params = {"start": dates.start, "months": _months(months), "n": int(weighed.ripe[row]), "of": of}
+        yield Finding("not_in_chart", severity, name, params, CHART, case="beside_a_record")
     if severity := _severity(weighed, row, "few_years"):
         yield Finding("few_years", severity, name, {"of": of}, OURS, (Fix("add_weather", "page", "/school/weather"),))
 
@@ -243,7 +248,8 @@ def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> 
     return told
 
 
-_IN_CHART: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
+def _months(numbers: frozenset[int]) -> str:
+    return ", ".join(MONTH_NAMES[number - 1] for number in sorted(numbers))
 
 
 def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
@@ -264,14 +270,14 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
                 (Fix("later_or_cover"), *add),
                 case="typed",
             )
-    months = setting.chart.get((name.lower(), _IN_CHART[method]))
+    months = chart_months(crop, method, setting)
     if months is not None and dates.start.month not in months:
         yield Finding(
             "not_in_chart",
             "care",
             name,
-            {"start": dates.start, "months": ", ".join(MONTH_NAMES[m - 1] for m in sorted(months))},
-            "the local office's chart",
+            {"start": dates.start, "months": _months(months)},
+            CHART,
             add,
         )
     elif (

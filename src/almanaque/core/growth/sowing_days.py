@@ -174,6 +174,7 @@ def weigh(
             first_reached=known_first,
             in_break=first_break >= 0,
             usual=usual,
+            in_chart=_in_chart(crop, method, first_days, setting),
         ),
     )
     return Weighed(
@@ -297,6 +298,22 @@ def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
 def _days(start: Ints, offsets: Floats) -> Ints:
     """Ordinals of days after the start; −1 where there are none."""
     return np.where(np.isnan(offsets), -1, start[:, None] + np.rint(np.nan_to_num(offsets)).astype(np.int64))
+
+
+CHART_WORDS: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
+
+
+def chart_months(crop: Crop, method: Method, setting: Setting) -> frozenset[int] | None:
+    """The months of the local office's chart for a way of starting a crop; None where it has none."""
+    return setting.chart.get((crop.name.en.lower(), CHART_WORDS[method]))
+
+
+def _in_chart(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
+    """Whether each day lies in the chart's months; True where the chart says nothing or stands in for a record."""
+    months = chart_months(crop, method, setting)
+    if months is None or not setting.measured:
+        return np.ones(len(days), dtype=bool)
+    return np.array([date.fromordinal(int(day)).month in months for day in days], dtype=bool)
 
 
 def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:

@@ -50,7 +50,8 @@ class Counts:
     """What a verdict rests on, arrays (days,) of numbers of years, `outcomes` (days, kinds).
 
     `works` are sowing indoors (`start`) and what is done in the bed (`bed`). `first_reached` tells whether the calendar
-    reaches the first picking, `in_break` whether it lies in a break, `usual` whether the start lies in the usual weeks.
+    reaches the first picking, `in_break` whether it lies in a break, `usual` whether the start lies in the usual weeks,
+    `in_chart` in the months of the local office's chart where a record speaks beside it.
     """
 
     measured: bool
@@ -66,6 +67,7 @@ class Counts:
     first_reached: Bools
     in_break: Bools
     usual: Bools
+    in_chart: Bools
 
 
 def table(crop: Crop, counts: Counts) -> dict[str, Grave]:
@@ -100,6 +102,7 @@ def table(crop: Crop, counts: Counts) -> dict[str, Grave]:
         found[code] = np.where(mostly_lost & (worst == at), FAULT, risk).astype(np.int8)
     found["frost_touch"] = _grave(counts.touched >= np.maximum(1, FAULT_SHARE * of), CARE)
     found["not_in_window"] = _grave(~counts.usual, CARE)
+    found["not_in_chart"] = _grave(~counts.in_chart, NOTE)
     found["few_years"] = _grave(np.full(len(of), counts.measured and counts.seasons < FEW_YEARS), CARE)
     found["no_weather"] = _grave(np.full(len(of), not counts.measured), CARE)
     return found
