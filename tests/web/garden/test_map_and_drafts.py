@@ -535,3 +535,16 @@ def test_a_planted_bush_is_a_planting_with_a_crown_and_a_cover_lies_over_its_bed
     )
     drawn = coordinator.get("/garden").text
     assert drawn.index("site-tunnel") > drawn.index("Bed 1, Roots")
+
+
+def test_the_past_is_what_stood_then(reader: TestClient) -> None:
+    october = open_page(reader, "/garden?day=2024-10-22").text
+    assert re.search(r"Bed 5 , soup [^B]*Kindergarten Kale", october)
+    assert re.search(r"Bed 2 , leaves [^B]*Spinach", october)
+    now = open_page(reader, "/garden").text
+    assert not re.search(r"Bed 5 , soup [^B]*Kale", now)
+    before = open_page(reader, "/garden?day=2022-05-10").text
+    assert "Bed 1" in before
+    assert "Half barrel" not in before  # built in 2024
+    sheet = open_page(reader, f"/garden/beds/{bed_id('Bed 5')}?day=2024-10-22").text
+    assert "in the ground then" in sheet

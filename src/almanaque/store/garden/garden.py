@@ -62,6 +62,10 @@ class Bed:
     warmth_c: float | None = None
     drip_l_h: float | None = None
 
+    def stood_on(self, day: date) -> bool:
+        """False for a day before the year in which it was built."""
+        return self.built_year is None or self.built_year <= day.year
+
     def grid(self, day: date | None = None) -> Grid:
         """Its squares, less what is kept on a day; without a day, less all that is ever kept."""
         if self.pockets:

@@ -347,6 +347,8 @@ def _amount(planting: Planting, item: PlantingPicture) -> str:
 
 
 def _status(planting: Planting, here: bool) -> str:
+    if here and planting.status in ("finished", "lost"):
+        return "in the ground then"
     if here or planting.status == "in the ground":
         return planting.status
     return f"{planting.status} from {words.short_day(planting.bed_from)}"
