@@ -12,7 +12,7 @@ from almanaque.core.garden import site
 from almanaque.core.place import shade
 from almanaque.core.school.seasons import Season, around, map_day, seasons
 from almanaque.core.units import format_length
-from almanaque.store.garden import bed_closures, garden, past, site_features
+from almanaque.store.garden import bed_closures, garden, plantings_then, site_features
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
@@ -33,7 +33,7 @@ def page(scope: Look, show: Show = "plants", bed: str = "") -> Response:
     with scope.open() as work:
         beds = [each for each in garden.beds(work.connection) if each.stood_on(work.day)]
         present = garden.plantings(work.connection, since=work.day, until=work.day)
-        present = past.as_they_stood(present, work.day, work.today)
+        present = plantings_then.as_they_stood(present, work.day, work.today)
         rows = [bed_row(work, each, [p for p in present if p.bed_id == each.id]) for each in beds]
         features = site_features.features(work.connection, work.day)
         places = garden.sites(work.connection)
@@ -87,7 +87,7 @@ def print_map(scope: Look, empty: bool = False) -> Response:
     with scope.open() as work:
         beds = [each for each in garden.beds(work.connection) if each.stood_on(work.day)]
         present = [] if empty else garden.plantings(work.connection, since=work.day, until=work.day)
-        present = past.as_they_stood(present, work.day, work.today)
+        present = plantings_then.as_they_stood(present, work.day, work.today)
         planted = _planted(work, beds, present)
         _, season, _ = around(seasons(work.context.calendar), work.day)
         maps = [
