@@ -10,7 +10,7 @@ from almanaque.core.crops.own_crops import OwnCrop, changed_crop
 from almanaque.core.growth.conditions import Conditions
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.crop_runs import Behind, Outcome, Runs, grow, needs
-from almanaque.core.growth.weather_record import Record
+from almanaque.core.growth.weather_record import Record, _KeptRuns
 from almanaque.core.place.climate import Climate
 from almanaque.data import catalogue
 from tests.places import early_spring, hard_winters, steady
@@ -232,3 +232,16 @@ def test_in_the_tropics_nothing_freezes_and_what_needs_cold_says_so() -> None:
     assert outcome(tropics, "garlic", "cloves", "2003-10-01") in (Outcome.NO_COLD, Outcome.NOT_UP)
     assert outcome(tropics, "sweet-potato", "starts", "2003-10-01") == Outcome.RIPE
     assert outcome(tropics, "lettuce", "direct", "2003-10-01") in (Outcome.HEAT, Outcome.NOT_UP)
+
+
+def test_answers_are_kept_by_the_memory_they_take() -> None:
+    radish, beet = (EARLY.runs(CROPS[key], "direct", ready_by="warmth") for key in ("radish", "beet"))
+    kept = _KeptRuns(2 * radish.nbytes + 10)
+    for key in ("a", "b"):
+        kept.put((key,), radish)
+    kept.put(("b",), beet)
+    assert kept.get(("a",)) is radish
+    kept.put(("c",), beet)
+    assert kept.get(("b",)) is None  # the one asked for longest ago goes first
+    assert kept.get(("a",)) is radish
+    assert kept.get(("c",)) is beet

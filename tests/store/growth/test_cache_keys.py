@@ -247,7 +247,7 @@ def test_runs_are_kept_by_everything_they_are_asked_with(
     context, _, _ = subject
     assert context.climate is not None
     record = Record(context.climate)
-    made = calls(monkeypatch, weather_record, "grow", lambda: SimpleNamespace())
+    made = calls(monkeypatch, weather_record, "grow", lambda: SimpleNamespace(nbytes=1))
     asked: dict[str, Any] = {
         "crop": context.crops["radish"],
         "method": "direct",

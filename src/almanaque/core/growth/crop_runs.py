@@ -73,6 +73,11 @@ class Runs:
     touched: npt.NDArray[np.bool_]
     spread: tuple[int, int]
 
+    @property
+    def nbytes(self) -> int:
+        """Memory that its arrays take."""
+        return sum(kept.nbytes for kept in (self.up, self.first, self.last, self.stands, self.outcome, self.touched))
+
 
 @dataclass(frozen=True)
 class Behind:

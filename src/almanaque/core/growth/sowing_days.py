@@ -135,7 +135,7 @@ def weigh(
     ripe_years = ripe.sum(axis=1)
     school_years = (ripe & (here > 0)).sum(axis=1)
     fit_years = (ripe & (met >= LESSONS_TO_PICK)).sum(axis=1)
-    outcomes = np.stack([(found.known & (found.outcome == kind)).sum(axis=1) for kind in Outcome], axis=1)
+    outcomes = _by_outcome(found.outcome, found.known)
 
     def hands(counts: npt.NDArray[np.int32], when: Ints) -> Bools:
         return np.asarray(running.between(counts, when, when + STEP_DAYS) > 0)
@@ -250,9 +250,7 @@ def _measured(
     known = (rows >= 0) & (outcome != Outcome.UNKNOWN)
     if not known.any():
         return None
-    up, first, last, stands = (
-        kept[rows].astype(np.int64) + later for kept in (runs.up, runs.first, runs.last, runs.stands)
-    )
+    up, first, last, stands = (kept[rows] + np.int16(later) for kept in (runs.up, runs.first, runs.last, runs.stands))
     outcome, touched = np.where(known, outcome, Outcome.UNKNOWN), known & runs.touched[rows]
     return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, known, runs.spread)
 
@@ -279,20 +277,23 @@ def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years
     return _Years(bed, up, first, last, stands, none, none.astype(bool), whole, spread)
 
 
+def _by_outcome(outcome: npt.NDArray[np.int8], known: Bools) -> Ints:
+    """How many years came to each outcome, (days, kinds), of those that are known."""
+    kinds, days = len(Outcome), len(outcome)
+    cells = (np.arange(days)[:, None] * kinds + outcome)[known]
+    return np.bincount(cells, minlength=days * kinds).reshape(days, kinds).astype(np.int64)
+
+
 def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
     """Empirical quantiles along the years with linear interpolation, (days, quantiles); NaN where nothing counts."""
-    kept = np.sort(np.where(counted, values, np.iinfo(np.int64).max), axis=1)
-    many = counted.sum(axis=1)
-    found = np.full((len(values), len(wanted)), np.nan)
-    some = many > 0
-    rows = np.arange(len(values))[some]
-    for column, share in enumerate(wanted):
-        at = share * (many[some] - 1)
-        low = np.floor(at).astype(np.int64)
-        high = np.minimum(low + 1, many[some] - 1)
-        below, above = kept[rows, low].astype(np.float64), kept[rows, high].astype(np.float64)
-        found[some, column] = below + (at - low) * (above - below)
-    return found
+    kept = np.sort(np.where(counted, values, np.iinfo(values.dtype).max), axis=1)
+    last = counted.sum(axis=1)[:, None] - 1
+    at = np.maximum(last, 0) * np.asarray(wanted)
+    low = at.astype(np.int64)
+    rows = np.arange(len(values))[:, None]
+    below = kept[rows, low].astype(np.float64)
+    above = kept[rows, np.minimum(low + 1, np.maximum(last, 0))]
+    return np.where(last >= 0, below + (at - low) * (above - below), np.nan)
 
 
 def _days(start: Ints, offsets: Floats) -> Ints:

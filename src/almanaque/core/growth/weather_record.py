@@ -16,17 +16,17 @@ from almanaque.core.growth.crop_runs import NOTHING, Behind, ReadyBy, Runs, grow
 from almanaque.core.growth.usual_weeks import UsualWeeks, of_climate
 from almanaque.core.place.climate import Climate
 
-MOST_RUNS = 800  # about 100 kB each for 37 years
+MOST_BYTES = 150_000_000  # of kept answers, over all records; one of 37 years takes about 135 kB: our own rule
 MOST_CONDITIONS = 6  # about 8 MB each
 
 _Key = tuple[object, ...]
 
 
 class _KeptRuns:
-    """The answers used last, whichever record they belong to."""
+    """The answers used last, whichever record they belong to, within so many bytes."""
 
-    def __init__(self, most: int) -> None:
-        self._most = most
+    def __init__(self, most_bytes: int) -> None:
+        self._most_bytes, self._bytes = most_bytes, 0
         self._kept: OrderedDict[_Key, Runs] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -39,12 +39,14 @@ class _KeptRuns:
 
     def put(self, key: _Key, runs: Runs) -> None:
         with self._lock:
+            before = self._kept.pop(key, None)
             self._kept[key] = runs
-            while len(self._kept) > self._most:
-                self._kept.popitem(last=False)
+            self._bytes += runs.nbytes - (before.nbytes if before else 0)
+            while self._bytes > self._most_bytes and len(self._kept) > 1:
+                self._bytes -= self._kept.popitem(last=False)[1].nbytes
 
 
-_runs = _KeptRuns(MOST_RUNS)
+_runs = _KeptRuns(MOST_BYTES)
 
 
 class Record:
