@@ -103,3 +103,24 @@ def test_back_from_the_last_day_of_school_picking_has_begun_and_plants_are_set_o
 def test_a_day_nobody_can_start_on_has_no_answer() -> None:
     nothing = back_from(CROPS["radish"], "direct", D("2027-01-01"), EARLY, not_before=D("2027-02-01"))
     assert (nothing.latest, nothing.best, nothing.of) == (None, None, 0)
+
+
+def test_over_winter_is_offered_only_where_the_crop_stands_in_the_bed_at_midwinter() -> None:
+    offered = []
+    for key, method in (
+        ("winter-wheat", "direct"),
+        ("garlic", "cloves"),
+        ("kale", "indoors"),
+        ("hairy-vetch", "direct"),
+    ):
+        crop = CROPS[key]
+        for week in range(0, 44, 2):
+            judged = judge(crop, method, D("2026-09-07") + timedelta(weeks=week), EARLY)  # type: ignore[arg-type]
+            if judged.verdict != "fits":
+                found = mends(judged, EARLY, not_before=D("2026-09-01"))
+                offered += [(judged, fix) for fix in found if fix.code == "over_winter_on"]
+    assert "hairy-vetch" in {judged.crop.key for judged, _ in offered}  # the others ripen in the summer break
+    for judged, fix in offered:
+        again = judge(judged.crop, judged.method, D(fix.value), EARLY)
+        assert again.verdict == "fits"
+        assert again.dates.bed_from.year < again.dates.first_pick.year

@@ -6,12 +6,13 @@ from datetime import date, timedelta
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Fix
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.school_fit import Fit, judge
-from almanaque.core.growth.sowing_days import Ints, Setting, ripe_on, weigh
+from almanaque.core.growth.sowing_days import Ints, Setting, Weighed, ripe_on, weigh
 from almanaque.core.growth.verdicts import SURE_SHARE
 
 SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
@@ -121,10 +122,21 @@ def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
     after = max(start + timedelta(days=SEARCH_DAYS), not_before)
     if crop.cold_days or crop.bears_c <= -9:
         days = _here(setting, after, start + timedelta(days=WINTER_DAYS))
-        good = days[weigh(crop, fit.method, days, setting).verdict == 0] if len(days) else days
+        good = days[_over_winter(weigh(crop, fit.method, days, setting), setting)] if len(days) else days
         if len(good):
             day = date.fromordinal(int(good[0]))
             yield Fix("over_winter_on", f"start:{fit.method}", day.isoformat(), params={"day": day})
+
+
+def _over_winter(weighed: Weighed, setting: Setting) -> npt.NDArray[np.bool_]:
+    """Which days fit and have it stand in the bed at midwinter, before its first picking."""
+    southern = setting.record is not None and setting.record.climate.southern
+    first = date.fromordinal(int(weighed.days[0])).year
+    stands = np.zeros(len(weighed.days), dtype=np.bool_)
+    for year in range(first, first + 3):
+        midwinter = date(year, 7 if southern else 1, 1).toordinal()
+        stands |= (weighed.bed < midwinter) & (weighed.first[:, 1] > midwinter)
+    return np.asarray(stands & (weighed.verdict == 0))
 
 
 def _under_cover(fit: Fit, setting: Setting) -> Iterator[Fix]:
