@@ -57,7 +57,7 @@ def test_a_closure_of_eight_weeks_becomes_a_rota_with_a_round_that_is_walked(wor
     expect(page.locator("li.is-gap", has_text="Apr")).to_have_count(3)
     page.get_by_role("link", name="19 – 21 Apr").click()
     expect(page.locator(".stop h2 a").first).to_have_text("Bed 1")
-    expect(page.locator(".stops")).to_contain_text("keep the seedbed moist")
+    expect(page.locator(".stops")).to_contain_text("Pick Radish")
     expect(page.locator(".page-head")).to_contain_text("taken by Garden committee")
 
 

@@ -169,7 +169,7 @@ def test_on_a_day_to_come_only_pencil_is_allowed(coordinator: TestClient) -> Non
 
 def test_the_ribbon_shows_the_garden_as_it_stood_and_will_stand(reader: TestClient) -> None:
     last_autumn = open_page(reader, f"/garden/beds/{bed_id('Bed 2')}?day=2026-10-01")
-    assert "Spinach finished" in last_autumn.text
+    assert "Spinach in the ground then" in last_autumn.text
     assert "Pea" not in last_autumn.text.split("Notes in the margin")[0].split("One square")[1].split("Spinach")[0]
     summer = open_page(reader, "/garden?day=2027-06-01")
     assert "Beds on 1 Jun" in summer.text

@@ -331,7 +331,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
                 for s in sections
             ],
         ),
-        lines=sheet_parts.lines(shown, work.context, work.today, fills=fills),
+        lines=sheet_parts.lines(shown, work.context, work.today, fills=fills, then=work.day < work.today),
         notes=notes,
         worth=worth,
         marks=marks,

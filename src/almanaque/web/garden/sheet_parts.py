@@ -93,7 +93,10 @@ class Preview:
     notes: list[NoteView]
 
 
-def lines(shown: Sequence[PlantingPicture], context: Context, today: date, *, fills: dict[str, str]) -> list[SheetLine]:
+def lines(
+    shown: Sequence[PlantingPicture], context: Context, today: date, *, fills: dict[str, str], then: bool = False
+) -> list[SheetLine]:
+    """The plantings in words; `then` on a sheet of a day that has passed."""
     found = []
     for item in shown:
         planting = item.planting
@@ -109,7 +112,7 @@ def lines(shown: Sequence[PlantingPicture], context: Context, today: date, *, fi
                 id=str(planting.id),
                 code=item.crop.code,
                 crop=item.crop.name.en,
-                status=_status(planting, item.here),
+                status=_status(planting, item.here, then=then),
                 count=words.joined(
                     [
                         words.count(item.layout.plants, "plant"),
@@ -346,8 +349,8 @@ def _amount(planting: Planting, item: PlantingPicture) -> str:
     return ", ".join(part for part in parts if part)
 
 
-def _status(planting: Planting, here: bool) -> str:
-    if here and planting.status in ("finished", "lost"):
+def _status(planting: Planting, here: bool, *, then: bool) -> str:
+    if then and here and planting.status in ("finished", "lost"):
         return "in the ground then"
     if here or planting.status == "in the ground":
         return planting.status
