@@ -145,23 +145,8 @@ def grow(
     rots_on = _rots(crop, method, conditions, into_bed, behind)
     outcome, ends_at = _outcome(crop, start, into_bed, up, met, first, risks, rots_on, behind)
     if behind is NOTHING:
-        no_ground = ~conditions.workable[np.minimum(into_bed, end - 1)]
-        outcome[no_ground], ends_at[no_ground] = Outcome.NO_GROUND, into_bed[no_ground]
-        if crop.winter_chill_h:
-            outcome[_next_season(crop, method, conditions, into_bed)[1] & ~no_ground] = Outcome.NO_COLD
-    after = np.minimum(first, end - 1)
-    last = np.minimum.reduce(
-        [
-            first + crop.picking_days,
-            risks.frost[after] - 1,
-            risks.heat[after] - 1,
-            np.maximum(risks.shoots_on - 1, first),
-        ]
-    )
-    last = np.maximum(last, first)
-    stays = conditions.next_frost(crop.dies_c if crop.stands_to_c is None else crop.stands_to_c)
-    stands = np.minimum(first + max(crop.stands_days or 0, crop.picking_days), np.maximum(risks.shoots_on - 1, first))
-    stands = np.maximum(last, np.minimum(stands, stays[after] - 1))
+        _cannot_begin(crop, method, conditions, into_bed, outcome, ends_at)
+    last, stands = _standing(crop, conditions, first, risks)
     touches = conditions.next_frost(crop.bears_c)[np.minimum(up, end - 1)]
     outcome[~_known(conditions, start, outcome, ends_at, last)] = Outcome.UNKNOWN
     least, most = crop.days[method]
@@ -182,6 +167,27 @@ def grow(
         np.asarray((touches < first) & (outcome == Outcome.RIPE) & (crop.life != "perennial")),
         spread,
     )
+
+
+def _cannot_begin(
+    crop: Crop, method: Method, conditions: Conditions, into_bed: Ints, outcome: npt.NDArray[np.int8], ends_at: Ints
+) -> None:
+    """Mark the starts in ground that cannot be worked, and those whose season lacks the winter's chill; changes the last two."""
+    no_ground = ~conditions.workable[np.minimum(into_bed, conditions.days - 1)]
+    if crop.winter_chill_h:
+        outcome[_next_season(crop, method, conditions, into_bed)[1]] = Outcome.NO_COLD
+    outcome[no_ground], ends_at[no_ground] = Outcome.NO_GROUND, into_bed[no_ground]
+
+
+def _standing(crop: Crop, conditions: Conditions, first: Ints, risks: "_Risks") -> tuple[Ints, Ints]:
+    """The end of the picking at its best, and the day until which it may stand: until frost, heat or flowers end it, or its own limit."""
+    after = np.minimum(first, conditions.days - 1)
+    flowers = np.maximum(risks.shoots_on - 1, first)
+    best = np.minimum.reduce([first + crop.picking_days, risks.frost[after] - 1, risks.heat[after] - 1, flowers])
+    best = np.maximum(best, first)
+    freezes = conditions.next_frost(crop.dies_c if crop.stands_to_c is None else crop.stands_to_c)[after] - 1
+    longest = first + max(crop.stands_days or 0, crop.picking_days)
+    return best, np.maximum(best, np.minimum.reduce([longest, flowers, freezes]))
 
 
 def _first_picking(
