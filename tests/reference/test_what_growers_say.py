@@ -248,3 +248,45 @@ def test_the_office_s_chart_is_heard_beside_the_record() -> None:
     assert "It has May, June" in said.reason
     assert "of 37 years on file" in said.reason
     assert "not_in_chart" not in {f.code for f in may.findings}
+
+
+@pytest.mark.parametrize(
+    ("crop", "method", "day", "weeks"),
+    [
+        ("garlic", "cloves", "2026-10-12", 20),
+        ("onion", "cloves", "2027-03-25", 16),
+        ("apple", "starts", "2027-04-12", 8),
+    ],
+)
+def test_what_is_lifted_in_the_summer_break_and_keeps_asks_for_carers_and_does_not_miss(
+    crop: str, method: Method, day: str, weeks: int
+) -> None:
+    school = Setting(CALENDAR, record("continental"), "metric")
+    judged = judge(CROPS[crop], method, D(day), school)
+    assert judged.verdict != "misses"
+    said = [f for f in judged.findings if f.code == "ready_to_store"]
+    if crop == "garlic":
+        assert said[0].severity == "care"
+        assert f"{weeks} weeks or more" in said[0].reason
+    assert CROPS[crop].keeps_weeks == weeks
+
+
+def test_what_does_not_keep_still_misses_in_the_summer_break() -> None:
+    school = Setting(CALENDAR, record("cool-maritime"), "metric")
+    judged = judge(CROPS["lettuce"], "direct", D("2027-04-28"), school)
+    assert {f.code for f in judged.findings if f.severity == "fault"} == {"ready_no_school"}
+
+
+def test_storage_is_told_for_fifteen_crops_and_only_for_what_keeps() -> None:
+    keeps = {crop.key: crop.keeps_weeks for crop in CROPS if crop.keeps_weeks}
+    assert len(keeps) >= 15
+    # Weeks that handbooks give at the least, from memory: roots in sand over the winter, squash till February, garlic till spring.
+    for key, least, most in (
+        ("carrot", 8, 24),
+        ("potato", 12, 30),
+        ("winter-squash", 8, 26),
+        ("garlic", 16, 32),
+        ("pear", 1, 12),
+    ):
+        assert least <= keeps[key] <= most  # type: ignore[operator]
+    assert not {"lettuce", "tomato", "pea", "strawberry", "basil", "spinach"} & set(keeps)

@@ -19,6 +19,7 @@ CODES: dict[str, str] = {
     "sow_no_lesson": "no class has a garden lesson in the week of sowing",
     "seedbed_over_break": "the seedbed would dry out over a break before the seed is up",
     "ready_no_school": "ready when nobody is at school",
+    "ready_to_store": "ready when nobody is at school, but it keeps until children are back",
     "ready_in_break": "the picking begins in a break and goes on into school",
     "ready_few_lessons": "only few lessons meet the picking",
     "frost_risk": "a freeze that the crop does not bear",

@@ -254,6 +254,10 @@ class Crop(Strict):
     how_to_pick: str = Field(min_length=8)
     parts: dict[str, Picking] = Field(default={}, description="other parts that are picked, each with sign and how")
     cure_days: int = Field(default=0, ge=0, le=60, description="days of curing or drying after the picking")
+    keeps_weeks: int | None = Field(
+        default=None, ge=1, le=104, description="weeks that it keeps at the least after it was picked and cured"
+    )
+    keeps_how: str = Field(default="", description="how it is stored")
     touches_soil: bool = Field(
         default=True, description="the part eaten touches the ground, for the days after raw manure"
     )
@@ -311,6 +315,11 @@ class Crop(Strict):
     def depth_for(self, method: Method) -> float | None:
         """How deep it goes in that way [mm]; None for plants that go as deep as they stood in the pot."""
         return self.set_depth_mm if method in ("indoors", "starts") else self.depth_mm
+
+    @property
+    def keeps_days(self) -> int:
+        """Days after the picking until which it keeps in store; 0 for what is eaten fresh."""
+        return self.cure_days + 7 * self.keeps_weeks if self.keeps_weeks else 0
 
     @property
     def tender(self) -> bool:
@@ -388,6 +397,8 @@ class Crop(Strict):
             raise ValueError("weeks_indoors is missing for a crop that is started indoors")
         if bool(self.cold_days) != bool(self.without_cold):
             raise ValueError("without_cold must be given for a crop with cold_days, and only for one")
+        if bool(self.keeps_weeks) != bool(self.keeps_how):
+            raise ValueError("keeps_how must be given for a crop with keeps_weeks, and only for one")
         if not 3 <= self.ph[0] < self.ph[1] <= 10:
             raise ValueError("ph must be two numbers in order between 3 and 10")
         for name in ("bare_months", "blooms", "cut_back_months"):

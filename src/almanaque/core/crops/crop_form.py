@@ -165,6 +165,8 @@ GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
             CropField("stands_to_c", "Coldest night that what stands ripe bears", "warmth", optional=True),
             _choice("picked", "Picked", "once", "many"),
             CropField("cure_days", "Days of curing", "whole"),
+            CropField("keeps_weeks", "Weeks it keeps in store", "whole", optional=True),
+            _text("keeps_how", "How it is stored"),
             CropField("touches_soil", "The part touches the ground", "yes"),
             CropField("weights_g", "Weights, g", "weights", "bunch 150, head 400"),
             CropField("yield_g_m2", "Usual yield, g/m²", "span"),

@@ -164,6 +164,15 @@ def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting
         case = "in_a_break" if coming else ""
         params = {**ready, "years": years, **named}
         yield Finding("ready_no_school", severity, name, params, OURS, (Fix("name_carers"),), case=case)
+    if severity := _severity(weighed, row, "ready_to_store"):
+        params = {
+            **ready,
+            "how": crop.keeps_how,
+            "weeks": crop.keeps_weeks,
+            "n": int(weighed.stored_years[row]),
+            "of": ripe,
+        }
+        yield Finding("ready_to_store", severity, name, params, OURS, (Fix("name_carers"),))
     if (severity := _severity(weighed, row, "ready_in_break")) and gap is not None:
         weeks = max(1, round((min(gap.ends, dates.last_pick) - dates.first_pick).days / 7))
         params = {"first_pick": dates.first_pick, "gap": gap.name.lower(), "weeks": weeks}

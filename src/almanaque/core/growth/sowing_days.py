@@ -63,7 +63,8 @@ class Weighed:
     """Candidate days, arrays (days,), (days, 3) for 10, 50 and 90 % and (days, kinds) by `Outcome`. −1 stands for none.
 
     `of` counts the years that the record covers to the end, `ripe` those that ripen, `school_years` those in which children
-    are here on some day of the picking, `fit_years` those in which it meets its lessons. `seedbed_years` are those in which the
+    are here on some day of the picking, `fit_years` those in which it meets its lessons, `stored_years` those in which what was
+    lifted and stored does. `seedbed_years` are those in which the
     seed is still coming up when the break `seedbed_break` begins; `first_break` holds the middle first picking. `last` is the end of
     its best, `stands` until when it may stand. `said` tells how grave each code is, as `verdicts.table` has it.
     """
@@ -81,6 +82,7 @@ class Weighed:
     ripe: Ints
     school_years: Ints
     fit_years: Ints
+    stored_years: Ints
     seedbed_years: Ints
     seedbed_break: Ints
     first_break: Ints
@@ -131,10 +133,12 @@ def weigh(
     begins, ends = first_days[:, None] + found.first, first_days[:, None] + found.stands
     here = running.between(running.here, begins, ends)
     met = running.between(running.lessons, begins, ends) if calendar.slots else here
+    stored = running.between(running.lessons if calendar.slots else running.here, begins, begins + crop.keeps_days)
     of = found.known.sum(axis=1)
     ripe_years = ripe.sum(axis=1)
     school_years = (ripe & (here > 0)).sum(axis=1)
     fit_years = (ripe & (met >= LESSONS_TO_PICK)).sum(axis=1)
+    stored_years = (ripe & (stored >= LESSONS_TO_PICK)).sum(axis=1) if crop.keeps_days else np.zeros_like(of)
     outcomes = _by_outcome(found.outcome, found.known)
 
     def hands(counts: npt.NDArray[np.int32], when: Ints) -> Bools:
@@ -169,6 +173,7 @@ def weigh(
             ripe=ripe_years,
             school_years=school_years,
             fit_years=fit_years,
+            stored_years=stored_years,
             seedbed_years=seedbed_years,
             works=works,
             first_reached=known_first,
@@ -191,6 +196,7 @@ def weigh(
         ripe=ripe_years,
         school_years=school_years,
         fit_years=fit_years,
+        stored_years=stored_years,
         seedbed_years=seedbed_years,
         seedbed_break=seedbed_break,
         first_break=first_break,

@@ -62,6 +62,7 @@ class Counts:
     ripe: Ints
     school_years: Ints
     fit_years: Ints
+    stored_years: Ints
     seedbed_years: Ints
     works: Mapping[str, Work]
     first_reached: Bools
@@ -79,6 +80,7 @@ def table(crop: Crop, counts: Counts) -> dict[str, Grave]:
     picked = (ripe > 0) & ~mostly_lost & (not crop.for_guests)
     met = picked & counts.first_reached
     nobody = met & (counts.school_years < FAULT_SHARE * ripe)
+    stored = nobody & (counts.stored_years >= SURE_SHARE * ripe)
     few = met & ~nobody & (counts.fit_years < SURE_SHARE * ripe)
     missed = of - counts.school_years
     found: dict[str, Grave] = {}
@@ -88,7 +90,8 @@ def table(crop: Crop, counts: Counts) -> dict[str, Grave]:
         found[f"{name}.sow_no_lesson"] = _grave(work.reached & work.here & ~work.lesson, CARE)
     found["seedbed_over_break"] = _grave(counts.seedbed_years >= often, CARE)
     found["picking.outside_year"] = _grave(picked & ~counts.first_reached, CARE)
-    found["ready_no_school"] = _grave(nobody, FAULT)
+    found["ready_no_school"] = _grave(nobody & ~stored, FAULT)
+    found["ready_to_store"] = _grave(stored, CARE)
     found["ready_in_break"] = _grave(met & ~nobody & counts.in_break, CARE)
     found["ready_few_lessons"] = _grave(few, CARE)
     found["ready_not_always"] = _grave(

@@ -114,6 +114,11 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Fact
                 "May stand",
                 f"{crop.stands_days} days after the first picking" if crop.stands_days else "",
             ),
+            fact(
+                "keeps_weeks",
+                "Keeps",
+                f"{crop.keeps_weeks} weeks at least, {crop.keeps_how}" if crop.keeps_weeks else "",
+            ),
             fact("bears_c", "Bears", f"nights down to {warm(crop.bears_c)}"),
             fact("heat_c", "Suffers", f"in weeks above {warm(crop.heat_c)}"),
             fact(

@@ -9,6 +9,7 @@ SHORT = {
     "sow_no_lesson": "no lesson that week",
     "seedbed_over_break": "seedbed over a break",
     "ready_no_school": "ready in the break",
+    "ready_to_store": "carers lift it, it keeps",
     "ready_in_break": "first ripe in the break",
     "ready_few_lessons": "few lessons meet it",
     "frost_risk": "frost takes it",
