@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from almanaque.core.crops import crop_form
+from almanaque.core.crops import crop_fields
 from almanaque.demo import load
 from almanaque.web.frame import TOP_BAR
 from tests.database import NORTH, bed_id
@@ -201,7 +201,7 @@ FIELDS = {
     "/year/summer": named("id bed from_day what_for action"),
     "/year/themes": named("id name ready_on note action"),
     f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}/parts": named("crop bed squares group"),
-    "/year/crops/radish": (*crop_form.ENTRIES, "note", "action"),
+    "/year/crops/radish": (*crop_fields.ENTRIES, "note", "action"),
     f"/garden/beds/{bed_id('Bed 4')}/found": named("id square width name intent action"),
     f"/garden/beds/{bed_id('Bed 4')}/closure": named("id starts ends reason paid_by action"),
     f"/garden/beds/{bed_id('Bed 4')}/soil": named(

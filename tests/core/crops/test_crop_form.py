@@ -1,7 +1,8 @@
 import pytest
 
 from almanaque.core.crops.crop import Crop
-from almanaque.core.crops.crop_form import ENTRIES, GROUPS, read, written
+from almanaque.core.crops.crop_fields import ENTRIES, GROUPS
+from almanaque.core.crops.crop_form import read, written
 from almanaque.core.crops.own_crops import OwnCrop, changed_crop
 from almanaque.core.errors import BadInput
 from almanaque.core.units import Units

@@ -10,7 +10,8 @@ from psycopg import Connection
 from almanaque.commands.context import Context, load
 from almanaque.commands.growth import forecasts
 from almanaque.core.crops.crop import Crop
-from almanaque.core.crops.crop_form import ENTRIES, read, written
+from almanaque.core.crops.crop_fields import ENTRIES
+from almanaque.core.crops.crop_form import read, written
 from almanaque.core.crops.own_crops import OwnCrop, changed_crop, key_of
 from almanaque.core.errors import BadInput
 from almanaque.core.units import Units

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 
 from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.crop import Crop
-from almanaque.core.crops.crop_form import ENTRIES
+from almanaque.core.crops.crop_fields import ENTRIES
 from almanaque.core.errors import BadInput
 
 OWN = "own"  # key of the source of the school's figures

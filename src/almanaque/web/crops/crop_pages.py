@@ -9,7 +9,8 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.crops import own_crops as commands
 from almanaque.core.crops.crop import METHOD_WORDS, Crop
-from almanaque.core.crops.crop_form import ENTRIES, GROUPS, CropField, written
+from almanaque.core.crops.crop_fields import ENTRIES, GROUPS, CropField
+from almanaque.core.crops.crop_form import written
 from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
