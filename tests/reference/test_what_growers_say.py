@@ -290,3 +290,10 @@ def test_storage_is_told_for_fifteen_crops_and_only_for_what_keeps() -> None:
     ):
         assert least <= keeps[key] <= most  # type: ignore[operator]
     assert not {"lettuce", "tomato", "pea", "strawberry", "basil", "spinach"} & set(keeps)
+
+
+def test_garlic_set_in_late_spring_does_not_wait_a_year_for_its_bulbs() -> None:
+    days = [day for day in YEAR if D("2027-05-01") <= day <= D("2027-06-20")]
+    assert (weighed("garlic", "continental", days, "cloves").verdict == 2).all()
+    # Where summers are cool, spring garlic is known, with smaller bulbs: not its usual time.
+    assert (weighed("garlic", "cool-maritime", days, "cloves").verdict > 0).all()
