@@ -297,3 +297,12 @@ def test_garlic_set_in_late_spring_does_not_wait_a_year_for_its_bulbs() -> None:
     assert (weighed("garlic", "continental", days, "cloves").verdict == 2).all()
     # Where summers are cool, spring garlic is known, with smaller bulbs: not its usual time.
     assert (weighed("garlic", "cool-maritime", days, "cloves").verdict > 0).all()
+
+
+def test_in_a_subtropical_summer_beans_and_cucumbers_drop_their_flowers_and_okra_does_not() -> None:
+    for crop in ("bush-bean", "cucumber"):
+        april, june = (codes(crop, "direct", f"2027-{day}", "humid-subtropical") for day in ("04-01", "06-05"))
+        assert "flowers_drop" not in april
+        assert june["flowers_drop"] == "care"
+    assert "flowers_drop" not in codes("okra", "direct", "2027-05-05", "humid-subtropical")
+    assert "flowers_drop" not in codes("bush-bean", "direct", "2027-06-05", "cool-maritime")

@@ -26,6 +26,7 @@ CODES: dict[str, str] = {
     "frost_touch": "a freeze that touches its leaves and does not kill it",
     "chilled": "nights without frost that are too cold for it",
     "no_ground": "the ground is frozen or sodden on that day",
+    "flowers_drop": "in the heat a warm crop drops its flowers",
     "few_years": "the weather record is too short to speak of all years",
     "not_up": "the ground is too cold, too hot or not yet chilled for the seed to come up",
     "no_cold": "it does not get the cold it needs",

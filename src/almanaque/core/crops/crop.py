@@ -317,6 +317,16 @@ class Crop(Strict):
         return self.set_depth_mm if method in ("indoors", "starts") else self.depth_mm
 
     @property
+    def sets_in_warmth(self) -> bool:
+        """A warm annual that must set fruit before it is picked."""
+        return (
+            self.season == "warm"
+            and self.life == "annual"
+            and self.pollination in ("self", "insects")
+            and bool(self.no_set)
+        )
+
+    @property
     def keeps_days(self) -> int:
         """Days after the picking until which it keeps in store; 0 for what is eaten fresh."""
         return self.cure_days + 7 * self.keeps_weeks if self.keeps_weeks else 0

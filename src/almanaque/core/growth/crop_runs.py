@@ -26,6 +26,7 @@ REFERENCE_C = {"cool": 15.5, "warm": 21.0}  # warmth at which a packet's days ho
 SWING_C = 5.0  # of a day about its mean, at which a packet's days hold: our own rule
 INDOORS_C = 20.0  # warmth of a room in which seed is started
 NOT_UP_DAYS = {"cool": 75, "warm": 40}  # seed that is not up by then has rotted, or been eaten: our own rule
+FLOWERS_C = 2.0  # less heat than a warm crop bears makes it drop its flowers: common practice, no source
 LEAST_SHARE = 0.8  # of the packet's least days, below which no warmth ripens it: our own rule
 CHILL_BEFORE_DAYS, CHILL_AFTER_DAYS = 90, 75  # about midwinter, in which hours of chill count: our own rule
 NOT_UP_WITH_COLD_DAYS = 300  # the same for seed that must lie through a winter
@@ -61,7 +62,7 @@ class Runs:
 
     `into_bed` is when it stands in the bed, `up` when the seed is up (when it stands in the bed, for plants), `first` and
     `last` the picking at its best, `stands` until when it may stand in the ground or on the plant. `touched` tells whether a
-    frost touched its leaves before the picking and did not kill it. `spread` are the days by which packets differ around the first picking: earliest, latest.
+    frost touched its leaves before the picking and did not kill it, `dropped` whether heat made a warm crop drop its flowers. `spread` are the days by which packets differ around the first picking: earliest, latest.
     """
 
     into_bed: int
@@ -71,12 +72,16 @@ class Runs:
     stands: Shorts
     outcome: npt.NDArray[np.int8]
     touched: npt.NDArray[np.bool_]
+    dropped: npt.NDArray[np.bool_]
     spread: tuple[int, int]
 
     @property
     def nbytes(self) -> int:
         """Memory that its arrays take."""
-        return sum(kept.nbytes for kept in (self.up, self.first, self.last, self.stands, self.outcome, self.touched))
+        return sum(
+            kept.nbytes
+            for kept in (self.up, self.first, self.last, self.stands, self.outcome, self.touched, self.dropped)
+        )
 
 
 @dataclass(frozen=True)
@@ -165,6 +170,7 @@ def grow(
         after_start(stands),
         outcome,
         np.asarray((touches < first) & (outcome == Outcome.RIPE) & (crop.life != "perennial")),
+        np.asarray((risks.drops_on < first) & (outcome == Outcome.RIPE)),
         spread,
     )
 
@@ -224,6 +230,7 @@ class _Risks:
     frozen_on: Ints
     hot_on: Ints
     chilled_on: Ints
+    drops_on: Ints
     shoots_on: Ints
 
 
@@ -238,10 +245,11 @@ def _risks(crop: Crop, conditions: Conditions, up: Ints, first: Ints, shoots_on:
     frost = never if comes_again and crop.bears_c <= FROM_THE_ROOT_C else conditions.next_frost(crop.dies_c)
     chill = never if crop.harmed_by_nights_c is None else conditions.next_chill(crop.harmed_by_nights_c)
     heat = never if comes_again or crop.season == "warm" else conditions.next_heat(crop.heat_c)
+    drops = conditions.next_heat(crop.heat_c - FLOWERS_C) if crop.sets_in_warmth else never
     began = np.minimum(up, end - 1)
     grown = np.minimum(first, end - 1) - began + behind.up_days
     half = np.clip(began - behind.up_days + grown // 2, began, end - 1)
-    return _Risks(frost, heat, frost[half if crop.regrows else began], heat[half], chill[began], shoots_on)
+    return _Risks(frost, heat, frost[half if crop.regrows else began], heat[half], chill[began], drops[half], shoots_on)
 
 
 def _outcome(

@@ -215,6 +215,9 @@ def _weather(
         told = _why(Outcome.FROZEN, crop, dates, setting) | {"bears": format_temperature(crop.bears_c, setting.units)}
         params = {"n": int(weighed.touched_years[row]), "of": of, **told}
         yield Finding("frost_touch", severity, name, params, WEATHER, (Fix("against_frost_risk"),))
+    if severity := _severity(weighed, row, "flowers_drop"):
+        params = {"n": int(weighed.dropped_years[row]), "of": of, "no_set": crop.no_set}
+        yield Finding("flowers_drop", severity, name, params, WEATHER, (Fix("against_heat_risk"),))
     if (severity := _severity(weighed, row, "not_in_window")) and setting.record is not None:
         windows = setting.record.usual_weeks.dates(crop, method, dates.start)
         spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)

@@ -77,6 +77,7 @@ class Weighed:
     last: Ints
     stands: Ints
     touched_years: Ints
+    dropped_years: Ints
     of: Ints
     outcomes: Ints
     ripe: Ints
@@ -127,7 +128,7 @@ def weigh(
     first = _days(first_days, ripens)
     last = _days(first_days, _quantiles(found.last, ripe, QUANTILES))
     stands = _days(first_days, _quantiles(found.stands, ripe, QUANTILES))
-    touched = (found.touched & ripe).sum(axis=1)
+    touched, dropped = (found.touched & ripe).sum(axis=1), (found.dropped & ripe).sum(axis=1)
     up = _days(first_days, _quantiles(found.up, came_up, QUANTILES))
 
     begins, ends = first_days[:, None] + found.first, first_days[:, None] + found.stands
@@ -170,6 +171,7 @@ def weigh(
             of=of,
             outcomes=outcomes,
             touched=touched,
+            dropped=dropped,
             ripe=ripe_years,
             school_years=school_years,
             fit_years=fit_years,
@@ -191,6 +193,7 @@ def weigh(
         last=last,
         stands=stands,
         touched_years=touched,
+        dropped_years=dropped,
         of=of,
         outcomes=outcomes,
         ripe=ripe_years,
@@ -231,6 +234,7 @@ class _Years:
     stands: Ints
     outcome: npt.NDArray[np.int8]
     touched: Bools
+    dropped: Bools
     known: Bools
     spread: tuple[int, int]
 
@@ -258,7 +262,8 @@ def _measured(
         return None
     up, first, last, stands = (kept[rows] + np.int16(later) for kept in (runs.up, runs.first, runs.last, runs.stands))
     outcome, touched = np.where(known, outcome, Outcome.UNKNOWN), known & runs.touched[rows]
-    return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, known, runs.spread)
+    dropped = known & runs.dropped[rows]
+    return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, dropped, known, runs.spread)
 
 
 def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years:
@@ -280,7 +285,7 @@ def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years
     stands = first + max(crop.stands_days or 0, crop.picking_days)
     none = np.zeros((len(days), 1), dtype=np.int8)
     bed = (dates.bed_from - begin).days + later
-    return _Years(bed, up, first, last, stands, none, none.astype(bool), whole, spread)
+    return _Years(bed, up, first, last, stands, none, none.astype(bool), none.astype(bool), whole, spread)
 
 
 def _by_outcome(outcome: npt.NDArray[np.int8], known: Bools) -> Ints:

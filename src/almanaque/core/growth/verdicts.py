@@ -21,6 +21,7 @@ NONE, NOTE, CARE, FAULT = range(4)
 SEVERITIES: tuple[Severity | None, ...] = (None, "note", "care", "fault")
 
 CARE_SHARE, FAULT_SHARE = 0.10, 0.50  # share of years with a loss that asks for care, and that makes it miss
+SOME_SHARE = 0.25  # share of years in which flowers drop that asks for care: they come again: our own rule
 SURE_SHARE = 0.80  # share of years in which the picking must meet its lessons
 FEW_YEARS = 5  # of a record, below which nothing is said of all years: common practice, no source
 
@@ -59,6 +60,7 @@ class Counts:
     of: Ints
     outcomes: Ints
     touched: Ints
+    dropped: Ints
     ripe: Ints
     school_years: Ints
     fit_years: Ints
@@ -104,6 +106,7 @@ def table(crop: Crop, counts: Counts) -> dict[str, Grave]:
         # When half of the years or more are lost, it misses for the reason that most of them share.
         found[code] = np.where(mostly_lost & (worst == at), FAULT, risk).astype(np.int8)
     found["frost_touch"] = _grave(counts.touched >= np.maximum(1, FAULT_SHARE * of), CARE)
+    found["flowers_drop"] = _grave(counts.dropped >= np.maximum(1, SOME_SHARE * of), CARE)
     found["not_in_window"] = _grave(~counts.usual, CARE)
     found["not_in_chart"] = _grave(~counts.in_chart, NOTE)
     found["few_years"] = _grave(np.full(len(of), counts.measured and counts.seasons < FEW_YEARS), CARE)

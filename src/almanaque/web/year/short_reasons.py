@@ -16,6 +16,7 @@ SHORT = {
     "frost_touch": "frost touches it",
     "chilled": "nights too cold",
     "no_ground": "ground frozen or sodden",
+    "flowers_drop": "flowers drop in the heat",
     "few_years": "few years on file",
     "no_weather": "no weather on file",
     "heat_risk": "heat spoils it",
