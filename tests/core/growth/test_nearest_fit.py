@@ -4,7 +4,7 @@ from datetime import timedelta
 from almanaque.core.findings import Fix
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.covers import Covering
-from almanaque.core.growth.nearest_fit import back_from, latest_fit, mends, nearest_fit
+from almanaque.core.growth.nearest_fit import back_from, latest_fit, mends, nearest_fit, waits
 from almanaque.core.growth.school_fit import judge
 from almanaque.core.growth.sowing_days import Setting, weigh
 from almanaque.data import catalogue
@@ -81,9 +81,19 @@ def test_back_from_a_feast_the_latest_day_makes_four_years_in_five_and_no_later_
 def test_back_from_a_day_minds_whether_the_crop_keeps() -> None:
     feast, april = D("2027-11-17"), D("2027-04-01")
     stored = back_from(CROPS["pumpkin"], "direct", feast, EARLY, not_before=april)
-    fresh = back_from(CROPS["pumpkin"].model_copy(update={"cure_days": 0}), "direct", feast, EARLY, not_before=april)
+    eaten_fresh = {"cure_days": 0, "keeps_weeks": None, "keeps_how": "", "stands_days": None}
+    fresh = back_from(CROPS["pumpkin"].model_copy(update=eaten_fresh), "direct", feast, EARLY, not_before=april)
     assert fresh.best_years < stored.best_years
     assert stored.best_years >= 0.8 * stored.of
+
+
+def test_back_from_a_day_says_whether_it_is_fresh_stands_or_comes_from_store() -> None:
+    carrot = CROPS["carrot"]
+    dates = judge(carrot, "direct", D("2027-05-10"), EARLY).dates
+    assert dates.stands_until is not None
+    assert waits(carrot, dates, dates.first_pick) == "fresh"
+    assert waits(carrot, dates, dates.last_pick + timedelta(days=1)) == "standing"
+    assert waits(carrot, dates, dates.stands_until + timedelta(days=1)) == "stored"
 
 
 def test_back_from_the_last_day_of_school_picking_has_begun_and_plants_are_set_out_by_a_day() -> None:

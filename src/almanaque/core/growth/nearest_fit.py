@@ -11,6 +11,7 @@ import numpy.typing as npt
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.findings import Fix
 from almanaque.core.growth.covers import COVERS, Covering
+from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.school_fit import Fit, judge
 from almanaque.core.growth.sowing_days import Ints, Setting, Weighed, ripe_on, weigh
 from almanaque.core.growth.verdicts import SURE_SHARE
@@ -18,6 +19,7 @@ from almanaque.core.growth.verdicts import SURE_SHARE
 SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
 WINTER_DAYS = 330  # how far a sowing that winters over is looked for
 QUICKER = (0.9, 0.8, 0.7)  # shares of the days or warmth that a faster variety may take
+Waiting = Literal["fresh", "standing", "stored"]
 Aim = Literal["ready", "picked", "set out"]
 
 
@@ -69,7 +71,7 @@ def back_from(
 ) -> Deadline:
     """Sowing days that make a day: the latest with at least `share` of the years, and the best one.
 
-    By `aim` it is *ready* for that day (picking has begun, and is not over unless the crop keeps), *picked* by it (picking has
+    By `aim` it is *ready* for that day (picking has begun, and it still stands or keeps in store), *picked* by it (picking has
     begun), or *set out* by it. Only days on which children are here count. The best day has the most years; of those alike the
     latest. Raises BadInput for a way of starting the crop does not have.
     """
@@ -81,8 +83,7 @@ def back_from(
     if aim == "set out":
         years, of = np.where(allowed.bed <= ready_by.toordinal(), allowed.of, 0), allowed.of
     else:
-        keeps = aim == "picked" or crop.cure_days > 0
-        years, of = ripe_on(crop, method, days, ready_by.toordinal(), setting, keeps=keeps)
+        years, of = ripe_on(crop, method, days, ready_by.toordinal(), setting, keeps=aim == "picked")
     nobody = [said for code, said in allowed.said.items() if code.endswith("sow_no_school")]
     years = np.where(np.max(nobody, axis=0) == 0, years, 0)
     best = int(len(days) - 1 - np.argmax(years[::-1]))
@@ -95,6 +96,13 @@ def back_from(
         int(years[best]),
         int(of[best]) if setting.measured else 0,
     )
+
+
+def waits(crop: Crop, dates: GrowthDates, day: date) -> Waiting:
+    """How what was started waits for a day after its first picking: fresh at its best, standing past it, or in store."""
+    if day <= dates.last_pick:
+        return "fresh"
+    return "standing" if dates.stands_until is not None and day <= dates.stands_until else "stored"
 
 
 def latest_fit(crop: Crop, method: Method, setting: Setting, *, not_before: date, picked_by: date) -> date | None:

@@ -213,13 +213,14 @@ def ripe_on(
 ) -> tuple[Ints, Ints]:
     """For first days the years in which picking has begun by the day `ready_by`, and how many years the record covers.
 
-    Unless the crop `keeps`, a picking that is over before that day does not count. Ordinals, arrays (days,).
+    Unless it does not matter (`keeps`), what neither stands until that day nor keeps in store does not count. Ordinals, arrays (days,).
     """
     found = _measured(crop, method, days, setting, 1.0, NOTHING) if setting.measured else None
     found = found or _by_packet(crop, method, days)
     ripe = found.outcome == Outcome.RIPE
     begun = days[:, None] + found.first <= ready_by
-    lasts = True if keeps else days[:, None] + found.stands >= ready_by
+    waits = np.maximum(found.stands, found.first + crop.keeps_days)  # in the ground, or in store
+    lasts = True if keeps else days[:, None] + waits >= ready_by
     return (ripe & begun & lasts).sum(axis=1), found.known.sum(axis=1)
 
 

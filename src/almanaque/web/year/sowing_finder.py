@@ -355,12 +355,27 @@ def _deadline(work: UnitOfWork, asked: FinderQuery) -> DeadlineView | None:
         sentence = f"No day makes it {goal} in four years of five. The best is {words.short_day(found.best)}{best}."
     else:
         sentence = f"No day from today on makes it {goal}."
+    if found.best and asked.aim == "ready":
+        sentence += _from_where(asked, found.best)
     return DeadlineView(
         sentence=sentence,
         best=words.short_day(found.best) if found.best else "",
         best_day=found.best,
         latest_day=found.latest,
     )
+
+
+def _from_where(asked: FinderQuery, best: date) -> str:
+    """Whether what is started on the best day is fresh on the day asked for, still stands, or comes from store."""
+    assert asked.goal is not None
+    dates = school_fit.judge(asked.crop, asked.method, best, asked.setting).dates
+    match nearest_fit.waits(asked.crop, dates, asked.goal):
+        case "standing":
+            return " By then it still stands, past its best."
+        case "stored" if asked.crop.keeps_how:
+            return f" By then it comes from store: {asked.crop.keeps_how}."
+        case _:
+            return ""
 
 
 @dataclass(frozen=True)
