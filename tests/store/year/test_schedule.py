@@ -170,11 +170,12 @@ def test_what_was_seen_moves_what_follows(in_school: InSchool) -> None:
     assert carrot.dates is not None
     assert carrot.dates.emerge_to is not None
     assert carrot.dates.emerge_to > TODAY
-    planting_events.happened(in_school[0], in_school[1], carrot.id, "emerged", TODAY, ACTOR)
+    seen_on = TODAY - timedelta(days=4)
+    planting_events.happened(in_school[0], in_school[1], carrot.id, "emerged", seen_on, ACTOR)
     seen = garden.planting(in_school[0], carrot.id).dates
     assert seen is not None
-    assert (seen.emerge_from, seen.emerge_to) == (TODAY, TODAY)
-    assert seen.first_pick <= carrot.dates.first_pick
+    assert (seen.emerge_from, seen.emerge_to) == (seen_on, seen_on)
+    assert seen.first_pick < carrot.dates.first_pick
 
 
 def test_no_lesson_is_given_more_than_it_has_time_for_before_the_first_day_either(in_school: InSchool) -> None:

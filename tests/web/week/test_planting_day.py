@@ -37,6 +37,7 @@ def test_the_sheet_has_the_hour_the_groups_and_what_to_take_along(reader: TestCl
     assert "as deep as in the pot" in page.text
     assert "watering can 4" in page.text
     assert "wash hands after soil" in page.text
+    assert "No hammers with this group." in day_of(reader, BED_4).text
 
 
 def test_the_minutes_add_up_and_are_held_against_the_lesson(reader: TestClient) -> None:

@@ -228,7 +228,9 @@ def test_a_sudden_closure_is_turned_into_rounds(coordinator: TestClient) -> None
     after = open_page(coordinator, "/week/rounds").text
     assert "19 – 21 Apr nobody yet" in after
     assert "<h2>Storm</h2>" in open_page(coordinator, "/week/rounds").response.text
-    assert "gal · " in open_page(coordinator, "/week/rounds/2027-04-19/1").text
+    wish = {"command": "ink", "squares": "A4", "crop": "carrot", "method": "direct", "start_on": "2027-04-14"}
+    post(coordinator, f"/garden/beds/{bed_id('Bed 4')}", **wish)
+    assert "Carrot: keep the seedbed moist" in open_page(coordinator, "/week/rounds/2027-04-19/1").text
 
 
 def test_the_southern_school_waters_by_use_in_litres_and_walks_in_its_summer(demo: Addresses) -> None:

@@ -165,7 +165,9 @@ class Conditions:
 
     def vernal(self, below_c: float) -> Floats:
         """Running count of days of cold that makes a plant ready to flower, (days + 1,): whole ones from 0 °C to 3 °C below
-        the limit, less and less to 5 °C above it, and to −5 °C. **Source:** CERES wheat, row TRVRN of WHCER048.SPE, whose limit is 10 °C."""
+        the limit, less and less to 5 °C above it, and to −5 °C. **Source:** CERES wheat, row TRVRN of WHCER048.SPE, whose limit
+        is 10 °C.
+        """
         points = [-5.0, 0.0, below_c - 3.0, below_c + 5.0]
         return self._sum(("vernal", below_c), lambda: np.interp(self.mean_c, points, [0.0, 1.0, 1.0, 0.0]))
 

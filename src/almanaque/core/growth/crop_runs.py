@@ -62,7 +62,8 @@ class Runs:
 
     `into_bed` is when it stands in the bed, `up` when the seed is up (when it stands in the bed, for plants), `first` and
     `last` the picking at its best, `stands` until when it may stand in the ground or on the plant. `touched` tells whether a
-    frost touched its leaves before the picking and did not kill it, `dropped` whether heat made a warm crop drop its flowers. `spread` are the days by which packets differ around the first picking: earliest, latest.
+    frost touched its leaves before the picking and did not kill it, `dropped` whether heat made a warm crop drop
+    its flowers. `spread` are the days by which packets differ around the first picking: earliest, latest.
     """
 
     into_bed: int

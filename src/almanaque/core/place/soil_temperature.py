@@ -21,7 +21,9 @@ SHARE_A_DAY = 0.16  # of the way to the day's mean, a memory of about six days
 def estimate(
     tmin_c: Floats, tmax_c: Floats, measured_c: Floats | None = None, *, light_h: Floats | None = None
 ) -> Floats:
-    """Soil temperature [°C] for each day; arrays (days,), with the hours of daylight where the sun reaches the ground. A measured value is taken as it is, and goes on from there.
+    """Soil temperature [°C] for each day; arrays (days,), with the hours of daylight where the sun reaches the ground.
+
+    A measured value is taken as it is, and goes on from there.
 
     A day without air readings keeps the day before; NaN before the first reading.
     """
