@@ -45,7 +45,8 @@ class UsualWeeks:
                 longer = LONGER_WEEKS if crop.season == "warm" and self.long and crop.life == "annual" else 0
                 found[window.anchor] = (anchor + 7 * window.weeks[0], anchor + 7 * (window.weeks[1] + longer) + 6)
         if self.mild and crop.season == "cool" and len(found) == 2:
-            return [(found["first freeze"][0] - YEAR, found["last freeze"][1])]
+            begins, ends = found["first freeze"][0], found["last freeze"][1]
+            return [(begins if begins < ends else begins - YEAR, ends)]
         spans = sorted(found.values())
         if len(spans) == 2 and spans[1][0] <= spans[0][1] + 1:
             return [(spans[0][0], max(spans[0][1], spans[1][1]))]
