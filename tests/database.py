@@ -172,9 +172,7 @@ class HeldDatabase(Database):
             yield self.held
             if self.held.info.transaction_status is TransactionStatus.INERROR:
                 raise psycopg.Rollback  # as a commit of a failed transaction does
-            self.held.execute("SET CONSTRAINTS ALL IMMEDIATE")
-            self.held.execute("SET CONSTRAINTS ALL DEFERRED")
-            self.held.execute(FORGET_LOCALS)
+            self.held.execute(f"SET CONSTRAINTS ALL IMMEDIATE; SET CONSTRAINTS ALL DEFERRED; {FORGET_LOCALS}")
 
 
 @pytest.fixture(scope="session")

@@ -12,6 +12,7 @@ from almanaque.settings import Settings
 from almanaque.store.db import Database
 from almanaque.web.app import create_app
 from tests.database import PATIENCE_S, HeldDatabase
+from tests.web.inline import BASE, InlineClient
 from tests.web.pages import enter
 
 logs.configure()  # as the web process does: traces without the values of variables
@@ -22,19 +23,14 @@ SETTINGS = Settings(secret="s" * 40, demo_day=DEMO_DAY)
 
 def client_for(addresses: Addresses) -> TestClient:
     """A visitor without a session in a database of a test's own."""
-    return _visitor(Database(addresses.app, timeout_s=PATIENCE_S))
-
-
-def _visitor(database: Database) -> TestClient:
-    return TestClient(
-        create_app(SETTINGS, Clock(DEMO_DAY), database), base_url="http://testserver", raise_server_exceptions=False
-    )
+    app = create_app(SETTINGS, Clock(DEMO_DAY), Database(addresses.app, timeout_s=PATIENCE_S))
+    return TestClient(app, base_url=BASE, raise_server_exceptions=False)
 
 
 @pytest.fixture(scope="session")
 def shared_client(shared_demo: HeldDatabase) -> Iterator[TestClient]:
     """One application for all tests that keep nothing."""
-    with _visitor(shared_demo) as client:
+    with InlineClient(create_app(SETTINGS, Clock(DEMO_DAY), shared_demo)) as client:
         yield client
 
 

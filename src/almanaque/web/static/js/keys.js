@@ -42,8 +42,9 @@ document.addEventListener('htmx:configRequest', function (event) {
   var submitter = event.detail.triggeringEvent && event.detail.triggeringEvent.submitter;
   if (submitter && submitter.name) { event.detail.parameters[submitter.name] = submitter.value; }
 });
-// Where the middle of a page was replaced after a write, the keyboard goes on from its top, and a voice hears of it.
-document.addEventListener('htmx:afterSettle', function (event) {
+// Where the middle of a page was replaced after a write, the keyboard goes on from its top, and a voice hears of it. At once:
+// settled a moment later, it would take the focus from a hand that has gone on.
+document.addEventListener('htmx:afterSwap', function (event) {
   if (event.detail.requestConfig && event.detail.requestConfig.verb === 'post' && event.detail.target && event.detail.target.id === 'main') {
     document.getElementById('main').focus({ preventScroll: true });
     document.getElementById('announce').textContent = 'Done.';
