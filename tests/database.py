@@ -119,7 +119,9 @@ def fresh_copy(cluster: Cluster, template: str) -> Iterator[Addresses]:
     name = f"t_{uuid.uuid4().hex[:12]}"
     with psycopg.connect(cluster.url(postgres.OWNER, "postgres"), autocommit=True) as connection:
         connection.execute(
-            sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(template))
+            sql.SQL("CREATE DATABASE {} TEMPLATE {} STRATEGY file_copy").format(
+                sql.Identifier(name), sql.Identifier(template)
+            )
         )
     yield cluster.addresses(name)
     cluster.drop_database(name)

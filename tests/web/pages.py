@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from functools import cached_property
 from html.parser import HTMLParser
 from urllib.parse import urlsplit
 
@@ -23,22 +24,54 @@ class Form:
     fields: dict[str, str] = field(default_factory=dict)
 
 
-class Page(HTMLParser):
-    """A parsed page. `text` is what is read, without scripts and templates' white space; `html` is its tags without that too."""
+class Page:
+    """An answer, parsed when something of it is asked for.
+
+    `text` is what is read, without scripts and templates' white space; `html` is its tags without that too.
+    """
 
     def __init__(self, response: Response) -> None:
-        super().__init__()
         self.response, self.status = response, response.status_code
+
+    @cached_property
+    def _read(self) -> "_Reader":
+        return _Reader(self.response.text)
+
+    @property
+    def forms(self) -> list[Form]:
+        return self._read.forms
+
+    @property
+    def links(self) -> list[str]:
+        return self._read.links
+
+    @property
+    def tags(self) -> list[tuple[str, dict[str, str]]]:
+        return self._read.tags
+
+    @cached_property
+    def text(self) -> str:
+        return " ".join(" ".join(self._read.words).split())
+
+    @cached_property
+    def html(self) -> str:
+        return re.sub(r"\s*(<[^>]+>)\s*", r"\1", re.sub(r"\s+", " ", self.response.text))
+
+    def form(self, action: str) -> Form:
+        """The form that writes to this address."""
+        return next(form for form in self.forms if urlsplit(form.action).path == action and form.method == "post")
+
+
+class _Reader(HTMLParser):
+    def __init__(self, text: str) -> None:
+        super().__init__()
         self.forms: list[Form] = []
         self.links: list[str] = []
         self.tags: list[tuple[str, dict[str, str]]] = []
-        self._words: list[str] = []
+        self.words: list[str] = []
         self._open: list[str] = []
         self._textarea = ""
-        self.feed(response.text)
-        self.text = " ".join(" ".join(self._words).split())
-        # The page without the white space in which its template is laid out.
-        self.html = re.sub(r"\s*(<[^>]+>)\s*", r"\1", re.sub(r"\s+", " ", response.text))
+        self.feed(text)
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         given = {name: value or "" for name, value in attrs}
@@ -64,13 +97,9 @@ class Page(HTMLParser):
 
     def handle_data(self, data: str) -> None:
         if "script" not in self._open:
-            self._words.append(data)
+            self.words.append(data)
         if self._textarea and self.forms:
             self.forms[-1].fields[self._textarea] += data
-
-    def form(self, action: str) -> Form:
-        """The form that writes to this address."""
-        return next(form for form in self.forms if urlsplit(form.action).path == action and form.method == "post")
 
 
 def open_page(client: TestClient, path: str) -> Page:
