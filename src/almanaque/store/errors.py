@@ -7,7 +7,8 @@ StoreError
 ├── Refused            a named constraint said no; `constraint` is its name
 ├── NotFound           no such row in this school
 ├── Stale              the row was changed by someone else since it was read
-└── IdTaken            the same id was already used for something else
+├── IdTaken            the same id was already used for something else
+└── TakenBefore        this was done before; `led_to` is the page that it led to
 """
 
 
@@ -37,6 +38,12 @@ class Stale(StoreError):
 
 class IdTaken(StoreError):
     pass
+
+
+class TakenBefore(StoreError):
+    def __init__(self, led_to: str) -> None:
+        super().__init__("This was done before.")
+        self.led_to = led_to
 
 
 class Refused(StoreError):

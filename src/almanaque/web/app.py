@@ -82,6 +82,10 @@ def _answer_errors(app: FastAPI) -> None:
         title, sentence, status = _words_for(error)
         return _answer(request, title, sentence, status)
 
+    def led_to(request: Request, error: Exception) -> Response:
+        assert isinstance(error, errors.TakenBefore)
+        return frame.see(error.led_to)
+
     def unexpected(request: Request, error: Exception) -> Response:
         number = secrets.token_hex(3).upper()
         log.error("unexpected", number=number, path=request.url.path, exc_info=error)
@@ -106,6 +110,7 @@ def _answer_errors(app: FastAPI) -> None:
     ]
     for kind in kinds:
         app.add_exception_handler(kind, said)
+    app.add_exception_handler(errors.TakenBefore, led_to)
     app.add_exception_handler(Exception, unexpected)
 
 

@@ -139,7 +139,12 @@ def bare_page(request: Request, template: str, values: Named, *, status: int = 2
 
 def go(work: UnitOfWork, path: str, **query: str) -> RedirectResponse:
     """Send the visitor to a page after a write, the ribbon staying where it is."""
-    return RedirectResponse(address(work, path, **query), status_code=303)
+    return see(address(work, path, **query))
+
+
+def see(shown: str) -> RedirectResponse:
+    """Send the visitor to an address after a write."""
+    return RedirectResponse(shown, status_code=303)
 
 
 def leave(work: UnitOfWork, path: str, **query: str) -> Response:

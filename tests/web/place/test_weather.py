@@ -32,6 +32,9 @@ def test_weather_comes_in_with_a_preview_of_columns_units_and_what_is_left_out(c
     assert "Kept under Harbour" in kept.text
     assert "answers rest on this one" in kept.text
     assert "Climate from the Harbour." in open_page(coordinator, "/school/climate").text
+    again = Page(coordinator.post("/school/weather/save", data={**fields, "kind": "region", "use": "yes"}))
+    assert (again.status, again.response.url) == (200, kept.response.url)
+    assert open_page(coordinator, mapping.split("testserver")[1]).response.url == kept.response.url
 
 
 def test_swapped_columns_are_said_and_not_kept(coordinator: TestClient) -> None:
@@ -135,6 +138,8 @@ def test_typed_freezes_and_a_chart_stand_in_for_a_record(coordinator: TestClient
     keep = looked_at.form("/school/chart/keep").fields
     chart = Page(coordinator.post("/school/chart/keep", data={**keep, "action": "keep"}))
     assert "skirret" in chart.text
+    again = Page(coordinator.post("/school/chart/keep", data={**keep, "action": "keep"}))
+    assert (again.status, again.response.url.path) == (200, "/school/chart")
     assert "skirret,3,sow" in coordinator.get("/school/chart.csv").text
     post(coordinator, "/school/chart", crop="Kale", month_8="s", month_10="P")
     assert "kale,8,sow" in coordinator.get("/school/chart.csv").text

@@ -96,6 +96,8 @@ def test_a_file_of_many_events_can_be_kept(coordinator: TestClient) -> None:
     kept = Page(coordinator.post("/school/import/save", data={**page.form("/school/import/save").fields, **fields}))
     assert kept.status == 200, kept.text
     assert "School year 2028–29" in kept.text
+    again = Page(coordinator.post("/school/import/save", data={**page.form("/school/import/save").fields, **fields}))
+    assert (again.status, again.response.url) == (200, kept.response.url)
 
 
 def test_what_contradicts_itself_is_shown_again_and_nothing_is_half_saved(coordinator: TestClient) -> None:

@@ -1,4 +1,4 @@
-"""Files between being sent and being confirmed. Each new one clears away those older than a day."""
+"""Files between being sent and being confirmed, once. Each new one clears away those older than a day."""
 
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -18,6 +18,7 @@ class Upload:
     name: str
     source: str
     body: bytes
+    led_to: str = ""
 
 
 def save(
@@ -38,15 +39,22 @@ def save(
 
 
 def get(connection: Connection[Any], upload_id: UUID, purpose: Purpose) -> Upload:
+    """Raises NotFound, and TakenBefore for one that was taken in. It is locked, so that only one of two taps takes it."""
     row = (
         connection.cursor(row_factory=class_row(Upload))
-        .execute("SELECT id, name, source, body FROM upload WHERE id = %s AND purpose = %s", [upload_id, purpose])
+        .execute(
+            "SELECT id, name, source, body, led_to FROM upload WHERE id = %s AND purpose = %s FOR UPDATE",
+            [upload_id, purpose],
+        )
         .fetchone()
     )
     if row is None:
-        raise errors.NotFound("That file is kept for a day only, or was saved already. Send it again.")
+        raise errors.NotFound("That file is kept for a day only. Send it again.")
+    if row.led_to:
+        raise errors.TakenBefore(row.led_to)
     return row
 
 
-def delete(connection: Connection[Any], upload_id: UUID) -> None:
-    connection.execute("DELETE FROM upload WHERE id = %s", [upload_id])
+def taken(connection: Connection[Any], upload_id: UUID, led_to: str) -> None:
+    """The file is in; `led_to` is the address that shows what came of it."""
+    connection.execute("UPDATE upload SET body = '', led_to = %s WHERE id = %s", [led_to, upload_id])

@@ -105,9 +105,10 @@ def keep(
             return _preview(work, held.id, guessed, error=error.message, status=422)
         entries = [ChartEntry(*row) for row in found]
         planting_chart.save_chart(work.connection, work.context.school.id, entries)
-        uploads.delete(work.connection, held.id)
         queue.recompute_school(work.connection, work.context.school.id)
-        return frame.go(work, "/school/chart")
+        done = frame.address(work, "/school/chart")
+        uploads.taken(work.connection, held.id, done)
+        return frame.see(done)
 
 
 def _preview(work: UnitOfWork, upload_id: UUID, table: ChartTable, *, error: str = "", status: int = 200) -> Response:

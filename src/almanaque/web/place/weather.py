@@ -134,9 +134,10 @@ def save(
         commands.keep_file(work.connection, work.context, held.source, read.checked, kind=as_kind, name=read.table.name)
         if use == "yes" or not work.context.school.weather_source:
             weather.choose(work.connection, held.source)
-        uploads.delete(work.connection, held.id)
         queue.recompute_school(work.connection, work.context.school.id)
-        return frame.go(work, "/school/weather", saved=held.source)
+        done = frame.address(work, "/school/weather", saved=held.source)
+        uploads.taken(work.connection, held.id, done)
+        return frame.see(done)
 
 
 class HandReadingForm(BaseModel):

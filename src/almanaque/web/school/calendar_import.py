@@ -88,12 +88,13 @@ def save(scope: Change, request: Request) -> Response:
         with scope.open() as work:
             years = rules.assemble(entries)
             rules.check_all_inside(entries, years)
+            uploads.get(work.connection, held.id, "calendar")
             commands.write_years(work.connection, work.context, years)
-            uploads.delete(work.connection, held.id)
             shown = next((y for y in years if y.starts <= work.today <= y.ends), years[0])
-            return frame.go(
-                work, "/school", changed="yes", day=max(shown.starts, min(work.today, shown.ends)).isoformat()
-            )
+            day = max(shown.starts, min(work.today, shown.ends))
+            done = frame.address(work, "/school", changed="yes", day=day.isoformat())
+            uploads.taken(work.connection, held.id, done)
+            return frame.see(done)
     except BadInput as error:
         with scope.open() as work:
             return _preview(work, held, entries, error=error.message, status=422)

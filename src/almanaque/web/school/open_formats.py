@@ -138,6 +138,7 @@ def save(scope: Head) -> Response:
             table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)
             if form.get("action") != "bring in":
                 return _preview(work, upload.id, what, table)
+            uploads.get(work.connection, upload.id, what)
             if missing := table.missing(what):
                 raise BadInput("school.no_column_for", field="file", missing=tuple(missing))
             looks = history_import.look(
@@ -148,11 +149,12 @@ def save(scope: Head) -> Response:
                 today=work.today,
                 month_first=_month_first(work),
             )
-            done = history_import.bring_in(work.connection, work.context, looks, work.actor())
-            if not done:
+            came = history_import.bring_in(work.connection, work.context, looks, work.actor())
+            if not came:
                 raise BadInput("school.no_line_can_come_in", field="file")
-            uploads.delete(work.connection, upload.id)
-            return frame.go(work, "/harvest/book" if what == "pickings" else "/school/formats")
+            done = frame.address(work, "/harvest/book" if what == "pickings" else "/school/formats")
+            uploads.taken(work.connection, upload.id, done)
+            return frame.see(done)
     except BadInput as error:
         with scope.open() as work:
             try:
