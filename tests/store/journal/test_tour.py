@@ -10,9 +10,11 @@ import pytest
 from almanaque.commands.garden import planting_events
 from almanaque.commands.journal import phone, tour, tour_answers
 from almanaque.commands.journal.tour_answers import When
+from almanaque.commands.week import carer_rounds
 from almanaque.core.errors import BadInput
 from almanaque.core.journal.sightings import Sighting, latest, tally
 from almanaque.core.journal.tour import Question
+from almanaque.core.week.carer_rounds import Round
 from almanaque.demo import load
 from almanaque.store import errors
 from almanaque.store.garden import garden
@@ -68,6 +70,22 @@ def test_peas_seen_up_have_come_up_and_taken_back_the_same_day_have_not(in_schoo
     again = [(q, g) for q, g in asked(in_school, "Bed 2", "up") if q.title == "Pea up?"]
     assert [g for _, g in again] == ["some"]  # answered today: shown with its answer
     assert [g for q, g in asked(in_school, "Bed 2", "up", TODAY + timedelta(days=1)) if q.title == "Pea up?"] == [""]
+
+
+@pytest.mark.parametrize("seen", ["emerged", "in flower", "ready", "first picking", "bolted"])
+def test_what_was_seen_up_has_no_seedbed_to_keep_moist(in_school: InSchool, seen: str) -> None:
+    connection, school = in_school
+    radish = next(
+        garden.planting(connection, job.planting_id)
+        for job in tasks.tasks(connection, start=TODAY, end=TODAY, status="open")
+        if job.step == "keep moist" and job.planting_id
+    )
+    planting_events.happened(connection, school, radish.id, seen, TODAY, ACTOR)
+    jobs = tasks.tasks(connection, start=TODAY, end=TODAY + timedelta(days=60), status="open")
+    assert not [job for job in jobs if job.planting_id == radish.id and job.step == "keep moist"]
+    walk = Round(TODAY, 1, TODAY, TODAY + timedelta(days=60), "")
+    standing = [garden.planting(connection, radish.id)]
+    assert carer_rounds._watch(school, standing, walk) == []
 
 
 def test_thin_now_is_due_at_once_and_done_is_ticked_off(in_school: InSchool) -> None:

@@ -222,7 +222,7 @@ def _steps_to_come(context: Context, planting: Planting, bed: Bed, dates: Growth
     """The steps that still ask for a job. Pencil makes none; what has happened needs none."""
     if planting.status not in ("planned", "in the ground"):
         return
-    happened = ("started", "set out", "emerged", "first picking")
+    happened = ("started", "set out", *steps.UP)
     done = steps.done_steps({k: d for k, d in planting.events.items() if k in happened}, planting.method)
     done.pop("first picking", None)  # what has begun to be picked is picked on
     for step in steps_of(context, planting, bed, dates, today):

@@ -14,7 +14,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.growth.growth_dates import picking_window
 from almanaque.core.week import carer_rounds as core
 from almanaque.core.week.carer_rounds import Round
-from almanaque.core.year.steps import SERIES
+from almanaque.core.year.steps import SERIES, UP
 from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -136,7 +136,7 @@ def _watch(context: Context, standing: Sequence[Planting], walk: Round) -> list[
     found = []
     for planting in standing:
         dates = planting.dates
-        if dates is None or dates.emerge_to is None or "emerged" in planting.events:
+        if dates is None or dates.emerge_to is None or any(kind in planting.events for kind in UP):
             continue
         if dates.bed_from <= walk.to_day and dates.emerge_to >= walk.from_day:
             found.append(f"{context.crops[planting.crop].name.en}: keep the seedbed moist; say when it is up")

@@ -11,7 +11,7 @@ from almanaque.core.growth.plant_height import height_mm
 from almanaque.core.journal.sightings import STAGES, Remedy, Sighting, latest, say
 from almanaque.core.units import Units, format_length
 from almanaque.core.words.days import short_day
-from almanaque.core.year.steps import DatedStep
+from almanaque.core.year.steps import UP, DatedStep
 
 Code = Literal["up", "trouble", "remedy", "note", "step", "ready", "bolted", "flowers", "ending", "height", "found"]
 Ask = Literal["choice", "length", "flowers", "name"]
@@ -73,7 +73,7 @@ class Toured:
         """Up as far as anybody knows: seen, or set out as a plant, or its stages say so."""
         if self.method in ("indoors", "starts"):
             return "set out" in self.events or self.method == "starts"
-        if any(kind in self.events for kind in ("emerged", "in flower", "ready", "first picking", "bolted")):
+        if any(kind in self.events for kind in UP):
             return True
         stages = [s.what for s in self.seen if s.kind == "stage"]
         return any(s.kind == "height" for s in self.seen) or bool(stages and stages[-1] in GROWN)

@@ -20,12 +20,13 @@ POT_UP_WEEKS = 6  # plants that stay indoors as long as this are potted up half-
 SOIL_CAUTION = "Gloves or clean hands; wash hands after soil."
 # Steps whose day a person may set; the others follow from them.
 SETTABLE = ("harden off", "prepare bed", "transplant", "thin", "support", "mulch", "clear")
+# Whatever of these was seen, it is up.
+UP = ("emerged", "in flower", "ready", "first picking", "bolted")
 # What an event makes of the steps: they are done.
 DONE_BY: dict[str, tuple[str, ...]] = {
     "started": ("start indoors", "sow"),
     "set out": ("start indoors", "pot up", "harden off", "prepare bed", "transplant"),
-    "emerged": ("keep moist",),
-    "first picking": ("first picking", "keep moist", "thin"),
+    "first picking": ("first picking", "thin"),
     "cleared": ("clear",),
 }
 State = Literal["planned", "set by hand", "done", "over"]
@@ -303,6 +304,8 @@ def done_steps(events: Mapping[str, date], method: Method) -> dict[str, date]:
     for event, day in events.items():
         for step in DONE_BY.get(event, ()):
             found.setdefault(step, day)
+    if seen := [events[kind] for kind in UP if kind in events]:
+        found["keep moist"] = min(seen)
     if "started" in events and method != "indoors":
         found |= {"prepare bed": events["started"], "transplant": events["started"]}
     return found
