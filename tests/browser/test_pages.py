@@ -32,6 +32,8 @@ PAGES = [
     "/school/mail",
     *(f"/garden/beds/{bed_id('Bed 7')}/{what}" for what in ("planting-day", "mats", "labels", "sums")),
     "/year?day=2025-01-10",
+    "/garden?day=2026-12-10&then=thought",
+    f"/garden/beds/{bed_id('Bed 5')}?day=2024-10-10",
     "/school/turn",
     "/school/ballots",
     "/school/formats",

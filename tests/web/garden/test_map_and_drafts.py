@@ -548,3 +548,20 @@ def test_the_past_is_what_stood_then(reader: TestClient) -> None:
     assert "Half barrel" not in before  # built in 2024
     sheet = open_page(reader, f"/garden/beds/{bed_id('Bed 5')}?day=2024-10-22").text
     assert "in the ground then" in sheet
+    assert "Paint squares" not in sheet
+    assert "24 squares · 8 planted · 16 free · 2 plants" in sheet
+    assert "closed 7 Jun" in now
+    assert "closed 7 Jun" not in october
+
+
+def test_a_past_day_can_be_seen_as_it_was_planned(reader: TestClient) -> None:
+    """The demo's plans lie before its day as long as its rows do; in 2024 nobody had planned anything of them yet."""
+    bed = f"/garden/beds/{bed_id('Bed 3')}"
+    march = open_page(reader, f"{bed}?day=2027-03-10&then=thought")
+    assert "Beet planned from" in march.text
+    assert "Winter wheat in the ground then" in march.text
+    assert not [form for form in march.forms if form.action.startswith(bed) and form.method == "post"]
+    assert "Beet planned from" not in open_page(reader, f"{bed}?day=2027-03-10").text
+    assert "and nothing was planned" in open_page(reader, f"{bed}?day=2024-10-10&then=thought").text
+    planned = open_page(reader, "/garden?day=2027-04-10&then=thought").text
+    assert re.search(r"Bed 3 , mixed [^B]*; planned: ", planned)

@@ -87,6 +87,12 @@ def next_change(connection: Connection[Any], bed_id: UUID) -> Change | None:
     return connection.cursor(row_factory=class_row(Change)).execute(SQL["next_change"], {"bed": bed_id}).fetchone()
 
 
+def done_since(connection: Connection[Any], bed_id: UUID, at: datetime) -> list[Change]:
+    """Commands on a bed from an instant on, the newest first, without those that were undone."""
+    rows = connection.cursor(row_factory=class_row(Change))
+    return rows.execute(SQL["done_since"], {"bed": bed_id, "at": at}).fetchall()
+
+
 def changes_since(connection: Connection[Any], bed_id: UUID, version: int) -> list[Done]:
     rows = connection.cursor(row_factory=class_row(Done))
     return rows.execute(SQL["changes_since"], {"bed": bed_id, "version": version}).fetchall()

@@ -10,3 +10,7 @@ WHERE bed_id = %(bed)s AND undone AND NOT void AND after IS NOT NULL ORDER BY ve
 SELECT c.command, coalesce(name.name, '') AS by, c.at, c.undone
 FROM change c LEFT JOIN auth_people() name ON name.account_id = c.account_id
 WHERE c.bed_id = %(bed)s AND c.version > %(version)s ORDER BY c.version;
+
+-- done_since: commands on a bed from an instant on, the newest first, without those that were undone
+SELECT id, command, before, after, version FROM change
+WHERE bed_id = %(bed)s AND at >= %(at)s AND NOT undone ORDER BY version DESC;

@@ -2,7 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
 
 from almanaque.store.garden.garden import Planting
 
@@ -16,7 +20,7 @@ def as_it_stood(planting: Planting, day: date, today: date) -> Planting:
     if begun is None or begun > day:
         return replace(planting, status="pencilled" if planting.status == "pencilled" else "planned")
     if gone and max(gone) < day:
-        return planting
+        return replace(planting, status="lost" if "lost" in planting.events else "finished")
     return replace(planting, status="in the ground")
 
 
@@ -24,3 +28,9 @@ def as_they_stood(plantings: Sequence[Planting], day: date, today: date) -> list
     """Plantings on a past day, without plans that nobody had begun by then; as they are from today on."""
     stood = [as_it_stood(planting, day, today) for planting in plantings]
     return stood if day >= today else [p for p in stood if p.status not in ("planned", "pencilled")]
+
+
+def made_since(connection: Connection[Any], at: datetime) -> set[UUID]:
+    """Plantings that were entered from an instant on."""
+    rows = connection.execute("SELECT id FROM planting WHERE created_at >= %s", [at]).fetchall()
+    return {planting_id for (planting_id,) in rows}

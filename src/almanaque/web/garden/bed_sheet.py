@@ -27,8 +27,10 @@ from almanaque.web.garden.paint_form import (
     FIRST_CROP,
     SheetForm,
     Show,
+    Then,
     choices,
     judge_sheet,
+    on_past_sheet,
     on_sheet,
     on_table,
     read_method,
@@ -67,6 +69,7 @@ def bed_page(
     show: Show = "plants",
     squares: str = "",
     start_on: str = "",
+    then: Then = "stood",
 ) -> Response:
     """The sheet. `squares` and `start_on` are in the form already when a list of what fits leads here."""
     with scope.open() as work:
@@ -75,7 +78,9 @@ def bed_page(
             if squares or start_on
             else None
         )
-        return _bed_page(work, garden.bed(work.connection, bed_id), crop=crop, draft=draft, show=show, typed=typed)
+        return _bed_page(
+            work, garden.bed(work.connection, bed_id), crop=crop, draft=draft, show=show, typed=typed, then=then
+        )
 
 
 @router.get("/garden/beds/{bed_id}/news")
@@ -243,11 +248,12 @@ def _bed_page(
     message: str = "",
     status: int = 200,
     typed: SheetForm | None = None,
+    then: Then = "stood",
 ) -> Response:
     chosen = crop if crop in work.context.crops.crops else FIRST_CROP
     form = typed or SheetForm(crop=chosen)
     values: dict[str, Any] = {
-        **_sheet(work, bed, draft=draft, show=show),
+        **_sheet(work, bed, draft=draft, show=show, then=then),
         **choices(work, bed, form),
         "crops": sorted(((c.key, c.name.en) for c in work.context.crops), key=lambda pair: pair[1]),
         "entries": journal_entries.entries(work.connection, until=work.day, bed_id=bed.id, limit=4),
@@ -282,15 +288,17 @@ class BedSheetView(View):
     draft: str
     draft_name: str
     show: str
+    then: Then | Literal[""]
 
 
-def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants") -> BedSheetView:
+def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants", then: Then = "stood") -> BedSheetView:
     """The drawing with its list and margin; what a command on the sheet answers."""
     table = on_table(work, draft)
-    shown = on_sheet(work, bed, table)
+    past = work.day < work.today
+    shown = on_past_sheet(work, bed, table, then) if past else on_sheet(work, bed, table)
     units = work.context.school.units
     facts, said = judge_sheet(work, bed, shown)
-    notes, worth, marks = sheet_parts.margin(shown, bed, said, today=work.today)
+    notes, worth, marks = sheet_parts.margin(shown, bed, said, today=min(work.day, work.today))
     grid = bed.grid(work.day)
     here = {cell for item in shown if item.here for cell in item.cells}
     coming = {cell for item in shown if not item.here for cell in item.cells} - here
@@ -331,7 +339,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
                 for s in sections
             ],
         ),
-        lines=sheet_parts.lines(shown, work.context, work.today, fills=fills, then=work.day < work.today),
+        lines=sheet_parts.lines(shown, work.context, min(work.day, work.today), fills=fills, then=past),
         notes=notes,
         worth=worth,
         marks=marks,
@@ -344,6 +352,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
         draft=str(table.id),
         draft_name=table.name,
         show=show,
+        then=then if past else "",
     )
 
 

@@ -1,12 +1,12 @@
 """The form beside the bed sheet: what it sends, what that asks for, and what its preview says before anything is painted."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 from uuid import UUID, uuid4
 
 from pydantic import BaseModel
 
-from almanaque.commands.garden import bed_findings
+from almanaque.commands.garden import bed_findings, plans_then
 from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
@@ -16,7 +16,7 @@ from almanaque.core.garden.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arran
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.units import format_length
 from almanaque.store.errors import NotFound
-from almanaque.store.garden import drafts, garden
+from almanaque.store.garden import drafts, garden, plantings_then
 from almanaque.store.garden.drafts import Draft
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import forms
@@ -30,6 +30,8 @@ Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo", "redo",
 Show = Literal["plants", "sun"]
 Number = Literal["room", "starts", "class"]
 FIRST_CROP = "radish"
+
+Then = Literal["stood", "thought"]  # how a day that has passed is shown
 
 
 class SheetForm(BaseModel):
@@ -120,12 +122,32 @@ def on_sheet(work: UnitOfWork, bed: Bed, draft: Draft) -> list[PlantingPicture]:
     )
 
 
+def on_past_sheet(work: UnitOfWork, bed: Bed, draft: Draft, then: Then) -> list[PlantingPicture]:
+    """What the sheet of a day that has passed shows: what stood there, or what was planned as it was known then."""
+    if then == "thought":
+        present = plans_then.as_thought(work.connection, work.context, [bed], day=work.day, today=work.today)
+    else:
+        stood = garden.plantings(work.connection, bed_id=bed.id, since=work.day, until=work.day)
+        stood = plantings_then.as_they_stood(stood, work.day, work.today)
+        present = [replace(planting, findings=()) for planting in stood]  # a verdict is one of a plan
+    return bed_picture.shown_on(
+        present,
+        bed,
+        work.context.crops,
+        day=work.day,
+        today=work.day,
+        draft_id=draft.id,
+        units=work.context.school.units,
+    )
+
+
 def judge_sheet(
     work: UnitOfWork, bed: Bed, shown: list[PlantingPicture]
 ) -> tuple[bed_findings.Facts, dict[UUID, list[Finding]]]:
-    """The facts of a bed, and what they say of the plantings on its sheet."""
+    """The facts of a bed, and what they say of the plantings on its sheet; of a past day, what they said then."""
     plantings, laid = [item.planting for item in shown], {item.planting.id: item.layout for item in shown}
-    return bed_findings.of_sheet(work.connection, work.context, bed, plantings, laid, today=work.today)
+    as_of = min(work.day, work.today)
+    return bed_findings.of_sheet(work.connection, work.context, bed, plantings, laid, today=as_of)
 
 
 @dataclass(frozen=True)

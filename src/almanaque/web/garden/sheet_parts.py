@@ -350,7 +350,7 @@ def _amount(planting: Planting, item: PlantingPicture) -> str:
 
 
 def _status(planting: Planting, here: bool, *, then: bool) -> str:
-    if then and here and planting.status in ("finished", "lost"):
+    if then and here:
         return "in the ground then"
     if here or planting.status == "in the ground":
         return planting.status

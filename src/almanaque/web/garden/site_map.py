@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Response
 
-from almanaque.commands.garden import sunlight
+from almanaque.commands.garden import plans_then, sunlight
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.findings import worst_first
 from almanaque.core.garden import site
@@ -17,6 +17,7 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
 from almanaque.web.garden import sheet_parts, site_map_picture
+from almanaque.web.garden.paint_form import Then
 from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
@@ -29,11 +30,11 @@ LONGEST_BAR_H, BAR_PX = 14.0, 190.0
 
 
 @router.get("/garden")
-def page(scope: Look, show: Show = "plants", bed: str = "") -> Response:
+def page(scope: Look, show: Show = "plants", bed: str = "", then: Then = "stood") -> Response:
     with scope.open() as work:
         beds = [each for each in garden.beds(work.connection) if each.stood_on(work.day)]
-        present = garden.plantings(work.connection, since=work.day, until=work.day)
-        present = plantings_then.as_they_stood(present, work.day, work.today)
+        past = work.day < work.today
+        present = _on_map(work, beds, then)
         rows = [bed_row(work, each, [p for p in present if p.bed_id == each.id]) for each in beds]
         features = site_features.features(work.connection, work.day)
         places = garden.sites(work.connection)
@@ -75,10 +76,22 @@ def page(scope: Look, show: Show = "plants", bed: str = "") -> Response:
             "hatches": list(FAMILIES.values()),
             "month": words.month_name(work.day),
             "seasons": season_steps(work),
-            "notes": _notes(work, beds, features, places),
+            "notes": _notes(work, beds, features, places, present),
+            "then": then if past else "",
             "panel": _panel(work, chosen, lights) if chosen and show == "sun" else None,
         }
         return frame.page(work, "garden", f"The garden in {words.month_name(work.day)}", values)
+
+
+def _on_map(work: UnitOfWork, beds: list[Bed], then: Then) -> list[Planting]:
+    """What holds squares on the ribbon's day; of a past one what really stood, or what was planned to as it was known then."""
+    if work.day < work.today and then == "thought":
+        known = plans_then.as_thought(work.connection, work.context, beds, day=work.day, today=work.today)
+        season = season_of(work)
+        last = season.ends if season else work.day
+        return [planting for planting in known if planting.status != "pencilled" and planting.bed_from <= last]
+    present = garden.plantings(work.connection, since=work.day, until=work.day)
+    return plantings_then.as_they_stood(present, work.day, work.today)
 
 
 @router.get("/garden/print")
@@ -180,22 +193,28 @@ def _short(
 
 
 def _notes(
-    work: UnitOfWork, beds: list[Bed], features: list[site_features.FeatureRow], places: list[Place]
+    work: UnitOfWork,
+    beds: list[Bed],
+    features: list[site_features.FeatureRow],
+    places: list[Place],
+    present: list[Planting],
 ) -> list[sheet_parts.NoteView]:
-    """What the map itself says: clearances, and beds that are closed or near their end."""
+    """What the map itself says: clearances, and beds that are closed or near their end; of a past day, those closed on it."""
     found = []
     for place in places:
         shapes = [b.shape for b in beds if b.site_id == place.id and not b.indoors]
         here = [row.feature for row in features if row.site_id == place.id]
         found += site.clearances(shapes, here, units=work.context.school.units)
     found += sheet_parts.bed_ends(beds, work.day)
+    past = work.day < work.today
+    shut = bed_closures.closures(work.connection)
     found += sheet_parts.closures(
         work.context,
         beds,
-        bed_closures.closures(work.connection),
-        garden.plantings(work.connection, since=work.day),
+        [each for each in shut if each.starts <= work.day] if past else shut,
+        present if past else garden.plantings(work.connection, since=work.day),
         day=work.day,
-        today=work.today,
+        today=min(work.day, work.today),
     )
     return [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(worst_first(found), start=1)]
 
@@ -263,7 +282,10 @@ def _panel(work: UnitOfWork, bed: Bed, lights: dict[Any, sunlight.Light]) -> Pan
 
 def bed_row(work: UnitOfWork, bed: Bed, present: list[Planting]) -> dict[str, str]:
     """A bed as the list beside the map shows it."""
-    crops = sorted({work.context.crops[p.crop].name.en.lower() for p in present if p.status == "in the ground"})
+    named = {
+        status: sorted({work.context.crops[p.crop].name.en.lower() for p in present if p.status == status})
+        for status in ("in the ground", "planned")
+    }
     taken = {cell for p in present if p.status != "pencilled" for cell in p.cells}
     free = len([cell for cell in bed.grid(work.day).cells if cell not in taken])
     names = work.context.group_names(work.day)
@@ -272,7 +294,8 @@ def bed_row(work: UnitOfWork, bed: Bed, present: list[Planting]) -> dict[str, st
         "name": bed.name,
         "purpose": bed.purpose,
         "size": size(work, bed),
-        "crops": ", ".join(crops).capitalize() or "Nothing in the ground",
+        "crops": ", ".join(named["in the ground"]).capitalize() or "Nothing in the ground",
+        "planned": ", ".join(named["planned"]),
         "free": words.count(free, "square") + " free",
         "group": names.get(str(bed.class_group_id), ""),
     }
