@@ -11,6 +11,7 @@ from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.crop_runs import Outcome, Runs
 from almanaque.core.growth.school_fit import judge
 from almanaque.core.growth.sowing_days import Setting, Weighed, weigh
+from almanaque.core.year.steps import steps as _steps
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, steady
 from tests.reference.climates import ALWAYS, record, setting
@@ -115,6 +116,25 @@ def test_april_potatoes_wait_in_the_ground_for_september() -> None:
     assert judged.dates.first_pick.month in (7, 8)
     assert judged.dates.stands_until is not None
     assert judged.dates.stands_until >= D("2027-09-05")
+
+
+@pytest.mark.parametrize(
+    ("crop", "method", "place"),
+    [("carrot", "direct", "continental"), ("beet", "direct", "cool-maritime"), ("potato", "cloves", "sound")],
+)
+def test_what_waits_for_the_lessons_of_september_keeps_its_bed_until_then(
+    crop: str, method: Method, place: str
+) -> None:
+    school = Setting(CALENDAR, record(place), "metric")
+    judged = judge(CROPS[crop], method, D("2027-03-25"), school)
+    back = next(day for n in range(120) if CALENDAR.in_session(day := D("2027-08-01") + timedelta(days=n)))
+    assert judged.dates.last_pick < back <= (judged.dates.stands_until or back)
+    assert back < judged.dates.clear_by < back + timedelta(weeks=4)
+    steps = _steps(judged.crop, method, judged.dates, plants=9, squares=9, units="metric")
+    last = {step.step: step.to_day for step in steps if step.step in ("first picking", "picking", "clear")}
+    assert last["clear"] == judged.dates.clear_by
+    if judged.crop.picked == "once":
+        assert last["first picking"] >= back
 
 
 @pytest.mark.parametrize(("crop", "method"), [("carrot", "direct"), ("beet", "direct"), ("cabbage", "starts")])

@@ -33,6 +33,17 @@ def test_a_part_that_is_early_late_or_unsure_is_named_and_one_that_is_there_is_n
 def test_what_keeps_may_have_been_picked_before() -> None:
     assert part("onion", "2027-04-01", "2027-05-01").ready_on(D("2027-06-11"))
     assert not part("lettuce", "2027-04-01", "2027-05-01").ready_on(D("2027-06-11"))
+    assert part("carrot", "2027-04-01", "2027-05-01").ready_on(D("2027-06-11"))  # cool and damp, without curing
+    assert not part("carrot", "2027-06-12", "2027-07-01").ready_on(D("2027-06-11"))
+    assert not part("onion", "2027-04-01", "2027-05-01").ready_on(D("2028-06-11"))
+
+
+def test_what_still_stands_is_there() -> None:
+    kale = part("kale", "2026-09-10", "2026-11-01")
+    kale = replace(kale, dates=replace(kale.dates, stands_until=None))
+    assert not kale.ready_on(D("2027-02-01"))
+    standing = replace(kale, dates=replace(kale.dates, stands_until=D("2027-03-01")))
+    assert standing.ready_on(D("2027-02-01"))
 
 
 def test_the_themes_to_begin_from_name_crops_of_the_catalogue() -> None:

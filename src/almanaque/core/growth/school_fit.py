@@ -6,12 +6,15 @@
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
+import numpy as np
+
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.findings import Finding
 from almanaque.core.growth import fit_findings
 from almanaque.core.growth.growth_dates import GrowthDates, forecast, leaves_bed
 from almanaque.core.growth.season_to_date import SeasonToDate
-from almanaque.core.growth.sowing_days import Setting, Verdict, Weighed, weigh
+from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Verdict, Weighed, weigh
+from almanaque.core.school.school_year import Calendar
 
 VERDICT_WORDS: dict[Verdict, str] = {
     "fits": "fits the school year",
@@ -46,7 +49,7 @@ def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
 
 def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting) -> Fit:
     """One of many weighed days in words."""
-    dates = dates_at(weighed, row, crop, method)
+    dates = _until_its_lessons(crop, dates_at(weighed, row, crop, method), setting.calendar)
     findings = fit_findings.of_start(weighed, row, crop, method, dates, setting)
     return Fit(crop, method, dates, weighed.verdict_of(row), tuple(findings))
 
@@ -70,6 +73,7 @@ def going_on(crop: Crop, method: Method, before: GrowthDates, far: SeasonToDate,
         dates = replace(
             dates, emerge_from=far.up_on or early or before.emerge_from, emerge_to=far.up_on or late or before.emerge_to
         )
+    dates = _until_its_lessons(crop, dates, setting.calendar)
     findings = fit_findings.of_standing(weighed, crop, method, dates, setting)
     return Fit(crop, method, dates, weighed.verdict_of(0), tuple(findings))
 
@@ -101,6 +105,25 @@ def dates_at(weighed: Weighed, row: int, crop: Crop, method: Method) -> GrowthDa
         fit_years=n,
         of_years=of,
     )
+
+
+def _until_its_lessons(crop: Crop, dates: GrowthDates, calendar: Calendar) -> GrowthDates:
+    """The dates with the bed kept for what may stand until the lessons in which it is picked, where these come after its best.
+
+    As a potato of April does that is dug in September: the verdict rests on it, so its place must. **Source:** our own rule.
+    """
+    if crop.life == "perennial" or crop.for_guests or dates.stands_until is None:
+        return dates
+    running = calendar.running
+    counts = running.lessons if calendar.slots else running.here
+    before = counts[min(max(0, dates.first_pick.toordinal() - running.first), len(counts) - 1)]
+    at = int(np.searchsorted(counts, before + LESSONS_TO_PICK))
+    if at == len(counts):
+        return dates
+    enough = date.fromordinal(running.first + at - 1)  # counts are those of the mornings
+    if not dates.last_pick < enough <= dates.stands_until:
+        return dates
+    return replace(dates, clear_by=leaves_bed(crop, dates.bed_from, enough))
 
 
 def _day(ordinal: int) -> date | None:

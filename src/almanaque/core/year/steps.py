@@ -9,7 +9,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from almanaque.core.crops.crop import Crop, Method, turned
-from almanaque.core.growth.growth_dates import HARDEN_DAYS, GrowthDates, picking_window
+from almanaque.core.growth.growth_dates import CLEAR_DAYS, HARDEN_DAYS, GrowthDates, picking_window
 from almanaque.core.units import Units, format_length
 
 WEEK = timedelta(days=7)
@@ -161,7 +161,13 @@ def _all(
         yield from _year_after_year(crop, dates, southern, since or dates.bed_from)
     else:
         yield Step(
-            "clear", 1, f"Clear the {name}; roots to the compost", dates.last_pick, dates.clear_by, 20, SOIL_CAUTION
+            "clear",
+            1,
+            f"Clear the {name}; roots to the compost",
+            max(dates.last_pick, dates.clear_by - CLEAR_DAYS * DAY),
+            dates.clear_by,
+            20,
+            SOIL_CAUTION,
         )
 
 
@@ -229,7 +235,7 @@ def _picking(crop: Crop, dates: GrowthDates, seasons: int) -> Iterator[Step]:
             before + 1,
             f"Harvest {name}: {crop.ready_sign}",
             dates.first_pick,
-            dates.last_pick,
+            max(dates.last_pick, dates.clear_by - CLEAR_DAYS * DAY),
             25,
             crop.caution,
         )

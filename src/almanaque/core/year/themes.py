@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding, Fix
@@ -34,8 +34,10 @@ class ThemePart:
     of: int
 
     def ready_on(self, day: date) -> bool:
-        """True when, in the middle year, picking has begun by the day and is not over; what keeps may have been picked before."""
-        return self.dates.first_pick <= day and (self.crop.cure_days > 0 or day <= self.dates.last_pick)
+        """True when, in the middle year, picking has begun by the day, and it still stands then or keeps in store."""
+        dates = self.dates
+        stored = dates.first_pick + timedelta(days=self.crop.keeps_days)
+        return dates.first_pick <= day <= max(dates.stands_until or dates.last_pick, dates.last_pick, stored)
 
 
 def findings(parts: Sequence[ThemePart], ready_on: date) -> list[Finding]:

@@ -182,7 +182,7 @@ def _part(work: UnitOfWork, planting: Planting, bed: Bed, ready_on: date) -> the
     setting = forecasts.setting_of(work.context, planting, bed)
     start = planting.events.get("started", planting.start_on)
     years, of = ripe_on(
-        crop, planting.method, np.array([start.toordinal()]), ready_on.toordinal(), setting, keeps=crop.cure_days > 0
+        crop, planting.method, np.array([start.toordinal()]), ready_on.toordinal(), setting, keeps=False
     )
     return themes.ThemePart(
         f"{crop.name.en} in {bed.name}", crop, planting.dates, int(years[0]), int(of[0]) if setting.measured else 0
