@@ -7,6 +7,7 @@ Days are ordinals of `datetime.date` here.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
+from functools import cache
 from typing import Literal
 
 import numpy as np
@@ -29,6 +30,7 @@ Floats = npt.NDArray[np.float64]
 Verdict = Literal["fits", "with care", "misses"]
 VERDICTS: tuple[Verdict, ...] = ("fits", "with care", "misses")
 
+EPOCH = date(1970, 1, 1).toordinal()
 LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must meet the picking
 STEP_DAYS = 6  # a step may be done within a week of its day
 QUANTILES = (0.1, 0.5, 0.9)  # early, middle and late of the years on file
@@ -109,7 +111,7 @@ def weigh(
     `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it.
     `set_out_after` days plants started indoors go out, if not after the usual weeks.
     """
-    first_days = np.array([d if isinstance(d, int | np.integer) else d.toordinal() for d in days], dtype=np.int64)
+    first_days = days if isinstance(days, np.ndarray) else np.array([d.toordinal() for d in days], dtype=np.int64)
     later = 0 if set_out_after is None or method != "indoors" else set_out_after - 7 * crop.weeks_indoors
     years = _measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
     found = years or _by_packet(crop, method, first_days, later)
@@ -146,20 +148,16 @@ def weigh(
         return np.asarray(running.between(counts, when, when + STEP_DAYS) > 0)
 
     known_first = _reached(calendar, first[:, 1])
-    started_here, out_here = hands(running.here, first_days), hands(running.here, bed)
-    if behind is not NOTHING:
-        started_here, out_here = np.ones_like(started_here), np.ones_like(out_here)
-    no_lesson_needed = not calendar.slots or behind is not NOTHING
-    started_lesson, out_lesson = (
-        hands(running.lessons, first_days) | no_lesson_needed,
-        hands(running.lessons, bed) | no_lesson_needed,
-    )
+    stands_there, any_day = behind is not NOTHING, not calendar.slots
+
+    def work(when: Ints) -> Work:
+        here = hands(running.here, when) | stands_there
+        return Work(_reached(calendar, when), here, hands(running.lessons, when) | (any_day or stands_there))
+
     seedbed_years, seedbed_break = _seedbed(calendar.breaks, method, first_days, found.up, came_up)
     first_break = _in_break(calendar.breaks, first[:, 1])
 
-    works = {"bed": Work(_reached(calendar, bed), out_here, out_lesson)}
-    if method == "indoors":
-        works = {"start": Work(_reached(calendar, first_days), started_here, started_lesson), **works}
+    works = {"start": work(first_days), "bed": work(bed)} if method == "indoors" else {"bed": work(bed)}
     usual = np.ones(len(first_days), dtype=bool)
     if years is not None and behind is NOTHING:
         usual = _usual(crop, method, first_days, setting)
@@ -255,8 +253,7 @@ def _measured(
         quicker=quicker,
         behind=behind,
     )
-    numbers = np.array([d.month * 100 + d.day for d in map(date.fromordinal, (days + later).tolist())], dtype=np.int64)
-    rows = record.conditions(setting.covering, setting.indoors_c).starts[numbers]
+    rows = record.conditions(setting.covering, setting.indoors_c).starts[_month_days(days + later)]
     outcome = runs.outcome[rows]
     known = (rows >= 0) & (outcome != Outcome.UNKNOWN)
     if not known.any():
@@ -265,6 +262,14 @@ def _measured(
     outcome, touched = np.where(known, outcome, Outcome.UNKNOWN), known & runs.touched[rows]
     dropped = known & runs.dropped[rows]
     return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, dropped, known, runs.spread)
+
+
+def _month_days(days: Ints) -> Ints:
+    """Month × 100 + day of ordinals, array (days,)."""
+    at = (days - EPOCH).astype("datetime64[D]")
+    months = at.astype("datetime64[M]")
+    number = months.astype(np.int64) % 12 + 1
+    return np.asarray(number * 100 + (at - months).astype(np.int64) + 1)
 
 
 def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years:
@@ -310,7 +315,8 @@ def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
 
 def _days(start: Ints, offsets: Floats) -> Ints:
     """Ordinals of days after the start; −1 where there are none."""
-    return np.where(np.isnan(offsets), -1, start[:, None] + np.rint(np.nan_to_num(offsets)).astype(np.int64))
+    none = np.isnan(offsets)
+    return np.where(none, -1, start[:, None] + np.rint(np.where(none, 0.0, offsets)).astype(np.int64))
 
 
 CHART_WORDS: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
@@ -326,7 +332,7 @@ def _in_chart(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools
     months = chart_months(crop, method, setting)
     if months is None or not setting.measured:
         return np.ones(len(days), dtype=bool)
-    return np.array([date.fromordinal(int(day)).month in months for day in days], dtype=bool)
+    return np.isin(_month_days(days) // 100, list(months))
 
 
 def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
@@ -334,9 +340,16 @@ def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
     open_days = setting.record.usual_weeks.open_days(crop, method) if setting.record is not None else None
     if open_days is None:
         return np.ones(len(days), dtype=bool)
-    dates = (date.fromordinal(int(day)) for day in days)
-    of_year = np.array([(d.replace(year=2028) - date(2028, 1, 1)).days for d in dates], dtype=np.int64)
-    return np.asarray(open_days[of_year])
+    return np.asarray(open_days[_day_numbers()[_month_days(days)]])
+
+
+@cache
+def _day_numbers() -> Ints:
+    """The number of each day in a year with 29 February, from 0, by month × 100 + day."""
+    found = np.zeros(1300, dtype=np.int64)
+    leap_year = np.arange(date(2028, 1, 1).toordinal(), date(2029, 1, 1).toordinal(), dtype=np.int64)
+    found[_month_days(leap_year)] = np.arange(len(leap_year))
+    return found
 
 
 def _reached(calendar: Calendar, days: Ints) -> Bools:

@@ -120,4 +120,4 @@ def worst_of(said: Mapping[str, Grave]) -> Grave:
 
 
 def _grave(where: Bools, severity: int) -> Grave:
-    return np.where(where, severity, NONE).astype(np.int8)
+    return np.multiply(where, severity, dtype=np.int8)  # NONE is 0

@@ -335,7 +335,9 @@ class Running:
 
     def between(self, counts: Ints, start: Longs, end: Longs) -> Longs:
         """How many from `start` to `end`, both included, arrays of ordinals; days beyond the calendar count none."""
-        low, high = (np.clip(days - self.first, 0, len(counts) - 1) for days in (start, end + 1))
+        last = len(counts) - 1
+        low = np.minimum(np.maximum(start - self.first, 0), last)
+        high = np.minimum(np.maximum(end + (1 - self.first), 0), last)
         return np.asarray(np.maximum(0, counts[high] - counts[low]), dtype=np.int64)
 
 
