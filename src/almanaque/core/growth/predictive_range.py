@@ -32,15 +32,25 @@ def variety_days(crop: Crop, method: Method, grows: Floats) -> Floats:
 
     Eight varieties of ten lie in the packet's range; in cold weather all take longer in proportion.
     """
+    share, days = variety_share(crop, method)
+    return share * grows + days
+
+
+def variety_share(crop: Crop, method: Method) -> tuple[float, float]:
+    """The same as a share of the days it takes, and days that do not depend on them."""
     if crop.season_warmth is not None:
-        return np.full_like(grows, SEASON_VARIETY_DAYS)
+        return 0.0, SEASON_VARIETY_DAYS
     least, most = crop.days[method]
-    return (most - least) / (2 * Z) * grows / ((least + most) / 2)
+    return (most - least) / (2 * Z) / ((least + most) / 2), 0.0
 
 
 def spread_days(crop: Crop, method: Method, grows: Floats) -> Floats:
     """Standard deviation [d] of all but the weather, of plants that still have so many days to grow."""
-    varieties, site = variety_days(crop, method, grows), SITE_SHARE * np.minimum(grows, SITE_DAYS)
+    return _spread(variety_days(crop, method, grows), grows)
+
+
+def _spread(varieties: Floats, grows: Floats) -> Floats:
+    site = SITE_SHARE * np.minimum(grows, SITE_DAYS)
     return np.asarray(np.sqrt(varieties**2 + site**2 + PEOPLE_SD_DAYS**2))
 
 
@@ -49,7 +59,12 @@ def widened(crop: Crop, method: Method, ready: Floats, grows: Floats) -> Floats:
 
     The middle stays the day on which it is ready. **Source:** our own rule; tried on simulated schools in the tests.
     """
-    other = Z * spread_days(crop, method, grows)
+    return widened_by(variety_days(crop, method, grows), ready, grows)
+
+
+def widened_by(varieties: Floats, ready: Floats, grows: Floats) -> Floats:
+    """As `widened`, by the standard deviations [d] between varieties, (days,)."""
+    other = Z * _spread(varieties, grows)
     low, middle, high = ready.T
     early = middle + PEOPLE_DAYS - np.sqrt((middle - low) ** 2 + other**2)
     late = middle + PEOPLE_DAYS + np.sqrt((high - middle) ** 2 + other**2)

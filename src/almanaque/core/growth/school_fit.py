@@ -3,6 +3,7 @@
 `sowing_days.weigh` looks at every year on file; here a weighed day becomes dates and a verdict; `fit_findings` says why.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
@@ -13,7 +14,7 @@ from almanaque.core.findings import Finding
 from almanaque.core.growth import fit_findings
 from almanaque.core.growth.growth_dates import GrowthDates, forecast, leaves_bed
 from almanaque.core.growth.season_to_date import SeasonToDate
-from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Verdict, Weighed, weigh
+from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Verdict, Way, Weighed, weigh, weigh_ways
 from almanaque.core.school.school_year import Calendar
 
 VERDICT_WORDS: dict[Verdict, str] = {
@@ -45,6 +46,12 @@ class Fit:
 def judge(crop: Crop, method: Method, start: date, setting: Setting) -> Fit:
     """Judge one way and day of starting a crop. Raises BadInput when the crop is not started that way."""
     return at(weigh(crop, method, [start], setting), 0, crop, method, setting)
+
+
+def judge_ways(ways: Sequence[Way], start: date, setting: Setting) -> list[Fit]:
+    """`judge` many ways of starting on the same day, in their order."""
+    weighed = weigh_ways(ways, [start], setting)
+    return [at(each, 0, crop, method, setting) for each, (crop, method) in zip(weighed, ways, strict=True)]
 
 
 def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting) -> Fit:

@@ -1,14 +1,13 @@
-"""Many candidate days of one crop weighed at once: what every year on file made of them, against the school year.
+"""Many candidate days weighed at once: what every year on file made of them, against the school year.
 
-`weigh` answers for any number of first days in one pass over arrays (days, years); `fit` turns single days of it into words.
-Days are ordinals of `datetime.date` here.
+`weigh` answers for any number of first days of a crop in one pass over arrays (days, years), `weigh_ways` for many crops and
+ways of starting them; `school_fit` turns single days of it into words. Days are ordinals of `datetime.date` here.
 """
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date
-from functools import cache
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -20,8 +19,18 @@ from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, ReadyBy
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.growth.verdicts import Counts, Work
 from almanaque.core.growth.weather_record import Record
+from almanaque.core.growth.year_counts import (
+    by_outcome,
+    day_numbers,
+    days_from,
+    in_break,
+    month_days,
+    quantiles,
+    reached,
+    seedbed,
+)
 from almanaque.core.place.typed_freezes import TypedFreezes
-from almanaque.core.school.school_year import Calendar, Span
+from almanaque.core.school.school_year import Calendar
 from almanaque.core.units import Units
 
 Ints = npt.NDArray[np.int64]
@@ -30,7 +39,8 @@ Floats = npt.NDArray[np.float64]
 Verdict = Literal["fits", "with care", "misses"]
 VERDICTS: tuple[Verdict, ...] = ("fits", "with care", "misses")
 
-EPOCH = date(1970, 1, 1).toordinal()
+Way = tuple[Crop, Method]
+ROWS_AT_ONCE = 4000  # ways × days that are weighed together, so that their arrays stay in a core's own memory
 LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must meet the picking
 STEP_DAYS = 6  # a step may be done within a week of its day
 QUANTILES = (0.1, 0.5, 0.9)  # early, middle and late of the years on file
@@ -111,61 +121,117 @@ def weigh(
     `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it.
     `set_out_after` days plants started indoors go out, if not after the usual weeks.
     """
-    first_days = days if isinstance(days, np.ndarray) else np.array([d.toordinal() for d in days], dtype=np.int64)
+    first_days = _ordinals(days)
     later = 0 if set_out_after is None or method != "indoors" else set_out_after - 7 * crop.weeks_indoors
     years = _measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
     found = years or _by_packet(crop, method, first_days, later)
+    standing = behind is not NOTHING
+    return _weigh([(crop, method)], [found], first_days, setting, measured=years is not None, standing=standing)[0]
+
+
+def weigh_ways(ways: Sequence[Way], days: Sequence[date] | Ints, setting: Setting) -> list[Weighed]:
+    """Weigh the same first days for many ways of starting crops, in their order: as `weigh` does for each, in far fewer steps."""
+    first_days = _ordinals(days)
+    at_once = max(1, ROWS_AT_ONCE // max(1, len(first_days)))
+    found: dict[int, Weighed] = {}
+    for begin in range(0, len(ways), at_once):
+        part = range(begin, min(begin + at_once, len(ways)))
+        years = {n: _measured(*ways[n], first_days, setting, 1.0, NOTHING) for n in part} if setting.measured else {}
+        on_file = [n for n in part if years.get(n)]
+        by_packet = [n for n in part if not years.get(n)]
+        for numbers, measured in ((on_file, True), (by_packet, False)):
+            if numbers:
+                stacked = [years.get(n) or _by_packet(*ways[n], first_days) for n in numbers]
+                asked = [ways[n] for n in numbers]
+                found |= zip(
+                    numbers, _weigh(asked, stacked, first_days, setting, measured=measured, standing=False), strict=True
+                )
+    return [found[n] for n in range(len(ways))]
+
+
+def _ordinals(days: Sequence[date] | Ints) -> Ints:
+    return days if isinstance(days, np.ndarray) else np.array([d.toordinal() for d in days], dtype=np.int64)
+
+
+def _weigh(
+    ways: Sequence[Way],
+    by_way: "Sequence[_Years]",
+    first_days: Ints,
+    setting: Setting,
+    *,
+    measured: bool,
+    standing: bool,
+) -> list[Weighed]:
+    """Weigh each way of starting on each day, the ways below one another; `standing` is what is in the bed already."""
     calendar = setting.calendar
     running = calendar.running
-    bed = first_days + found.into_bed
+    many = len(first_days)
+
+    def each(values: Iterable[float | bool]) -> npt.NDArray[Any]:
+        """A value of each way for all its days."""
+        return np.repeat(np.array(list(values)), many)
+
+    found = by_way[0].below(by_way[1:])
+    days = np.tile(first_days, len(ways))
+    into_bed = each(years.into_bed for years in by_way)
+    bed = days + into_bed
     ripe = found.outcome == Outcome.RIPE
     came_up = found.known & (found.outcome != Outcome.NOT_UP) & (found.up < 2000)
 
-    ripens = _quantiles(found.first, ripe, QUANTILES)
-    if years is not None:
-        grows = np.maximum(ripens[:, 1] - found.into_bed, 1.0)
-        ripens = predictive_range.widened(crop, method, ripens, grows)
+    ripens = quantiles(found.first, ripe, QUANTILES)
+    if measured:
+        grows = np.maximum(ripens[:, 1] - into_bed, 1.0)
+        shares = [predictive_range.variety_share(crop, method) for crop, method in ways]
+        varieties = each(share for share, _ in shares) * grows + each(days for _, days in shares)
+        ripens = predictive_range.widened_by(varieties, ripens, grows)
     else:
-        ripens += np.array([found.spread[0], 0, found.spread[1]])
-    first = _days(first_days, ripens)
-    last = _days(first_days, _quantiles(found.last, ripe, QUANTILES))
-    stands = _days(first_days, _quantiles(found.stands, ripe, QUANTILES))
+        ripens[:, 0] += each(years.spread[0] for years in by_way)
+        ripens[:, 2] += each(years.spread[1] for years in by_way)
+    first = days_from(days, ripens)
+    last = days_from(days, quantiles(found.last, ripe, QUANTILES))
+    stands = days_from(days, quantiles(found.stands, ripe, QUANTILES))
     touched, dropped = (found.touched & ripe).sum(axis=1), (found.dropped & ripe).sum(axis=1)
-    up = _days(first_days, _quantiles(found.up, came_up, QUANTILES))
+    up = days_from(days, quantiles(found.up, came_up, QUANTILES))
 
-    begins, ends = first_days[:, None] + found.first, first_days[:, None] + found.stands
+    begins, ends = days[:, None] + found.first, days[:, None] + found.stands
     here = running.between(running.here, begins, ends)
     met = running.between(running.lessons, begins, ends) if calendar.slots else here
-    stored = running.between(running.lessons if calendar.slots else running.here, begins, begins + crop.keeps_days)
+    keeps = each(crop.keeps_days for crop, _ in ways)
+    stored = running.between(running.lessons if calendar.slots else running.here, begins, begins + keeps[:, None])
     of = found.known.sum(axis=1)
     ripe_years = ripe.sum(axis=1)
     school_years = (ripe & (here > 0)).sum(axis=1)
     fit_years = (ripe & (met >= LESSONS_TO_PICK)).sum(axis=1)
-    stored_years = (ripe & (stored >= LESSONS_TO_PICK)).sum(axis=1) if crop.keeps_days else np.zeros_like(of)
-    outcomes = _by_outcome(found.outcome, found.known)
+    stored_years = (ripe & (stored >= LESSONS_TO_PICK)).sum(axis=1) * (keeps > 0)
+    outcomes = by_outcome(found.outcome, found.known)
 
     def hands(counts: npt.NDArray[np.int32], when: Ints) -> Bools:
         return np.asarray(running.between(counts, when, when + STEP_DAYS) > 0)
 
-    known_first = _reached(calendar, first[:, 1])
-    stands_there, any_day = behind is not NOTHING, not calendar.slots
+    no_lesson_needed = standing or not calendar.slots
 
-    def work(when: Ints) -> Work:
-        here = hands(running.here, when) | stands_there
-        return Work(_reached(calendar, when), here, hands(running.lessons, when) | (any_day or stands_there))
+    def work(when: Ints, needed: Bools | bool = True) -> Work:
+        """A work on its days; where it is not `needed`, nothing can speak against it."""
+        spared = ~np.asarray(needed)
+        here = hands(running.here, when) | standing | spared
+        return Work(reached(calendar, when) | spared, here, hands(running.lessons, when) | no_lesson_needed | spared)
 
-    seedbed_years, seedbed_break = _seedbed(calendar.breaks, method, first_days, found.up, came_up)
-    first_break = _in_break(calendar.breaks, first[:, 1])
-
-    works = {"start": work(first_days), "bed": work(bed)} if method == "indoors" else {"bed": work(bed)}
-    usual = np.ones(len(first_days), dtype=bool)
-    if years is not None and behind is NOTHING:
-        usual = _usual(crop, method, first_days, setting)
+    works = {"bed": work(bed)}
+    indoors = each(method == "indoors" for _, method in ways)
+    if indoors.any():
+        works = {"start": work(days, indoors), **works}
+    seedbed_years, seedbed_break = seedbed(
+        calendar.breaks, days, found.up, came_up & each(method == "direct" for _, method in ways)[:, None]
+    )
+    first_break = in_break(calendar.breaks, first[:, 1])
+    usual = np.ones(len(days), dtype=bool)
+    if measured and not standing:
+        usual = np.concatenate([_usual(crop, method, first_days, setting) for crop, method in ways])
     said = verdicts.table(
-        crop,
         Counts(
-            measured=years is not None,
+            measured=measured,
             seasons=setting.record.climate.seasons if setting.record is not None else 0,
+            for_guests=each(crop.for_guests for crop, _ in ways),
             of=of,
             outcomes=outcomes,
             touched=touched,
@@ -176,34 +242,38 @@ def weigh(
             stored_years=stored_years,
             seedbed_years=seedbed_years,
             works=works,
-            first_reached=known_first,
+            first_reached=reached(calendar, first[:, 1]),
             in_break=first_break >= 0,
             usual=usual,
-            in_chart=_in_chart(crop, method, first_days, setting),
+            in_chart=np.concatenate([_in_chart(crop, method, first_days, setting) for crop, method in ways]),
         ),
     )
-    return Weighed(
-        days=first_days,
-        measured=years is not None,
-        bed=bed,
-        up=up,
-        first=first,
-        last=last,
-        stands=stands,
-        touched_years=touched,
-        dropped_years=dropped,
-        of=of,
-        outcomes=outcomes,
-        ripe=ripe_years,
-        school_years=school_years,
-        fit_years=fit_years,
-        stored_years=stored_years,
-        seedbed_years=seedbed_years,
-        seedbed_break=seedbed_break,
-        first_break=first_break,
-        said=said,
-        verdict=np.maximum(verdicts.worst_of(said) - verdicts.NOTE, 0).astype(np.int8),
-    )
+    verdict = np.maximum(verdicts.worst_of(said) - verdicts.NOTE, 0).astype(np.int8)
+    return [
+        Weighed(
+            days=first_days,
+            measured=measured,
+            bed=bed[rows],
+            up=up[rows],
+            first=first[rows],
+            last=last[rows],
+            stands=stands[rows],
+            touched_years=touched[rows],
+            dropped_years=dropped[rows],
+            of=of[rows],
+            outcomes=outcomes[rows],
+            ripe=ripe_years[rows],
+            school_years=school_years[rows],
+            fit_years=fit_years[rows],
+            stored_years=stored_years[rows],
+            seedbed_years=seedbed_years[rows],
+            seedbed_break=seedbed_break[rows],
+            first_break=first_break[rows],
+            said={code: graves[rows] for code, graves in said.items()},
+            verdict=verdict[rows],
+        )
+        for rows in (slice(n * many, (n + 1) * many) for n in range(len(ways)))
+    ]
 
 
 def ripe_on(
@@ -237,6 +307,23 @@ class _Years:
     known: Bools
     spread: tuple[int, int]
 
+    def below(self, others: "Sequence[_Years]") -> "_Years":
+        """These years with those of others below them; what is one value for each stays this one's."""
+        if not others:
+            return self
+        every = (self, *others)
+        return replace(
+            self,
+            up=np.concatenate([years.up for years in every]),
+            first=np.concatenate([years.first for years in every]),
+            last=np.concatenate([years.last for years in every]),
+            stands=np.concatenate([years.stands for years in every]),
+            outcome=np.concatenate([years.outcome for years in every]),
+            touched=np.concatenate([years.touched for years in every]),
+            dropped=np.concatenate([years.dropped for years in every]),
+            known=np.concatenate([years.known for years in every]),
+        )
+
 
 def _measured(
     crop: Crop, method: Method, days: Ints, setting: Setting, quicker: float, behind: Behind, later: int = 0
@@ -253,7 +340,7 @@ def _measured(
         quicker=quicker,
         behind=behind,
     )
-    rows = record.conditions(setting.covering, setting.indoors_c).starts[_month_days(days + later)]
+    rows = record.conditions(setting.covering, setting.indoors_c).starts[month_days(days + later)]
     outcome = runs.outcome[rows]
     known = (rows >= 0) & (outcome != Outcome.UNKNOWN)
     if not known.any():
@@ -262,14 +349,6 @@ def _measured(
     outcome, touched = np.where(known, outcome, Outcome.UNKNOWN), known & runs.touched[rows]
     dropped = known & runs.dropped[rows]
     return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, dropped, known, runs.spread)
-
-
-def _month_days(days: Ints) -> Ints:
-    """Month × 100 + day of ordinals, array (days,)."""
-    at = (days - EPOCH).astype("datetime64[D]")
-    months = at.astype("datetime64[M]")
-    number = months.astype(np.int64) % 12 + 1
-    return np.asarray(number * 100 + (at - months).astype(np.int64) + 1)
 
 
 def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years:
@@ -294,31 +373,6 @@ def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years
     return _Years(bed, up, first, last, stands, none, none.astype(bool), none.astype(bool), whole, spread)
 
 
-def _by_outcome(outcome: npt.NDArray[np.int8], known: Bools) -> Ints:
-    """How many years came to each outcome, (days, kinds), of those that are known."""
-    kinds, days = len(Outcome), len(outcome)
-    cells = (np.arange(days)[:, None] * kinds + outcome)[known]
-    return np.bincount(cells, minlength=days * kinds).reshape(days, kinds).astype(np.int64)
-
-
-def _quantiles(values: Ints, counted: Bools, wanted: Sequence[float]) -> Floats:
-    """Empirical quantiles along the years with linear interpolation, (days, quantiles); NaN where nothing counts."""
-    kept = np.sort(np.where(counted, values, np.iinfo(values.dtype).max), axis=1)
-    last = counted.sum(axis=1)[:, None] - 1
-    at = np.maximum(last, 0) * np.asarray(wanted)
-    low = at.astype(np.int64)
-    rows = np.arange(len(values))[:, None]
-    below = kept[rows, low].astype(np.float64)
-    above = kept[rows, np.minimum(low + 1, np.maximum(last, 0))]
-    return np.where(last >= 0, below + (at - low) * (above - below), np.nan)
-
-
-def _days(start: Ints, offsets: Floats) -> Ints:
-    """Ordinals of days after the start; −1 where there are none."""
-    none = np.isnan(offsets)
-    return np.where(none, -1, start[:, None] + np.rint(np.where(none, 0.0, offsets)).astype(np.int64))
-
-
 CHART_WORDS: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
 
 
@@ -332,7 +386,7 @@ def _in_chart(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools
     months = chart_months(crop, method, setting)
     if months is None or not setting.measured:
         return np.ones(len(days), dtype=bool)
-    return np.isin(_month_days(days) // 100, list(months))
+    return np.isin(month_days(days) // 100, list(months))
 
 
 def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
@@ -340,42 +394,4 @@ def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
     open_days = setting.record.usual_weeks.open_days(crop, method) if setting.record is not None else None
     if open_days is None:
         return np.ones(len(days), dtype=bool)
-    return np.asarray(open_days[_day_numbers()[_month_days(days)]])
-
-
-@cache
-def _day_numbers() -> Ints:
-    """The number of each day in a year with 29 February, from 0, by month × 100 + day."""
-    found = np.zeros(1300, dtype=np.int64)
-    leap_year = np.arange(date(2028, 1, 1).toordinal(), date(2029, 1, 1).toordinal(), dtype=np.int64)
-    found[_month_days(leap_year)] = np.arange(len(leap_year))
-    return found
-
-
-def _reached(calendar: Calendar, days: Ints) -> Bools:
-    if not calendar.years:
-        return np.zeros(len(days), dtype=bool)
-    return np.asarray((days >= calendar.years[0].starts.toordinal()) & (days <= calendar.years[-1].ends.toordinal()))
-
-
-def _seedbed(breaks: Sequence[Span], method: Method, days: Ints, up: Ints, came_up: Bools) -> tuple[Ints, Ints]:
-    """In how many years the seed is still coming up when the first break after its sowing begins, and which break that is."""
-    none = np.full(len(days), -1, dtype=np.int64)
-    if method != "direct" or not breaks:
-        return np.zeros(len(days), dtype=np.int64), none
-    starts = np.array([gap.starts.toordinal() for gap in breaks], dtype=np.int64)
-    following = np.searchsorted(starts, days, side="right")
-    begins = np.append(starts, np.iinfo(np.int64).max)[following]
-    over = came_up & (days[:, None] + up >= begins[:, None])
-    years = over.sum(axis=1)
-    return years, np.where(years > 0, following, none)
-
-
-def _in_break(breaks: Sequence[Span], days: Ints) -> Ints:
-    """Which break holds each day, by number; −1 for none."""
-    if not breaks:
-        return np.full(len(days), -1, dtype=np.int64)
-    ends = np.array([gap.ends.toordinal() for gap in breaks], dtype=np.int64)
-    starts = np.array([gap.starts.toordinal() for gap in breaks], dtype=np.int64)
-    at = np.minimum(np.searchsorted(ends, days), len(breaks) - 1)
-    return np.where((starts[at] <= days) & (days <= ends[at]), at, -1)
+    return np.asarray(open_days[day_numbers()[month_days(days)]])

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Severity
 from almanaque.core.growth.crop_runs import Outcome
 
@@ -57,6 +56,7 @@ class Counts:
 
     measured: bool
     seasons: int
+    for_guests: Bools
     of: Ints
     outcomes: Ints
     touched: Ints
@@ -73,13 +73,13 @@ class Counts:
     in_chart: Bools
 
 
-def table(crop: Crop, counts: Counts) -> dict[str, Grave]:
+def table(counts: Counts) -> dict[str, Grave]:
     """How grave each code is on each day, arrays (days,) of NONE to FAULT; in the order in which it is told."""
     of, ripe = counts.of, counts.ripe
     often = np.maximum(1, CARE_SHARE * of)
     mostly_lost = counts.measured & (ripe <= (1 - FAULT_SHARE) * of)
     # Of what is mostly lost the loss is told, and what is grown for guests nobody picks.
-    picked = (ripe > 0) & ~mostly_lost & (not crop.for_guests)
+    picked = (ripe > 0) & ~mostly_lost & ~counts.for_guests
     met = picked & counts.first_reached
     nobody = met & (counts.school_years < FAULT_SHARE * ripe)
     stored = nobody & (counts.stored_years >= SURE_SHARE * ripe)

@@ -19,7 +19,7 @@ from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site_suitability import DEPTH_ENOUGH
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.school_fit import Fit
-from almanaque.core.growth.sowing_days import Setting, Verdict, weigh
+from almanaque.core.growth.sowing_days import Setting, Verdict, Weighed, weigh_ways
 from almanaque.core.school import class_flags
 from almanaque.core.school.classes import FlagKind
 from almanaque.core.units import Units, format_length
@@ -73,11 +73,15 @@ class Listed:
 
 def fits_here(crops: Iterable[Crop], start: date, setting: Setting, space: Space, units: Units) -> list[Listed]:
     """All crops for a space from a day on, the best first: those that fit by their first picking, then the others."""
-    found = []
-    for crop in crops:
-        choices = [_listed(school_fit.judge(crop, method, start, setting), space, units) for method in crop.methods]
-        found.append(min(choices, key=lambda listed: RANK[listed.verdict]))
-    return sorted(found, key=lambda listed: (RANK[listed.verdict], listed.fit.dates.first_pick, listed.crop.name.en))
+    ways = [(crop, method) for crop in crops for method in crop.methods]
+    best: dict[str, Listed] = {}
+    for judged in school_fit.judge_ways(ways, start, setting):
+        listed, known = _listed(judged, space, units), best.get(judged.crop.key)
+        if known is None or RANK[listed.verdict] < RANK[known.verdict]:
+            best[judged.crop.key] = listed
+    return sorted(
+        best.values(), key=lambda listed: (RANK[listed.verdict], listed.fit.dates.first_pick, listed.crop.name.en)
+    )
 
 
 def _listed(judged: Fit, space: Space, units: Units) -> Listed:
@@ -179,11 +183,8 @@ def not_to_sow(
     middle = starts + (ends - starts) / 2
     day = setting.calendar.next_day_here(middle)
     when = day if day is not None and day <= ends else middle
-    return [
-        (crop, lead(school_fit.judge(crop, crop.methods[0], when, setting).findings))
-        for crop in crops
-        if crop.key not in there
-    ]
+    ways = [(crop, crop.methods[0]) for crop in crops if crop.key not in there]
+    return [(judged.crop, lead(judged.findings)) for judged in school_fit.judge_ways(ways, when, setting)]
 
 
 def to_sow(crops: Iterable[Crop], starts: date, ends: date, setting: Setting) -> list[Sowable]:
@@ -198,17 +199,15 @@ def to_sow(crops: Iterable[Crop], starts: date, ends: date, setting: Setting) ->
     found: list[Sowable] = []
     if not len(days):
         return found
-    for crop in crops:
-        best: Sowable | None = None
-        for method in crop.methods:
-            weighed = weigh(crop, method, days, setting)
-            grade = int(weighed.verdict.min())
-            if grade == RANK["misses"] or (best is not None and RANK[best.verdict] <= grade):
-                continue
-            good = np.flatnonzero(weighed.verdict == grade)
-            first, last = (date.fromordinal(int(days[good[at]])) for at in (0, -1))
-            judged = school_fit.at(weighed, int(good[0]), crop, method, setting)
-            best = Sowable(crop, method, judged.verdict, first, last, len(good), judged)
-        if best is not None:
-            found.append(best)
+    ways = [(crop, method) for crop in crops for method in crop.methods]
+    best: dict[str, tuple[int, Crop, Method, Weighed]] = {}
+    for (crop, method), weighed in zip(ways, weigh_ways(ways, days, setting), strict=True):
+        grade = int(weighed.verdict.min())
+        if grade < RANK["misses"] and (crop.key not in best or grade < best[crop.key][0]):
+            best[crop.key] = (grade, crop, method, weighed)
+    for grade, crop, method, weighed in best.values():
+        good = np.flatnonzero(weighed.verdict == grade)
+        first, last = (date.fromordinal(int(days[good[at]])) for at in (0, -1))
+        judged = school_fit.at(weighed, int(good[0]), crop, method, setting)
+        found.append(Sowable(crop, method, judged.verdict, first, last, len(good), judged))
     return sorted(found, key=lambda s: (RANK[s.verdict], s.fit.dates.first_pick, s.crop.name.en))
