@@ -10,7 +10,7 @@ from almanaque.core.growth import nearest_fit
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.crop_runs import Outcome, Runs
 from almanaque.core.growth.school_fit import judge
-from almanaque.core.growth.sowing_days import Setting, Weighed, weigh
+from almanaque.core.growth.sowing_days import Leads, Setting, Weighed, weigh
 from almanaque.core.year.steps import steps as _steps
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, steady
@@ -268,6 +268,31 @@ def test_the_office_s_chart_is_heard_beside_the_record() -> None:
     assert "It has May, June" in said.reason
     assert "of 37 years on file" in said.reason
     assert "not_in_chart" not in {f.code for f in may.findings}
+
+
+def test_a_school_lets_the_office_lead_or_asks_for_both() -> None:
+    """Radish by a chart that has it in May and June only; the usual weeks by the freezes on file begin in April."""
+    chart = {("radish", "sow"): frozenset({1, 5, 6})}
+
+    def care(day: str, leads: Leads) -> set[str]:
+        followed = Setting(ALWAYS, record("continental"), "metric", chart=chart, leads=leads)
+        judged = judge(CROPS["radish"], "direct", D(day), followed)
+        return {f.code for f in judged.findings if f.severity == "care"} & {"not_in_chart", "not_in_window"}
+
+    assert [care("2027-04-25", leads) for leads in ("record", "chart", "all")] == [
+        set(),
+        {"not_in_chart"},
+        {"not_in_chart"},
+    ]
+    assert [care("2027-01-20", leads) for leads in ("record", "chart", "all")] == [
+        {"not_in_window"},
+        set(),
+        {"not_in_window"},
+    ]
+    frozen = Setting(ALWAYS, record("continental"), "metric", chart=chart, leads="chart")
+    assert judge(CROPS["radish"], "direct", D("2027-01-20"), frozen).verdict == "misses", "a chart thaws no ground"
+    said = judge(CROPS["radish"], "direct", D("2027-04-25"), frozen).findings
+    assert "which you follow" in next(f.message for f in said if f.code == "not_in_chart")
 
 
 @pytest.mark.parametrize(

@@ -72,7 +72,13 @@ class Context:
             months.setdefault((entry.crop.lower(), entry.what), set()).add(entry.month)
         chart = {key: frozenset(found) for key, found in months.items()}
         return Setting(
-            self.calendar.carried_on, self.record, self.school.units, self.typed, chart, self.school.ready_by
+            self.calendar.carried_on,
+            self.record,
+            self.school.units,
+            self.typed,
+            chart,
+            self.school.ready_by,
+            self.school.leads,
         )
 
     def setting_for(self, *, covering: Covering | None = None, indoors_c: float | None = None) -> Setting:
@@ -101,6 +107,7 @@ class Context:
                 self.typed,
                 self.chart,
                 self.school.ready_by,
+                self.school.leads,
             ],
             default=vars_or_text,
         )

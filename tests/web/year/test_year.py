@@ -207,6 +207,20 @@ def test_the_moon_is_off_at_first_and_a_line_when_it_is_wanted(coordinator: Test
     assert moons.count("new moon") in (12, 13)
 
 
+def test_the_school_says_whether_the_local_chart_leads(coordinator: TestClient) -> None:
+    finder = "/year/finder?crop=radish&sow=2027-06-15"
+    office = words_of(open_page(coordinator, finder), "rect", class_="finder-office")
+    assert office, "the months of the chart are drawn"
+    assert not words_of(open_page(coordinator, "/year/finder?crop=okra"), "rect", class_="finder-office")
+    assert "The local chart does not have it in June." in open_page(coordinator, finder).text
+    refused = post(coordinator, "/garden/practice", leads="the moon")
+    assert refused.status == 422
+    post(coordinator, "/garden/practice", leads="chart")
+    assert "The local chart, which you follow, does not have it in June." in open_page(coordinator, finder).text
+    shed = open_page(coordinator, "/garden/shed").response.text
+    assert re.search(r'value="chart"\s+selected', shed)
+
+
 def test_a_bed_is_promised_and_what_stands_in_the_way_is_named(coordinator: TestClient) -> None:
     page = open_page(coordinator, "/year/summer")
     assert "Bed 4 for pumpkins" in page.text

@@ -225,7 +225,14 @@ def _weather(
     months = chart_months(crop, method, setting)
     if (severity := _severity(weighed, row, "not_in_chart")) and months is not None:
         params = {"start": dates.start, "months": _months(months), "n": int(weighed.ripe[row]), "of": of}
-        yield Finding("not_in_chart", severity, name, params, CHART, case="beside_a_record")
+        yield Finding(
+            "not_in_chart",
+            severity,
+            name,
+            params,
+            CHART,
+            case="beside_a_record" if setting.leads == "record" else "leads",
+        )
     if severity := _severity(weighed, row, "few_years"):
         yield Finding("few_years", severity, name, {"of": of}, OURS, (Fix("add_weather", "page", "/school/weather"),))
 

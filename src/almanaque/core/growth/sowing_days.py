@@ -39,6 +39,7 @@ Floats = npt.NDArray[np.float64]
 Verdict = Literal["fits", "with care", "misses"]
 VERDICTS: tuple[Verdict, ...] = ("fits", "with care", "misses")
 
+Leads = Literal["record", "chart", "all"]  # which of weather and local chart a day must agree with, where they differ
 Way = tuple[Crop, Method]
 ROWS_AT_ONCE = 4000  # ways × days that are weighed together, so that their arrays stay in a core's own memory
 LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must meet the picking
@@ -52,7 +53,8 @@ class Setting:
 
     `ready_by` says by which practice it is ripe, `covering` and `indoors_c` what the plants feel. Without a record, typed freeze
     dates and the local office's chart speak, more roughly: `chart` maps a crop's name in small letters and what is done
-    (indoors, sow, set out) to the months for it.
+    (indoors, sow, set out) to the months for it. Beside a record the chart is a note, unless the school lets it lead: then a day
+    outside its months asks for care, and the usual weeks are asked only where it has none, or where `leads` says all.
     """
 
     calendar: Calendar
@@ -61,6 +63,7 @@ class Setting:
     typed: TypedFreezes | None = None
     chart: Mapping[tuple[str, str], frozenset[int]] = field(default_factory=dict)
     ready_by: ReadyBy = "warmth"
+    leads: Leads = "record"
     covering: Covering | None = None
     indoors_c: float | None = None
 
@@ -230,6 +233,7 @@ def _weigh(
     said = verdicts.table(
         Counts(
             measured=measured,
+            chart_leads=setting.leads != "record",
             seasons=setting.record.climate.seasons if setting.record is not None else 0,
             for_guests=each(crop.for_guests for crop, _ in ways),
             of=of,
@@ -391,6 +395,8 @@ def _in_chart(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools
 
 def _usual(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:
     """Whether each day lies in the usual weeks by the freezes on file; True where these tell nothing."""
+    if setting.leads == "chart" and chart_months(crop, method, setting) is not None:
+        return np.ones(len(days), dtype=bool)
     open_days = setting.record.usual_weeks.open_days(crop, method) if setting.record is not None else None
     if open_days is None:
         return np.ones(len(days), dtype=bool)

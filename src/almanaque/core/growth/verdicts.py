@@ -55,6 +55,7 @@ class Counts:
     """
 
     measured: bool
+    chart_leads: bool
     seasons: int
     for_guests: Bools
     of: Ints
@@ -108,7 +109,7 @@ def table(counts: Counts) -> dict[str, Grave]:
     found["frost_touch"] = _grave(counts.touched >= np.maximum(1, FAULT_SHARE * of), CARE)
     found["flowers_drop"] = _grave(counts.dropped >= np.maximum(1, SOME_SHARE * of), CARE)
     found["not_in_window"] = _grave(~counts.usual, CARE)
-    found["not_in_chart"] = _grave(~counts.in_chart, NOTE)
+    found["not_in_chart"] = _grave(~counts.in_chart, CARE if counts.chart_leads else NOTE)
     found["few_years"] = _grave(np.full(len(of), counts.measured and counts.seasons < FEW_YEARS), CARE)
     found["no_weather"] = _grave(np.full(len(of), not counts.measured), CARE)
     return found

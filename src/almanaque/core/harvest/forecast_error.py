@@ -10,7 +10,7 @@ from statistics import median
 
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth import predictive_range
-from almanaque.core.harvest.learned_shift import Evidence, Shift, learn
+from almanaque.core.harvest.learned_shift import Evidence, Learned, Shift
 
 LEAST_DAYS, MOST_DAYS = 2, 60  # of a correction: our own rule
 
@@ -75,8 +75,8 @@ def errors(facts: Iterable[ForecastOutcome]) -> list[Error]:
     by_crop: dict[str, list[ForecastOutcome]] = {}
     for fact in facts:
         by_crop.setdefault(fact.crop, []).append(fact)
-    evidence = [_evidence(fact) for group in by_crop.values() for fact in group]
-    found = (_error(crop, group, learn(evidence, crop)) for crop, group in by_crop.items())
+    learned = Learned([_evidence(fact) for group in by_crop.values() for fact in group])
+    found = (_error(crop, group, learned.shift(crop)) for crop, group in by_crop.items())
     return sorted(found, key=lambda e: (-e.seasons, e.crop))
 
 

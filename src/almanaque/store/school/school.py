@@ -9,6 +9,7 @@ from psycopg import Connection, sql
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.growth.crop_runs import ReadyBy
+from almanaque.core.growth.sowing_days import Leads
 from almanaque.core.school.classes import Cohort, FlagKind, Grades, GroupKind
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Slot, Span
 from almanaque.core.units import Units
@@ -48,6 +49,7 @@ class School:
     invasive_here: str
     currency: str
     ready_by: ReadyBy
+    leads: Leads
     moon: bool
     water_by: WaterPractice = "inch"
     hose_l_min: float | None = None
@@ -389,13 +391,14 @@ def save_practice(
     invasive_here: str,
     currency: str,
     ready_by: ReadyBy,
+    leads: Leads,
     moon: bool,
 ) -> None:
     """How the school gardens, where practice divides."""
     connection.execute(
         "UPDATE school SET rest_years = %s, neighbours = %s, feeding = %s, hand_span_mm = %s, invasive_here = %s, currency = %s,"
-        " ready_by = %s, moon = %s",
-        [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, moon],
+        " ready_by = %s, leads = %s, moon = %s",
+        [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, leads, moon],
     )
 
 

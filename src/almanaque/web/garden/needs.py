@@ -15,6 +15,7 @@ from almanaque.core.garden import bed_rebuild, bed_strings
 from almanaque.core.garden import needs as core
 from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.growth.crop_runs import ReadyBy
+from almanaque.core.growth.sowing_days import Leads
 from almanaque.core.harvest import money
 from almanaque.core.units import format_length, format_volume
 from almanaque.formats import csv_table
@@ -45,6 +46,11 @@ FEEDING: tuple[tuple[school.Feeding, str], ...] = (
 READY: tuple[tuple[ReadyBy, str], ...] = (
     ("warmth", "the warmth of the place, year by year"),
     ("packet", "the days on the packet"),
+)
+LEADS: tuple[tuple[Leads, str], ...] = (
+    ("record", "the weather on file; the chart is a note"),
+    ("chart", "the chart"),
+    ("all", "both: a day must suit them both"),
 )
 
 
@@ -138,6 +144,7 @@ def shed_page(scope: Look) -> Response:
             "neighbours": NEIGHBOURS,
             "feeding": FEEDING,
             "ready": READY,
+            "leads": LEADS,
             "practice": practice,
             "hand": format_length(practice.hand_span_mm, practice.units, feet=False) if practice.hand_span_mm else "",
             "tools": [tool for tool, _ in core.TOOLS],
@@ -199,6 +206,7 @@ class PracticeForm(BaseModel):
     invasive: str = ""
     currency: str = "USD"
     ready_by: str = "warmth"
+    leads: str = "record"
     moon: str = ""
 
 
@@ -219,7 +227,8 @@ def save_practice(scope: Plan, form: Annotated[PracticeForm, Form()]) -> Respons
         said = next((key for key, _ in NEIGHBOURS if key == form.neighbours), None)
         fed = next((key for key, _ in FEEDING if key == form.feeding), None)
         ready = next((key for key, _ in READY if key == form.ready_by), None)
-        if said is None or fed is None or ready is None:
+        leads = next((key for key, _ in LEADS if key == form.leads), None)
+        if said is None or fed is None or ready is None or leads is None:
             raise BadInput("forms.incomplete")
         school.save_practice(
             work.connection,
@@ -230,9 +239,10 @@ def save_practice(scope: Plan, form: Annotated[PracticeForm, Form()]) -> Respons
             invasive_here=forms.optional_name(form.invasive, field="invasive", most=400),
             currency=code,
             ready_by=ready,
+            leads=leads,
             moon=form.moon == "yes",
         )
-        if ready != work.context.school.ready_by:
+        if (ready, leads) != (work.context.school.ready_by, work.context.school.leads):
             queue.recompute_school(
                 work.connection, work.context.school.id
             )  # a large school takes too long for a request

@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from itertools import groupby
 
 from almanaque.core.growth.sowing_days import Verdict, Weighed
 from almanaque.core.school.school_year import Calendar
 from almanaque.web.pictures.timeline import Timeline, TimelineBand
 
 WIDTH, ROW = 500.0, 24.0
+OFFICE_Y = ROW - 3.0
 AFTER_DAYS, LONGEST_DAYS = 10, 480
 
 
@@ -44,6 +46,8 @@ class FinderFrame:
     terms: list[TimelineBand]
     breaks: list[TimelineBand]
     months: list[TimelineBand]
+    chart: list[TimelineBand]
+    office_y: float
     day_x: float | None
     goal_x: float | None
 
@@ -54,10 +58,21 @@ class Finder:
     lines: list[FinderLine]
 
 
-def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date, goal: date | None) -> Finder:
-    """Draw the weighed days of these rows on one scale, which runs from the first to the end of the last picking."""
+def draw(
+    weighed: Weighed,
+    rows: Sequence[int],
+    calendar: Calendar,
+    *,
+    day: date,
+    goal: date | None,
+    chart: frozenset[int] | None = None,
+) -> Finder:
+    """Draw the weighed days of these rows on one scale, which runs from the first to the end of the last picking.
+
+    `chart` are the months in which the local office's chart has the crop started.
+    """
     if not rows:
-        empty = FinderFrame(WIDTH, ROW, [], [], [], None, None)
+        empty = FinderFrame(WIDTH, ROW, [], [], [], [], OFFICE_Y, None, None)
         return Finder(empty, [])
     first = date.fromordinal(int(weighed.days[rows[0]]) - 3)
     ends = [
@@ -74,6 +89,8 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
         [line_of.band(t.name, t.starts, t.ends) for t in terms],
         [line_of.band(b.name, b.starts, b.ends) for b in calendar.breaks_between(start, end)],
         line_of.months(),
+        _chart_bands(line_of, chart or frozenset()),
+        OFFICE_Y,
         line_of.line(day),
         line_of.line(goal),
     )
@@ -108,3 +125,10 @@ def draw(weighed: Weighed, rows: Sequence[int], calendar: Calendar, *, day: date
         )
 
     return Finder(frame, [line(row) for row in rows])
+
+
+def _chart_bands(line_of: Timeline, months: frozenset[int]) -> list[TimelineBand]:
+    """The stretches of days that lie in these months."""
+    days = [line_of.starts + timedelta(days=n) for n in range((line_of.ends - line_of.starts).days + 1)]
+    stretches = [[*stretch] for inside, stretch in groupby(days, lambda day: day.month in months) if inside]
+    return [line_of.band("the local office's chart", stretch[0], stretch[-1]) for stretch in stretches]

@@ -19,7 +19,7 @@ from almanaque.core.growth.covers import COVERS, Covering, CoverKey
 from almanaque.core.growth.crop_runs import READY_WORDS
 from almanaque.core.growth.nearest_fit import Aim
 from almanaque.core.growth.school_fit import Fit
-from almanaque.core.growth.sowing_days import Setting, Weighed, weigh
+from almanaque.core.growth.sowing_days import Setting, Weighed, chart_months, weigh
 from almanaque.core.units import format_temperature
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
@@ -155,7 +155,14 @@ def _page(work: UnitOfWork, form: FinderForm) -> Response:
     weighed = weigh(asked.crop, asked.method, days, asked.setting)
     hopeful = np.flatnonzero(weighed.ripe > HOPELESS * np.maximum(weighed.of, 1))
     rows = [int(row) for row in hopeful[:LINES]]
-    drawn = picture.draw(weighed, rows, asked.setting.calendar, day=work.day, goal=asked.goal)
+    drawn = picture.draw(
+        weighed,
+        rows,
+        asked.setting.calendar,
+        day=work.day,
+        goal=asked.goal,
+        chart=chart_months(asked.crop, asked.method, asked.setting),
+    )
     deadline = _deadline(work, asked)
     chosen = asked.sow or _proposed(work, weighed, rows, deadline)
     asked_for = form.model_copy(
