@@ -10,7 +10,6 @@ from almanaque.core.school.school_year import Calendar
 from almanaque.web.pictures.timeline import Timeline, TimelineBand
 
 WIDTH, ROW = 500.0, 24.0
-OFFICE_Y = ROW - 3.0
 AFTER_DAYS, LONGEST_DAYS = 10, 480
 
 
@@ -47,7 +46,6 @@ class FinderFrame:
     breaks: list[TimelineBand]
     months: list[TimelineBand]
     chart: list[TimelineBand]
-    office_y: float
     day_x: float | None
     goal_x: float | None
 
@@ -72,7 +70,7 @@ def draw(
     `chart` are the months in which the local office's chart has the crop started.
     """
     if not rows:
-        empty = FinderFrame(WIDTH, ROW, [], [], [], [], OFFICE_Y, None, None)
+        empty = FinderFrame(WIDTH, ROW, [], [], [], [], None, None)
         return Finder(empty, [])
     first = date.fromordinal(int(weighed.days[rows[0]]) - 3)
     ends = [
@@ -90,7 +88,6 @@ def draw(
         [line_of.band(b.name, b.starts, b.ends) for b in calendar.breaks_between(start, end)],
         line_of.months(),
         _chart_bands(line_of, chart or frozenset()),
-        OFFICE_Y,
         line_of.line(day),
         line_of.line(goal),
     )
