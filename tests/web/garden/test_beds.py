@@ -1,5 +1,6 @@
 """Adding beds and changing them, so that what is planted keeps its place."""
 
+import re
 from uuid import uuid4
 
 import psycopg
@@ -198,3 +199,14 @@ def test_a_helper_does_not_change_beds(client: TestClient) -> None:
     enter(client, "helper")
     assert open_page(client, "/garden/beds/new").status == 403
     assert post(client, "/garden/beds", id=str(uuid4()), **NEW).status == 403
+
+
+def test_a_planting_says_what_became_of_the_range_that_was_promised(coordinator: TestClient) -> None:
+    bed = f"/garden/beds/{bed_id('Bed 4')}"
+    radish = next(link for link in open_page(coordinator, bed).links if "/garden/plantings/" in link)
+    before = open_page(coordinator, radish).text
+    assert re.search(r"Promised 12 – 28 May on 7 Apr; since then .* this season has been (warmer|cooler)", before)
+    past = open_page(coordinator, f"/garden/beds/{bed_id('Bed 5')}?day=2024-10-22")
+    kale = next(link for link in past.links if "/garden/plantings/" in link)
+    said = open_page(coordinator, kale.split("?")[0]).text
+    assert "Promised 8 – 27 Oct on 29 Aug; first picked 22 Oct, within that range." in said

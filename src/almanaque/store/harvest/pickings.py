@@ -11,6 +11,7 @@ from psycopg import Connection
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.crops.crop import Method
+from almanaque.core.growth.range_moved import Promise
 from almanaque.core.harvest.picking import Weighing, Weight
 from almanaque.core.harvest.yields import PickedSum, Seasons
 from almanaque.store import errors
@@ -367,6 +368,15 @@ def keep_forecast(connection: Connection[Any], planting_id: UUID, *, day: date, 
         " FROM forecast WHERE planting_id = %s ON CONFLICT (school_id, planting_id) DO NOTHING",
         [day, corrected, planting_id],
     )
+
+
+def promise(connection: Connection[Any], planting_id: UUID) -> Promise | None:
+    """The range of the first picking as it was kept when the planting was started."""
+    row = connection.execute(
+        "SELECT made_on, first_pick_early, first_pick, first_pick_late FROM forecast_made WHERE planting_id = %s",
+        [planting_id],
+    ).fetchone()
+    return Promise(*row) if row else None
 
 
 def forget_forecast(connection: Connection[Any], planting_id: UUID) -> None:

@@ -32,7 +32,7 @@ from almanaque.store.journal import sightings
 from almanaque.store.seeds import seed_box
 from almanaque.store.week import planting_day_results
 from almanaque.web import forms, frame, words
-from almanaque.web.garden import sheet_parts
+from almanaque.web.garden import promised_range, sheet_parts
 from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
 from almanaque.web.pictures.families import Hatch, family
@@ -233,6 +233,7 @@ class PlantingView(View):
     years: str
     dates: list[str]
     season_to_date: str
+    promised: str
     came_out: str
     steps: list[StepView]
     notes: list[NoteView]
@@ -309,6 +310,9 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         else "",
         dates=sheet_parts.date_sentences(crop, planting.method, dates, planting, work.day),
         season_to_date=_season_to_date(work, planting, crop, setting),
+        promised=promised_range.sentence(work, planting, by_season=setting.measured and setting.ready_by == "warmth")
+        if crop.life != "perennial"
+        else "",
         came_out=_came_out(work, planting, bed),
         steps=[_step(step, planting) for step in steps],
         notes=notes,
