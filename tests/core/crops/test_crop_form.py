@@ -1,4 +1,6 @@
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.crops.crop_fields import ENTRIES, GROUPS
@@ -103,3 +105,15 @@ def test_what_cannot_be_read_is_refused_with_its_field_and_what_to_do(field: str
     with pytest.raises(BadInput, match=says) as refused:
         read(ENTRIES[field], text, "us", ("direct", "indoors"))
     assert refused.value.field == field
+
+
+@given(st.sets(st.integers(1, 12), min_size=1))
+def test_months_south_of_the_equator_are_written_half_a_year_on_and_kept_as_those_of_the_north(
+    months: set[int],
+) -> None:
+    entry = ENTRIES["blooms"]
+    crop = CROPS["aster"].model_copy(update={"blooms": tuple(sorted(months))})
+    south = written(crop, entry, "metric", southern=True)
+    assert read(entry, south, "metric", ["starts"], southern=True) == sorted(months)
+    named = read(entry, south, "metric", ["starts"])
+    assert {(month + 6 - 1) % 12 + 1 for month in months} == set(named)

@@ -208,10 +208,11 @@ def test_the_school_of_packet_days_gives_other_dates(in_school: InSchool) -> Non
         invasive_here="",
         currency="USD",
         ready_by="packet",
+        leads="chart",
         moon=True,
     )
     by_packet = context.load(connection)
-    assert (by_packet.school.ready_by, by_packet.school.moon) == ("packet", True)
+    assert (by_packet.school.ready_by, by_packet.school.leads, by_packet.school.moon) == ("packet", "chart", True)
     assert forecasts.refresh_school(connection, by_packet, today=TODAY) > 10
     dates = garden.planting(connection, made.id).dates
     assert dates is not None

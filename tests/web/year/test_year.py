@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from tests.database import bed_id
-from tests.web.pages import Page, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 BED_4, BED_6, BED_7 = (bed_id(f"Bed {n}") for n in (4, 6, 7))
 SALAD = load.demo_id("Brindlecombe School", "theme", "Salad bowl")
@@ -205,6 +205,16 @@ def test_the_moon_is_off_at_first_and_a_line_when_it_is_wanted(coordinator: Test
     moons = [a["aria-label"] for a in words_of(open_page(coordinator, "/year"), "g", class_="year-moon")]
     assert moons.count("full moon") in (12, 13)
     assert moons.count("new moon") in (12, 13)
+
+
+def test_months_are_those_of_the_hemisphere(client: TestClient) -> None:
+    enter(client, "educator")
+    north = open_page(client, "/year/crops/raspberry").text
+    post(client, "/schools", school=open_page(client, "/schools").form("/schools").fields["school"])
+    south = open_page(client, "/year/crops/raspberry").text
+    months = [re.search(r"Cut back ((?:\w+, )*\w+)", page) for page in (north, south)]
+    assert all(months)
+    assert months[0][1] != months[1][1]  # type: ignore[index]
 
 
 def test_the_school_says_whether_the_local_chart_leads(coordinator: TestClient) -> None:

@@ -37,7 +37,7 @@ def save(
     root = crop.based_on or crop.key
     kept = {row.crop: row for row in own_crops.rows(connection)}
     before = dict(kept[key].figures) if key in kept and (crop.based_on or not new) else {}
-    figures = before | _typed(crop, typed, units)
+    figures = before | _typed(crop, typed, units, southern=context.school.southern)
     note = " ".join(typed.get("note", "").split())[:200]
     if new:
         if str(figures.get("name", crop.name.en)).lower() == crop.name.en.lower():
@@ -67,14 +67,14 @@ def _refresh(connection: Connection[Any], key: str, today: date) -> None:
     forecasts.refresh_school(connection, changed, today=today, crops=kin)
 
 
-def _typed(crop: Crop, typed: Mapping[str, str], units: Units) -> dict[str, Any]:
+def _typed(crop: Crop, typed: Mapping[str, str], units: Units, *, southern: bool) -> dict[str, Any]:
     """The figures of a form that differ from the crop's. The ways of starting are read first: days and warmth go by them."""
     methods, found = list(crop.methods), {}
     for field in sorted(ENTRIES, key=lambda name: name != "methods"):
         entry, text = ENTRIES[field], typed.get(field)
-        if text is None or " ".join(text.split()) == " ".join(written(crop, entry, units).split()):
+        if text is None or " ".join(text.split()) == " ".join(written(crop, entry, units, southern=southern).split()):
             continue
-        found[field] = read(entry, text, units, methods)
+        found[field] = read(entry, text, units, methods, southern=southern)
         if field == "methods":
             methods = found[field]
     return found

@@ -30,9 +30,7 @@ def _standing(context: Context, planting: Planting, bed: Bed, first: date, last:
     up = dates is None or dates.emerge_to is None or "emerged" in planting.events or last > dates.emerge_to
     flowers = dates is not None and any(
         bloom.starts <= last
-        for bloom in blooms(
-            crop, dates, first, last, bed_to=planting.bed_to(today), southern=context.school.latitude < 0
-        )
+        for bloom in blooms(crop, dates, first, last, bed_to=planting.bed_to(today), southern=context.school.southern)
     )
     covered = forecasts.setting_in(context, bed, planting.start_on, planting.cover).covering is not None
     return OutdoorPlant(crop, bed.name, planting.bed_from, up, flowers, covered)

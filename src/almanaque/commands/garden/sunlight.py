@@ -186,7 +186,7 @@ def tall(planting: Planting, bed: Bed, context: Context, height_mm: float) -> Ta
         width = max(width, min(grid.pitch_x_mm, grid.pitch_y_mm))
     base = bed.depth_mm if bed.kind in RAISED else 0.0
     on_site = tuple((float(x), float(y)) for x, y in bed.shape.to_site(places)) if places else ()
-    bare = crop.bare_in(southern=context.school.latitude < 0)
+    bare = crop.bare_in(southern=context.school.southern)
     return Tall(TallPlants(str(planting.id), on_site, base + height_mm, width, bare), bed.id, planting.cells)
 
 

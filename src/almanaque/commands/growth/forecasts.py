@@ -212,7 +212,7 @@ def steps_of(context: Context, planting: Planting, bed: Bed, dates: GrowthDates,
             squares=laid.squares,
             units=context.school.units,
             by_hand=planting.steps,
-            southern=context.school.latitude < 0,
+            southern=context.school.southern,
             since=today,
         )
     )

@@ -164,7 +164,7 @@ def _toured(
             method=planting.method,
         )
     ]
-    southern = context.school.latitude < 0
+    southern = context.school.southern
     flowers = any(
         b.starts <= today for b in blooms(crop, dates, today, today, bed_to=planting.bed_to(today), southern=southern)
     )

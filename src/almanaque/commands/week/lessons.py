@@ -65,7 +65,7 @@ def offered(
             known,
             [_due(t, crops) for t in mine],
             month=slot.day.month,
-            southern=context.school.latitude < 0,
+            southern=context.school.southern,
             youngest=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1,
             minutes=slot.minutes,
             held={

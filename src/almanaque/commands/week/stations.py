@@ -64,7 +64,7 @@ def renew(connection: Connection[Any], context: Context, station: Station, *, to
             station.asleep,
             today,
             today + AHEAD,
-            southern=context.school.latitude < 0,
+            southern=context.school.southern,
         )
         for number, step in steps:
             whose = next(

@@ -142,7 +142,7 @@ def _need(
 
 def _kc(context: Context, planting: Planting, days: Sequence[date]) -> water.Floats:
     crop = context.crops[planting.crop]
-    southern = context.school.latitude < 0
+    southern = context.school.southern
     if planting.dates is None:
         return np.full(len(days), (crop.water or water.MIDDLING).kc[1])
     return water.coefficients(crop, planting.dates, days, southern=southern)

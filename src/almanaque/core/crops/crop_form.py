@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method, turned
 from almanaque.core.crops.crop_fields import CropField, Kind
 from almanaque.core.errors import BadInput
 from almanaque.core.units import Units, format_length, format_temperature, parse_length, parse_temperature
@@ -16,11 +16,13 @@ from almanaque.core.words.days import MONTH_NAMES
 LETTERS, NAME_LETTERS = {"text": 120, "long": 400}, 60
 
 
-def written(crop: Crop, entry: CropField, units: Units) -> str:
-    """A value of a crop as its form shows it; empty where there is none."""
+def written(crop: Crop, entry: CropField, units: Units, *, southern: bool = False) -> str:
+    """A value of a crop as its form shows it; empty where there is none. Months are kept as those of the north."""
     value = {"name": crop.name.en, "es": crop.name.es}.get(entry.field) or getattr(crop, entry.field, None)
     if value is None or value == ():
         return ""
+    if entry.kind == "months" and not isinstance(value, str):
+        value = sorted(turned(value, southern=southern))
     return _WRITTEN[entry.kind](value, crop, units)
 
 
@@ -54,7 +56,7 @@ _WRITTEN: dict[Kind, Callable[[Any, Crop, Units], str]] = {
 }
 
 
-def read(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> Any:
+def read(entry: CropField, text: str, units: Units, methods: Sequence[Method], *, southern: bool = False) -> Any:
     """What was written, as a figure. Raises BadInput, with the field, for what cannot be read.
 
     `methods` are the ways of starting of the same form, in whose order days and warmth are written.
@@ -65,7 +67,8 @@ def read(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -
             return _EMPTY.get(entry.kind)
         if entry.kind != "choice" or "" not in entry.choices:
             raise _no(entry, "missing")
-    return _READ[entry.kind](entry, text, units, methods)
+    found = _READ[entry.kind](entry, text, units, methods)
+    return sorted(turned(tuple(found), southern=southern)) if entry.kind == "months" else found
 
 
 _EMPTY: dict[Kind, Any] = {"text": "", "long": "", "months": [], "amounts": {}, "windows": [], "parts": {}}

@@ -58,6 +58,11 @@ class School:
     mail_to: str = ""
 
     @property
+    def southern(self) -> bool:
+        """South of the equator, where the months of the year are half a year on."""
+        return self.latitude < 0
+
+    @property
     def grades(self) -> Grades:
         return Grades(self.last_grade, self.grade_word, self.first_grade)
 

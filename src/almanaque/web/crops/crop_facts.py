@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Range
+from almanaque.core.crops.crop import METHOD_WORDS, Crop, Range, turned
 from almanaque.core.units import Units, format_length, format_mass, format_temperature
 from almanaque.core.words.days import MONTH_NAMES
 
@@ -45,7 +45,7 @@ def group_words(group: str) -> str:
     return GROUP_WORDS[group]
 
 
-def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[FactGroup]:
+def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern: bool) -> list[FactGroup]:
     """The facts by theme; what is not known is left out, and a source only named where it is not the crop's usual one."""
 
     def source(field: str) -> str:
@@ -136,7 +136,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Fact
             fact("feeding", "Feeding", f"{crop.feeding} feeder, pH {crop.ph[0]:g} to {crop.ph[1]:g}"),
             fact("water", "Water", _water(crop)),
             fact("divide_years", "Divide", f"every {crop.divide_years} years" if crop.divide_years else ""),
-            fact("cut_back_months", "Cut back", _months(crop.cut_back_months)),
+            fact("cut_back_months", "Cut back", _months(crop.cut_back_months, southern)),
         ],
         "Room": [
             fact("in_row_mm", "Apart", f"{length(crop.in_row_mm)}, rows {length(crop.row_mm)}"),
@@ -182,7 +182,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str]) -> list[Fact
             fact(
                 "blooms",
                 "Blooms",
-                _months(crop.blooms)
+                _months(crop.blooms, southern)
                 or (f"from day {crop.bloom_days[0]} for {crop.bloom_days[1]} days" if crop.bloom_days else ""),
             ),
             fact("nectar", "For bees", "nectar or pollen" if crop.nectar else ""),
@@ -257,5 +257,6 @@ def _yield(crop: Crop, units: Units) -> str:
     return f"{low / 1000:g} to {high / 1000:g} kg a square metre"
 
 
-def _months(months: tuple[int, ...]) -> str:
-    return ", ".join(MONTH_NAMES[m - 1] for m in months)
+def _months(months: tuple[int, ...], southern: bool) -> str:
+    """Months of the north by name, as they are where the school is."""
+    return ", ".join(MONTH_NAMES[m - 1] for m in sorted(turned(months, southern=southern)))

@@ -111,7 +111,11 @@ def _figures(work: UnitOfWork, crop: Crop, name: str) -> Response:
 
     def shown(entry: CropField) -> tuple[CropField, str, bool]:
         given = name if entry.field in ("name", "es") else ""
-        return entry, given or written(crop, entry, units), not name and entry.field in crop.own
+        return (
+            entry,
+            given or written(crop, entry, units, southern=work.context.school.southern),
+            not name and entry.field in crop.own,
+        )
 
     values = {
         "crop": crop,
@@ -156,7 +160,7 @@ class CropPageView(View):
 
 def _values(work: UnitOfWork, crop: Crop) -> CropPageView:
     sources = work.context.crops.sources
-    groups: list[FactGroup] = groups_of(crop, work.context.school.units, sources)
+    groups: list[FactGroup] = groups_of(crop, work.context.school.units, sources, southern=work.context.school.southern)
     rows = {row.crop: row for row in own_crops.rows(work.connection)}
     varieties = [c for c in work.context.crops if c.based_on == crop.kind and c.key != crop.key]
     return CropPageView(

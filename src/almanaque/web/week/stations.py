@@ -263,7 +263,7 @@ def _list(work: UnitOfWork) -> Response:
 
 
 def _sleeps(work: UnitOfWork, station: Station) -> bool:
-    return asleep_in(station.asleep, work.today, southern=work.context.school.latitude < 0)
+    return asleep_in(station.asleep, work.today, southern=work.context.school.southern)
 
 
 def _page(

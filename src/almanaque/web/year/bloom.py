@@ -44,9 +44,7 @@ def bloom_page(scope: Look, beds: str = "") -> Response:
             crop = work.context.crops[planting.crop]
             assert planting.dates is not None
             to = ends if crop.life == "perennial" and planting.status != "finished" else planting.bed_to(work.today)
-            mine = bloom.blooms(
-                crop, planting.dates, starts, ends, bed_to=to, southern=work.context.school.latitude < 0
-            )
+            mine = bloom.blooms(crop, planting.dates, starts, ends, bed_to=to, southern=work.context.school.southern)
             found += mine
             if mine or crop.host_for:
                 rows.append((crop, names[planting.bed_id], mine))
@@ -84,7 +82,7 @@ def _growing_season(work: UnitOfWork, starts: date) -> tuple[date, date]:
 
 def _would_fill(work: UnitOfWork, holes: list[bloom.Gap]) -> list[tuple[str, list[tuple[str, str]]]]:
     """For each gap some plants of the catalogue that flower then, natives and hosts first."""
-    southern = work.context.school.latitude < 0
+    southern = work.context.school.southern
     found = []
     for gap in holes:
         middle = (gap.starts + (gap.ends - gap.starts) / 2).month
