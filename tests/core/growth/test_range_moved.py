@@ -4,10 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from almanaque.core.growth.range_moved import Moved, Promise, moved
+from almanaque.core.growth.range_moved import Moved, PromisedRange, moved
 from tests.places import D
 
-MADE = Promise(D("2027-04-04"), D("2027-06-03"), D("2027-06-10"), D("2027-06-17"))
+MADE = PromisedRange(D("2027-04-04"), D("2027-06-03"), D("2027-06-10"), D("2027-06-17"))
 SAME = (MADE.early, MADE.first, MADE.late)
 LATER = (D("2027-06-08"), D("2027-06-13"), D("2027-06-18"))
 
@@ -37,7 +37,7 @@ def test_days_later_lead_from_the_promise_to_the_range_of_now(made: list[int], n
     begin = date(2027, 5, 1)
     a, b, c = (begin + timedelta(days=n) for n in sorted(made))
     early, first, late = (begin + timedelta(days=n) for n in sorted(now))
-    said = moved(Promise(begin, a, b, c), (early, first, late), {}, by_season=True)
+    said = moved(PromisedRange(begin, a, b, c), (early, first, late), {}, by_season=True)
     if said is None:
         assert (first, late - early) == (b, c - a)
     else:

@@ -10,7 +10,7 @@ SEEN = ("emerged", "in flower", "ready", "bolted")
 
 
 @dataclass(frozen=True)
-class Promise:
+class PromisedRange:
     """The range of the first picking as it was on the day it was kept."""
 
     made_on: date
@@ -36,7 +36,7 @@ class Moved:
 
 
 def moved(
-    promise: Promise, now: tuple[date, date, date], events: Mapping[str, date], *, by_season: bool
+    promise: PromisedRange, now: tuple[date, date, date], events: Mapping[str, date], *, by_season: bool
 ) -> Moved | None:
     """What became of a promise; None where nothing did. `now` is the range as it is: early, middle, late."""
     early, first, late = now

@@ -11,7 +11,7 @@ from psycopg import Connection
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.crops.crop import Method
-from almanaque.core.growth.range_moved import Promise
+from almanaque.core.growth.range_moved import PromisedRange
 from almanaque.core.harvest.picking import Weighing, Weight
 from almanaque.core.harvest.yields import PickedSum, Seasons
 from almanaque.store import errors
@@ -370,13 +370,13 @@ def keep_forecast(connection: Connection[Any], planting_id: UUID, *, day: date, 
     )
 
 
-def promise(connection: Connection[Any], planting_id: UUID) -> Promise | None:
+def promise(connection: Connection[Any], planting_id: UUID) -> PromisedRange | None:
     """The range of the first picking as it was kept when the planting was started."""
     row = connection.execute(
         "SELECT made_on, first_pick_early, first_pick, first_pick_late FROM forecast_made WHERE planting_id = %s",
         [planting_id],
     ).fetchone()
-    return Promise(*row) if row else None
+    return PromisedRange(*row) if row else None
 
 
 def forget_forecast(connection: Connection[Any], planting_id: UUID) -> None:

@@ -49,8 +49,8 @@ class School:
     invasive_here: str
     currency: str
     ready_by: ReadyBy
-    leads: Leads
     moon: bool
+    leads: Leads = "record"
     water_by: WaterPractice = "inch"
     hose_l_min: float | None = None
     bottle_l: float | None = None

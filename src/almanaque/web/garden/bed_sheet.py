@@ -339,7 +339,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
                 for s in sections
             ],
         ),
-        lines=sheet_parts.lines(shown, work.context, min(work.day, work.today), fills=fills, then=past),
+        lines=sheet_parts.lines(shown, work.context, work.day, work.today, fills=fills),
         notes=notes,
         worth=worth,
         marks=marks,

@@ -1,6 +1,6 @@
 """The range of a first picking as it was promised, in a sentence: kept, missed or moved, and why."""
 
-from almanaque.core.growth.range_moved import Moved, Promise, moved
+from almanaque.core.growth.range_moved import Moved, PromisedRange, moved
 from almanaque.store.garden.garden import Planting
 from almanaque.store.harvest import pickings
 from almanaque.web import words
@@ -19,7 +19,7 @@ def sentence(work: UnitOfWork, planting: Planting, *, by_season: bool) -> str:
     return _words(promise, found) if found else ""
 
 
-def _words(promise: Promise, found: Moved) -> str:
+def _words(promise: PromisedRange, found: Moved) -> str:
     given = f"Promised {words.span(promise.early, promise.late)} on {words.short_day(promise.made_on)}"
     if found.cause == "picked" and found.on is not None:
         return (

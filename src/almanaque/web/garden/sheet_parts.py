@@ -94,9 +94,10 @@ class Preview:
 
 
 def lines(
-    shown: Sequence[PlantingPicture], context: Context, today: date, *, fills: dict[str, str], then: bool = False
+    shown: Sequence[PlantingPicture], context: Context, day: date, today: date, *, fills: dict[str, str]
 ) -> list[SheetLine]:
-    """The plantings in words; `then` on a sheet of a day that has passed."""
+    """The plantings of a sheet in words, on a day that may have passed; classes are named as they are called today."""
+    then = day < today
     found = []
     for item in shown:
         planting = item.planting
@@ -123,7 +124,7 @@ def lines(
                 ),
                 dates=words.joined(
                     [
-                        *date_sentences(item.crop, planting.method, planting.dates, planting, today),
+                        *date_sentences(item.crop, planting.method, planting.dates, planting, min(day, today)),
                         _who(planting, context, today),
                     ]
                 ),
