@@ -97,7 +97,7 @@ def replace_days(crop: Crop, n: int) -> Crop:
 def plain_loop(crop: Crop, conditions: Conditions, days: list[date]) -> int:
     """The same question day by day in plain Python, without frost, heat and school: up, then ripe."""
     shares = emergence.rates(crop, conditions.soil_c).tolist()
-    warmth = np.diff(conditions.warmth(crop.base_c, crop.upper_c)).tolist()
+    warmth = np.diff(conditions.warmth(crop)).tolist()
     need, ripe = needs(crop, "direct"), 0
     for day in days:
         for at in conditions.starts[day.month * 100 + day.day].tolist():

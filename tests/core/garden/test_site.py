@@ -71,7 +71,7 @@ def test_a_bed_beyond_every_hose_is_named_with_the_nearest_tap() -> None:
 
 def test_what_lies_flat_or_over_a_bed_throws_no_shade() -> None:
     for kind in ("path", "gate", "tap", "bench", "tunnel", "cover", "frame", "fence", "other"):
-        assert bodies(feature(kind, 0, 0, 4, 4)) == [], kind
+        assert bodies(feature(kind, 0, 0, 4, 4)) == (), kind
     assert bodies(feature("fence", 0, 0, 20, 0.2, height_mm=6 * FT))[0].top_mm == 6 * FT
 
 

@@ -7,6 +7,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -113,21 +114,22 @@ class TallPlants:
     months_bare: frozenset[int] = frozenset()
 
 
-def bodies(feature: Feature) -> list[Obstacle]:
+@lru_cache(maxsize=4096)
+def bodies(feature: Feature) -> tuple[Obstacle, ...]:
     """What of a feature throws shade; nothing for what lies flat, lets light through, or has no height known or usual."""
     top = feature.height_mm or KINDS[feature.kind].height_mm
     if top is None or KINDS[feature.kind].over_bed:
-        return []
+        return ()
     open_below = feature.kind == "shade roof" and not feature.base_mm
     base = 0.9 * top if open_below else min(feature.base_mm, 0.99 * top)
     if feature.round:
         x, y = feature.middle_mm
         radius = (feature.shape.length_mm + feature.shape.width_mm) / 4
-        return [round_body(x, y, radius, top_mm=top, base_mm=base, months_bare=feature.months_bare, name=feature.name)]
-    return [
+        return (round_body(x, y, radius, top_mm=top, base_mm=base, months_bare=feature.months_bare, name=feature.name),)
+    return tuple(
         body(part, top_mm=top, base_mm=base, months_bare=feature.months_bare, name=feature.name)
         for part in convex_parts(feature.shape.on_site_mm)
-    ]
+    )
 
 
 def plant_bodies(plants: Sequence[TallPlants]) -> list[Obstacle]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import date
-from functools import cache
+from functools import cache, lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -42,11 +42,19 @@ def by_outcome(outcome: npt.NDArray[np.int8], known: Bools) -> Ints:
 
 
 def month_days(days: Ints) -> Ints:
-    """Month × 100 + day of ordinals, array (days,)."""
+    """Month × 100 + day of ordinals, array (days,); many ways are asked about the same days, one after another."""
+    return _month_days(np.asarray(days, dtype=np.int64).tobytes())
+
+
+@lru_cache(maxsize=64)
+def _month_days(ordinals: bytes) -> Ints:
+    days = np.frombuffer(ordinals, dtype=np.int64)
     at = (days - EPOCH).astype("datetime64[D]")
     months = at.astype("datetime64[M]")
     number = months.astype(np.int64) % 12 + 1
-    return np.asarray(number * 100 + (at - months).astype(np.int64) + 1)
+    found = np.asarray(number * 100 + (at - months).astype(np.int64) + 1)
+    found.setflags(write=False)
+    return found
 
 
 @cache
