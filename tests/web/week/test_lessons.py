@@ -158,3 +158,13 @@ def test_a_step_that_is_no_longer_known_takes_no_lesson_away(coordinator: TestCl
     with psycopg.connect(demo.owner) as owner:
         owner.execute("UPDATE own_lesson SET outline = jsonb_set(outline, '{steps}', '[\"thin\", \"gone\"]')")
     assert "Counting worms" in open_page(coordinator, "/week/lessons").text
+
+
+def test_a_week_that_is_over_asks_for_nothing(reader: TestClient) -> None:
+    over = open_page(reader, "/week?day=2026-10-07").text
+    assert "No jobs were given to it." in over
+    for asked in ("Free for a tour of the beds", "it belongs to October", "Worm box:", "Bird seed:", "rounds taken"):
+        assert asked not in over, asked
+    now = open_page(reader, "/week")
+    assert "Worm box:" in now.text
+    assert "lesson-offer" in now.response.text

@@ -49,6 +49,7 @@ class LessonView:
     jobs: list[Task]
     cautions: list[str]
     offer: Suggested | None
+    passed: bool
 
 
 @dataclass(frozen=True)
@@ -89,6 +90,7 @@ def week(scope: Look, shared: str = "", only: str = "") -> Response:
     with scope.open() as work:
         monday = week_of(work.day)[0]
         shown = week_view(work, monday, only)
+        over = week_of(work.day)[-1] < work.today  # of a week that is over, nothing is asked for any more
         readings = weather.days(
             work.connection, work.context.school.weather_source, work.day - timedelta(days=6), min(work.day, work.today)
         )
@@ -103,9 +105,9 @@ def week(scope: Look, shared: str = "", only: str = "") -> Response:
             "come_back": come_back(work.connection, work.context, work.day),
             "ready": ready(work),
             "weather_notes": weather_notes(work, readings),
-            "station_notes": station_notes(work),
-            "water": _water(work),
-            "rounds": gaps(work, rota(work.connection, work.context, work.day, work.day + ROTA_SHOWN)),
+            "station_notes": [] if over else station_notes(work),
+            "water": "" if over else _water(work),
+            "rounds": "" if over else gaps(work, rota(work.connection, work.context, work.day, work.day + ROTA_SHOWN)),
         }
         return frame.page(work, "week", "This week in the garden", values)
 
@@ -156,7 +158,8 @@ def week_view(work: UnitOfWork, monday: date, only: str = "") -> WeekView:
     heads = {str(group.id): group.head_count for group in context.groups}
     flags = {str(g.id): classes.flag_words([(f.kind, f.what) for f in g.flags]) for g in context.groups}
     names = all_names
-    offered = lesson_commands.offered(work.connection, context, lessons, found)
+    to_come = [lesson for lesson in lessons if lesson.day >= work.today]
+    offered = lesson_commands.offered(work.connection, context, to_come, found)
     offers = {key: suggested(work, *key, offer) for key, offer in offered.items()}
     views = []
     for day in days:
@@ -171,7 +174,15 @@ def week_view(work: UnitOfWork, monday: date, only: str = "") -> WeekView:
                 today=day == work.today,
                 note=_day_note(context, day, bool(in_lessons)),
                 lessons=[
-                    _lesson_view(lesson, that_day, names, heads, flags[lesson.group_id], offers[day, lesson.group_id])
+                    _lesson_view(
+                        lesson,
+                        that_day,
+                        names,
+                        heads,
+                        flags[lesson.group_id],
+                        offers.get((day, lesson.group_id), []),
+                        passed=day < work.today,
+                    )
                     for lesson in in_lessons
                 ],
                 others=[t for t in that_day if str(t.class_group_id) not in groups],
@@ -213,6 +224,8 @@ def _lesson_view(
     heads: dict[str, int],
     flags: list[str],
     offers: list[Suggested],
+    *,
+    passed: bool,
 ) -> LessonView:
     own = [t for t in that_day if str(t.class_group_id) == lesson.group_id]
     beds = sorted({t.bed_name for t in own if t.bed_name})
@@ -228,6 +241,7 @@ def _lesson_view(
         own,
         [*_cautions(own), *flags],
         offers[0] if offers else None,
+        passed,
     )
 
 
