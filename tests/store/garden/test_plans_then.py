@@ -71,3 +71,12 @@ def test_what_was_noted_later_was_not_known(in_school: InSchool) -> None:
     assert set(later.events) == {"started", "emerged"}
     assert later.dates is not None
     assert later.dates.emerge_to == LATER
+
+
+def test_what_had_begun_stood_there_though_it_was_entered_later(in_school: InSchool) -> None:
+    connection, school = in_school
+    radish = paint(in_school, "A4", "radish", TODAY, ink=True)
+    planting_events.happened(connection, school, radish.id, "started", THEN, ACTOR)
+    happened_on(in_school, LATER)
+    assert thought(in_school, THEN - timedelta(days=1)) == {}
+    assert thought(in_school, THEN)["radish"].status == "in the ground"

@@ -46,13 +46,14 @@ def taken_back(
     """The plantings before the commands in `since`, newest first. What was entered later but had begun by `day` stays."""
     state = {p.id: p for p in present}
     events = {p.id: p.events for p in present}
+    begun = {p.id for p in present if min(p.events.values(), default=date.max) <= day}
     for change in since:
-        for made in change.before.get("made", ()):
-            state.pop(UUID(made), None)
+        for made in {UUID(text) for text in change.before.get("made", ())} - begun:
+            state.pop(made, None)
         for kept in change.before.get("put_back", ()):
             planting = changes.planting_in(kept)
             state[planting.id] = replace(planting, events=events.get(planting.id, {}))
-    return [p for p in state.values() if p.id not in made_since or min(p.events.values(), default=date.max) <= day]
+    return [p for p in state.values() if p.id in begun or p.id not in made_since]
 
 
 def _judged(context: Context, planting: Planting, bed: Bed, day: date) -> Planting:
