@@ -1,7 +1,7 @@
 """How far a planting is by its own season: going on from any day of it ends where the whole run ends."""
 
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
 
 import numpy as np
 import pytest
@@ -14,7 +14,7 @@ from almanaque.core.growth.sowing_days import Setting, weigh
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.climate import Climate
 from almanaque.data import catalogue
-from tests.places import CALENDAR, D, early_spring
+from tests.places import CALENDAR, D, early_spring, steady
 
 CROPS = catalogue()
 PLACE = early_spring()
@@ -140,3 +140,20 @@ def test_what_comes_again_is_asked_about_the_season_at_hand_until_it_is_over(cro
     assert seen[winter] == seen[summer]  # the same season on the same weather, however far it is
     assert seen[winter].year == winter.year
     assert seen[D(f"{first.year + 2}-12-20")] == seen[D(f"{first.year + 3}-02-01")]
+
+
+@pytest.mark.parametrize("share", [0.3, 0.6, 0.9])
+def test_weather_that_is_known_tells_nothing_of_the_variety(share: float) -> None:
+    """Where all years are alike only variety, bed and people make a range, and these are as little known late as early."""
+    setting = Setting(CALENDAR, steady(11, 20), "us")
+    record, sown = setting.record, D("2027-04-20")
+    assert record is not None
+    before = school_fit.judge(CROPS["kale"], "direct", sown, setting).dates
+    today = sown + timedelta(days=round(share * (before.first_pick - sown).days))
+    past = date(record.climate.first_day.year + 1, sown.month, sown.day)  # a season on file stands for this one
+    far = season_to_date(CROPS["kale"], "direct", record.conditions(), bed_from=past, today=past + (today - sown))
+    assert far is not None
+    far = replace(far, day=today)
+    late = school_fit.going_on(CROPS["kale"], "direct", before, far, setting).dates
+    widths = [(dates.first_pick_late - dates.first_pick_early).days for dates in (before, late)]
+    assert abs(widths[0] - widths[1]) <= 1

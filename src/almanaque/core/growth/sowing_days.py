@@ -117,11 +117,13 @@ def weigh(
     *,
     quicker: float = 1.0,
     behind: Behind = NOTHING,
+    grown_days: int = 0,
     set_out_after: int | None = None,
 ) -> Weighed:
     """Weigh first days of a crop. Raises BadInput when it is not started that way. Without a record, packet days speak.
 
     `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it.
+    `grown_days` are those that it has behind it: which variety it is and how warm its bed they have told nobody.
     `set_out_after` days plants started indoors go out, if not after the usual weeks.
     """
     first_days = _ordinals(days)
@@ -129,7 +131,15 @@ def weigh(
     years = _measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
     found = years or _by_packet(crop, method, first_days, later)
     standing = behind is not NOTHING
-    return _weigh([(crop, method)], [found], first_days, setting, measured=years is not None, standing=standing)[0]
+    return _weigh(
+        [(crop, method)],
+        [found],
+        first_days,
+        setting,
+        measured=years is not None,
+        standing=standing,
+        grown_days=grown_days,
+    )[0]
 
 
 def weigh_ways(ways: Sequence[Way], days: Sequence[date] | Ints, setting: Setting) -> list[Weighed]:
@@ -164,6 +174,7 @@ def _weigh(
     *,
     measured: bool,
     standing: bool,
+    grown_days: int = 0,
 ) -> list[Weighed]:
     """Weigh each way of starting on each day, the ways below one another; `standing` is what is in the bed already."""
     calendar = setting.calendar
@@ -183,7 +194,7 @@ def _weigh(
 
     ripens = quantiles(found.first, ripe, QUANTILES)
     if measured:
-        grows = np.maximum(ripens[:, 1] - into_bed, 1.0)
+        grows = np.maximum(ripens[:, 1] - into_bed + grown_days, 1.0)
         shares = [predictive_range.variety_share(crop, method) for crop, method in ways]
         varieties = each(share for share, _ in shares) * grows + each(days for _, days in shares)
         ripens = predictive_range.widened_by(varieties, ripens, grows)
