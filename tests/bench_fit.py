@@ -21,7 +21,8 @@ from almanaque.core.garden.bed import cell_name
 from almanaque.core.growth import emergence
 from almanaque.core.growth.conditions import Conditions
 from almanaque.core.growth.crop_runs import needs
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.year.shortlist import places_for, to_sow
 from almanaque.data import catalogue

@@ -3,7 +3,8 @@
 from datetime import date, timedelta
 from pathlib import Path
 
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, made
 

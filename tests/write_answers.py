@@ -19,7 +19,7 @@ from almanaque.core.garden.layout import ARRANGEMENT_WORDS, LayoutWish, lay_out,
 from almanaque.core.growth import nearest_fit
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.growth.school_fit import Fit, judge
-from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.setting import Setting
 from almanaque.core.journal.sightings import Sighting, say
 from almanaque.core.journal.tour import Toured, questions
 from almanaque.core.place.typed_freezes import TypedFreezes

@@ -4,7 +4,7 @@ from datetime import date
 from functools import cache
 from pathlib import Path
 
-from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 from tests.places import made

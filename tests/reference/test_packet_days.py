@@ -9,7 +9,8 @@ from datetime import date, timedelta
 
 import pytest
 
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, early_spring
 

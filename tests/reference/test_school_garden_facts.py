@@ -9,7 +9,8 @@ from pathlib import Path
 import pytest
 
 from almanaque.core.growth import school_fit
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring, hard_winters, mild_winters

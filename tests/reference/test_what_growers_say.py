@@ -10,7 +10,8 @@ from almanaque.core.growth import nearest_fit
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.crop_runs import Outcome, Runs
 from almanaque.core.growth.school_fit import judge
-from almanaque.core.growth.sowing_days import Leads, Setting, Weighed, weigh
+from almanaque.core.growth.setting import Leads, Setting
+from almanaque.core.growth.sowing_days import Weighed, weigh
 from almanaque.core.year.steps import steps as _steps
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, steady

@@ -10,7 +10,8 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import nearest_fit, school_fit
 from almanaque.core.growth.covers import COVERS, Covering
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.school import calendar_import
 from almanaque.core.school.school_year import Calendar

@@ -15,7 +15,7 @@ from psycopg import Connection
 from almanaque.core.crops import own_crops
 from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.growth.covers import Covering
-from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.harvest.forecast_error import corrected
 from almanaque.core.place.climate import Climate

@@ -6,7 +6,8 @@ from almanaque.core.growth import school_fit
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.nearest_fit import back_from, latest_fit, mends, nearest_fit, waits
 from almanaque.core.growth.school_fit import judge
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring
 

@@ -5,7 +5,8 @@ import pytest
 
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.predictive_range import spread_days, variety_days, widened
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring, hard_winters, mild_winters
 

@@ -7,7 +7,8 @@ from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import lead
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.school_fit import judge
-from almanaque.core.growth.sowing_days import VERDICTS, Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import VERDICTS, weigh
 from almanaque.core.place.typed_freezes import TypedFreezes
 from almanaque.core.school.school_year import Calendar, Slot
 from almanaque.data import catalogue

@@ -10,7 +10,8 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.season_to_date import season_to_date
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.climate import Climate
 from almanaque.data import catalogue

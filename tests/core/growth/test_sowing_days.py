@@ -3,7 +3,8 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring
 

@@ -3,7 +3,7 @@ from datetime import date
 import pytest
 
 from almanaque.core.growth import school_fit
-from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.setting import Setting
 from almanaque.core.place.typed_freezes import TypedFreezes, parse_day_of_year
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 from almanaque.data import catalogue

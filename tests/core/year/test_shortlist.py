@@ -6,7 +6,8 @@ import pytest
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.school_fit import stands_at_least_until
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.year.shortlist import Listed, Places, Space, fits_here, not_to_sow, places_for, to_sow
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring

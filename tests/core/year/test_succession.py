@@ -5,7 +5,7 @@ import pytest
 
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import school_fit
-from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.setting import Setting
 from almanaque.core.year.succession import every, twice_a_term
 from almanaque.data import catalogue
 from tests.places import CALENDAR, D, early_spring, mild_winters

@@ -13,7 +13,7 @@ from almanaque.commands.growth.forecasts import refresh
 from almanaque.core.errors import BadInput
 from almanaque.store.garden import changes, garden
 from almanaque.store.garden.garden import Planting, Status
-from almanaque.store.harvest import pickings
+from almanaque.store.harvest import promised_ranges
 from almanaque.store.week import planting_day_results
 
 
@@ -32,7 +32,7 @@ def happened(
         connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", actor
     )
     if kind == "started":
-        pickings.keep_forecast(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
+        promised_ranges.keep(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
 
 
 def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, actor: Actor) -> None:
@@ -44,7 +44,7 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
     if kind in ("started", "set out"):
         planting_day_results.forget(connection, planting_id)
     if kind == "started":
-        pickings.forget_forecast(connection, planting_id)
+        promised_ranges.forget(connection, planting_id)
     _follow(connection, context, planting_id, "a note of what happened was taken back", actor)
 
 

@@ -22,7 +22,8 @@ from almanaque.core.growth.covers import Covering, CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.school_fit import Fit
 from almanaque.core.growth.season_to_date import SeasonToDate, season_to_date
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.units import Units
 from almanaque.core.week import jobs
 from almanaque.core.year import steps

@@ -8,7 +8,8 @@ from almanaque.core.findings import AS_WRITTEN, Finding, Fix, Severity, worst_fi
 from almanaque.core.growth import verdicts
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.growth_dates import GrowthDates
-from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Weighed, chart_months
+from almanaque.core.growth.setting import Setting, chart_months
+from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Weighed
 from almanaque.core.units import format_temperature
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import MONTH_NAMES, short_day

@@ -13,7 +13,8 @@ from almanaque.core.findings import Fix
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.school_fit import Fit, judge
-from almanaque.core.growth.sowing_days import Ints, Setting, Weighed, ripe_on, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import Ints, Weighed, ripe_on, weigh
 from almanaque.core.growth.verdicts import SURE_SHARE
 
 SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways

@@ -14,7 +14,8 @@ from almanaque.core.findings import Finding
 from almanaque.core.growth import fit_findings
 from almanaque.core.growth.growth_dates import GrowthDates, forecast, leaves_bed
 from almanaque.core.growth.season_to_date import SeasonToDate
-from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Setting, Verdict, Way, Weighed, weigh, weigh_ways
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Verdict, Way, Weighed, weigh, weigh_ways
 from almanaque.core.school.school_year import Calendar
 
 VERDICT_WORDS: dict[Verdict, str] = {

@@ -5,7 +5,7 @@ ways of starting them; `school_fit` turns single days of it into words. Days are
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal
 
@@ -13,12 +13,10 @@ import numpy as np
 import numpy.typing as npt
 
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.growth import predictive_range, verdicts
-from almanaque.core.growth.covers import Covering
-from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome, ReadyBy
-from almanaque.core.growth.growth_dates import forecast
+from almanaque.core.growth import predictive_range, verdicts, years_on_file
+from almanaque.core.growth.crop_runs import NOTHING, Behind, Outcome
+from almanaque.core.growth.setting import Setting, chart_months
 from almanaque.core.growth.verdicts import Counts, Work
-from almanaque.core.growth.weather_record import Record
 from almanaque.core.growth.year_counts import (
     by_outcome,
     day_numbers,
@@ -29,9 +27,7 @@ from almanaque.core.growth.year_counts import (
     reached,
     seedbed,
 )
-from almanaque.core.place.typed_freezes import TypedFreezes
-from almanaque.core.school.school_year import Calendar
-from almanaque.core.units import Units
+from almanaque.core.growth.years_on_file import WayYears
 
 Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
@@ -39,38 +35,11 @@ Floats = npt.NDArray[np.float64]
 Verdict = Literal["fits", "with care", "misses"]
 VERDICTS: tuple[Verdict, ...] = ("fits", "with care", "misses")
 
-Leads = Literal["record", "chart", "all"]  # which of weather and local chart a day must agree with, where they differ
 Way = tuple[Crop, Method]
 ROWS_AT_ONCE = 4000  # ways × days that are weighed together, so that their arrays stay in a core's own memory
 LESSONS_TO_PICK = 2  # lessons (school days where no class has a slot) that must meet the picking
 STEP_DAYS = 6  # a step may be done within a week of its day
 QUANTILES = (0.1, 0.5, 0.9)  # early, middle and late of the years on file
-
-
-@dataclass(frozen=True)
-class Setting:
-    """What a verdict depends on besides the crop: the calendar with its lessons, and the weather record if there is one.
-
-    `ready_by` says by which practice it is ripe, `covering` and `indoors_c` what the plants feel. Without a record, typed freeze
-    dates and the local office's chart speak, more roughly: `chart` maps a crop's name in small letters and what is done
-    (indoors, sow, set out) to the months for it. Beside a record the chart is a note, unless the school lets it lead: then a day
-    outside its months asks for care, and the usual weeks are asked only where it has none, or where `leads` says all.
-    """
-
-    calendar: Calendar
-    record: Record | None
-    units: Units
-    typed: TypedFreezes | None = None
-    chart: Mapping[tuple[str, str], frozenset[int]] = field(default_factory=dict)
-    ready_by: ReadyBy = "warmth"
-    leads: Leads = "record"
-    covering: Covering | None = None
-    indoors_c: float | None = None
-
-    @property
-    def measured(self) -> bool:
-        """True when a record with whole seasons speaks."""
-        return self.record is not None and self.record.climate.seasons > 0
 
 
 @dataclass(frozen=True)
@@ -128,8 +97,10 @@ def weigh(
     """
     first_days = _ordinals(days)
     later = 0 if set_out_after is None or method != "indoors" else set_out_after - 7 * crop.weeks_indoors
-    years = _measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
-    found = years or _by_packet(crop, method, first_days, later)
+    years = (
+        years_on_file.measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
+    )
+    found = years or years_on_file.by_packet(crop, method, first_days, later)
     standing = behind is not NOTHING
     return _weigh(
         [(crop, method)],
@@ -149,12 +120,16 @@ def weigh_ways(ways: Sequence[Way], days: Sequence[date] | Ints, setting: Settin
     found: dict[int, Weighed] = {}
     for begin in range(0, len(ways), at_once):
         part = range(begin, min(begin + at_once, len(ways)))
-        years = {n: _measured(*ways[n], first_days, setting, 1.0, NOTHING) for n in part} if setting.measured else {}
+        years = (
+            {n: years_on_file.measured(*ways[n], first_days, setting, 1.0, NOTHING) for n in part}
+            if setting.measured
+            else {}
+        )
         on_file = [n for n in part if years.get(n)]
         by_packet = [n for n in part if not years.get(n)]
         for numbers, measured in ((on_file, True), (by_packet, False)):
             if numbers:
-                stacked = [years.get(n) or _by_packet(*ways[n], first_days) for n in numbers]
+                stacked = [years.get(n) or years_on_file.by_packet(*ways[n], first_days) for n in numbers]
                 asked = [ways[n] for n in numbers]
                 found |= zip(
                     numbers, _weigh(asked, stacked, first_days, setting, measured=measured, standing=False), strict=True
@@ -168,7 +143,7 @@ def _ordinals(days: Sequence[date] | Ints) -> Ints:
 
 def _weigh(
     ways: Sequence[Way],
-    by_way: "Sequence[_Years]",
+    by_way: "Sequence[WayYears]",
     first_days: Ints,
     setting: Setting,
     *,
@@ -298,102 +273,13 @@ def ripe_on(
 
     Unless it does not matter (`keeps`), what neither stands until that day nor keeps in store does not count. Ordinals, arrays (days,).
     """
-    found = _measured(crop, method, days, setting, 1.0, NOTHING) if setting.measured else None
-    found = found or _by_packet(crop, method, days)
+    found = years_on_file.measured(crop, method, days, setting, 1.0, NOTHING) if setting.measured else None
+    found = found or years_on_file.by_packet(crop, method, days)
     ripe = found.outcome == Outcome.RIPE
     begun = days[:, None] + found.first <= ready_by
     waits = np.maximum(found.stands, found.first + crop.keeps_days)  # in the ground, or in store
     lasts = True if keeps else days[:, None] + waits >= ready_by
     return (ripe & begun & lasts).sum(axis=1), found.known.sum(axis=1)
-
-
-@dataclass(frozen=True)
-class _Years:
-    """Days after the first one, arrays (days, years); `known` marks the years that are covered to the end."""
-
-    into_bed: int
-    up: Ints
-    first: Ints
-    last: Ints
-    stands: Ints
-    outcome: npt.NDArray[np.int8]
-    touched: Bools
-    dropped: Bools
-    known: Bools
-    spread: tuple[int, int]
-
-    def below(self, others: "Sequence[_Years]") -> "_Years":
-        """These years with those of others below them; what is one value for each stays this one's."""
-        if not others:
-            return self
-        every = (self, *others)
-        return replace(
-            self,
-            up=np.concatenate([years.up for years in every]),
-            first=np.concatenate([years.first for years in every]),
-            last=np.concatenate([years.last for years in every]),
-            stands=np.concatenate([years.stands for years in every]),
-            outcome=np.concatenate([years.outcome for years in every]),
-            touched=np.concatenate([years.touched for years in every]),
-            dropped=np.concatenate([years.dropped for years in every]),
-            known=np.concatenate([years.known for years in every]),
-        )
-
-
-def _measured(
-    crop: Crop, method: Method, days: Ints, setting: Setting, quicker: float, behind: Behind, later: int = 0
-) -> _Years | None:
-    """The years of the record; None when it covers none of these days to the end. Plants go out `later` days than usual."""
-    record = setting.record
-    assert record is not None
-    runs = record.runs(
-        crop,
-        method,
-        ready_by=setting.ready_by,
-        covering=setting.covering,
-        indoors_c=setting.indoors_c,
-        quicker=quicker,
-        behind=behind,
-    )
-    rows = record.conditions(setting.covering, setting.indoors_c).starts[month_days(days + later)]
-    outcome = runs.outcome[rows]
-    known = (rows >= 0) & (outcome != Outcome.UNKNOWN)
-    if not known.any():
-        return None
-    up, first, last, stands = (kept[rows] + np.int16(later) for kept in (runs.up, runs.first, runs.last, runs.stands))
-    outcome, touched = np.where(known, outcome, Outcome.UNKNOWN), known & runs.touched[rows]
-    dropped = known & runs.dropped[rows]
-    return _Years(runs.into_bed + later, up, first, last, stands, outcome, touched, dropped, known, runs.spread)
-
-
-def _by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> _Years:
-    """Packet days alone, as one year that nobody measured."""
-    dates = (
-        forecast(crop, method, date.fromordinal(int(days[0])))
-        if len(days)
-        else forecast(crop, method, date(2000, 1, 1))
-    )
-    begin = dates.start
-
-    def offset(day: date | None) -> Ints:
-        return np.full((len(days), 1), (day - begin).days if day else 0, dtype=np.int64)
-
-    spread = ((dates.first_pick_early - dates.first_pick).days, (dates.first_pick_late - dates.first_pick).days)
-    whole = np.ones((len(days), 1), dtype=bool)
-    up = offset(dates.emerge_to or dates.bed_from) + later
-    first, last = offset(dates.first_pick) + later, offset(dates.last_pick) + later
-    stands = first + max(crop.stands_days or 0, crop.picking_days)
-    none = np.zeros((len(days), 1), dtype=np.int8)
-    bed = (dates.bed_from - begin).days + later
-    return _Years(bed, up, first, last, stands, none, none.astype(bool), none.astype(bool), whole, spread)
-
-
-CHART_WORDS: dict[Method, str] = {"direct": "sow", "cloves": "sow", "indoors": "indoors", "starts": "set out"}
-
-
-def chart_months(crop: Crop, method: Method, setting: Setting) -> frozenset[int] | None:
-    """The months of the local office's chart for a way of starting a crop; None where it has none."""
-    return setting.chart.get((crop.name.en.lower(), CHART_WORDS[method]))
 
 
 def _in_chart(crop: Crop, method: Method, days: Ints, setting: Setting) -> Bools:

@@ -1,4 +1,7 @@
-"""What many days come to over the years on file: quantiles, counts, and where they fall in the calendar. Arrays (days, years) in, (days,) out."""
+"""What many days come to over the years on file: quantiles, counts, and where they fall in the calendar.
+
+Arrays (days, years) in, (days,) out.
+"""
 
 from collections.abc import Sequence
 from datetime import date

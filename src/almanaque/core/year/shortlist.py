@@ -19,7 +19,8 @@ from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site_suitability import DEPTH_ENOUGH
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.school_fit import Fit
-from almanaque.core.growth.sowing_days import Setting, Verdict, Weighed, weigh_ways
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import Verdict, Weighed, weigh_ways
 from almanaque.core.school import class_flags
 from almanaque.core.school.classes import FlagKind
 from almanaque.core.units import Units, format_length

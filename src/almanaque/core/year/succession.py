@@ -9,7 +9,8 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.school_fit import Fit
-from almanaque.core.growth.sowing_days import Setting, weigh
+from almanaque.core.growth.setting import Setting
+from almanaque.core.growth.sowing_days import weigh
 
 LEAST_DAYS, MOST_DAYS, MOST_SOWINGS = 5, 90, 20  # between sowings that follow one another, and of them: our own rule
 

@@ -11,7 +11,6 @@ from psycopg import Connection
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.crops.crop import Method
-from almanaque.core.growth.range_moved import PromisedRange
 from almanaque.core.harvest.picking import Weighing, Weight
 from almanaque.core.harvest.yields import PickedSum, Seasons
 from almanaque.store import errors
@@ -357,30 +356,6 @@ def save_size(connection: Connection[Any], planting_id: UUID, *, plants: int, ar
     connection.execute(
         "UPDATE forecast SET plants = %s, area_m2 = %s WHERE planting_id = %s", [plants, area_m2, planting_id]
     )
-
-
-def keep_forecast(connection: Connection[Any], planting_id: UUID, *, day: date, corrected: int) -> None:
-    """Keep the forecast as it is now, to be measured against what comes; the first one stays."""
-    connection.execute(
-        "INSERT INTO forecast_made (school_id, planting_id, made_on, first_pick_early, first_pick, first_pick_late, last_pick, corrected)"
-        " SELECT school_id, planting_id, %s, least(first_pick_early, first_pick), "
-        "first_pick, greatest(first_pick_late, first_pick), last_pick, %s"
-        " FROM forecast WHERE planting_id = %s ON CONFLICT (school_id, planting_id) DO NOTHING",
-        [day, corrected, planting_id],
-    )
-
-
-def promise(connection: Connection[Any], planting_id: UUID) -> PromisedRange | None:
-    """The range of the first picking as it was kept when the planting was started."""
-    row = connection.execute(
-        "SELECT made_on, first_pick_early, first_pick, first_pick_late FROM forecast_made WHERE planting_id = %s",
-        [planting_id],
-    ).fetchone()
-    return PromisedRange(*row) if row else None
-
-
-def forget_forecast(connection: Connection[Any], planting_id: UUID) -> None:
-    connection.execute("DELETE FROM forecast_made WHERE planting_id = %s", [planting_id])
 
 
 def corrections(connection: Connection[Any]) -> list[tuple[str, int, int]]:

@@ -9,7 +9,7 @@ from psycopg import Connection, sql
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.growth.crop_runs import ReadyBy
-from almanaque.core.growth.sowing_days import Leads
+from almanaque.core.growth.setting import Leads
 from almanaque.core.school.classes import Cohort, FlagKind, Grades, GroupKind
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Slot, Span
 from almanaque.core.units import Units

@@ -39,12 +39,11 @@ def save(
 
 
 def get(connection: Connection[Any], upload_id: UUID, purpose: Purpose) -> Upload:
-    """Raises NotFound, and TakenBefore for one that was taken in. It is locked, so that only one of two taps takes it."""
+    """A file to look at. Raises NotFound, and TakenBefore for one that was taken in."""
     row = (
         connection.cursor(row_factory=class_row(Upload))
         .execute(
-            "SELECT id, name, source, body, led_to FROM upload WHERE id = %s AND purpose = %s FOR UPDATE",
-            [upload_id, purpose],
+            "SELECT id, name, source, body, led_to FROM upload WHERE id = %s AND purpose = %s", [upload_id, purpose]
         )
         .fetchone()
     )
@@ -53,6 +52,12 @@ def get(connection: Connection[Any], upload_id: UUID, purpose: Purpose) -> Uploa
     if row.led_to:
         raise errors.TakenBefore(row.led_to)
     return row
+
+
+def hold(connection: Connection[Any], upload_id: UUID, purpose: Purpose) -> Upload:
+    """A file to take in, held until the transaction ends, so that only one of two taps takes it. Raises as `get` does."""
+    connection.execute("SELECT 1 FROM upload WHERE id = %s FOR UPDATE", [upload_id])
+    return get(connection, upload_id, purpose)
 
 
 def taken(connection: Connection[Any], upload_id: UUID, led_to: str) -> None:

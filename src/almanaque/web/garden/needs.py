@@ -15,7 +15,7 @@ from almanaque.core.garden import bed_rebuild, bed_strings
 from almanaque.core.garden import needs as core
 from almanaque.core.garden.needs import MaterialNeed
 from almanaque.core.growth.crop_runs import ReadyBy
-from almanaque.core.growth.sowing_days import Leads
+from almanaque.core.growth.setting import Leads
 from almanaque.core.harvest import money
 from almanaque.core.units import format_length, format_volume
 from almanaque.formats import csv_table

@@ -1,6 +1,8 @@
 """The form beside the bed sheet: what it sends, what that asks for, and what its preview says before anything is painted."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import Literal
 from uuid import UUID, uuid4
 
@@ -110,16 +112,7 @@ def on_table(work: UnitOfWork, text: str) -> Draft:
 
 def on_sheet(work: UnitOfWork, bed: Bed, draft: Draft) -> list[PlantingPicture]:
     """What a bed's sheet shows from the ribbon's day on, with the pencil of this draft."""
-    present = garden.plantings(work.connection, bed_id=bed.id, since=work.day)
-    return bed_picture.shown_on(
-        present,
-        bed,
-        work.context.crops,
-        day=work.day,
-        today=work.today,
-        draft_id=draft.id,
-        units=work.context.school.units,
-    )
+    return _shown(work, bed, draft, garden.plantings(work.connection, bed_id=bed.id, since=work.day), work.today)
 
 
 def on_past_sheet(work: UnitOfWork, bed: Bed, draft: Draft, then: Then) -> list[PlantingPicture]:
@@ -130,12 +123,16 @@ def on_past_sheet(work: UnitOfWork, bed: Bed, draft: Draft, then: Then) -> list[
         stood = garden.plantings(work.connection, bed_id=bed.id, since=work.day, until=work.day)
         stood = plantings_then.as_they_stood(stood, work.day, work.today)
         present = [replace(planting, findings=()) for planting in stood]  # a verdict is one of a plan
+    return _shown(work, bed, draft, present, work.day)
+
+
+def _shown(work: UnitOfWork, bed: Bed, draft: Draft, present: Sequence[Planting], as_of: date) -> list[PlantingPicture]:
     return bed_picture.shown_on(
         present,
         bed,
         work.context.crops,
         day=work.day,
-        today=work.day,
+        today=as_of,
         draft_id=draft.id,
         units=work.context.school.units,
     )

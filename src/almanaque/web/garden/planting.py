@@ -20,7 +20,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.covers import COVERS, CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates, picking_window
-from almanaque.core.growth.sowing_days import Setting
+from almanaque.core.growth.setting import Setting
 from almanaque.core.units import format_length
 from almanaque.core.week import planting_day as core_day
 from almanaque.core.year.steps import SETTABLE, DatedStep, as_they_stand

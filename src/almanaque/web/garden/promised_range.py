@@ -2,7 +2,7 @@
 
 from almanaque.core.growth.range_moved import Moved, PromisedRange, moved
 from almanaque.store.garden.garden import Planting
-from almanaque.store.harvest import pickings
+from almanaque.store.harvest import promised_ranges
 from almanaque.web import words
 from almanaque.web.request_scope import UnitOfWork
 
@@ -11,7 +11,7 @@ STAGES = {"emerged": "up", "in flower": "in flower", "ready": "ready", "bolted":
 
 def sentence(work: UnitOfWork, planting: Planting, *, by_season: bool) -> str:
     """Empty while nothing was promised, or nothing has changed."""
-    promise, dates = pickings.promise(work.connection, planting.id), planting.dates
+    promise, dates = promised_ranges.promise(work.connection, planting.id), planting.dates
     if promise is None or dates is None:
         return ""
     now = (dates.first_pick_early, dates.first_pick, dates.first_pick_late)

@@ -92,7 +92,7 @@ def keep(
     """Read the columns as they are said to be, or put the chart of the file in the place of the one on file."""
     meanings = table_preview.meanings(request.state.form)
     with scope.open() as work:
-        held = uploads.get(work.connection, forms.row_id(upload), "chart")
+        held = uploads.hold(work.connection, forms.row_id(upload), "chart")
         try:
             table = planting_chart_csv.split(held.body, held.name, meanings=meanings or None)
             if action != "keep":

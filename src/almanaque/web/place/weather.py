@@ -128,7 +128,7 @@ def save(
 ) -> Response:
     """Store the readings that can be, in one transaction, and let the school's answers rest on them if wanted."""
     with scope.open() as work:
-        held = uploads.get(work.connection, forms.row_id(upload), "weather")
+        held = uploads.hold(work.connection, forms.row_id(upload), "weather")
         read = _read(work, held, request.state.form)
         as_kind = cast(SourceKind, forms.one_of(kind, ("garden", "region"), field="kind"))
         commands.keep_file(work.connection, work.context, held.source, read.checked, kind=as_kind, name=read.table.name)

@@ -88,7 +88,7 @@ def save(scope: Change, request: Request) -> Response:
         with scope.open() as work:
             years = rules.assemble(entries)
             rules.check_all_inside(entries, years)
-            uploads.get(work.connection, held.id, "calendar")
+            uploads.hold(work.connection, held.id, "calendar")
             commands.write_years(work.connection, work.context, years)
             shown = next((y for y in years if y.starts <= work.today <= y.ends), years[0])
             day = max(shown.starts, min(work.today, shown.ends))

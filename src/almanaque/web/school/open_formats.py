@@ -138,7 +138,7 @@ def save(scope: Head) -> Response:
             table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)
             if form.get("action") != "bring in":
                 return _preview(work, upload.id, what, table)
-            uploads.get(work.connection, upload.id, what)
+            uploads.hold(work.connection, upload.id, what)
             if missing := table.missing(what):
                 raise BadInput("school.no_column_for", field="file", missing=tuple(missing))
             looks = history_import.look(

@@ -19,7 +19,8 @@ from almanaque.core.growth.covers import COVERS, Covering, CoverKey
 from almanaque.core.growth.crop_runs import READY_WORDS
 from almanaque.core.growth.nearest_fit import Aim
 from almanaque.core.growth.school_fit import Fit
-from almanaque.core.growth.sowing_days import Setting, Weighed, chart_months, weigh
+from almanaque.core.growth.setting import Setting, chart_months
+from almanaque.core.growth.sowing_days import Weighed, weigh
 from almanaque.core.units import format_temperature
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed

@@ -1,0 +1,33 @@
+"""The forecast of a planting as it was when it was started, which what comes is measured against."""
+
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+
+from almanaque.core.growth.range_moved import PromisedRange
+
+
+def keep(connection: Connection[Any], planting_id: UUID, *, day: date, corrected: int) -> None:
+    """Keep the forecast as it is now, to be measured against what comes; the first one stays."""
+    connection.execute(
+        "INSERT INTO forecast_made (school_id, planting_id, made_on, first_pick_early, first_pick, first_pick_late, last_pick, corrected)"
+        " SELECT school_id, planting_id, %s, least(first_pick_early, first_pick), "
+        "first_pick, greatest(first_pick_late, first_pick), last_pick, %s"
+        " FROM forecast WHERE planting_id = %s ON CONFLICT (school_id, planting_id) DO NOTHING",
+        [day, corrected, planting_id],
+    )
+
+
+def promise(connection: Connection[Any], planting_id: UUID) -> PromisedRange | None:
+    """The range of the first picking as it was kept when the planting was started."""
+    row = connection.execute(
+        "SELECT made_on, first_pick_early, first_pick, first_pick_late FROM forecast_made WHERE planting_id = %s",
+        [planting_id],
+    ).fetchone()
+    return PromisedRange(*row) if row else None
+
+
+def forget(connection: Connection[Any], planting_id: UUID) -> None:
+    connection.execute("DELETE FROM forecast_made WHERE planting_id = %s", [planting_id])
