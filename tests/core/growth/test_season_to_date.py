@@ -9,7 +9,7 @@ import pytest
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.crop_runs import Outcome
-from almanaque.core.growth.season_to_date import season_to_date
+from almanaque.core.growth.season_to_date import season_to_date, warmer_than_usual
 from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
@@ -158,3 +158,19 @@ def test_weather_that_is_known_tells_nothing_of_the_variety(share: float) -> Non
     late = school_fit.going_on(CROPS["kale"], "direct", before, far, setting).dates
     widths = [(dates.first_pick_late - dates.first_pick_early).days for dates in (before, late)]
     assert abs(widths[0] - widths[1]) <= 1
+
+
+def test_a_season_is_as_warm_as_the_middle_year_or_warmer_by_a_share() -> None:
+    crop, since, until = CROPS["pea"], D("2009-04-10"), D("2009-06-10")
+    for shift in (-3.0, 0.0, 3.0):
+        climate = steady(6, 16).climate
+        days = slice((since - climate.first_day).days, (until - climate.first_day).days)
+        tmin, tmax = climate.tmin_c.copy(), climate.tmax_c.copy()
+        tmin[days] += shift
+        tmax[days] += shift
+        felt = Record(Climate(climate.first_day, tmin, tmax, climate.rain_mm, latitude=climate.latitude)).conditions()
+        warmer = warmer_than_usual(crop, felt, since=since, until=until)
+        assert warmer is not None
+        assert np.sign(round(warmer, 6)) == np.sign(shift)
+    assert warmer_than_usual(crop, felt, since=D("2030-04-10"), until=D("2030-06-10")) is None
+    assert warmer_than_usual(crop, felt, since=until, until=until) is None

@@ -67,8 +67,7 @@ def going_on(crop: Crop, method: Method, before: GrowthDates, far: SeasonToDate,
 
     `before` are its dates by its first day alone, which stand where no year on file ripens it. Who starts it is no matter any more.
     """
-    grown = max(0, (far.day - before.bed_from).days)
-    weighed = weigh(crop, method, [far.day], setting, behind=far.behind, grown_days=grown)
+    weighed = weigh(crop, method, [far.day], setting, behind=far.behind)
     ahead = dates_at(weighed, 0, crop, method) if weighed.ripe[0] else before
     dates = replace(
         ahead,

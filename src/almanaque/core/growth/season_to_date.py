@@ -65,6 +65,23 @@ def season_to_date(
     return SeasonToDate(day, behind, conditions.first_day + timedelta(days=up), min(1.0, warmth / needs(crop, method)))
 
 
+def warmer_than_usual(crop: Crop, conditions: Conditions, *, since: date, until: date) -> float | None:
+    """By what share of the middle year's the warmth that a crop could use was more from a day until another of this season.
+
+    None where the record does not hold these days, or has no other year for them.
+    """
+    begin, days = (since - conditions.first_day).days, (until - since).days
+    if days <= 0 or begin < 0 or begin + days > conditions.days or not _recorded(conditions, since, until):
+        return None
+    sums = conditions.warmth(crop)
+    begins = conditions.starts[since.month * 100 + since.day]
+    others = begins[(begins >= 0) & (begins + days <= conditions.days) & (begins != begin)]
+    if not len(others):
+        return None
+    usual = float(np.median(sums[others + days] - sums[others]))
+    return (float(sums[begin + days] - sums[begin]) - usual) / usual if usual > 0 else None
+
+
 def _season(
     crop: Crop, method: Method, conditions: Conditions, bed_from: date, today: date, need: float
 ) -> SeasonToDate | None:

@@ -86,13 +86,12 @@ def weigh(
     *,
     quicker: float = 1.0,
     behind: Behind = NOTHING,
-    grown_days: int = 0,
     set_out_after: int | None = None,
 ) -> Weighed:
     """Weigh first days of a crop. Raises BadInput when it is not started that way. Without a record, packet days speak.
 
-    `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it.
-    `grown_days` are those that it has behind it: which variety it is and how warm its bed they have told nobody.
+    `quicker` and `behind` are those of `grow`: with something behind it, it stands in the bed and nobody need be there to start it;
+    which variety it is and how warm its bed, the days behind it have told nobody.
     `set_out_after` days plants started indoors go out, if not after the usual weeks.
     """
     first_days = _ordinals(days)
@@ -109,7 +108,7 @@ def weigh(
         setting,
         measured=years is not None,
         standing=standing,
-        grown_days=grown_days,
+        grown_days=behind.days,
     )[0]
 
 

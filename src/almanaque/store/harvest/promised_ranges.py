@@ -23,7 +23,7 @@ def keep(connection: Connection[Any], planting_id: UUID, *, day: date, corrected
 def promise(connection: Connection[Any], planting_id: UUID) -> PromisedRange | None:
     """The range of the first picking as it was kept when the planting was started."""
     row = connection.execute(
-        "SELECT made_on, first_pick_early, first_pick, first_pick_late FROM forecast_made WHERE planting_id = %s",
+        "SELECT made_on, first_pick_early, first_pick, first_pick_late, corrected FROM forecast_made WHERE planting_id = %s",
         [planting_id],
     ).fetchone()
     return PromisedRange(*row) if row else None
