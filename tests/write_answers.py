@@ -11,11 +11,10 @@ from functools import cache, partial
 from itertools import product
 from pathlib import Path
 
-from almanaque.core.crops.crop import METHOD_WORDS
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import needs
 from almanaque.core.garden.bed import grid_of
-from almanaque.core.garden.layout import ARRANGEMENT_WORDS, LayoutWish, lay_out, other_readings
+from almanaque.core.garden.layout import LayoutWish, lay_out, other_readings
 from almanaque.core.growth import nearest_fit
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.growth.school_fit import Fit, judge
@@ -39,6 +38,7 @@ from almanaque.core.week import planting_day, seed_mats, sheet_of_sums, water, w
 from almanaque.core.week.planting_day import ToPlant
 from almanaque.core.week.sheet_of_sums import BedCrop
 from almanaque.core.week.weather_notes import OutdoorPlant, SeenDay
+from almanaque.core.words import terms
 from almanaque.core.words.days import short_day
 from almanaque.core.year import steps
 from almanaque.core.year.shortlist import Space, fits_here, to_sow
@@ -105,7 +105,7 @@ def told(judged: Fit) -> Iterator[str]:
         else ""
     )
     yield (
-        f"{judged.crop.name.en}, {METHOD_WORDS[judged.method]} {dates.start}: {judged.verdict}; in the bed {short_day(dates.bed_from)}, "
+        f"{judged.crop.name.en}, {terms('method')[judged.method]} {dates.start}: {judged.verdict}; in the bed {short_day(dates.bed_from)}, "
         f"{up}picking {short_day(dates.first_pick_early)} / {short_day(dates.first_pick)} / {short_day(dates.first_pick_late)} to "
         f"{dates.last_pick}, clear by {dates.clear_by}; {judged.n} of {judged.of}"
     )
@@ -113,7 +113,7 @@ def told(judged: Fit) -> Iterator[str]:
         if finding.code == "caution":
             continue
         mends = "".join(f" [{fix.label}: {fix.action} {fix.value}]" for fix in finding.fixes)
-        yield f"  {finding.severity} {finding.code}, {finding.subject}: {finding.message} {finding.reason} ({finding.source}){mends}"
+        yield f"  {finding.severity} {finding.code}, {finding.subject}: {finding.message} {finding.reason} ({finding.said_by}){mends}"
 
 
 def verdicts(setting: Setting) -> Iterator[str]:
@@ -130,7 +130,7 @@ def mends(setting: Setting) -> Iterator[str]:
             judged = judge(crop, method, DAYS[2] + timedelta(days=40), setting)
             if judged.verdict == "misses":
                 found = nearest_fit.mends(judged, setting, not_before=DAYS[1])
-                yield f"{crop.name.en}, {METHOD_WORDS[method]}: " + "; ".join(
+                yield f"{crop.name.en}, {terms('method')[method]}: " + "; ".join(
                     f"{m.label} ({m.action} {m.value})" for m in found
                 )
 
@@ -140,7 +140,7 @@ def work(setting: Setting) -> Iterator[str]:
     for crop in CROPS:
         for method in crop.methods:
             dates = judge(crop, method, DAYS[2], setting).dates
-            yield f"{crop.name.en}, {METHOD_WORDS[method]}"
+            yield f"{crop.name.en}, {terms('method')[method]}"
             for step in steps.steps(crop, method, dates, plants=24, squares=6, units=setting.units):
                 caution = f" ! {step.caution}" if step.caution else ""
                 job = "" if step.job else " (no job)"
@@ -191,7 +191,7 @@ def layouts() -> Iterator[str]:
     """How many plants of each crop stand in twelve squares, and what the other figures would give."""
     for units, grid in (("us", grid_of(4 * 304.8, 3 * 304.8, 304.8)), ("metric", grid_of(2000, 1500, 500))):
         for crop in ASKED:
-            for arrangement in ARRANGEMENT_WORDS:
+            for arrangement in terms("arrangement"):
                 wish = LayoutWish(arrangement)
                 try:
                     layout = lay_out(grid.cells, grid, crop, wish, units=units)
@@ -219,9 +219,9 @@ def lists(setting: Setting) -> Iterator[str]:
         narrow_mm=600,
     )
     for listed in fits_here(CROPS, DAYS[2], setting, space, setting.units):
-        yield f"{listed.verdict}: {listed.crop.name.en}, {METHOD_WORDS[listed.fit.method]}. {listed.against}"
+        yield f"{listed.verdict}: {listed.crop.name.en}, {terms('method')[listed.fit.method]}. {listed.against}"
     for found in to_sow(CROPS, DAYS[2], DAYS[2] + timedelta(days=20), setting):
-        yield f"{found.verdict}: {found.crop.name.en}, {METHOD_WORDS[found.method]} {found.first} to {found.last}, {found.days} days"
+        yield f"{found.verdict}: {found.crop.name.en}, {terms('method')[found.method]} {found.first} to {found.last}, {found.days} days"
 
 
 def tours() -> Iterator[str]:

@@ -54,7 +54,7 @@ FREEZE = Finding(
     "care",
     "Tomato",
     {"n": 9, "of": 37, "out": date(2027, 5, 1), "covered": Phrase("findings.part.good_distance"), "bears": "0 °C"},
-    "the weather on file",
+    "weather",
     (Fix("way_on", "start:direct", "2027-05-14", {"words": "Start", "day": date(2027, 5, 14)}),),
 )
 

@@ -4,6 +4,7 @@ import ast
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
+from typing import get_args
 
 import pytest
 
@@ -12,6 +13,12 @@ import almanaque.data
 import almanaque.formats
 import almanaque.web
 from almanaque.core import words
+from almanaque.core.accounts import permissions
+from almanaque.core.crops import crop
+from almanaque.core.findings import said_by
+from almanaque.core.garden import layout, needs
+from almanaque.core.growth import covers, crop_runs, sowing_days
+from almanaque.core.week import stations
 from almanaque.core.words import Phrase, places, sentences
 
 SOURCE = Path(almanaque.calc.__file__).parents[1]
@@ -86,8 +93,44 @@ def test_every_word_has_a_code_that_is_raised() -> None:
         if isinstance(node, ast.Constant) and isinstance(node.value, str)
     }
     said = {code for _, codes, _, _ in raised() for code in codes} | literals
-    unsaid = [code for code in sentences() if code not in said and not code.startswith(("findings.", BY_CONSTRAINT))]
+    unsaid = [
+        code
+        for code in sentences()
+        if code not in said and not code.startswith(("findings.", "terms.", "sources.", BY_CONSTRAINT))
+    ]
     assert not unsaid
+
+
+def test_every_key_that_the_rules_count_in_has_its_word() -> None:
+    keys = {
+        "method": crop.Method,
+        "cover": covers.CoverKey,
+        "verdict": sowing_days.Verdict,
+        "ready_by": crop_runs.ReadyBy,
+        "arrangement": layout.Arrangement,
+        "every": stations.Every,
+        "need": needs.Kind,
+        "right": permissions.Right,
+    }
+    for kind, counted in keys.items():
+        assert set(words.terms(kind)) == set(get_args(counted)), kind
+    assert set(words.terms("follows")) == {*get_args(layout.Follows), "own_count"}
+    kinds = {code.split(".")[1] for code in sentences() if code.startswith("terms.")}
+    assert kinds == {*keys, "follows"}
+    assert words.terms("nothing") == {}
+
+
+def test_every_source_is_named_by_a_rule() -> None:
+    literals = {
+        node.value
+        for path in SOURCE.rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if isinstance(node, ast.Constant) and isinstance(node.value, str)
+    }
+    named = {code.removeprefix("sources.") for code in sentences() if code.startswith("sources.")}
+    assert named <= literals
+    assert said_by("weather") == "the weather on file"
+    assert said_by("Harrington and Minges 1954") == "Harrington and Minges 1954"
 
 
 def test_sentences_end_and_say_what_to_do() -> None:
@@ -95,7 +138,7 @@ def test_sentences_end_and_say_what_to_do() -> None:
         code
         for _, codes, _, _ in raised()
         for code in codes
-        if " " in sentences()[code] and not code.startswith("labels.")
+        if " " in sentences()[code] and not code.startswith(("labels.", "terms."))
     ]
     assert [code for code in whole if sentences()[code][0].isupper() and sentences()[code][-1] not in ".”}"] == []
 
@@ -108,6 +151,7 @@ def test_places_are_filled_with_days_numbers_names_and_phrases() -> None:
         "{on:week|weeks}": (1, "week"),
         "{on:and}": (("chard", "kale", "peas"), "chard, kale and peas"),
         "{on:capital}": ("the bed", "The bed"),
+        "{on:months}": ((4, 5), "April, May"),
         "{on:small}": ("The bed", "the bed"),
         "{on:,}": (12000, "12,000"),
         "{on}": (Phrase("units.length"), "length"),

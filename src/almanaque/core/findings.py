@@ -9,7 +9,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any, Literal
 
-from almanaque.core.words import Phrase, say
+from almanaque.core.words import Phrase, say, sentences
 
 Severity = Literal["fault", "care", "note"]
 
@@ -158,7 +158,8 @@ class Fix:
 
 @dataclass(frozen=True)
 class Finding:
-    """A judgement about `subject`, by code and parameters; `source` says whose rule spoke.
+    """A judgement about `subject`, by code and parameters; `source` says whose rule spoke: a code of
+    `words`, `sources.<code>`, or a printed work as it is cited.
 
     `case` names the wording where a code has several. Words are made from the code when they are asked for, so that what
     is stored outlives a better sentence.
@@ -188,10 +189,20 @@ class Finding:
         return say(f"{self._words}.reason", self.params)
 
     @property
+    def said_by(self) -> str:
+        """Whose rule spoke, in words. A source that has none is a work, or was stored as words."""
+        return said_by(self.source)
+
+    @property
     def _words(self) -> str:
         if self.case == AS_WRITTEN:
             return f"findings.{AS_WRITTEN}"
         return f"findings.{self.code}.{self.case}" if self.case else f"findings.{self.code}"
+
+
+def said_by(source: str) -> str:
+    """Whose rule it is, in words: those of its code, or the work as it is cited."""
+    return sentences().get(f"sources.{source}", source)
 
 
 def stored(finding: Finding) -> dict[str, object]:

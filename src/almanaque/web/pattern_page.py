@@ -30,7 +30,7 @@ def patterns(scope: Annotated[RequestScope, Depends(may("look"))]) -> Response:
                     "starts": date(2027, 6, 17),
                     "ends": date(2027, 8, 24),
                 },
-                "our own rule",
+                "own_rule",
                 (Fix("name_carers"),),
                 case="in_a_break",
             ),
@@ -39,7 +39,7 @@ def patterns(scope: Annotated[RequestScope, Depends(may("look"))]) -> Response:
                 "care",
                 "Tomato",
                 {"n": 9, "of": 37, "out": date(2027, 5, 1), "covered": "", "bears": "0 °C"},
-                "the weather on file",
+                "weather",
                 (Fix("later_or_cover"),),
             ),
             Finding(
@@ -47,7 +47,7 @@ def patterns(scope: Annotated[RequestScope, Depends(may("look"))]) -> Response:
                 "note",
                 "Kale",
                 {},
-                "our own rule",
+                "own_rule",
                 (Fix("add_weather", "page", "/school"),),
             ),
         ]

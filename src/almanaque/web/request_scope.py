@@ -13,8 +13,9 @@ from almanaque.clock import Clock
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
 from almanaque.commands.garden.plantings import Actor
-from almanaque.core.accounts.permissions import RIGHTS, WORDS, Right
+from almanaque.core.accounts.permissions import RIGHTS, Right
 from almanaque.core.errors import BadInput
+from almanaque.core.words import terms
 from almanaque.store.accounts import accounts
 from almanaque.store.accounts.accounts import Visitor
 from almanaque.store.db import Database
@@ -87,7 +88,7 @@ def may(right: Right) -> Callable[[Request], RequestScope]:
         if not found.may(right):
             article = "An" if visitor.role == "educator" else "A"
             raise security.NotAllowed(
-                f"{article} {visitor.role} cannot {WORDS[right]}. Ask the school's coordinator if you should."
+                f"{article} {visitor.role} cannot {terms('right')[right]}. Ask the school's coordinator if you should."
             )
         return found
 

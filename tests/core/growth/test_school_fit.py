@@ -113,7 +113,7 @@ def test_every_loss_has_its_name_its_reason_and_its_years(
     assert f"of {judged.of} years" in finding.message
     assert words in finding.reason
     assert finding.fixes
-    assert finding.source == "the weather on file"
+    assert finding.source == "weather"
 
 
 def test_a_crop_that_cannot_ripen_here_misses_and_says_why() -> None:

@@ -10,6 +10,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.garden import bed_findings, drafts
 from almanaque.commands.growth import forecasts
+from almanaque.core.findings import said_by
 from almanaque.core.garden import bed_rebuild, bed_strings, crowding
 from almanaque.core.garden import needs as core
 from almanaque.core.garden.bed import layer_litres
@@ -130,7 +131,7 @@ def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[MaterialN
                 brick.name,
                 count,
                 "",
-                f"{format_length(sum(sides), units)} of wall, 5 % to spare; {brick.source}",
+                f"{format_length(sum(sides), units)} of wall, 5 % to spare; {said_by(brick.source)}",
             )
         )
     else:
@@ -142,7 +143,7 @@ def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[MaterialN
                     f"{cut.board.name}, {format_length(stock, units)}",
                     number,
                     "",
-                    f"{cut.courses} high, {format_length(sum(sides), units)} of wall; {cut.board.source}",
+                    f"{cut.courses} high, {format_length(sum(sides), units)} of wall; {said_by(cut.board.source)}",
                 )
             )
     return [*found, *core.layer("soil mix", bed.litres, units, "fills it:")]

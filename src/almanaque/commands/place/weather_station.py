@@ -73,7 +73,7 @@ def findings(connection: Connection[Any], context: Context, *, today: date, now:
                     "note",
                     row.source,
                     {"station": row.source, "doubt": said},
-                    "our own rule",
+                    "own_rule",
                     (Fix("look_at_the_station"),),
                 )
             )
@@ -84,7 +84,7 @@ def findings(connection: Connection[Any], context: Context, *, today: date, now:
                     "care",
                     row.source,
                     {"station": row.source, "problem": f" {row.problem}" if row.problem else ""},
-                    "our own rule",
+                    "own_rule",
                     (Fix("look_at_its_battery"),),
                 )
             )

@@ -6,8 +6,8 @@ from typing import Any, Literal
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.core.crops.crop import METHOD_WORDS
 from almanaque.core.school.school_year import SUMMER_PROGRAMME
+from almanaque.core.words import terms
 from almanaque.formats.school.ical_out import DayEvent
 from almanaque.store.garden import garden
 
@@ -55,7 +55,7 @@ def _plan(connection: Connection[Any], context: Context) -> Iterator[DayEvent]:
             continue
         name, bed, dates = context.crops[planting.crop].name.en, beds[planting.bed_id], planting.dates
         if planting.status == "planned":
-            words = METHOD_WORDS[planting.method].capitalize()
+            words = terms("method")[planting.method].capitalize()
             yield DayEvent(
                 f"{planting.id}-start", f"{name}, {bed}: {words.lower()}", dates.start, dates.start, "Planned", "garden"
             )

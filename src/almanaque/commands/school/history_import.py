@@ -15,10 +15,11 @@ from almanaque.commands.garden import planting_events, plantings
 from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import METHODS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.harvest import picking
+from almanaque.core.words import terms
 from almanaque.formats import table_in
 from almanaque.formats.school.history_csv import HistoryRow, What
 from almanaque.store.garden import garden
@@ -268,7 +269,7 @@ def _planting(
     until = f" until {cleared.isoformat()}" if cleared else ""
     return Look(
         row.line,
-        f"{crop.name.en} in {bed.name} ({where}), {METHOD_WORDS[method]} {start.isoformat()}{until}",
+        f"{crop.name.en} in {bed.name} ({where}), {terms('method')[method]} {start.isoformat()}{until}",
         "",
         paint=paint,
         bed_id=bed.id,
@@ -293,8 +294,8 @@ def _method(crop: Crop, text: str) -> Method:
         "sets": "cloves",
         "tubers": "cloves",
     }
-    method = words.get(plain) or next((m for m, said in METHOD_WORDS.items() if said == plain), None)
+    method = words.get(plain) or next((m for m in METHODS if terms("method")[m] == plain), None)
     if method is None or method not in crop.methods:
-        ways = ", ".join(METHOD_WORDS[m] for m in crop.methods)
+        ways = ", ".join(terms("method")[m] for m in crop.methods)
         raise BadInput("school.history_method_unknown", text=text[:20], crop=crop.name.en.lower(), ways=ways)
     return method

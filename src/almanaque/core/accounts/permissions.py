@@ -15,14 +15,3 @@ RIGHTS: dict[str, frozenset[Right]] = {
     "viewer": frozenset({"look"}),
     "pass": frozenset({"pass"}),  # the holder of a garden pass: one page of jobs, notes and pickings
 }
-
-WORDS: dict[Right, str] = {
-    "look": "look at the garden",
-    "tick": "tick off jobs",
-    "note": "write notes",
-    "pick": "log pickings",
-    "plan": "plan beds",
-    "calendar": "change the calendar",
-    "people": "invite and change people",
-    "pass": "use a garden pass",
-}

@@ -7,7 +7,7 @@ metre, warmth degree-days.
 import hashlib
 import re
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationInfo, model_validator
 
@@ -15,12 +15,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.units import parse_length
 
 Method = Literal["direct", "indoors", "starts", "cloves"]
-METHOD_WORDS: dict[Method, str] = {
-    "direct": "sown in place",
-    "indoors": "started indoors",
-    "starts": "bought as starts",
-    "cloves": "set in the ground",
-}
+METHODS: tuple[Method, ...] = get_args(Method)
 Group = Literal[
     "roots",
     "leaves",

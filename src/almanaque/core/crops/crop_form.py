@@ -7,10 +7,11 @@ import re
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method, turned
+from almanaque.core.crops.crop import METHODS, Crop, Method, turned
 from almanaque.core.crops.crop_fields import CropField, Kind
 from almanaque.core.errors import BadInput
 from almanaque.core.units import Units, format_length, format_temperature, parse_length, parse_temperature
+from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
 
 LETTERS, NAME_LETTERS = {"text": 120, "long": 400}, 60
@@ -47,7 +48,7 @@ _WRITTEN: dict[Kind, Callable[[Any, Crop, Units], str]] = {
     "span": lambda v, c, u: _pair(v),
     "yes": lambda v, c, u: "yes" if v else "no",
     "months": lambda v, c, u: ", ".join(MONTH_NAMES[m - 1] for m in v),
-    "methods": lambda v, c, u: ", ".join(METHOD_WORDS[m] for m in v),
+    "methods": lambda v, c, u: ", ".join(terms("method")[m] for m in v),
     "ways": lambda v, c, u: ", ".join(f"{v[m][0]} to {v[m][1]}" for m in c.methods),
     "amounts": lambda v, c, u: ", ".join(_plain(v[m]) for m in c.methods if m in v),
     "windows": lambda v, c, u: "; ".join(f"{w.method}, {w.anchor}, {w.weeks[0]} to {w.weeks[1]}" for w in v),
@@ -168,10 +169,11 @@ def _read_months(entry: CropField, text: str, units: Units, methods: Sequence[Me
 
 
 def _read_methods(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> list[Method]:
-    known = {words: method for method, words in METHOD_WORDS.items()} | {method: method for method in METHOD_WORDS}
+    ways = terms("method")
+    known = {ways[method]: method for method in METHODS} | {str(method): method for method in METHODS}
     for part in _parts(text):
         if part.lower() not in known:
-            raise _no(entry, "no_way_of_starting", text=part[:30], ways=", ".join(METHOD_WORDS.values()))
+            raise _no(entry, "no_way_of_starting", text=part[:30], ways=", ".join(ways.values()))
     return list(dict.fromkeys(known[part.lower()] for part in _parts(text)))
 
 

@@ -19,7 +19,7 @@ class BedLife:
     source: str
 
 
-PRACTICE, MEMORY = "common practice, no source", "from memory; ground, weather and thickness change it"
+PRACTICE, MEMORY = "practice", "memory_of_beds"
 # The first row whose word is found in the material's name counts.
 LIVES: tuple[BedLife, ...] = (
     BedLife("oak", 15, 20, MEMORY),

@@ -12,8 +12,8 @@ from almanaque.core.garden.bed import TOLERANCE
 from almanaque.core.garden.bed_planting import TALL_SUPPORT_MM, BedPlanting, nearest_mm
 from almanaque.core.units import Units, format_length
 
-SOURCE = "common practice, no source"
-OWN = "our own rule"
+SOURCE = "practice"
+OWN = "own_rule"
 PLANTS_A_POLE = 4  # climbers on one pole of a tepee: common practice, no source
 
 

@@ -26,18 +26,12 @@ from almanaque.core.garden.spacing import (
     reading_order,
 )
 from almanaque.core.units import MM_PER_FOOT, Units, format_length
+from almanaque.core.words import terms
 
 MOST_IN_A_SQUARE = 400  # own count of plants: our own rule
 LONGEST_COUNT = 6  # digits of it as they are written: our own rule
 Arrangement = Literal["squares", "rows", "staggered"]
 Follows = Literal["count", "figures", "packet", "hand"]
-ARRANGEMENT_WORDS: dict[Arrangement, str] = {"squares": "in squares", "rows": "in rows", "staggered": "staggered"}
-FOLLOWS_WORDS: dict[Follows, str] = {
-    "count": "the usual square count",
-    "figures": "the catalogue's distances",
-    "packet": "the packet",
-    "hand": "your own hand",
-}
 
 
 @dataclass(frozen=True)
@@ -99,7 +93,11 @@ def figures(crop: Crop, wish: LayoutWish, cell_mm: float) -> Figures:
 
 
 def _whose(wish: LayoutWish, follows: Follows) -> str:
-    return "your own count" if wish.per_square and wish.arrangement == "squares" else FOLLOWS_WORDS[follows]
+    return (
+        terms("follows")["own_count"]
+        if wish.per_square and wish.arrangement == "squares"
+        else terms("follows")[follows]
+    )
 
 
 def lay_out(
@@ -242,7 +240,7 @@ def other_readings(
             ("hand", LayoutWish(wish.arrangement, "hand", in_row_mm=spans(crop.in_row_mm, hand_span_mm) * hand_span_mm))
         )
     for follows, other in tries:
-        if FOLLOWS_WORDS[follows] == mine.whose or (
+        if terms("follows")[follows] == mine.whose or (
             follows == "count" and (square_count(crop, grid.cell_mm) is None or wish.arrangement != "squares")
         ):
             continue
@@ -255,7 +253,7 @@ def other_readings(
             if follows != "count"
             else ""
         )
-        found.append(f"{FOLLOWS_WORDS[follows].capitalize()}{apart}: {layout.plants} plants, {layout.words}.")
+        found.append(f"{terms('follows')[follows].capitalize()}{apart}: {layout.plants} plants, {layout.words}.")
     return found
 
 

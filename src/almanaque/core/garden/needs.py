@@ -12,18 +12,9 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.spacing import seeds_needed
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_mass, format_volume
+from almanaque.core.words import terms
 
 Kind = Literal["soil", "string", "seed", "starts", "trays", "support", "tool", "wall"]
-KIND_WORDS: dict[Kind, str] = {
-    "soil": "Soil, compost, mulch",
-    "string": "String and sticks",
-    "seed": "Seed",
-    "starts": "Starts and stock",
-    "trays": "Trays",
-    "support": "Supports",
-    "tool": "Tools",
-    "wall": "Walls",
-}
 # Bags and barrows as commonly sold, no source.
 BAG_L: dict[Units, float] = {"us": float(2 * LITRES_PER_CUBIC_FOOT), "metric": 40.0}
 BARROW_L: dict[Units, float] = {"us": float(3 * LITRES_PER_CUBIC_FOOT), "metric": 85.0}
@@ -183,7 +174,7 @@ def gathered(needs: Iterable[MaterialNeed], shed: Mapping[str, tuple[float, int 
                 litres=known.litres + need.litres,
                 why=f"{known.why}; {need.why}",
             )
-    order = list(KIND_WORDS)
+    order = list(terms("need"))
     found = [
         replace(
             need,

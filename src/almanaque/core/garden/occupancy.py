@@ -9,7 +9,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell
 from almanaque.core.words.days import FOR_YEARS
 
-SOURCE = "our own rule"
+SOURCE = "own_rule"
 DAY = timedelta(days=1)
 
 

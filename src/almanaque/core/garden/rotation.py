@@ -7,7 +7,7 @@ from datetime import date
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell
 
-SOURCE = "common practice, no source; the years are the school's own setting"
+SOURCE = "practice_of_rotation"
 LEAST_YEARS, MOST_YEARS = 2, 4  # that a family rests: common practice, no source
 
 

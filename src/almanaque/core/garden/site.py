@@ -17,7 +17,7 @@ from almanaque.core.place.shade import Obstacle, body, round_body
 from almanaque.core.units import Units, format_length
 
 PASS_MM, WHEELCHAIR_MM = 3 * 304.8, 4 * 304.8  # 3 ft and 4 ft: common practice, no source
-ACCESS = "common practice, no source; the school's and local rules for access decide"
+ACCESS = "practice_of_access"
 CROWN_MM = 1000.0  # a lasting plant as wide as this has a crown on the map: our own rule
 TALL_MM = 900.0  # plants lower than this throw no shade worth reckoning on other beds: our own rule
 

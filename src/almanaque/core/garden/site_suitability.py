@@ -12,10 +12,10 @@ from almanaque.core.units import Units, format_length
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import until
 
-PRACTICE = "common practice, no source"
-COMPUTED = "computed from where the sun stands and what is on the map"
+PRACTICE = "practice"
+COMPUTED = "sun_computed"
 ORGANIC = "USDA National Organic Program, 7 CFR 205.203(c)(1): 120 days where the crop touches soil, else 90"
-LABORATORY = "your laboratory's result; its advice and local health rules come first"
+LABORATORY = "laboratory"
 MANURE_DAYS = {True: 120, False: 90}
 NIBBLE_MM, POISON_MM = 1500.0, 600.0  # how far a child reaches in passing: our own rule
 LEAD_CAUTION_PPM = (
@@ -214,7 +214,7 @@ def out_of_hand(plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str]) 
                 "fault",
                 plan.name,
                 {},
-                "the school's own list, from its local office",
+                "school_list",
                 (Fix("something_else"),),
             )
         )
@@ -265,7 +265,7 @@ def closed(plan: BedPlanting, closures: Sequence[Closed]) -> list[Finding]:
                 "bed_from": plan.bed_from,
                 "until": until(plan.bed_to, plan.bed_from),
             },
-            "the school's own plan",
+            "school_plan",
             (Fix("sooner_or_later"), Fix("or_move_the_work")) if plan.open else (Fix("move_or_clear"),),
         )
         for shut in closures
@@ -281,7 +281,7 @@ def closed_bed(name: str, shut: Closed, standing: Sequence[tuple[str, date]], *,
         "fault" if standing else "note",
         name,
         {"bed": name, "starts": shut.starts, "ends": shut.ends, "reason": shut.reason, "standing": still},
-        "the school's own plan",
+        "school_plan",
         (Fix("see_what_stands_there", "page", page),),
         case="planted" if standing else "empty",
     )
@@ -295,7 +295,7 @@ def kept_later(plan: BedPlanting, kept: Sequence[tuple[str, date | None, date | 
             "fault",
             plan.name,
             {"label": label, "first": first, "until": until(plan.bed_to, plan.bed_from)},
-            "our own rule",
+            "own_rule",
             (Fix("other_squares_or_days"),),
             case="from_a_day" if first else "",
         )

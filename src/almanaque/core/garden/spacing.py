@@ -8,7 +8,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import TOLERANCE, Cell, Grid, grid_of
 
-SOURCE = "common practice, no source; the 2 % is our own definition"
+SOURCE = "practice_of_spacing"
 MOST_PLANTS = 20_000  # more cannot be placed in one bed: our own rule
 
 

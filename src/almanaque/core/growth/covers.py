@@ -21,16 +21,15 @@ class Cover:
     """A kind of cover: by how much [°C] it lifts the least and the greatest temperature, and above which it is opened."""
 
     key: CoverKey
-    words: str
     least_c: float
     greatest_c: float
     opened_above_c: float
 
 
 COVERS: dict[CoverKey, Cover] = {
-    "row cover": Cover("row cover", "under row cover", 2.0, 2.0, 22.0),
-    "tunnel": Cover("tunnel", "under a tunnel", 2.5, 6.0, 20.0),
-    "frame": Cover("frame", "in a cold frame", 3.5, 6.0, 18.0),
+    "row cover": Cover("row cover", 2.0, 2.0, 22.0),
+    "tunnel": Cover("tunnel", 2.5, 6.0, 20.0),
+    "frame": Cover("frame", 3.5, 6.0, 18.0),
 }
 # Features of the garden map that cover a bed, and what they are as covers.
 OF_FEATURE: dict[str, CoverKey] = {"tunnel": "tunnel", "frame": "frame", "cover": "row cover"}

@@ -13,14 +13,14 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import emergence
 from almanaque.core.growth.conditions import BOLTS_BELOW_C, Conditions, Ints, reached, useful_warmth
+from almanaque.core.words import term
 
 Shorts = npt.NDArray[np.int16]
 ReadyBy = Literal["warmth", "packet"]
-READY_WORDS: dict[ReadyBy, str] = {"warmth": "by warmth", "packet": "by packet days"}
 
 REFERENCE_C = {"cool": 15.5, "warm": 21.0}  # warmth at which a packet's days hold, about 60 and 70 °F: our own rule
 SWING_C = 5.0  # of a day about its mean, at which a packet's days hold: our own rule
@@ -137,7 +137,7 @@ def grow(
     the bed on the first day, and goes on from there. **Source:** the module's notes; the limits above are our own rules.
     """
     if method not in crop.methods:
-        raise BadInput("growth.crop_not_started_that_way", crop=crop.name.en, method=METHOD_WORDS[method])
+        raise BadInput("growth.crop_not_started_that_way", crop=crop.name.en, method=term("method", method))
     end = conditions.days
     start = np.arange(end, dtype=np.int32)
     indoors = 7 * crop.weeks_indoors if method == "indoors" and behind is NOTHING else 0

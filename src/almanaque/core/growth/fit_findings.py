@@ -11,14 +11,13 @@ from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.setting import Setting, chart_months
 from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Weighed
 from almanaque.core.units import format_temperature
-from almanaque.core.words import Phrase
-from almanaque.core.words.days import MONTH_NAMES, short_day
+from almanaque.core.words import Phrase, term
 
 TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among typed freeze dates
-OURS = "our own rule"
-WEATHER = "the weather on file"
-PRACTICE = "common practice, no source"
-CHART = "the local office's chart"
+OURS = "own_rule"
+WEATHER = "weather"
+PRACTICE = "practice"
+CHART = "chart"
 
 
 def of_start(
@@ -221,11 +220,11 @@ def _weather(
         yield Finding("flowers_drop", severity, name, params, WEATHER, (Fix("against_heat_risk"),))
     if (severity := _severity(weighed, row, "not_in_window")) and setting.record is not None:
         windows = setting.record.usual_weeks.dates(crop, method, dates.start)
-        spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
+        spans = [Phrase("findings.part.span", {"first": first, "last": last}) for first, last in windows]
         yield Finding("not_in_window", severity, name, {"spans": spans}, PRACTICE, (), case="by_record")
     months = chart_months(crop, method, setting)
     if (severity := _severity(weighed, row, "not_in_chart")) and months is not None:
-        params = {"start": dates.start, "months": _months(months), "n": int(weighed.ripe[row]), "of": of}
+        params = {"start": dates.start, "months": sorted(months), "n": int(weighed.ripe[row]), "of": of}
         yield Finding(
             "not_in_chart",
             severity,
@@ -244,7 +243,10 @@ def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> 
     def degrees(celsius: float) -> str:
         return format_temperature(celsius, setting.units)
 
-    told: dict[str, object] = {"covered": f" {setting.covering.cover.words}" if setting.covering else ""}
+    covering = setting.covering
+    told: dict[str, object] = {
+        "covered": Phrase("findings.part.covered", {"how": term("cover", covering.key)}) if covering else ""
+    }
     if outcome == Outcome.NOT_UP:
         told |= {"least": degrees(crop.germination_c[0]), "most": degrees(crop.germination_c[2])}
         if crop.seed_cold_days:
@@ -268,10 +270,6 @@ def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> 
     return told
 
 
-def _months(numbers: frozenset[int]) -> str:
-    return ", ".join(MONTH_NAMES[number - 1] for number in sorted(numbers))
-
-
 def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
     """What can still be said without a weather record, and what that lacks."""
     name, typed = crop.name.en, setting.typed
@@ -286,7 +284,7 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
                 "care",
                 name,
                 {"cold": cold},
-                typed.from_whom or "typed freeze dates",
+                typed.from_whom or "typed_freezes",
                 (Fix("later_or_cover"), *add),
                 case="typed",
             )
@@ -296,7 +294,7 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
             "not_in_chart",
             "care",
             name,
-            {"start": dates.start, "months": _months(months)},
+            {"start": dates.start, "months": sorted(months)},
             CHART,
             add,
         )
@@ -306,13 +304,13 @@ def _without_record(crop: Crop, method: Method, dates: GrowthDates, setting: Set
         and (windows := typed.windows(crop, method, dates.start))
         and not any(first <= dates.start <= last for first, last in windows)
     ):
-        spans = "; ".join(f"{short_day(first)} to {short_day(last)}" for first, last in windows)
+        spans = [Phrase("findings.part.span", {"first": first, "last": last}) for first, last in windows]
         yield Finding(
             "not_in_window",
             "care",
             name,
             {"spans": spans},
-            typed.from_whom or "typed freeze dates",
+            typed.from_whom or "typed_freezes",
             add,
         )
     roughly = typed is not None or months is not None

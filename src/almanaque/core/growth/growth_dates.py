@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
+from almanaque.core.words import term
 
 SOURCE = "packet days"
 CLEAR_DAYS = 7  # to clear a bed after the last picking: our own rule
@@ -46,7 +47,7 @@ def forecast(crop: Crop, method: Method, start: date, *, set_out: date | None = 
     not started that way. **Source:** common practice; the days are the crop's.
     """
     if method not in crop.days:
-        raise BadInput("growth.crop_not_started_that_way", crop=crop.name.en, method=METHOD_WORDS[method])
+        raise BadInput("growth.crop_not_started_that_way", crop=crop.name.en, method=term("method", method))
     least, most = crop.days[method]
     bed_from = start
     if method == "indoors":

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.findings import Fix
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.growth_dates import GrowthDates
@@ -16,6 +16,7 @@ from almanaque.core.growth.school_fit import Fit, judge
 from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import Ints, Weighed, ripe_on, weigh
 from almanaque.core.growth.verdicts import SURE_SHARE
+from almanaque.core.words import Phrase, term
 
 SEARCH_DAYS = 150  # how far the nearest day that fits is looked for, both ways
 WINTER_DAYS = 330  # how far a sowing that winters over is looked for
@@ -122,8 +123,10 @@ def mends(fit: Fit, setting: Setting, *, not_before: date) -> Iterator[Fix]:
     for method in (fit.method, *(m for m in crop.methods if m != fit.method)):
         day = _nearest(crop, method, start, setting, not_before=not_before, within=SEARCH_DAYS)
         if day is not None:
-            words = "Start" if method == fit.method else f"{METHOD_WORDS[method].capitalize()}:"
-            yield Fix("way_on", f"start:{method}", day.isoformat(), params={"words": words, "day": day})
+            how = Phrase(
+                "findings.part.start" if method == fit.method else "findings.part.way", {"way": term("method", method)}
+            )
+            yield Fix("way_on", f"start:{method}", day.isoformat(), params={"words": how, "day": day})
     if setting.measured and setting.covering is None and setting.indoors_c is None and start >= not_before:
         yield from _under_cover(fit, setting)
     if start >= not_before:
@@ -149,9 +152,9 @@ def _over_winter(weighed: Weighed, setting: Setting) -> npt.NDArray[np.bool_]:
 
 
 def _under_cover(fit: Fit, setting: Setting) -> Iterator[Fix]:
-    for key, cover in COVERS.items():
+    for key in COVERS:
         if judge(fit.crop, fit.method, fit.dates.start, replace(setting, covering=Covering(key))).verdict == "fits":
-            yield Fix("same_day_covered", "cover", key, params={"words": cover.words})
+            yield Fix("same_day_covered", "cover", key, params={"words": term("cover", key)})
             return
 
 

@@ -18,12 +18,6 @@ from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Verdict, Way, Weighed, weigh, weigh_ways
 from almanaque.core.school.school_year import Calendar
 
-VERDICT_WORDS: dict[Verdict, str] = {
-    "fits": "fits the school year",
-    "with care": "fits with care",
-    "misses": "misses the school year",
-}
-
 
 @dataclass(frozen=True)
 class Fit:

@@ -9,7 +9,7 @@ Kind = Literal[
     "dried", "powder", "pickle", "in oil", "jam or chutney", "frozen", "cooked", "tea or herbs", "seedlings", "other"
 ]
 KINDS: tuple[Kind, ...] = get_args(Kind)
-PRACTICE = "common practice, no source"
+PRACTICE = "practice"
 EATEN = tuple(kind for kind in KINDS if kind != "seedlings")
 
 

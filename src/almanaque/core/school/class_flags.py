@@ -7,7 +7,7 @@ from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.school.classes import FlagKind
 
-SOURCE = "a flag of the class"
+SOURCE = "class_flag"
 # Kinds of the catalogue that name what somebody may be allergic to; “leaves” or “roots” are parts, and say nothing of a crop.
 SPEAKING = frozenset({"cabbages", "onions", "legumes", "gourds", "nightshades", "grains", "berries"})
 # Other words for what is in a crop, by its key: common practice, no source.

@@ -7,7 +7,7 @@ from datetime import date
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 
-OURS = "our own rule"
+OURS = "own_rule"
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.units import Units
 from almanaque.core.words import Phrase
 
-PRACTICE = "common practice of seed savers, no source"
+PRACTICE = "practice_of_seed_savers"
 
 
 @dataclass(frozen=True)

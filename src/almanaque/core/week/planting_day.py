@@ -11,7 +11,7 @@ from almanaque.core.crops.crop import Method
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell
 
-SOURCE = "our own rule"
+SOURCE = "own_rule"
 GROUP_OF = 4  # children: common practice, no source
 HANDS_AT_A_SQUARE = 2  # children who reach one square at the same time: our own rule
 EDGE_MM = 450.0  # of a bed's edge for a child: our own rule

@@ -11,8 +11,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.year.steps import Step
 
 Every = Literal["day", "week", "month"]
-EVERY_WORDS: dict[Every, str] = {"day": "every day", "week": "every week", "month": "every month"}
-OURS = "our own rule"
+OURS = "own_rule"
 MOST_READING = 1_000_000.0  # beyond which it is a slip: our own rule
 
 

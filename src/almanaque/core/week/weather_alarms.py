@@ -11,7 +11,7 @@ NEAR_FROST_C = 3.0  # a night as cold as this is often followed by a freeze near
 HOT_C = 32.0  # children work in the shade from here on, by most schools' rules: common practice, no source
 HEAVY_RAIN_MM = 30.0  # of one day: our own rule
 FRESH_DAYS = 1  # a warning is about yesterday and today only
-OURS = "our own rule"
+OURS = "own_rule"
 
 
 def alarms(standing: Sequence[OutdoorPlant], days: Sequence[SeenDay], today: date, units: Units) -> list[Finding]:

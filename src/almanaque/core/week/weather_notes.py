@@ -21,7 +21,7 @@ DRY_MM = 2.0  # rain in so many dry days that a seedbed has nothing of: our own 
 LEAST_SAID_MM = 1.3  # less rain than that is called none
 DRYING_C = 14.0  # greatest temperature on the mean of them from which an inch of soil dries out: our own rule
 DOWNPOUR_MM = 30.0  # rain of a day that washes seed away: our own rule
-OURS = "our own rule"
+OURS = "own_rule"
 
 
 @dataclass(frozen=True)

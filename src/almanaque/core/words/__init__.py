@@ -26,6 +26,7 @@ def add(floor: str) -> None:
     if floor not in _floors:
         _floors.append(floor)
         sentences.cache_clear()
+        terms.cache_clear()
 
 
 @cache
@@ -67,6 +68,18 @@ def say(code: str, params: Mapping[str, object], *, language: str = LANGUAGE) ->
     return _FILLER.vformat(sentences(language)[code], (), params)
 
 
+def term(kind: str, key: str) -> Phrase:
+    """The word for a key that the rules count in, to stand in a sentence: `term("method", "direct")`."""
+    return Phrase(f"terms.{kind}.{key}")
+
+
+@cache
+def terms(kind: str) -> Mapping[str, str]:
+    """Every word of a kind by its key, in the order in which a list offers them. Empty for a kind that is none."""
+    start = f"terms.{kind}."
+    return {code.removeprefix(start): word for code, word in sentences().items() if code.startswith(start)}
+
+
 def places(code: str) -> frozenset[str]:
     """The parameters that the words of a code have a place for."""
     return frozenset(name for _, name, _, _ in string.Formatter().parse(sentences()[code]) if name)
@@ -76,7 +89,7 @@ class _Filler(string.Formatter):
     """What Python's own formatting has, and the forms that sentences need:
 
     `{on:day}` 14 Apr · `{on:month}` April · `{on:month_year}` April 2027 · `{n:week|weeks}` the word by number ·
-    `{names:and}` a, b and c · `{said:capital}` its first letter large · `{said:small}` its first letter small
+    `{names:and}` a, b and c · `{numbers:months}` April, May · `{said:capital}` its first letter large · `{said:small}` its first letter small
     """
 
     def get_value(self, key: int | str, args: Sequence[Any], kwargs: Mapping[str, Any]) -> Any:
@@ -105,6 +118,10 @@ def _month(value: date | str | int) -> str:
     return MONTH_NAMES[(value if isinstance(value, int) else day_of(value).month) - 1]
 
 
+def _months(value: Sequence[int] | str) -> str:
+    return value if isinstance(value, str) else ", ".join(_month(number) for number in value)
+
+
 def listed(values: Sequence[object]) -> str:
     """`a, b and c`"""
     names = [str(_unstored(value)) for value in values]
@@ -116,6 +133,7 @@ _FORMS: dict[str, Callable[[Any], str]] = {
     "month": _month,
     "month_year": lambda value: f"{_month(value)} {day_of(value).year}",
     "and": listed,
+    "months": _months,
     "capital": lambda value: str(value)[:1].upper() + str(value)[1:],
     "small": lambda value: str(value)[:1].lower() + str(value)[1:],
 }

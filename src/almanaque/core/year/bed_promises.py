@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting
 
-OURS = "our own rule"
+OURS = "own_rule"
 CLEAR_DAYS = 2  # a bed is cleared, fed and watered before what it was promised for goes in
 
 

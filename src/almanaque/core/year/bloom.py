@@ -9,7 +9,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.growth.growth_dates import GrowthDates
 
 LONGEST_GAP_DAYS = 10  # a gap in bloom that bees do not mind: our own rule
-OURS = "our own rule, after the common advice of something in flower from spring to frost"
+OURS = "bloom_rule"
 DAY = timedelta(days=1)
 
 

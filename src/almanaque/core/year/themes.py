@@ -10,7 +10,7 @@ from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.verdicts import SURE_SHARE
 from almanaque.core.words import Phrase
 
-OURS = "our own rule"
+OURS = "own_rule"
 
 # Themes to begin from, by the keys of their crops: invented for the purpose, common practice, no source.
 IDEAS: dict[str, tuple[str, ...]] = {

@@ -3,8 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Range, turned
+from almanaque.core.crops.crop import Crop, Range, turned
 from almanaque.core.units import Units, format_length, format_mass, format_temperature
+from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
 
 GROUP_WORDS = {
@@ -63,7 +64,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern:
 
     themes = {
         "Sowing": [
-            fact("methods", "Ways", ", ".join(METHOD_WORDS[m] for m in crop.methods)),
+            fact("methods", "Ways", ", ".join(terms("method")[m] for m in crop.methods)),
             fact("windows", "Usual weeks", "; ".join(_window(w.method, w.anchor, w.weeks) for w in crop.windows)),
             fact("depth_mm", "Depth", length(crop.depth_mm)),
             fact("set_depth_mm", "Set out", f"{length(crop.set_depth_mm)} deep" if crop.set_depth_mm else ""),
@@ -91,13 +92,13 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern:
             fact(
                 "days",
                 "Days to the first picking",
-                "; ".join(f"{METHOD_WORDS[m]} {_range(r)}" for m, r in crop.days.items()),
+                "; ".join(f"{terms('method')[m]} {_range(r)}" for m, r in crop.days.items()),
             ),
             fact("base_c", "Grows above", f"{warm(crop.base_c)}, best from {warm(crop.upper_c)}"),
             fact(
                 "degree_days",
                 "Warmth to the first picking",
-                "; ".join(f"{v:g} °C d {METHOD_WORDS[m]}" for m, v in crop.degree_days.items()),
+                "; ".join(f"{v:g} °C d {terms('method')[m]}" for m, v in crop.degree_days.items()),
             ),
             fact(
                 "season_warmth", "Warmth from midwinter", f"{crop.season_warmth:g} °C d" if crop.season_warmth else ""
@@ -226,7 +227,7 @@ def _window(method: str, anchor: str, weeks: Range) -> str:
     def when(n: int) -> str:
         return "at" if n == 0 else f"{abs(n)} week{'s' if abs(n) != 1 else ''} {'before' if n < 0 else 'after'}"
 
-    return f"{METHOD_WORDS[method]} {when(first)} to {when(last)} the {anchor}"  # type: ignore[index]
+    return f"{terms('method')[method]} {when(first)} to {when(last)} the {anchor}"
 
 
 def _emergence(crop: Crop, units: Units) -> str:

@@ -8,12 +8,13 @@ from uuid import uuid4
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.crops import own_crops as commands
-from almanaque.core.crops.crop import METHOD_WORDS, Crop
+from almanaque.core.crops.crop import Crop
 from almanaque.core.crops.crop_fields import ENTRIES, GROUPS, CropField
 from almanaque.core.crops.crop_form import written
 from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
+from almanaque.core.words import terms
 from almanaque.data import neighbour_pairs
 from almanaque.store.crops import own_crops
 from almanaque.web import frame, words
@@ -203,7 +204,7 @@ def _here(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
             if spans
             else "no week of the coming year"
         )
-        found.append((METHOD_WORDS[method], said, frame.address(work, "/year/finder", crop=crop.key, method=method)))
+        found.append((terms("method")[method], said, frame.address(work, "/year/finder", crop=crop.key, method=method)))
     return found
 
 

@@ -12,9 +12,8 @@ from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
-from almanaque.core.growth.school_fit import VERDICT_WORDS
 from almanaque.core.units import format_area, format_length, format_volume
-from almanaque.core.words import Phrase
+from almanaque.core.words import Phrase, terms
 from almanaque.store.errors import Stale
 from almanaque.store.garden import bed_sections, changes, drafts, garden, volunteer_plants
 from almanaque.store.garden.garden import Bed
@@ -232,7 +231,7 @@ def _carry_out(work: UnitOfWork, bed_id: UUID, form: SheetForm) -> str:
     )
     made = garden.planting(work.connection, plantings.paint(*given, wanted, actor))
     laid = layout_of(made, garden.bed(work.connection, bed_id), crop)
-    verdict = VERDICT_WORDS[made.verdict] if made.verdict else ""
+    verdict = terms("verdict")[made.verdict] if made.verdict else ""
     done = "planned in ink" if wanted.ink else "pencilled in"
     counted = f"{words.count(laid.plants, 'plant')} in {words.count(laid.squares, 'square')}"
     return f"{crop.name.en} {done}: {counted}; {verdict}."

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from almanaque.commands.garden import needs as commands
 from almanaque.commands.garden import site_map as ground_commands
 from almanaque.core.errors import BadInput
+from almanaque.core.findings import said_by
 from almanaque.core.garden import bed_rebuild, bed_strings
 from almanaque.core.garden import needs as core
 from almanaque.core.garden.needs import MaterialNeed
@@ -18,6 +19,7 @@ from almanaque.core.growth.crop_runs import ReadyBy
 from almanaque.core.growth.setting import Leads
 from almanaque.core.harvest import money
 from almanaque.core.units import format_length, format_volume
+from almanaque.core.words import terms
 from almanaque.formats import csv_table
 from almanaque.store import queue
 from almanaque.store.garden import bed_closures, garden, shed
@@ -64,8 +66,8 @@ def page(scope: Look, bed: str = "", group: str = "") -> Response:
         chosen = next((b for b in beds if str(b.id) == bed), None)
         values = {
             "sections": [
-                (core.KIND_WORDS[kind], [_line(work, need) for need in found if need.kind == kind])
-                for kind in core.KIND_WORDS
+                (terms("need")[kind], [_line(work, need) for need in found if need.kind == kind])
+                for kind in terms("need")
                 if any(need.kind == kind for need in found)
             ],
             "beds": [("", "the whole garden")] + [(str(b.id), b.name) for b in beds],
@@ -91,7 +93,7 @@ def needs_csv(scope: Look, bed: str = "", group: str = "") -> Response:
         currency = work.context.school.currency
         rows = [
             [
-                core.KIND_WORDS[n.kind],
+                terms("need")[n.kind],
                 n.what,
                 _plain(n.amount),
                 n.unit,
@@ -267,7 +269,7 @@ def rebuild_page(scope: Look, bed_id: UUID, bricks: bool = False) -> Response:
             "bricks": bricks,
             "wall": format_length(sum(bed_rebuild.sides(bed.shape.own_corners_mm)), units),
             "soil": format_volume(bed.litres, units),
-            "end": f"Usually lasts {end[2].least} to {end[2].most} years: until {end[0]} to {end[1]}. {end[2].source.capitalize()}."
+            "end": f"Usually lasts {end[2].least} to {end[2].most} years: until {end[0]} to {end[1]}. {said_by(end[2].source).capitalize()}."
             if end
             else "",
             "closures": [

@@ -9,14 +9,15 @@ from uuid import UUID, uuid4
 from pydantic import BaseModel
 
 from almanaque.commands.garden import bed_findings, plans_then
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import METHODS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
 from almanaque.core.garden import layout
 from almanaque.core.garden.bed import Cell
-from almanaque.core.garden.layout import ARRANGEMENT_WORDS, FOLLOWS_WORDS, Arrangement, Follows, LayoutWish
+from almanaque.core.garden.layout import Arrangement, Follows, LayoutWish
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.units import format_length
+from almanaque.core.words import terms
 from almanaque.store.errors import NotFound
 from almanaque.store.garden import drafts, garden, plantings_then
 from almanaque.store.garden.drafts import Draft
@@ -201,8 +202,8 @@ def choices(work: UnitOfWork, bed: Bed, form: SheetForm) -> SheetChoicesView:
         squares=form.squares,
         preview=shown,
         problem=problem,
-        arrangements=list(ARRANGEMENT_WORDS.items()),
-        follow_choices=list(FOLLOWS_WORDS.items()),
+        arrangements=list(terms("arrangement").items()),
+        follow_choices=list(terms("follows").items()),
         group_choices=[("", "nobody by name")]
         + [(str(g.id), f"{names[str(g.id)]}, {g.head_count}") for g in work.context.groups_on(work.day)],
         catalogue_in_row=format_length(chosen.in_row_mm, units, feet=False),
@@ -255,7 +256,7 @@ def _against(
 
 
 def read_method(text: str) -> Method:
-    found = next((method for method in METHOD_WORDS if method == text), None)
+    found = next((method for method in METHODS if method == text), None)
     if found is None:
         raise BadInput("garden.method_missing", field="method")
     return found

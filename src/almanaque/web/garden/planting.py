@@ -15,14 +15,14 @@ from almanaque.commands.journal.timeline import TimelineEntry, entries
 from almanaque.commands.seeds import seed_box as seed_commands
 from almanaque.commands.week import planting_day
 from almanaque.commands.year import schedule
-from almanaque.core.crops.crop import METHOD_WORDS, Crop
+from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
-from almanaque.core.growth import school_fit
 from almanaque.core.growth.covers import COVERS, CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.growth.setting import Setting
 from almanaque.core.units import format_length
 from almanaque.core.week import planting_day as core_day
+from almanaque.core.words import terms
 from almanaque.core.year.steps import SETTABLE, DatedStep, as_they_stand
 from almanaque.core.year.succession import Sowing
 from almanaque.store.garden import garden
@@ -287,7 +287,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
     ]
     ends = planting.bed_to(work.today)
     layout = forecasts.layout_of(planting, bed, crop, units)
-    covered = setting.covering.cover.words if setting.covering else "in the open"
+    covered = terms("cover")[setting.covering.key] if setting.covering else "in the open"
     return PlantingView(
         planting=planting,
         crop=crop,
@@ -296,14 +296,14 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         facts=words.joined(
             [
                 planting.status,
-                METHOD_WORDS[planting.method],
+                terms("method")[planting.method],
                 words.count(layout.plants, "plant"),
                 words.count(layout.squares, "square"),
                 covered,
                 "by your own figures" if crop.own else "",
             ]
         ),
-        verdict=school_fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
+        verdict=terms("verdict")[planting.verdict] if planting.verdict else "",
         verdict_class=sheet_parts.VERDICT_CLASS.get(planting.verdict or "", ""),
         years=f"children here to pick in {dates.fit_years} of {dates.of_years} years"
         if dates and dates.of_years
@@ -316,7 +316,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         notes=notes,
         covers=[
             ("", "in the open" if planting.cover or not setting.covering else "as on the map"),
-            *((k, c.words) for k, c in COVERS.items()),
+            *terms("cover").items(),
         ],
         stays=crop.life == "perennial",
         out_on=planting.steps["clear"].isoformat() if "clear" in planting.steps else "",

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.findings import Finding, Fix, worst_first
 from almanaque.core.garden import bed_rebuild, site_suitability
 from almanaque.core.garden import layout as core_layout
@@ -17,6 +17,7 @@ from almanaque.core.garden.site_suitability import Closed
 from almanaque.core.growth import nearest_fit, school_fit
 from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.units import format_length
+from almanaque.core.words import terms
 from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import words
@@ -128,7 +129,7 @@ def lines(
                         _who(planting, context, today),
                     ]
                 ),
-                verdict=school_fit.VERDICT_WORDS[planting.verdict] if planting.verdict else "",
+                verdict=terms("verdict")[planting.verdict] if planting.verdict else "",
                 verdict_class=VERDICT_CLASS.get(planting.verdict or "", ""),
                 fill=fills[item.crop.family],
                 startable=startable,
@@ -171,7 +172,7 @@ def note(finding: Finding, number: int, today: date, *, planting: Planting | Non
         for fix in finding.fixes
         if not (fix.action.startswith("start:") and fix.value < today.isoformat())
     ]
-    return NoteView(number, finding.severity, planting_id, message, finding.reason, finding.source, fixes)
+    return NoteView(number, finding.severity, planting_id, message, finding.reason, finding.said_by, fixes)
 
 
 def preview(
@@ -243,7 +244,7 @@ def preview(
             cells, grid, crop, wish, units=units, hand_span_mm=context.school.hand_span_mm
         ),
         dates=date_sentences(crop, method, judged.dates, None, judged.dates.start),
-        verdict=school_fit.VERDICT_WORDS[judged.verdict],
+        verdict=terms("verdict")[judged.verdict],
         verdict_class=VERDICT_CLASS[judged.verdict],
         notes=notes,
     )
@@ -328,7 +329,7 @@ def date_sentences(
 
 
 def method_choices(crop: Crop) -> list[tuple[Method, str]]:
-    return [(method, METHOD_WORDS[method]) for method in crop.methods]
+    return [(method, terms("method")[method]) for method in crop.methods]
 
 
 def _who(planting: Planting, context: Context, today: date) -> str:
@@ -343,7 +344,7 @@ def _who(planting: Planting, context: Context, today: date) -> str:
 def _amount(planting: Planting, item: PlantingPicture) -> str:
     """Whose figure was followed where it is not the usual one, and that it stands among others."""
     parts = [
-        f"by {core_layout.FOLLOWS_WORDS[planting.spacing_from]}" if planting.spacing_from != "count" else "",
+        f"by {terms('follows')[planting.spacing_from]}" if planting.spacing_from != "count" else "",
         "among others on purpose" if planting.with_others else "",
         core_layout.number_words(item.layout, planting.wanted) if planting.wanted is not None else "",
     ]

@@ -9,8 +9,8 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.garden.free_squares import free_cells
 from almanaque.commands.year import shortlist as commands
-from almanaque.core.crops.crop import METHOD_WORDS
 from almanaque.core.garden.bed import parse_cells
+from almanaque.core.words import terms
 from almanaque.core.year.shortlist import Listed, Space
 from almanaque.store.garden import garden
 from almanaque.web import forms, frame, words
@@ -93,7 +93,7 @@ def _row(work: UnitOfWork, item: Listed, bed: str) -> FitRowView:
         key=crop.key,
         code=crop.code,
         name=crop.name.en,
-        method=METHOD_WORDS[item.fit.method],
+        method=terms("method")[item.fit.method],
         way=item.fit.method,
         hatch=family(crop.family),
         picking=words.span(dates.first_pick, dates.last_pick)

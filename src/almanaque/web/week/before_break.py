@@ -5,8 +5,8 @@ from datetime import date, timedelta
 from functools import lru_cache
 
 from almanaque.commands.context import Context
-from almanaque.core.crops.crop import METHOD_WORDS
 from almanaque.core.growth import nearest_fit
+from almanaque.core.words import terms
 from almanaque.core.year.bed_promises import Promised, last_day_to_clear
 from almanaque.store.garden import garden
 from almanaque.store.year import promises_and_themes
@@ -109,6 +109,6 @@ def _calls(key: _CallsFor, day: date, last: date) -> tuple[tuple[str, str], ...]
             continue
         latest = nearest_fit.latest_fit(crop, method, context.setting, not_before=day, picked_by=last)
         if latest is not None:
-            found.append((latest, crop.name.en, METHOD_WORDS[method]))
+            found.append((latest, crop.name.en, terms("method")[method]))
     found.sort()
     return tuple((words.short_day(latest), f"{name.lower()}, {method}") for latest, name, method in found[:MOST_CALLS])

@@ -15,7 +15,8 @@ from almanaque.commands.week import stations as commands
 from almanaque.commands.week.stations import Value
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
-from almanaque.core.week.stations import EVERY_WORDS, Every, Routine, StationReading, asleep_in, check_limits
+from almanaque.core.week.stations import Every, Routine, StationReading, asleep_in, check_limits
+from almanaque.core.words import terms
 from almanaque.data import station_kinds
 from almanaque.formats.journal import photo as photo_format
 from almanaque.store.garden import shed
@@ -197,7 +198,7 @@ def _routines(form: dict[str, str]) -> list[Routine]:
     for n in range(1, ROUTINES + 1):
         what = form.get(f"what-{n}", "").strip()
         if what:
-            every = cast(Every, forms.one_of(form.get(f"every-{n}", "week"), list(EVERY_WORDS), field=f"every-{n}"))
+            every = cast(Every, forms.one_of(form.get(f"every-{n}", "week"), list(terms("every")), field=f"every-{n}"))
             minutes = forms.whole(
                 form.get(f"minutes-{n}", "10"), field=f"minutes-{n}", least=1, most=240, what="minutes_of_routine"
             )
@@ -245,7 +246,7 @@ def _list(work: UnitOfWork) -> Response:
                 "state": "closed" if station.closed_on else "asleep" if _sleeps(work, station) else "",
                 "routines": words.joined(
                     [
-                        f"{r.what}, {EVERY_WORDS[r.every]}"
+                        f"{r.what}, {terms('every')[r.every]}"
                         for _, r in station.routines
                         if r.resting == _sleeps(work, station)
                     ]
@@ -318,7 +319,7 @@ def _page(
         "supplies": [s for s in shed.supplies(work.connection) if s.station_id == station.id],
         "usual": station_kinds()[station.kind].supplies if station.kind in station_kinds() else (),
         "routine_rows": [(r.what, r.every, str(r.minutes), r.resting) for _, r in station.routines] + blanks,
-        "every": list(EVERY_WORDS.items()),
+        "every": list(terms("every").items()),
         "months": [(n, words.month_name(date(2027, n, 1)), n in station.asleep) for n in range(1, 13)],
         "weather": station.kind == "weather corner",
         "kept": work.scope.request.query_params.get("kept") == "1",

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from almanaque.commands.garden.free_squares import free_cells
 from almanaque.commands.year import promises, shortlist
-from almanaque.core.crops.crop import METHOD_WORDS
+from almanaque.core.words import terms
 from almanaque.core.year.bed_promises import Promised, last_day_to_clear
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -137,7 +137,7 @@ def _promise(work: UnitOfWork, promise: Promise, bed: Bed) -> PromiseView:
         before = [
             BeforeView(
                 name=i.crop.name.en,
-                method=METHOD_WORDS[i.fit.method],
+                method=terms("method")[i.fit.method],
                 picking=words.span(i.fit.dates.first_pick, min(i.fit.dates.last_pick, clear)),
                 verdict=i.verdict,
                 verdict_class=VERDICT_CLASS[i.verdict],

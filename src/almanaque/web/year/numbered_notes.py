@@ -24,6 +24,6 @@ def note(finding: Finding, number: int) -> NumberedNoteView:
         severity=finding.severity,
         message=f"{finding.subject}: {finding.message[:1].lower()}{finding.message[1:]}",
         reason=finding.reason,
-        source=finding.source,
+        source=finding.said_by,
         fixes=[f.label for f in finding.fixes],
     )

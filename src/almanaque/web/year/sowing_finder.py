@@ -12,16 +12,16 @@ from pydantic import BaseModel
 from almanaque.commands.garden import free_squares, plantings
 from almanaque.commands.garden.plantings import Paint
 from almanaque.commands.growth import forecasts
-from almanaque.core.crops.crop import METHOD_WORDS, Crop, Method
+from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import nearest_fit, school_fit
 from almanaque.core.growth.covers import COVERS, Covering, CoverKey
-from almanaque.core.growth.crop_runs import READY_WORDS
 from almanaque.core.growth.nearest_fit import Aim
 from almanaque.core.growth.school_fit import Fit
 from almanaque.core.growth.setting import Setting, chart_months
 from almanaque.core.growth.sowing_days import Weighed, weigh
 from almanaque.core.units import format_temperature
+from almanaque.core.words import terms
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
@@ -175,7 +175,7 @@ def _page(work: UnitOfWork, form: FinderForm) -> Response:
         "form": asked_for,
         "crops": [(c.key, c.name.en) for c in sorted(work.context.crops, key=lambda c: c.name.en)],
         "methods": sheet_parts.method_choices(asked.crop),
-        "covers": [("", "in the open"), *((key, cover.words) for key, cover in COVERS.items())],
+        "covers": [("", "in the open"), *terms("cover").items()],
         "beds": [("", "any bed"), *((str(bed.id), bed.name) for bed in garden.beds(work.connection))],
         "aims": list(AIMS.items()),
         "feasts": _feasts(work),
@@ -312,7 +312,7 @@ def _left_out(work: UnitOfWork, asked: FinderQuery, weighed: Weighed, rows: list
 def _facts(work: UnitOfWork, asked: FinderQuery, weighed: Weighed) -> str:
     years = int(weighed.of.max()) if weighed.measured else 0
     place = asked.bed.name if asked.bed else ""
-    cover = asked.setting.covering.cover.words if asked.setting.covering else ""
+    cover = terms("cover")[asked.setting.covering.key] if asked.setting.covering else ""
     indoors = (
         f"indoors at {format_temperature(asked.setting.indoors_c, work.context.school.units)}"
         if asked.setting.indoors_c is not None
@@ -321,11 +321,11 @@ def _facts(work: UnitOfWork, asked: FinderQuery, weighed: Weighed) -> str:
     own = "by your own figures" if asked.crop.own else ""
     return words.joined(
         [
-            METHOD_WORDS[asked.method],
+            terms("method")[asked.method],
             place,
             cover,
             indoors,
-            f"ready {READY_WORDS[asked.setting.ready_by]}" if years else "ready by packet days",
+            f"ready {terms('ready_by')[asked.setting.ready_by]}" if years else "ready by packet days",
             f"{years} years of weather" if years else "no weather on file, so rougher",
             own,
         ]
@@ -433,7 +433,7 @@ def _chosen(work: UnitOfWork, asked: FinderQuery, form: FinderForm) -> ChosenDay
         iso=asked.sow.isoformat(),
         short=words.short_day(asked.sow),
         dates=sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None, asked.sow),
-        verdict=school_fit.VERDICT_WORDS[judged.verdict],
+        verdict=terms("verdict")[judged.verdict],
         verdict_class=sheet_parts.VERDICT_CLASS[judged.verdict],
         years=f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
         notes=notes,

@@ -9,8 +9,9 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.growth import forecasts
 from almanaque.commands.year import shortlist
-from almanaque.core.crops.crop import METHOD_WORDS, Crop
+from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
+from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
 from almanaque.core.year.shortlist import Places, Sowable, not_to_sow, places_for, to_sow
 from almanaque.store.garden import garden
@@ -112,7 +113,7 @@ def _row(work: UnitOfWork, item: Sowable, places: Places, chosen: Bed | None, of
         verdict,
         crop.group,
         crop.name.en,
-        METHOD_WORDS[item.method],
+        terms("method")[item.method],
         words.span(item.first, item.last),
         words.span(dates.first_pick, dates.last_pick)
         + ("" if dates.first_pick.year == item.first.year else f" {dates.first_pick.year}"),
