@@ -34,6 +34,7 @@ CODES: dict[str, str] = {
     "not_ripe": "it does not ripen in this place",
     "ready_not_always": "some years on file lose it or ripen it in a break",
     "not_in_window": "not its usual time, counted from the freezes",
+    "chart_differs": "the local office's chart begins earlier or later than the weather on file",
     "not_in_chart": "the local office's chart has another month for it",
     "heat_risk": "the heat makes a cool crop bolt",
     "outside_year": "the calendar does not reach that far",

@@ -231,6 +231,12 @@ def test_the_school_says_whether_the_local_chart_leads(coordinator: TestClient) 
     assert re.search(r'value="chart"\s+selected', shed)
 
 
+def test_the_finder_tells_in_how_many_years_the_chart_begins_too_early(coordinator: TestClient) -> None:
+    early = open_page(coordinator, "/year/finder?crop=pumpkin&starts=2027-03-01").text
+    assert "The local chart has it from 1 May; started on that day, in 4 of 37 years on file the ground was still" in early
+    assert "The local chart has it from" not in open_page(coordinator, "/year/finder?crop=okra").text
+
+
 def test_a_bed_is_promised_and_what_stands_in_the_way_is_named(coordinator: TestClient) -> None:
     page = open_page(coordinator, "/year/summer")
     assert "Bed 4 for pumpkins" in page.text

@@ -15,6 +15,7 @@ from almanaque.commands.growth import forecasts
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import nearest_fit, school_fit
+from almanaque.core.growth.chart_beside_record import where_they_differ
 from almanaque.core.growth.covers import COVERS, Covering, CoverKey
 from almanaque.core.growth.nearest_fit import Aim
 from almanaque.core.growth.school_fit import Fit
@@ -185,6 +186,7 @@ def _page(work: UnitOfWork, form: FinderForm) -> Response:
             _row(work, asked, weighed, row, line, deadline, chosen) for row, line in zip(rows, drawn.lines, strict=True)
         ],
         "hatch": family(asked.crop.family),
+        "chart_differs": where_they_differ(asked.crop, asked.method, asked.setting, after=asked.first),
         "left_out": _left_out(work, asked, weighed, rows),
         "deadline": deadline,
         "later": _address(work, asked_for, starts=following.isoformat(), sow="") if following else "",
