@@ -1,11 +1,34 @@
 """What holds for every refusal and finding that any test brings about, whatever the test itself asks for."""
 
+from pathlib import Path
 from typing import get_args
 
 import almanaque.web  # noqa: F401  so that the words of every floor are in
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding, Fix, Severity
 from almanaque.core.words import places
+
+# Every refusal with its field and every judgement with its wording and source that the core's tests bring about: a new one is
+# written down by `python -m tests.write_judgements` and read before it is kept.
+WRITTEN = Path(__file__).parent / "core/judgements.txt"
+
+
+class Judgements:
+    """What was judged and refused; while they are `held`, only what is written down may be."""
+
+    def __init__(self) -> None:
+        self.held = False
+        self.recorded: set[str] | None = None
+        self.written = frozenset(WRITTEN.read_text(encoding="utf-8").splitlines())
+
+    def see(self, line: str) -> None:
+        if self.recorded is not None:
+            self.recorded.add(line)
+        elif self.held:
+            assert line in self.written, f"not in {WRITTEN.name}: {line}"
+
+
+judgements = Judgements()
 
 
 def hold() -> None:
@@ -18,6 +41,7 @@ def hold() -> None:
         assert places(code) <= set(params), f"{code} lacks {places(code) - set(params)}"
         assert None not in [params[name] for name in places(code)], f"{code} is given nothing"
         made_refusal(self, code, field=field, **params)
+        judgements.see(f"refused {code} at {field or 'no field'}")
 
     def finding(self: Finding) -> None:
         made_finding(self)
@@ -28,6 +52,8 @@ def hold() -> None:
         lacking = {name for code in said for name in places(code) if self.params.get(name) is None}
         assert not lacking, f"{self.code} {self.case} lacks {lacking}"
         assert "…" not in self.message + self.reason
+        case = f" ({self.case})" if self.case else ""
+        judgements.see(f"{self.severity} {self.code}{case} by {self.source}")
 
     def fix(self: Fix) -> None:
         made_fix(self)
@@ -35,6 +61,7 @@ def hold() -> None:
         assert all(self.params.get(name) is not None for name in places(code)), f"{code} lacks {self.params}"
         assert isinstance(self.action, str)
         assert isinstance(self.value, str)
+        judgements.see(f"mend {self.code} by {self.action.partition(':')[0] or 'hand'}")
 
     BadInput.__init__ = refusal  # type: ignore[method-assign]
     Finding.__post_init__ = finding  # type: ignore[method-assign]

@@ -117,3 +117,8 @@ def test_months_south_of_the_equator_are_written_half_a_year_on_and_kept_as_thos
     assert read(entry, south, "metric", ["starts"], southern=True) == sorted(months)
     named = read(entry, south, "metric", ["starts"])
     assert {(month + 6 - 1) % 12 + 1 for month in months} == set(named)
+
+
+@pytest.mark.parametrize(("units", "mm"), [("us", 76.2), ("metric", 30.0)])
+def test_a_length_without_its_unit_is_in_the_schools_own(units: Units, mm: float) -> None:
+    assert read(ENTRIES["in_row_mm"], "3", units, ["direct"]) == pytest.approx(mm)

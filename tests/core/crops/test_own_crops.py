@@ -86,3 +86,19 @@ def test_support_follows_its_kind() -> None:
         CROPS, [OwnCrop("radish", None, {"support_kind": "stake"}), OwnCrop("pea", None, {"support_kind": ""})]
     )
     assert (mine["radish"].support, mine["pea"].support) == (True, False)
+
+
+def test_figures_of_seed_put_the_published_table_aside_and_others_leave_it() -> None:
+    tabled = next(crop for crop in CROPS if crop.emergence)
+    wider = with_own(CROPS, [OwnCrop(tabled.key, None, {"in_row_mm": 99.0})])
+    assert wider[tabled.key].emergence == tabled.emergence
+    assert wider.tables == CROPS.tables
+    seed = with_own(CROPS, [OwnCrop(tabled.key, None, {"emerges": [4, 9]})])
+    assert seed[tabled.key].emergence == ""
+
+
+def test_a_name_of_ones_own_stands_in_both_languages_until_the_other_is_given() -> None:
+    named = with_own(CROPS, [OwnCrop("radish", None, {"name": "Red globe"})])["radish"]
+    assert (named.name.en, named.name.es) == ("Red globe", "Red globe")
+    spanish = with_own(CROPS, [OwnCrop("radish", None, {"es": "Rabanito"})])["radish"]
+    assert (spanish.name.en, spanish.name.es) == (CROPS["radish"].name.en, "Rabanito")

@@ -9,7 +9,7 @@ from almanaque.core.garden import companions, crowding, rotation, site_suitabili
 from almanaque.core.garden.bed import grid_of
 from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
 from almanaque.core.garden.companions import Pair
-from almanaque.core.garden.layout import LayoutWish, lay_out
+from almanaque.core.garden.layout import LayoutWish, beside, lay_out, squares_needed
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site_suitability import Closed, Soil
 from almanaque.data import catalogue, neighbour_pairs
@@ -246,3 +246,45 @@ def test_a_closure_names_what_still_stands_and_is_a_note_for_an_empty_bed() -> N
     assert (full.severity, full.reason) == ("fault", "Still or already there: pea until 1 Jul.")
     assert full.message == "Bed 2 is closed 7 Jun – 25 Jun: rebuild in larch."
     assert site_suitability.closed_bed("Bed 2", shut, [], page="/x").severity == "note"
+
+
+def test_two_meet_on_a_day_that_ends_one_and_begins_the_other_and_not_the_day_after() -> None:
+    first = plan("carrot", (0, 0))
+    for days, meet in ((0, True), (1, False)):
+        later = plan("beet", (0, 0), start=JULY + timedelta(days=days), end=JULY + timedelta(days=60))
+        assert (first.meets(later), later.meets(first)) == (meet, meet)
+
+
+def test_lengths_of_a_plant_too_wide_are_told_in_inches_and_not_in_feet() -> None:
+    (found,) = crowding.too_wide(plan("pumpkin", (0, 0)), narrow_mm=2 * FT, units="us")
+    assert (found.params["width"], found.params["narrow"]) == ("60 in", "24 in")
+
+
+def test_half_a_pitch_moves_both_ways_and_keeps_inside_the_far_sides() -> None:
+    laid = lay_out([(0, 0), (1, 0)], GRID, CROPS["cabbage"], LayoutWish())
+    among = [(x + dx, y + dy) for x, y in laid.positions_mm for dx, dy in ((0.0, 0.0), (FT / 2, 0.0))]
+    moved = beside(laid, among, FT, FT).positions_mm
+    assert [(round(x - a), round(y - b)) for (x, y), (a, b) in zip(moved, laid.positions_mm, strict=True)] == [
+        (0, 76),
+        (0, 76),
+    ]
+
+
+def test_a_number_is_asked_of_the_first_squares_and_of_whole_blocks() -> None:
+    cells = [(c, r) for r in range(2) for c in range(4)]
+    ten = squares_needed(cells, GRID, CROPS["carrot"], LayoutWish(wanted=20))
+    assert ten == {(0, 0), (1, 0)}
+    assert squares_needed(cells, GRID, CROPS["carrot"], LayoutWish()) == set(cells)
+    rows = LayoutWish("rows", "figures", wanted=3)
+    assert squares_needed(cells, GRID, CROPS["carrot"], rows) == set(cells)
+    one = squares_needed(cells, GRID, CROPS["cabbage"], LayoutWish(wanted=3))
+    assert one == {(0, 0), (1, 0), (2, 0)}
+    block = squares_needed(cells, GRID, CROPS["kale"], LayoutWish(wanted=1))
+    assert block == {(0, 0), (1, 0), (0, 1), (1, 1)}
+
+
+def test_what_wants_something_to_hold_on_to_says_what() -> None:
+    (found,) = crowding.support_findings(plan("pole-bean", (0, 0)), [], cell_mm=FT, units="us")
+    assert (found.code, found.severity) == ("needs_support", "note")
+    assert found.params["supports"]
+    assert crowding.support_findings(plan("carrot", (0, 0)), [], cell_mm=FT, units="us") == []

@@ -145,3 +145,10 @@ def test_seasons_have_no_gaps_and_the_summer_is_one_of_them() -> None:
     assert map_day(now, date(2027, 4, 14)) == date(2027, 4, 14)  # type: ignore[arg-type]
     assert map_day(after, date(2027, 4, 14)) in after  # type: ignore[arg-type,operator]
     assert around(found, date(2030, 1, 1)) == (None, None, None)
+
+
+def test_a_rain_barrel_is_water_as_a_tap_is() -> None:
+    bed = feature("shed", 10, 0, 4, 4).shape
+    barrel, tap = feature("rain barrel", 6, 2, 1, 1, name="the barrel"), feature("tap", 40, 2, 1, 1, name="the tap")
+    assert hose_words(bed, [tap, barrel], "us").endswith("from the barrel")
+    assert hose_words(bed, [feature("tree", 6, 2, 1, 1)], "us") == ""

@@ -6,6 +6,7 @@ import pytest
 from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import lead
 from almanaque.core.growth import school_fit
+from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.growth.school_fit import judge
 from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import VERDICTS, weigh
@@ -207,3 +208,13 @@ def test_of_what_is_mostly_lost_the_loss_is_told_and_not_the_picking() -> None:
     late = judge(CROPS["pea"], "direct", D("2027-05-25"), EARLY)
     assert "in 24 of the 24 years that ripen it" in lead(late.findings)
     assert codes(late)["heat_risk"] == "care"
+
+
+def test_without_a_record_the_packet_gives_the_range() -> None:
+    for crop, method in WAYS:
+        packet, judged = forecast(crop, method, D("2027-05-11")), judge(crop, method, D("2027-05-11"), PLAIN).dates
+        assert (judged.first_pick_early, judged.first_pick, judged.first_pick_late) == (
+            packet.first_pick_early,
+            packet.first_pick,
+            packet.first_pick_late,
+        )

@@ -174,3 +174,23 @@ def test_a_season_is_as_warm_as_the_middle_year_or_warmer_by_a_share() -> None:
         assert np.sign(round(warmer, 6)) == np.sign(shift)
     assert warmer_than_usual(crop, felt, since=D("2030-04-10"), until=D("2030-06-10")) is None
     assert warmer_than_usual(crop, felt, since=until, until=until) is None
+
+
+def test_what_bears_every_year_is_asked_from_its_packets_least_days_on_and_tells_its_share() -> None:
+    crop = CROPS["raspberry"]
+    method = crop.methods[0]
+    least, most = crop.days[method]
+    bed_from = FIRST + timedelta(days=3700)
+    before, after = (bed_from + timedelta(days=least + n) for n in (-1, 0))
+    assert most > least
+    far = [season_to_date(crop, method, OPEN, bed_from=bed_from, today=day) for day in (before, after)]
+    assert far[0] is None or far[0].day != before
+    assert far[1] is not None
+    assert far[1].up_on == bed_from
+    assert 0 <= far[1].share <= 1
+    spring = date(after.year + 1, 4, 1)
+    growing = season_to_date(crop, method, OPEN, bed_from=bed_from, today=spring)
+    assert growing is not None
+    assert 0 < growing.share < 1
+    assert growing.up_on == bed_from
+    assert growing.share == pytest.approx(growing.behind.warmth / crop.season_warmth, rel=1e-6)  # type: ignore[operator]

@@ -168,3 +168,15 @@ def test_no_crop_asks_anything_impossible_on_any_day(key: str) -> None:
         for q in questions(planting, day, "metric"):
             assert q.title
             assert q.answers or q.ask in ("length", "flowers")
+
+
+def test_a_step_set_by_hand_is_asked_as_one_that_is_planned() -> None:
+    planned = toured("carrot", "direct", "2027-04-13", emerged="2027-05-01")
+    thin = next(d for d, _ in planned.steps if d.step.step == "thin")
+    day = thin.step.from_day
+    by_hand = replace(planned, steps=[(replace(d, state="set by hand"), job) for d, job in planned.steps])
+    done = replace(planned, steps=[(replace(d, state="done"), job) for d, job in planned.steps])
+    asked = [[q for q in questions(p, day, "us") if q.code == "step"] for p in (planned, by_hand, done)]
+    assert asked[0]
+    assert asked[0] == asked[1]
+    assert asked[2] == []

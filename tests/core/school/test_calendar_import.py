@@ -172,3 +172,17 @@ def test_whatever_is_assembled_is_a_year_that_holds_together(given_entries: list
     for year in years:
         check_year(year)
         assert year.terms
+
+
+def test_words_of_ones_own_decide_and_the_first_line_of_an_event_is_named() -> None:
+    day = date(2026, 11, 3)
+    events = [
+        Event("Moot", on, on, where)
+        for on, where in ((day, "a.csv, line 2"), (day + timedelta(days=40), "a.csv, line 9"))
+    ]
+    assert [entry.kind for entry in rules.gather(events)] == ["ignored"]
+    (entry,) = rules.gather(events)
+    assert entry.where == "a.csv, line 2"
+    assert {entry.kind for entry in rules.gather(events, words={**rules.WORDS, "closed day": ("moot",)})} == {
+        "closed day"
+    }

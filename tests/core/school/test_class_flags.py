@@ -1,7 +1,7 @@
 import pytest
 
 from almanaque.core.crops.own_crops import OwnCrop, with_own
-from almanaque.core.school.class_flags import ALSO, SPEAKING, flagged
+from almanaque.core.school.class_flags import ALSO, SPEAKING, _single, flagged
 from almanaque.core.school.classes import FlagKind
 from almanaque.data import catalogue
 
@@ -49,3 +49,8 @@ def test_a_variety_with_another_name_is_known_by_the_crop_it_comes_from() -> Non
 def test_the_words_that_speak_are_those_of_the_catalogue() -> None:
     assert set(ALSO) <= set(CROPS.crops)
     assert {crop.group for crop in CROPS} > SPEAKING
+
+
+def test_a_short_word_in_ies_is_no_plural_of_one_in_y() -> None:
+    assert _single("pies") == "pie"
+    assert _single("berries") == "berry"

@@ -153,3 +153,16 @@ def test_every_row_of_the_table_of_saving_is_sane_and_says_how() -> None:
         biennial = CROPS[crop].life == "biennial" and CROPS[crop].bolts_after_cold_days > 0
         assert not row.second_year or CROPS[crop].life in ("biennial", "annual", "perennial") or biennial
     assert seed_saving.species(CROPS["snow-pea"]) == seed_saving.species(CROPS["pea"])
+
+
+def test_how_seed_was_kept_is_told_where_it_is_not_cool_and_dry() -> None:
+    assert "kept" not in life(CARROT, 2027, 2027).sentence
+    assert ", kept in a room" in life(CARROT, 2027, 2027, place="in a room").sentence
+    assert ", pelleted" in life(CARROT, 2027, 2027, place="in a room", pelleted=True).sentence
+
+
+def test_lots_that_cannot_be_counted_are_told_in_their_number() -> None:
+    for count, said in ((1, "1 lot of unknown"), (2, "2 lots of unknown")):
+        lots = [Lot("radish", None, None, "fresh")] * count
+        (line,) = order([Wanted(RADISH, 20, "2027-04-01")], {"radish": lots})
+        assert said in line.why

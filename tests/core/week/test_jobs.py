@@ -108,3 +108,11 @@ def test_no_step_is_dropped() -> None:
     wanted = steps_of("kale", "starts", "2027-03-01")
     given = assign(wanted, Calendar([]), adopted_by=None, names={}, load=Load())
     assert [a.step for a in given] == wanted
+
+
+def test_a_job_that_no_lesson_has_time_for_waits_for_somebody_and_is_not_a_carers() -> None:
+    full = Load()
+    long = replace(next(s for s in steps_of("radish", "direct", "2027-04-13") if s.step == "sow"), minutes=300)
+    (given,) = assign([long], CALENDAR, adopted_by=None, names=NAMES, load=full)
+    assert (given.group_id, given.on_day, given.carer) == (None, None, False)
+    assert given.why.startswith("No lesson with time left")

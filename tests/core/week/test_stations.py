@@ -127,3 +127,12 @@ def test_every_kind_that_ships_can_be_judged_and_has_its_cautions() -> None:
     for key in ("worm box", "animals", "barrel", "butterfly"):
         assert kinds[key].caution
     assert {step for lesson in lessons().values() for step in lesson.steps} & set(kinds)  # lessons are offered for them
+
+
+def test_a_second_count_is_held_against_the_first() -> None:
+    reading = StationReading("head count")
+    found = head_count("Hens", reading, [6, 5])
+    assert found is not None
+    assert (found.params["missing"], found.params["before"]) == (1, 6)
+    assert head_count("Hens", reading, [6]) is None
+    assert head_count("Hens", reading, [5, 6]) is None

@@ -1,5 +1,6 @@
 """What a week's weather means for what stands there."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -94,3 +95,10 @@ def test_the_worst_comes_first_and_names_are_said_once_each() -> None:
     assert [f.code for f in found] == ["froze", "seedbed_dry"]
     assert found[0].subject.count("Tomato") == 1
     assert " and " in found[0].subject
+
+
+def test_rain_of_the_limit_itself_keeps_the_bees_at_home() -> None:
+    wet = [replace(day, rain_mm=weather_notes.WET_MM) for day in week()]
+    dry = [replace(day, rain_mm=weather_notes.WET_MM - 0.1) for day in week()]
+    flower = [stands("zucchini", in_flower=True)]
+    assert ("no_bees" in codes(flower, wet), "no_bees" in codes(flower, dry)) == (True, False)

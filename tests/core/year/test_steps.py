@@ -114,3 +114,16 @@ def test_plants_sown_indoors_are_not_in_the_bed_until_they_are_set_out() -> None
         "sow": D("2027-03-30"),
     }
     assert "transplant" in done_steps({"started": date(2027, 3, 30), "set out": D("2027-05-18")}, "indoors")
+
+
+def test_what_comes_again_is_taken_out_within_a_week_of_the_day_that_is_set() -> None:
+    day = D("2029-10-01")
+    clear = next(s for s in steps_of("strawberry", "starts", "2027-04-13", by_hand={"clear": day}) if s.step == "clear")
+    assert (clear.from_day, (clear.to_day - clear.from_day).days) == (day, 6)
+
+
+def test_one_square_and_several() -> None:
+    crop = CROPS["lettuce"]
+    for squares, said in ((1, "1 square"), (4, "4 squares")):
+        found = steps(crop, "direct", forecast(crop, "direct", D("2027-04-13")), plants=4, squares=squares, units="us")
+        assert any(said in step.title and "1 squares" not in step.title for step in found)

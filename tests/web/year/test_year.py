@@ -233,7 +233,9 @@ def test_the_school_says_whether_the_local_chart_leads(coordinator: TestClient) 
 
 def test_the_finder_tells_in_how_many_years_the_chart_begins_too_early(coordinator: TestClient) -> None:
     early = open_page(coordinator, "/year/finder?crop=pumpkin&starts=2027-03-01").text
-    assert "The local chart has it from 1 May; started on that day, in 4 of 37 years on file the ground was still" in early
+    assert (
+        "The local chart has it from 1 May; started on that day, in 4 of 37 years on file the ground was still" in early
+    )
     assert "The local chart has it from" not in open_page(coordinator, "/year/finder?crop=okra").text
 
 
