@@ -105,6 +105,8 @@ FIELDS = {
     ),
     "/harvest/prices": named("crop unit amount said_by"),
     "/harvest/forecast/kale": ("use",),
+    "/harvest/forecast": ("learns",),
+    "/harvest/forecast/nearby": ("agreed",),
     "/school/formats/school": ("file",),
     "/school/formats/past": ("what", "file"),
     "/school/formats/past/save": named("upload what column_0 action"),

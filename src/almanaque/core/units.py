@@ -16,6 +16,7 @@ Units = Literal["us", "metric"]
 
 MM_PER_INCH = Decimal("25.4")
 MM_PER_FOOT = Decimal("304.8")
+KM_PER_MILE = 1.609344
 LITRES_PER_CUBIC_FOOT = 28.316846592  # exact, from the foot of 1959
 GRAMS_PER_POUND = Decimal("453.59237")
 GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16  # a sixteenth of a pound, exact
@@ -121,6 +122,15 @@ def format_length(mm: Decimal | float, units: Units, *, feet: bool = True) -> st
     if not whole_feet:
         return f"{inches} in"
     return f"{whole_feet} ft" if not rest else f"{whole_feet} ft {inches} in"
+
+
+def format_distance(km: float, units: Units) -> str:
+    """A way over land: whole miles or kilometres.
+
+    >>> format_distance(60, "us"), format_distance(60, "metric")
+    ('37 miles', '60 km')
+    """
+    return f"{km / KM_PER_MILE:.0f} miles" if units == "us" else f"{km:g} km"
 
 
 def format_mass(grams: Decimal | float, units: Units) -> str:

@@ -10,6 +10,7 @@ from datetime import date
 import psycopg
 
 DEMO_DAY = date(2027, 4, 14)
+THIS_SPRING = date(2027, 1, 1)  # what was started before has taught the dates of what is started since
 LAST_WEATHER_DAY = date(2027, 8, 31)
 
 

@@ -13,7 +13,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events, plantings
 from almanaque.commands.garden.plantings import Actor, Paint
 from almanaque.commands.growth import forecasts
-from almanaque.commands.harvest import pickings
+from almanaque.commands.harvest import learning, pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.journal import tour_answers
 from almanaque.commands.journal.tour_answers import When
@@ -22,7 +22,7 @@ from almanaque.commands.week import stations
 from almanaque.commands.week.stations import Value
 from almanaque.core.journal.sightings import Sighting, next_look
 from almanaque.core.school.school_year import week_of
-from almanaque.demo import DEMO_DAY, is_empty, kitchen, schools, seed_box, shapes
+from almanaque.demo import DEMO_DAY, THIS_SPRING, is_empty, kitchen, schools, seed_box, shapes
 from almanaque.demo.frame_of_school import school_id, write_frame, write_weather
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
@@ -115,8 +115,14 @@ def _write_seasons(connection: Connection[Any], school: shapes.DemoSchool) -> No
         promises_and_themes.save_promise(connection, context.school.id, kept)
     for station in school.stations:
         _write_station(connection, context, school, station)
-    for number, planting in enumerate(school.plantings):
-        _plant(connection, context, school, planting, number)
+    numbered = list(enumerate(school.plantings))
+    for number, planting in numbered:
+        if planting.start < THIS_SPRING:
+            _plant(connection, context, school, planting, number)
+    context = learning.learn(connection, context, today=THIS_SPRING)  # what the seasons before taught
+    for number, planting in numbered:
+        if planting.start >= THIS_SPRING:
+            _plant(connection, context, school, planting, number)
     for number, note in enumerate(school.notes):
         nid = demo_id(school.name, "note", number)
         journal_entries.save(

@@ -16,6 +16,6 @@ GRANT UPDATE (
   name, setting, theme, units, currency, moon, mail_to,
   place_name, latitude, longitude, zone, weather_source, weather_digest,
   grade_word, first_grade, last_grade,
-  rest_years, neighbours, feeding, hand_span_mm, invasive_here, ready_by, leads,
+  rest_years, neighbours, feeding, hand_span_mm, invasive_here, ready_by, leads, learns, shares_lessons,
   water_by, hose_l_min, bottle_l, rounds_a_week
 ) ON school TO {role};

@@ -10,6 +10,7 @@ from procrastinate import App
 from almanaque.clock import Clock
 from almanaque.commands import context
 from almanaque.commands.growth import forecasts
+from almanaque.commands.harvest import learning
 from almanaque.commands.week import stations
 from almanaque.settings import Settings
 from almanaque.store import queue
@@ -28,6 +29,7 @@ def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None
     def recompute_school(school_id: str) -> None:
         with database.school(UUID(school_id)) as connection:
             school = context.load(connection)
+            school = learning.learn(connection, school, today=clock.today(school.school.zone))
             stations.renew_all(connection, school, today=clock.today(school.school.zone))
             count = forecasts.refresh_school(connection, school, today=clock.today(school.school.zone))
         log.info("recomputed", school=school_id, plantings=count)

@@ -15,8 +15,11 @@ from almanaque.core.harvest.learned_shift import (
     ROUNDS,
     Evidence,
     Learned,
+    Nearby,
     Shift,
+    by_itself,
     learn,
+    together,
 )
 
 CROPS, BEDS = ("radish", "pea", "kale", "tomato", "carrot", "potato"), ("1", "2", "3", "4")
@@ -152,3 +155,49 @@ def test_ten_years_of_a_large_school_are_learned_from_in_one_go() -> None:
     assert learned.shift("crop 3").share == pytest.approx(0.1, abs=0.01)
     assert learned.shift("crop 4").share == pytest.approx(0.0, abs=0.01)
     assert learned.shift("crop 3", "bed 3").unsure < 0.03
+
+
+def test_schools_near_by_tell_of_their_crops_and_weigh_less_than_ones_own() -> None:
+    theirs = Nearby("kale", 0.12, 0.04, 3)
+    alone = Learned([], [theirs])
+    assert 0 < alone.shift("kale").share < theirs.share
+    assert alone.shift("kale").unsure < learn([], "kale").unsure
+    assert alone.shift("radish") == learn([], "radish")
+    mine = [Evidence("kale", "1", -0.02, 0.05)] * 4
+    both = Learned(mine, [theirs]).shift("kale").share
+    assert learn(mine, "kale").share < both < alone.shift("kale").share
+    assert both < 0.03, "four seasons of one's own outweigh three schools"
+    one, many = (Learned([], [together([Shift(0.12, 0.04)] * n, "kale")]).shift("kale").share for n in (1, 9))
+    assert one < many < 0.12
+
+
+def test_what_is_told_leaves_out_what_was_thought_before() -> None:
+    shift = learn([Evidence("kale", "1", 0.1, 0.06)] * 3, "kale")
+    told = by_itself(shift)
+    assert told is not None
+    assert told.share > shift.share
+    assert told.unsure > shift.unsure
+    assert by_itself(learn([], "kale")) is None
+
+
+def test_a_first_season_with_schools_near_by_is_forecast_better_than_without() -> None:
+    """Five schools of one valley share how a crop's variety does there; each has hands, beds and chance of its own."""
+    rng = np.random.default_rng(20271129)
+    alone, helped = [], []
+    for _ in range(400):
+        valley = {crop: rng.normal(0, 0.07) for crop in CROPS}
+
+        def season(valley: dict[str, float] = valley) -> list[tuple[str, str, float]]:
+            rows = school(rng, 1)[0]
+            return [(c, b, days + valley[c] * GROWS[c]) for c, b, days in rows]
+
+        others = [Learned([lesson(*row) for row in season()]) for _ in range(4)]
+        nearby = []
+        for crop in CROPS:
+            told = [by_itself(one.shift(crop)) for one in others]
+            nearby.append(together([shift for shift in told if shift], crop))
+        without, with_them = Learned([]), Learned([], nearby)
+        for crop, bed, days in season():
+            alone.append(score(without.shift(crop, bed), crop, days))
+            helped.append(score(with_them.shift(crop, bed), crop, days))
+    assert np.mean(helped) < 0.98 * np.mean(alone), np.mean(helped) / np.mean(alone)

@@ -14,7 +14,7 @@ from almanaque.commands import context
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events, plantings
 from almanaque.commands.garden.plantings import Actor, Paint
-from almanaque.commands.harvest import harvest_book, pickings
+from almanaque.commands.harvest import harvest_book, learning, pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.host.postgres import Addresses
 from almanaque.store import errors
@@ -294,10 +294,14 @@ def test_a_correction_moves_the_dates_of_its_crop_and_says_so(in_school: InSchoo
     error = next(e for e in harvest_book.errors(read(in_school)) if e.crop == "kale")
     assert error.seasons == 3
     assert error.usable >= 2
+    for crop, _, _ in school.corrections:  # the demo's dates follow its pickings by themselves
+        picking_rows.set_correction(connection, school.school.id, crop, days=0, seasons=1, day=TODAY)
+    without = context.load(connection)
+    assert without.corrections == ()
     picking_rows.set_correction(connection, school.school.id, "kale", days=error.usable, seasons=3, day=TODAY)
     changed = context.load(connection)
-    assert changed.crops["kale"].days["starts"][0] == school.crops["kale"].days["starts"][0] + error.usable
-    assert changed.crops["radish"] is school.crops["radish"]
+    assert changed.crops["kale"].days["starts"][0] == without.crops["kale"].days["starts"][0] + error.usable
+    assert changed.crops["radish"] is without.crops["radish"]
     made = plantings.paint(
         connection,
         changed,
@@ -312,6 +316,38 @@ def test_a_correction_moves_the_dates_of_its_crop_and_says_so(in_school: InSchoo
         if e.crop == "kale"
     )
     assert again.usable == error.usable
+
+
+def test_pickings_move_dates_by_themselves_from_the_first_season_on_where_the_school_lets_them(
+    in_school: InSchool,
+) -> None:
+    connection, school = in_school
+    worth = {e.crop: e.worth for e in harvest_book.errors(read(in_school)) if e.worth}
+    taught = learning.learn(connection, school, today=TODAY)
+    assert {crop: days for crop, days, _ in taught.corrections} == worth
+    assert min(seasons for _, _, seasons in taught.corrections) == 1
+    assert learning.learn(connection, taught, today=TODAY) is taught
+    learning.let_pickings_move_dates(connection, taught, learns=False)
+    still = context.load(connection)
+    picking_rows.set_correction(connection, school.school.id, "kale", days=0, seasons=1, day=TODAY)
+    assert learning.learn(connection, still, today=TODAY) is still
+    assert "kale" not in [crop for crop, _, _ in context.load(connection).corrections]
+    learning.let_pickings_move_dates(connection, still, learns=True)
+    again = learning.learn(connection, context.load(connection), today=TODAY)
+    assert {crop: days for crop, days, _ in again.corrections} == worth
+
+
+def test_the_range_on_the_eve_of_the_first_picking_is_kept_with_what_moved_it(in_school: InSchool) -> None:
+    facts = [f for f in read(in_school).facts if f.last_range]
+    assert len(facts) >= 20
+    early, middle, late = facts[0].last_range or (TODAY, TODAY, TODAY)
+    assert early <= middle <= late
+    assert {f.moved_by for f in facts} <= {None, "season", "other", "seen", "correction"}
+    assert "season" in {f.moved_by for f in facts}
+    widths = [((f.last_range[2] - f.last_range[0]).days, (f.late - f.early).days) for f in facts if f.last_range]
+    assert sum(eve <= start + 1 for eve, start in widths) > 0.9 * len(widths), (
+        "with its weather known a range is no wider"
+    )
 
 
 def test_what_is_to_come_names_beds_that_will_be_picked(in_school: InSchool) -> None:

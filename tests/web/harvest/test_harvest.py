@@ -119,18 +119,31 @@ def test_the_picking_calendar_uses_forecast_and_what_worked_have_charts_tables_a
     forecast = open_page(reader, "/harvest/forecast").text
     assert "Kale : 8 days later than forecast, in the middle of 3 plantings in 3 seasons" in forecast
     assert "range that was forecast at the start: 20 of 22 fell into it" in forecast
-    assert "your own pickings say 3 days later; each season makes it surer." in forecast
+    assert "Your own pickings move these dates by themselves" in forecast
+    assert "Your own correction is in use: 3 days later, from 3 seasons." in forecast
     assert re.search(
-        r"Kale, Bed 5, 22 Oct 2024 2024–25 29 Aug 8 – 27 Oct 22 Oct 8 days later 6 Mar \d+ days (later|earlier)",
+        r"Kale, Bed 5, 22 Oct 2024 2024–25 29 Aug 8 – 27 Oct .+ 22 Oct 8 days later 6 Mar \d+ days (later|earlier)",
         forecast,
     )
     worked = open_page(reader, "/harvest/worked?crop=kale").text
     assert "Soap spray against aphids: cannot say 1 of 2, did not 1 of 2" in worked
 
 
+def test_the_coordinator_agrees_to_learn_with_schools_near_by(coordinator: TestClient, educator: TestClient) -> None:
+    page = open_page(educator, "/harvest/forecast")
+    assert "Schools within 37 miles that agree tell each other" in page.text
+    assert "The school's coordinator can agree to it." in page.text
+    assert post(educator, "/harvest/forecast/nearby", agreed="1").status == 403
+    page = post(coordinator, "/harvest/forecast/nearby", agreed="1")
+    assert "You learn with the schools within 37 miles that agreed too." in page.text
+    assert "Schools within 37 miles that agree" in post(coordinator, "/harvest/forecast/nearby", agreed="0").text
+
+
 def test_a_correction_is_put_to_use_and_left_again(coordinator: TestClient) -> None:
+    post(coordinator, "/harvest/forecast", learns="0")
+    assert "your own pickings say 3 days later" in post(coordinator, "/harvest/forecast/kale", use="0").text
     page = post(coordinator, "/harvest/forecast/kale", use="1")
-    assert "Your own correction is in use: 3 days, from 3 seasons." in page.text
+    assert "Your own correction is in use: 3 days later, from 3 seasons." in page.text
     assert (
         "in use"
         not in post(coordinator, "/harvest/forecast/kale", use="0").text.partition("Kale :")[2].partition("Leaf")[0]

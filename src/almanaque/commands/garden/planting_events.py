@@ -9,11 +9,13 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden.plantings import Actor
-from almanaque.commands.growth.forecasts import refresh
+from almanaque.commands.growth import promised_ranges
+from almanaque.commands.growth.forecasts import refresh, setting_of
 from almanaque.core.errors import BadInput
+from almanaque.store import queue
 from almanaque.store.garden import changes, garden
 from almanaque.store.garden.garden import Planting, Status
-from almanaque.store.harvest import promised_ranges
+from almanaque.store.harvest import promised_ranges as kept_ranges
 from almanaque.store.week import planting_day_results
 
 
@@ -32,7 +34,7 @@ def happened(
         connection, context, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}", actor
     )
     if kind == "started":
-        promised_ranges.keep(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
+        kept_ranges.keep(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
 
 
 def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, actor: Actor) -> None:
@@ -44,7 +46,7 @@ def did_not_happen(connection: Connection[Any], context: Context, planting_id: U
     if kind in ("started", "set out"):
         planting_day_results.forget(connection, planting_id)
     if kind == "started":
-        promised_ranges.forget(connection, planting_id)
+        kept_ranges.forget(connection, planting_id)
     _follow(connection, context, planting_id, "a note of what happened was taken back", actor)
 
 
@@ -56,8 +58,15 @@ def first_picked(
     planting = garden.planting(connection, planting_id)
     if planting.events.get("first picking") == day:
         return
+    bed = garden.bed(connection, planting.bed_id)
     if "first picking" in planting.events:
         garden.delete_event(connection, planting_id, "first picking")
+        if day is None:
+            kept_ranges.forget_last(connection, planting_id)
+    elif day is not None:
+        refresh(connection, context, planting, bed, today=actor.today)  # what was foreseen with the weather until now
+        eve = garden.planting(connection, planting_id)
+        promised_ranges.keep_last(connection, context, eve, setting_of(context, eve, bed), today=actor.today)
     if day is not None:
         garden.save_event(
             connection,
@@ -68,8 +77,9 @@ def first_picked(
             day=day,
             by=actor.by,
         )
-    bed = garden.bed(connection, planting.bed_id)
     refresh(connection, context, garden.planting(connection, planting_id), bed, today=actor.today)
+    if context.school.learns:
+        queue.recompute_school(connection, context.school.id)  # what it teaches moves others too
 
 
 PASSIVE = {

@@ -18,6 +18,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.harvest import coming_harvest, forecast_error, what_worked, yields
 from almanaque.core.harvest.coming_harvest import ComingShare, GrowingCrop
 from almanaque.core.harvest.forecast_error import ForecastOutcome
+from almanaque.core.harvest.learned_shift import Nearby
 from almanaque.core.harvest.picking import WEIGHED, Weighing, unit_weight
 from almanaque.core.harvest.yields import GrownPlanting, PickedSum, Seasons, Total
 from almanaque.data import bushels_lb
@@ -111,6 +112,8 @@ class Book:
                 r.first,
                 last.get(r.planting, r.first),
                 r.corrected,
+                (r.last_early, r.last_first, r.last_late) if r.last_early and r.last_first and r.last_late else None,
+                r.moved_by,
             )
             for r in self.rows
             if r.first
@@ -205,8 +208,8 @@ def use_sums(connection: Connection[Any], book: Book, *, until: date) -> list[pi
     return book.once(("uses", until), lambda: pickings.use_sums(connection, book.seasons, until=until))
 
 
-def errors(book: Book) -> list[forecast_error.Error]:
-    return forecast_error.errors(book.facts)
+def errors(book: Book, nearby: Sequence[Nearby] = ()) -> list[forecast_error.Error]:
+    return forecast_error.errors(book.facts, nearby)
 
 
 def own_yields(book: Book) -> dict[str, list[float]]:

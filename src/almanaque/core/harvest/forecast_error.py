@@ -3,21 +3,25 @@
 Errors are days, above 0 when it came later than forecast. They are taken from the forecast as it was when the planting was started.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from statistics import median
 
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth import predictive_range
-from almanaque.core.harvest.learned_shift import Evidence, Learned, Shift
+from almanaque.core.growth.range_moved import Cause
+from almanaque.core.harvest.learned_shift import Evidence, Learned, Nearby, Shift, by_itself
 
 LEAST_DAYS, MOST_DAYS = 2, 60  # of a correction: our own rule
 
 
 @dataclass(frozen=True)
 class ForecastOutcome:
-    """A planting with its forecast and what came. `corrected` days were added to the forecast already."""
+    """A planting with its forecast and what came. `corrected` days were added to the forecast already.
+
+    `last_range` is the range as it was on the eve of the first picking (early, middle, late), `moved_by` what had moved it by then.
+    """
 
     crop: str
     bed: str
@@ -31,6 +35,8 @@ class ForecastOutcome:
     first: date
     last: date
     corrected: int = 0
+    last_range: tuple[date, date, date] | None = None
+    moved_by: Cause | None = None
 
     @property
     def error(self) -> int:
@@ -41,6 +47,11 @@ class ForecastOutcome:
     def inside(self) -> bool:
         """True when the first picking fell into the range that was given."""
         return self.early <= self.first <= self.late
+
+    @property
+    def inside_last(self) -> bool | None:
+        """True when it fell into the last range before it; None where that was not kept."""
+        return self.last_range[0] <= self.first <= self.last_range[2] if self.last_range else None
 
 
 @dataclass(frozen=True)
@@ -64,20 +75,37 @@ class Error:
     @property
     def usable(self) -> int:
         """Days for the school's own correction; 0 for less than two days. **Source:** our own rule."""
-        days = round(self.learned)
-        if abs(days) < LEAST_DAYS:
-            return 0
-        return max(-MOST_DAYS, min(MOST_DAYS, days))
+        return self.worth if abs(self.worth) >= LEAST_DAYS else 0
+
+    @property
+    def worth(self) -> int:
+        """Whole days that the pickings are worth, however few, for a school whose dates follow them by themselves."""
+        return max(-MOST_DAYS, min(MOST_DAYS, round(self.learned)))
 
 
-def errors(facts: Iterable[ForecastOutcome]) -> list[Error]:
-    """Errors by crop, those with the most seasons first."""
+def errors(facts: Iterable[ForecastOutcome], nearby: Sequence[Nearby] = ()) -> list[Error]:
+    """Errors by crop, those with the most seasons first; what schools near by found counts into what is `learned`."""
     by_crop: dict[str, list[ForecastOutcome]] = {}
     for fact in facts:
         by_crop.setdefault(fact.crop, []).append(fact)
-    learned = Learned([_evidence(fact) for group in by_crop.values() for fact in group])
+    learned = Learned([_evidence(fact) for group in by_crop.values() for fact in group], nearby)
     found = (_error(crop, group, learned.shift(crop)) for crop, group in by_crop.items())
     return sorted(found, key=lambda e: (-e.seasons, e.crop))
+
+
+def own_shares(facts: Iterable[ForecastOutcome]) -> dict[str, Shift]:
+    """By crop, what the school's own pickings by themselves say of it, as shares of its time: what it may tell others."""
+    group = list(facts)
+    learned = Learned([_evidence(fact) for fact in group])
+    found = {crop: by_itself(learned.shift(crop)) for crop in sorted({fact.crop for fact in group})}
+    return {crop: shift for crop, shift in found.items() if shift is not None}
+
+
+def of_neighbours(crop: Crop, nearby: Sequence[Nearby]) -> int:
+    """Days by which a crop that was never measured here is expected later, by what schools near by found; 0 where they say nothing."""
+    learned = Learned([], [one for one in nearby if one.crop == crop.key]).shift(crop.key)
+    least, most = crop.days[crop.methods[0]]
+    return max(-MOST_DAYS, min(MOST_DAYS, round(learned.share * ((least + most) / 2 - crop.corrected_days))))
 
 
 def _evidence(fact: ForecastOutcome) -> Evidence:

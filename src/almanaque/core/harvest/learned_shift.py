@@ -15,6 +15,7 @@ import numpy as np
 OF_SCHOOL, OF_CROP, OF_BED = 0.05, 0.09, 0.04
 BEFORE = {"school": OF_SCHOOL, "crop": OF_CROP, "bed": OF_BED}
 SCHOOL, NO_BED = ("school", ""), ("bed", "")
+OF_NEIGHBOURS = 0.08  # between schools near by, of one crop: other varieties, other hands: our own rule
 LEAST_NOISE = 0.03  # share; no picking is believed more exactly than this: our own rule
 HEAVY_TAILS = 4.0  # degrees of freedom of chance
 ROUNDS = 6  # of finding the weights anew
@@ -31,6 +32,16 @@ class Evidence:
 
 
 @dataclass(frozen=True)
+class Nearby:
+    """What schools near by found of a crop together: the share by which it came later, how unsure that mean is, how many they are."""
+
+    crop: str
+    share: float
+    unsure: float
+    schools: int
+
+
+@dataclass(frozen=True)
 class Shift:
     """By what share of its time a crop is expected later, and the standard deviation that is left of what is not known."""
 
@@ -39,21 +50,23 @@ class Shift:
 
 
 class Learned:
-    """What all pickings together say of the school, its crops and its beds.
+    """What all pickings together say of the school, its crops and its beds; others near by tell of the crops alone, and less.
 
     **Source:** the mixed model equations; they take one row for each effect, however many pickings there are.
     """
 
-    def __init__(self, evidence: Sequence[Evidence]) -> None:
-        keys = [SCHOOL, *dict.fromkeys(key for one in evidence for key in _effects(one.crop, one.bed)[1:])]
+    def __init__(self, evidence: Sequence[Evidence], nearby: Sequence[Nearby] = ()) -> None:
+        told = [_effects(one.crop, one.bed) for one in evidence] + [[("crop", one.crop)] for one in nearby]
+        keys = list(dict.fromkeys([SCHOOL, *(key for row in told for key in row)]))
         self._at = {key: n for n, key in enumerate(keys)}
-        effects = np.zeros((len(evidence), len(keys)))
-        for row, one in enumerate(evidence):
-            effects[row, [self._at[key] for key in _effects(one.crop, one.bed)]] = 1.0
+        effects = np.zeros((len(told), len(keys)))
+        for row, its_effects in enumerate(told):
+            effects[row, [self._at[key] for key in its_effects]] = 1.0
         before = np.diag([1.0 / BEFORE[kind] ** 2 for kind, _ in keys])
-        shares = np.array([one.share for one in evidence])
-        noise = np.maximum([one.noise for one in evidence], LEAST_NOISE) ** 2
-        weights = np.ones(len(evidence))
+        shares = np.array([one.share for one in evidence] + [one.share for one in nearby])
+        others = [np.hypot(one.unsure, OF_NEIGHBOURS) for one in nearby]
+        noise = np.maximum([*(one.noise for one in evidence), *others], LEAST_NOISE) ** 2
+        weights = np.ones(len(told))
         for round_ in range(ROUNDS + 1):
             exact = effects * (weights / noise)[:, None]
             known = before + effects.T @ exact
@@ -69,6 +82,23 @@ class Learned:
         at = [self._at[key] for key in wanted if key in self._at and key != NO_BED]
         new = sum(BEFORE[key[0]] ** 2 for key in wanted if key not in self._at or key == NO_BED)
         return Shift(float(self._share[at].sum()), float(np.sqrt(new + self._unsure[np.ix_(at, at)].sum())))
+
+
+def by_itself(shift: Shift) -> Shift | None:
+    """What the pickings behind a crop's shift say without what was thought before them, so that others may weigh it anew.
+
+    None where they say nothing.
+    """
+    before = OF_SCHOOL**2 + OF_CROP**2 + OF_BED**2
+    exact = 1 / shift.unsure**2 - 1 / before
+    return Shift(shift.share / shift.unsure**2 / exact, float(exact**-0.5)) if exact > 1e-6 else None
+
+
+def together(told: Sequence[Shift], crop: str) -> Nearby:
+    """Schools' lessons of a crop as one; each weighs by how sure it is. Raises ZeroDivisionError for none."""
+    weights = [1 / (one.unsure**2 + OF_NEIGHBOURS**2) for one in told]
+    share = sum(weight * one.share for weight, one in zip(weights, told, strict=True)) / sum(weights)
+    return Nearby(crop, share, sum(weights) ** -0.5, len(told))
 
 
 def learn(evidence: Sequence[Evidence], crop: str, bed: str = "") -> Shift:

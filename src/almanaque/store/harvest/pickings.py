@@ -11,6 +11,7 @@ from psycopg import Connection
 from psycopg.rows import class_row, dict_row
 
 from almanaque.core.crops.crop import Method
+from almanaque.core.growth.range_moved import Cause
 from almanaque.core.harvest.picking import Weighing, Weight
 from almanaque.core.harvest.yields import PickedSum, Seasons
 from almanaque.store import errors
@@ -103,6 +104,10 @@ class GrownRow(NamedTuple):
     first_pick_late: date | None
     last_pick: date | None
     corrected: int
+    last_early: date | None
+    last_first: date | None
+    last_late: date | None
+    moved_by: Cause | None
 
 
 @dataclass(frozen=True)

@@ -68,7 +68,8 @@ ORDER BY 2, 1;
 SELECT p.id::text AS planting, b.name AS bed, b.ordinal AS bed_ordinal, p.crop, p.variety, p.status, p.method, p.start_on, f.plants, f.area_m2,
   coalesce(f.bed_from, p.start_on) AS bed_from, e.started, e.first, coalesce(e.gone,
     CASE WHEN p.status = 'in the ground' THEN greatest(f.clear_by, %(today)s) ELSE f.clear_by END, p.start_on) AS bed_to,
-  m.first_pick_early, m.first_pick, m.first_pick_late, m.last_pick, coalesce(m.corrected, 0) AS corrected
+  m.first_pick_early, m.first_pick, m.first_pick_late, m.last_pick, coalesce(m.corrected, 0) AS corrected,
+  m.last_early, m.last_first, m.last_late, m.moved_by
 FROM planting p
 JOIN bed b ON b.school_id = p.school_id AND b.id = p.bed_id
 LEFT JOIN forecast f ON f.school_id = p.school_id AND f.planting_id = p.id

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from almanaque.core.growth.range_moved import PromisedRange
+from almanaque.core.growth.range_moved import Cause, PromisedRange
 
 
 def keep(connection: Connection[Any], planting_id: UUID, *, day: date, corrected: int) -> None:
@@ -27,6 +27,24 @@ def promise(connection: Connection[Any], planting_id: UUID) -> PromisedRange | N
         [planting_id],
     ).fetchone()
     return PromisedRange(*row) if row else None
+
+
+def keep_last(connection: Connection[Any], planting_id: UUID, *, cause: Cause | None) -> None:
+    """Keep the range as the forecast has it now, the last one before the first picking, and what moved it since the promise."""
+    connection.execute(
+        "UPDATE forecast_made m SET last_early = least(f.first_pick_early, f.first_pick), last_first = f.first_pick,"
+        " last_late = greatest(f.first_pick_late, f.first_pick), moved_by = %s"
+        " FROM forecast f WHERE f.school_id = m.school_id AND f.planting_id = m.planting_id AND m.planting_id = %s",
+        [cause, planting_id],
+    )
+
+
+def forget_last(connection: Connection[Any], planting_id: UUID) -> None:
+    """No first picking after all."""
+    connection.execute(
+        "UPDATE forecast_made SET last_early = NULL, last_first = NULL, last_late = NULL, moved_by = NULL WHERE planting_id = %s",
+        [planting_id],
+    )
 
 
 def forget(connection: Connection[Any], planting_id: UUID) -> None:

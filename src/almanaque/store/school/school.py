@@ -50,6 +50,8 @@ class School:
     currency: str
     ready_by: ReadyBy
     moon: bool
+    learns: bool = True
+    shares_lessons: bool = False
     leads: Leads = "record"
     water_by: WaterPractice = "inch"
     hose_l_min: float | None = None
@@ -405,6 +407,11 @@ def save_practice(
         " ready_by = %s, leads = %s, moon = %s",
         [rest_years, neighbours, feeding, hand_span_mm, invasive_here, currency, ready_by, leads, moon],
     )
+
+
+def save_learns(connection: Connection[Any], *, learns: bool, shares_lessons: bool) -> None:
+    """Whether the school's own pickings move its dates by themselves, and whether it learns with others near by."""
+    connection.execute("UPDATE school SET learns = %s, shares_lessons = %s", [learns, shares_lessons])
 
 
 def save_watering(

@@ -1,7 +1,7 @@
 -- school: the school of the transaction
 SELECT id, name, setting, zone, latitude, longitude, units, theme, weather_source, weather_digest, place_name, grade_word,
-       first_grade, last_grade, rest_years, neighbours, feeding, hand_span_mm::float8, invasive_here, currency, ready_by, leads, moon,
-       water_by, hose_l_min::float8, bottle_l::float8, rounds_a_week, mail_to
+       first_grade, last_grade, rest_years, neighbours, feeding, hand_span_mm::float8, invasive_here, currency, ready_by, leads, moon, learns,
+       shares_lessons, water_by, hose_l_min::float8, bottle_l::float8, rounds_a_week, mail_to
 FROM school;
 
 -- years: school years with their terms, closures, half days and feasts, each list in order of time

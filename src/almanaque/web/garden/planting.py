@@ -310,7 +310,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         else "",
         dates=sheet_parts.date_sentences(crop, planting.method, dates, planting, work.day),
         season_to_date=_season_to_date(work, planting, crop, setting),
-        promised=promised_range.sentence(work, planting, crop, setting),
+        promised=promised_range.sentence(work, planting, setting),
         came_out=_came_out(work, planting, bed),
         steps=[_step(step, planting) for step in steps],
         notes=notes,

@@ -1,31 +1,19 @@
 """The range of a first picking as it was promised, in a sentence: kept, missed or moved, and why."""
 
-from almanaque.commands.growth import forecasts
-from almanaque.core.crops.crop import Crop
-from almanaque.core.growth.range_moved import Moved, PromisedRange, moved
-from almanaque.core.growth.season_to_date import warmer_than_usual
+from almanaque.commands.growth import promised_ranges
+from almanaque.core.growth.range_moved import Cause, Moved, PromisedRange
 from almanaque.core.growth.setting import Setting
 from almanaque.store.garden.garden import Planting
-from almanaque.store.harvest import promised_ranges
 from almanaque.web import words
 from almanaque.web.request_scope import UnitOfWork
 
 STAGES = {"emerged": "up", "in flower": "in flower", "ready": "ready", "bolted": "in seed"}
 
 
-def sentence(work: UnitOfWork, planting: Planting, crop: Crop, setting: Setting) -> str:
-    """Empty while nothing was promised, or nothing has changed, and for what comes again, whose promise was its first year's."""
-    promise, dates = promised_ranges.promise(work.connection, planting.id), planting.dates
-    if promise is None or dates is None or crop.life == "perennial":
-        return ""
-    far = forecasts.how_far(planting, crop, setting, planting.bed_from, today=work.today)
-    warmer = None
-    if far is not None and setting.record is not None:
-        felt = setting.record.conditions(setting.covering, setting.indoors_c)
-        warmer = warmer_than_usual(crop, felt, since=promise.made_on, until=far.day)
-    now = (dates.first_pick_early, dates.first_pick, dates.first_pick_late)
-    found = moved(promise, now, planting.events, corrected=work.context.corrected_by(crop.key), warmer=warmer)
-    return _words(promise, found) if found else ""
+def sentence(work: UnitOfWork, planting: Planting, setting: Setting) -> str:
+    """Empty while nothing was promised, or nothing has changed."""
+    found = promised_ranges.became(work.connection, work.context, planting, setting, today=work.today)
+    return _words(*found) if found else ""
 
 
 def _words(promise: PromisedRange, found: Moved) -> str:
@@ -50,10 +38,25 @@ def _why(found: Moved) -> str:
         case "seen":
             return f"it was seen {STAGES[found.stage]} on {words.short_day(found.on)}" if found.on else ""
         case "correction":
-            return "the school's own correction was changed"
+            return "what your own pickings teach has changed"
         case "season" if found.later:
             return f"this season has been {'cooler' if found.later > 0 else 'warmer'} for it than the middle year"
         case "season":
             return "this season's weather up to now is known"
         case _:
             return "its season's weather is counted now, or its cover, the weather on file or the rules were changed"
+
+
+def cause_words(cause: Cause | None) -> str:
+    """What had moved a range by the eve of its first picking, in a few words; empty where nothing had."""
+    match cause:
+        case "seen":
+            return "a stage was seen"
+        case "correction":
+            return "your own pickings"
+        case "season":
+            return "the season's weather"
+        case "other":
+            return "its weather, its cover or the rules"
+        case _:
+            return ""

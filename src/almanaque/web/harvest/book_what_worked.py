@@ -7,11 +7,16 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Form, Response
 from markupsafe import Markup
 
-from almanaque.commands.harvest import harvest_book
+from almanaque.commands.growth import forecasts
+from almanaque.commands.harvest import harvest_book, learning
 from almanaque.commands.harvest.harvest_book import Book
 from almanaque.core.harvest import forecast_error, what_worked
+from almanaque.core.units import format_distance
+from almanaque.store.garden import garden
+from almanaque.store.harvest import lessons
 from almanaque.store.journal import sightings
 from almanaque.web import frame, words
+from almanaque.web.garden import promised_range
 from almanaque.web.harvest.harvest_book import MOST_BARS
 from almanaque.web.pictures import charts
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
@@ -30,9 +35,33 @@ def forecast(scope: Look, error: str = "") -> Response:
             work,
             "harvest",
             "Forecast and fact",
-            forecast_picture(work, found),
+            {
+                **vars(forecast_picture(work, found)),
+                "learns": work.context.school.learns,
+                "shares_lessons": work.context.school.shares_lessons,
+                "within": format_distance(lessons.WITHIN_KM, work.context.school.units),
+                "growing": _growing(work),
+            },
             template="harvest/forecast_and_fact.html",
         )
+
+
+@router.post("/harvest/forecast")
+def let_move(scope: Annotated[RequestScope, Depends(may("plan"))], learns: Annotated[str, Form()] = "") -> Response:
+    """Whether the school's own pickings move its dates by themselves."""
+    with scope.open() as work:
+        learning.let_pickings_move_dates(work.connection, work.context, learns=learns == "1")
+        return frame.go(work, "/harvest/forecast")
+
+
+@router.post("/harvest/forecast/nearby")
+def learn_with_others(
+    scope: Annotated[RequestScope, Depends(may("people"))], agreed: Annotated[str, Form()] = ""
+) -> Response:
+    """Whether the school learns with others near by; its coordinator agrees for it."""
+    with scope.open() as work:
+        learning.learn_with_others(work.connection, work.context, agreed=agreed == "1")
+        return frame.go(work, "/harvest/forecast")
 
 
 @router.post("/harvest/forecast/{crop}")
@@ -54,6 +83,8 @@ class ForecastPointView(View):
     early: int
     late: int
     error: int
+    last_early: int | None
+    last_late: int | None
 
 
 @dataclass(frozen=True)
@@ -64,6 +95,7 @@ class ForecastFactRowView(View):
     season: str
     started: str
     forecast: str
+    eve: str
     first: str
     error: str
     last: str
@@ -80,7 +112,9 @@ class ForecastErrorRowView(View):
     usable: int
     offer: str
     in_use: tuple[int, int] | None
+    in_use_words: str
     seasons: int
+    heard: str
 
 
 @dataclass(frozen=True)
@@ -91,7 +125,7 @@ class ForecastPictureView(View):
     sentence: str
     facts: list[ForecastFactRowView]
     errors: list[ForecastErrorRowView]
-    left: list[tuple[str, str, int]]
+    left: list[tuple[str, str, str, str]]
 
 
 def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> ForecastPictureView:
@@ -101,6 +135,8 @@ def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> Forecas
         key=lambda f: (f.first, f.crop, f.bed),
         reverse=True,
     )
+    nearby = lessons.near_by(work.connection)
+    heard = {one.crop: one.schools for one in nearby}
     in_use = {crop: (days, seasons) for crop, days, seasons in work.context.corrections}
 
     def label(fact: forecast_error.ForecastOutcome) -> str:
@@ -108,7 +144,12 @@ def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> Forecas
 
     points = [
         ForecastPointView(
-            name=label(f), early=(f.early - f.forecast).days, late=(f.late - f.forecast).days, error=f.error
+            name=label(f),
+            early=(f.early - f.forecast).days,
+            late=(f.late - f.forecast).days,
+            error=f.error,
+            last_early=(f.last_range[0] - f.forecast).days if f.last_range else None,
+            last_late=(f.last_range[2] - f.forecast).days if f.last_range else None,
         )
         for f in facts[:MOST_BARS]
     ]
@@ -127,6 +168,7 @@ def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> Forecas
                 season=f.season,
                 started=words.short_day(f.started),
                 forecast=words.span(f.early, f.late),
+                eve=_eve(f),
                 first=words.short_day(f.first),
                 error=_days_off(f.error),
                 last=words.short_day(f.last),
@@ -142,16 +184,49 @@ def forecast_picture(work: UnitOfWork, found: Book, season: str = "") -> Forecas
                 usable=e.usable,
                 offer=f"{abs(e.usable)} days {'later' if e.usable > 0 else 'earlier'}" if e.usable else "",
                 in_use=in_use.get(e.crop),
+                in_use_words=_in_use(*in_use[e.crop]) if e.crop in in_use else "",
                 seasons=e.seasons,
+                heard=_heard(heard.get(e.crop, 0)),
             )
-            for e in forecast_error.errors(facts)
+            for e in forecast_error.errors(facts, nearby)
         ],
         left=[
-            (crop, work.context.crops[crop].name.en, days)
-            for crop, (days, _) in in_use.items()
+            (crop, work.context.crops[crop].name.en, _in_use(days, seasons), _heard(heard.get(crop, 0)))
+            for crop, (days, seasons) in in_use.items()
             if crop in work.context.crops
         ],
     )
+
+
+def _in_use(days: int, seasons: int) -> str:
+    own = f", from {words.count(seasons, 'season')}" if seasons else ""
+    return f"{words.count(abs(days), 'day')} {'later' if days > 0 else 'sooner'}{own}"
+
+
+def _heard(schools: int) -> str:
+    return f"{words.count(schools, 'school')} near by heard too" if schools else ""
+
+
+def _eve(fact: forecast_error.ForecastOutcome) -> str:
+    """The range on the eve of the first picking and what had moved it; empty where it was not kept."""
+    if fact.last_range is None:
+        return ""
+    why = promised_range.cause_words(fact.moved_by)
+    return f"{words.span(fact.last_range[0], fact.last_range[2])}{f', by {why}' if why else ''}"
+
+
+def _growing(work: UnitOfWork) -> list[tuple[str, str, str]]:
+    """What stands and has not been picked from: its name, its page, and how its promised range has moved since, and why."""
+    found = []
+    beds = {bed.id: bed for bed in garden.beds(work.connection)}
+    for planting in garden.plantings(work.connection):
+        if planting.status == "in the ground" and "first picking" not in planting.events:
+            bed = beds[planting.bed_id]
+            said = promised_range.sentence(work, planting, forecasts.setting_of(work.context, planting, bed))
+            if said:
+                name = f"{work.context.crops[planting.crop].name.en}, {bed.name}"
+                found.append((name, frame.address(work, f"/garden/plantings/{planting.id}"), said))
+    return sorted(found)
 
 
 def _days_off(days: int) -> str:

@@ -116,9 +116,9 @@ def calendar(rows: Sequence[Named], *, months: Sequence[str], unit: str, descrip
 def forecast_and_fact(rows: Sequence[Named], *, description: str) -> Markup:
     """A line for the range that was forecast and a mark for what came, in days from the forecast's middle.
 
-    `rows` hold name, early, late, error [d].
+    `rows` hold name, early, late, error [d], and last_early, last_late: the range on the eve of it, None where that was not kept.
     """
-    y = {"field": "name", "type": "nominal", "sort": None, "title": None}
+    y = {"field": "name", "type": "nominal", "sort": None, "title": None, "axis": {"labelLimit": 260}}
     days = {"type": "quantitative", "title": "days after the forecast (before it: below 0)"}
     spec = {
         **_frame(description),
@@ -129,6 +129,11 @@ def forecast_and_fact(rows: Sequence[Named], *, description: str) -> Markup:
             {
                 "mark": {"aria": False, "type": "rule", "strokeWidth": 7, "color": "#b9d2c4"},
                 "encoding": {"y": y, "x": {"field": "early", **days}, "x2": {"field": "late"}},
+            },
+            {
+                "mark": {"aria": False, "type": "rule", "strokeWidth": 2, "color": INK},
+                "transform": [{"filter": "isValid(datum.last_early)"}],
+                "encoding": {"y": y, "x": {"field": "last_early", **days}, "x2": {"field": "last_late"}},
             },
             {
                 "mark": {

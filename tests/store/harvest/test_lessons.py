@@ -1,0 +1,94 @@
+"""What schools near by tell each other: only by agreement of both, only within reach, and never who said it."""
+
+from datetime import date
+
+import pytest
+
+from almanaque.commands import context
+from almanaque.commands.harvest import learning
+from almanaque.core.harvest.learned_shift import Shift, together
+from almanaque.host.postgres import Addresses
+from almanaque.store.db import Database
+from almanaque.store.harvest import lessons
+from tests.database import NORTH, SOUTH
+
+TODAY = date(2027, 4, 14)
+
+
+@pytest.fixture
+def two_schools(demo: Addresses) -> Database:
+    """The demo's two schools with the second moved to the next village."""
+    found = Database(demo.app, max_size=2)
+    found.open()
+    with found.school(NORTH) as here:
+        place = here.execute("SELECT latitude, longitude FROM school").fetchone()
+    with found.school(SOUTH) as there:
+        there.execute("UPDATE school SET latitude = %s + 0.2, longitude = %s", place)
+    yield found  # type: ignore[misc]
+    found.close()
+
+
+def agree(database: Database, school_id: object, *, agreed: bool = True) -> None:
+    with database.school(school_id) as connection:  # type: ignore[arg-type]
+        learning.learn_with_others(connection, context.load(connection), agreed=agreed)
+
+
+def heard(database: Database, school_id: object) -> list[str]:
+    with database.school(school_id) as connection:  # type: ignore[arg-type]
+        return [one.crop for one in lessons.near_by(connection)]
+
+
+def test_nothing_is_heard_before_both_agree_and_nothing_after_one_leaves(two_schools: Database) -> None:
+    agree(two_schools, SOUTH)
+    with two_schools.school(SOUTH) as there:
+        lessons.tell(there, SOUTH, {"okra": Shift(0.1, 0.05), "kale": Shift(0.2, 0.05)})
+    assert heard(two_schools, NORTH) == []
+    agree(two_schools, NORTH)
+    assert heard(two_schools, NORTH) == ["kale", "okra"]
+    assert heard(two_schools, SOUTH) == [], "the other has told nothing yet"
+    with two_schools.school(NORTH) as here:
+        assert here.execute("SELECT count(*) FROM shared_lesson").fetchone() == (0,), "theirs are not seen one by one"
+    agree(two_schools, SOUTH, agreed=False)
+    assert heard(two_schools, NORTH) == []
+    with two_schools.school(SOUTH) as there:
+        assert there.execute("SELECT count(*) FROM shared_lesson").fetchone() == (0,)
+
+
+def test_the_database_puts_lessons_together_as_the_rules_do(two_schools: Database) -> None:
+    for school_id in (NORTH, SOUTH):
+        agree(two_schools, school_id)
+    with two_schools.school(SOUTH) as there:
+        lessons.tell(there, SOUTH, {"okra": Shift(0.1, 0.05)})
+    with two_schools.school(NORTH) as here:
+        (found,) = lessons.near_by(here)
+    expected = together([Shift(0.1, 0.05)], "okra")
+    assert (found.share, found.unsure, found.schools) == pytest.approx((expected.share, expected.unsure, 1))
+
+
+def test_schools_farther_off_are_not_heard(two_schools: Database) -> None:
+    for school_id in (NORTH, SOUTH):
+        agree(two_schools, school_id)
+    with two_schools.school(SOUTH) as there:
+        lessons.tell(there, SOUTH, {"okra": Shift(0.1, 0.05)})
+        there.execute("UPDATE school SET latitude = latitude + 0.3")
+    assert heard(two_schools, NORTH) == ["okra"]
+    with two_schools.school(SOUTH) as there:
+        there.execute("UPDATE school SET latitude = latitude + 0.2")
+    assert heard(two_schools, NORTH) == []
+
+
+def test_a_crop_never_grown_here_begins_with_what_they_found_and_ones_own_are_told(two_schools: Database) -> None:
+    for school_id in (NORTH, SOUTH):
+        agree(two_schools, school_id)
+    with two_schools.school(SOUTH) as there:
+        lessons.tell(there, SOUTH, {"okra": Shift(0.2, 0.02)})
+    with two_schools.school(NORTH) as here:
+        school = learning.learn(here, context.load(here), today=TODAY)
+        okra = next((days, seasons) for crop, days, seasons in school.corrections if crop == "okra")
+        assert okra[0] >= 4
+        assert okra[1] == 0
+        told = [crop for (crop,) in here.execute("SELECT crop FROM shared_lesson").fetchall()]
+        assert {"kale", "radish"} <= set(told)
+        assert "okra" not in told
+        again = learning.learn(here, school, today=TODAY)
+        assert again is school, "what was corrected does not teach itself"
