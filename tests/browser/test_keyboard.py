@@ -110,3 +110,38 @@ def test_a_refusal_is_said_where_messages_stand_and_the_sheet_stays(working: Vis
     expect(page.locator("#message")).to_contain_text("Z9 is outside this bed; its last square is F4.")
     expect(page.locator(".bed-picture")).to_be_visible()
     expect(page.locator("#squares")).to_have_value("Z9")
+
+
+def test_a_press_counts_though_the_page_moves_under_it(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    page.fill("#squares", "F3-F4")
+    expect(page.locator("#preview")).to_contain_text("2 squares")
+    button = page.get_by_role("button", name="Pencil in")
+    button.scroll_into_view_if_needed()
+    at = button.bounding_box()
+    assert at is not None
+    page.mouse.move(at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
+    page.mouse.down()
+    page.evaluate("""() => {
+      const line = document.createElement('p');
+      line.textContent = 'an answer that came in';
+      line.className = 'preview';
+      document.querySelector('.paint-buttons').before(line, line.cloneNode(true), line.cloneNode(true));
+    }""")
+    moved = button.bounding_box()
+    assert moved is not None
+    assert moved["y"] > at["y"] + at["height"]
+    page.mouse.up()
+    expect(page.locator("#said")).to_contain_text("in 2 squares")
+
+
+def test_a_press_that_is_drawn_away_from_its_button_counts_for_nothing(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    page.fill("#squares", "F3-F4")
+    at = page.get_by_role("button", name="Pencil in").bounding_box()
+    assert at is not None
+    page.mouse.move(at["x"] + 5, at["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(at["x"] + 5, at["y"] - 60)
+    page.mouse.up()
+    expect(page.locator("#said")).to_have_text("")

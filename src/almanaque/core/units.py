@@ -16,7 +16,7 @@ Units = Literal["us", "metric"]
 
 MM_PER_INCH = Decimal("25.4")
 MM_PER_FOOT = Decimal("304.8")
-KM_PER_MILE = 1.609344
+KM_PER_MILE = 1.609344  # exactly, by definition of the international foot
 LITRES_PER_CUBIC_FOOT = 28.316846592  # exact, from the foot of 1959
 GRAMS_PER_POUND = Decimal("453.59237")
 GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16  # a sixteenth of a pound, exact

@@ -62,3 +62,53 @@ def test_south_of_the_equator_the_weeks_lie_half_a_year_on(place: object, crop: 
     assert two is not None
     apart = np.count_nonzero(np.roll(one, 183) != two)
     assert apart <= 16  # a week at each end, by which the halves of a record differ
+
+
+PLACES = {
+    "hard": hard_winters().climate,
+    "early": early_spring().climate,
+    "cool coast": made(mean_c=10.0, swing_c=6.5, latitude=52.0).climate,
+    "warm rains": made(mean_c=17.0, swing_c=10.0, latitude=33.0).climate,
+    "dry mild": made(mean_c=17.0, swing_c=5.5, latitude=34.0).climate,
+}
+# Days on which a grower of such a place would set it, and would not: common practice, from memory.
+SET = [
+    ("apple", "starts", "hard", ["03-25", "04-20"], ["07-01", "08-15", "11-20", "12-20"]),
+    ("apple", "starts", "cool coast", ["11-20", "01-15", "03-10"], ["06-15", "09-01"]),
+    ("apple", "starts", "dry mild", ["12-20", "02-10"], ["05-15", "08-01"]),
+    ("asparagus", "starts", "hard", ["04-10", "05-01"], ["07-15", "10-25"]),
+    ("raspberry", "starts", "early", ["11-20", "03-20"], ["07-01", "09-15"]),
+    ("garlic", "cloves", "hard", ["10-05", "11-01"], ["07-10", "12-15", "03-20"]),
+    ("garlic", "cloves", "cool coast", ["10-15", "12-01"], ["06-01", "03-20"]),
+    ("garlic", "cloves", "warm rains", ["11-01", "12-15"], ["05-01", "08-01"]),
+    ("winter-wheat", "direct", "hard", ["09-25", "10-20"], ["07-01", "12-01", "04-10"]),
+    ("winter-wheat", "direct", "cool coast", ["10-01", "11-10"], ["07-15", "05-01"]),
+    ("hairy-vetch", "direct", "hard", ["09-05"], ["11-10", "06-01"]),
+]
+
+
+@pytest.mark.parametrize(("crop", "method", "place", "set_on", "not_on"), SET)
+def test_what_rests_or_winters_is_set_when_growers_set_it(
+    crop: str, method: str, place: str, set_on: list[str], not_on: list[str]
+) -> None:
+    found = of_climate(PLACES[place]).open_days(CROPS[crop], method)  # type: ignore[arg-type]
+    assert found is not None
+    for days, expected in ((set_on, True), (not_on, False)):
+        for day in days:
+            assert found[(D(f"2028-{day}") - D("2028-01-01")).days] == expected, day
+
+
+@pytest.mark.parametrize("crop", ["apple", "garlic", "winter-wheat"])
+def test_where_nothing_rests_there_is_no_such_season(crop: str) -> None:
+    tropics = of_climate(made(mean_c=26.0, swing_c=2.0, latitude=14.0).climate)
+    assert tropics.open_days(CROPS[crop], CROPS[crop].methods[0]) is None
+
+
+@pytest.mark.parametrize("place", list(PLACES))
+def test_a_colder_place_sets_no_later_and_a_longer_wait_for_roots_ends_it_earlier(place: str) -> None:
+    weeks = of_climate(PLACES[place])
+    garlic = CROPS["garlic"]
+    slow = garlic.model_copy(update={"roots_in_weeks": garlic.roots_in_weeks + 4})
+    (span,), (sooner,) = weeks.spans(garlic, "cloves"), weeks.spans(slow, "cloves")
+    assert sooner[0] == span[0]
+    assert sooner[1] in (span[1], span[1] - 28)

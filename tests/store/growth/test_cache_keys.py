@@ -85,6 +85,8 @@ OF_NO_ACCOUNT: dict[str, set[str]] = {
         "moon",
         "water_by",
         "hose_l_min",
+        "learns",  # by the corrections that it makes
+        "shares_lessons",
         "bottle_l",
         "rounds_a_week",
         "mail_to",

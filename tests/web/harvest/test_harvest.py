@@ -129,11 +129,11 @@ def test_the_picking_calendar_uses_forecast_and_what_worked_have_charts_tables_a
     assert "Soap spray against aphids: cannot say 1 of 2, did not 1 of 2" in worked
 
 
-def test_the_coordinator_agrees_to_learn_with_schools_near_by(coordinator: TestClient, educator: TestClient) -> None:
-    page = open_page(educator, "/harvest/forecast")
+def test_the_coordinator_agrees_to_learn_with_schools_near_by(coordinator: TestClient, reader: TestClient) -> None:
+    page = open_page(reader, "/harvest/forecast")
     assert "Schools within 37 miles that agree tell each other" in page.text
     assert "The school's coordinator can agree to it." in page.text
-    assert post(educator, "/harvest/forecast/nearby", agreed="1").status == 403
+    assert post(reader, "/harvest/forecast/nearby", agreed="1").status == 403
     page = post(coordinator, "/harvest/forecast/nearby", agreed="1")
     assert "You learn with the schools within 37 miles that agreed too." in page.text
     assert "Schools within 37 miles that agree" in post(coordinator, "/harvest/forecast/nearby", agreed="0").text

@@ -204,6 +204,16 @@ class Crop(Strict):
 
     methods: tuple[Method, ...] = Field(min_length=1, description="ways of starting it, the usual one first")
     windows: tuple[Window, ...] = Field(default=(), description="usual weeks from the freezes, by method")
+    bulbs_at_h: float | None = Field(
+        default=None, ge=8, le=18, description="hours of lengthening days from which it makes its bulb"
+    )
+    set_when: Literal["", "dormant", "before winter"] = Field(
+        default="", description="what its planting season is told by instead, where there is a weather record"
+    )
+    set_below_c: float | None = Field(
+        default=None, ge=5, le=25, description="normal mean of the day under which it is set in autumn"
+    )
+    roots_in_weeks: int = Field(default=0, ge=0, le=16, description="weeks that it wants before the ground freezes")
     weeks_indoors: int = Field(default=0, ge=0, le=14)
     leaves_at_transplant: int = Field(default=0, ge=0, le=12, description="true leaves when it is set out")
     emerges: Range = Field(

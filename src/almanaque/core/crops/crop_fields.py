@@ -71,6 +71,15 @@ GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
                 "Such as: direct, last freeze, -4 to 6; indoors, last freeze, -8 to -6",
                 True,
             ),
+            _choice("set_when", "Set while it rests, or before winter", "", "dormant", "before winter"),
+            CropField(
+                "set_below_c",
+                "Set in autumn below",
+                "warmth",
+                "The usual mean of the day; for what is set before winter.",
+                True,
+            ),
+            CropField("roots_in_weeks", "Weeks to root before the ground freezes", "whole"),
             CropField("weeks_indoors", "Weeks indoors", "whole"),
             CropField("leaves_at_transplant", "True leaves at setting out", "whole"),
             CropField("depth_mm", "Depth of sowing", "length"),
@@ -101,6 +110,9 @@ GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
                 True,
             ),
             CropField("packet_c", "Warmth at which the days hold", "warmth", optional=True),
+            CropField(
+                "bulbs_at_h", "Hours of day from which it makes a bulb", "number", "Of days that grow longer.", True
+            ),
             CropField("base_c", "It grows above", "warmth"),
             CropField("upper_c", "No faster above", "warmth"),
             CropField("slower_c", "Slower above", "warmth", "Empty: 8 °C (14 °F) above that.", True),

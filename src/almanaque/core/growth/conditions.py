@@ -233,6 +233,15 @@ class Conditions:
 
         return self._first("short day", below_h, short)
 
+    def next_long_day(self, from_h: float) -> Ints:
+        """By day, the next day of lengthening days that has so many hours of light; the end for none."""
+
+        def long() -> npt.NDArray[np.bool_]:
+            longer = np.concatenate([[False], np.diff(self.light_h) > 0])
+            return longer & (self.light_h >= from_h)
+
+        return self._first("long day", from_h, long)
+
     @cached_property
     def midwinters(self) -> Ints:
         """Positions of the first day of each calendar half-year that is midwinter: 1 January, south of the equator 1 July."""

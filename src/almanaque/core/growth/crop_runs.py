@@ -27,6 +27,7 @@ SWING_C = 5.0  # of a day about its mean, at which a packet's days hold: our own
 INDOORS_C = 20.0  # warmth of a room in which seed is started
 NOT_UP_DAYS = {"cool": 75, "warm": 40}  # seed that is not up by then has rotted, or been eaten: our own rule
 FLOWERS_C = 2.0  # less heat than a warm crop bears makes it drop its flowers: common practice, no source
+BULB_DAYS = 35  # from days long enough for it until a bulb is full: common practice, no source
 LEAST_SHARE = 0.8  # of the packet's least days, below which no warmth ripens it: our own rule
 CHILL_BEFORE_DAYS, CHILL_AFTER_DAYS = 90, 75  # about midwinter, in which hours of chill count: our own rule
 NOT_UP_WITH_COLD_DAYS = 300  # the same for seed that must lie through a winter
@@ -145,6 +146,9 @@ def grow(
     up = into_bed if behind.up >= 1 else _up(crop, method, conditions, start, into_bed, behind)
     met = _cold_met(crop, conditions, up, behind)
     ripe = _first_picking(crop, method, conditions, into_bed, up, met, ready_by, quicker, behind)
+    if crop.bulbs_at_h is not None:
+        long = np.append(conditions.next_long_day(crop.bulbs_at_h), [end, end])[np.clip(up - behind.up_days, 0, end)]
+        ripe = np.where(long < end, np.maximum(ripe, long + BULB_DAYS), end + 1)
     soonest = into_bed + round(LEAST_SHARE * crop.days[method][0] * quicker) - behind.days
     first = np.minimum(ripe if crop.season_warmth is not None else np.maximum(ripe, soonest), end + 1)
     risks = _risks(crop, conditions, up, first, _shoots(crop, conditions, up, behind), behind)

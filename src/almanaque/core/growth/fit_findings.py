@@ -18,6 +18,7 @@ OURS = "own_rule"
 WEATHER = "weather"
 PRACTICE = "practice"
 CHART = "chart"
+_SEASONS = {"": "by_record", "dormant": "dormant", "before winter": "before_winter"}  # wording of the usual weeks
 
 
 def of_start(
@@ -210,6 +211,8 @@ def _weather(
             case = "after_cold_ground" if outcome == Outcome.NOT_UP and crop.seed_cold_days else ""
             if outcome == Outcome.NO_COLD and crop.winter_chill_h:
                 case = "of_winter"
+            if outcome == Outcome.NOT_RIPE and "hours" in params:
+                case = "days_too_short"
             yield Finding(code, severity, name, params, WEATHER, (Fix(f"against_{code}"),), case=case)
     if severity := _severity(weighed, row, "frost_touch"):
         told = _why(Outcome.FROZEN, crop, dates, setting) | {"bears": format_temperature(crop.bears_c, setting.units)}
@@ -221,7 +224,7 @@ def _weather(
     if (severity := _severity(weighed, row, "not_in_window")) and setting.record is not None:
         windows = setting.record.usual_weeks.dates(crop, method, dates.start)
         spans = [Phrase("findings.part.span", {"first": first, "last": last}) for first, last in windows]
-        yield Finding("not_in_window", severity, name, {"spans": spans}, PRACTICE, (), case="by_record")
+        yield Finding("not_in_window", severity, name, {"spans": spans}, PRACTICE, (), case=_SEASONS[crop.set_when])
     months = chart_months(crop, method, setting)
     if (severity := _severity(weighed, row, "not_in_chart")) and months is not None:
         params = {"start": dates.start, "months": sorted(months), "n": int(weighed.ripe[row]), "of": of}
@@ -265,6 +268,8 @@ def _why(outcome: Outcome, crop: Crop, dates: GrowthDates, setting: Setting) -> 
         told |= {"cold_days": crop.cold_days, "below": degrees(crop.cold_below_c), "without": crop.without_cold}
     elif outcome == Outcome.BOLTED:
         told["cold_days"] = crop.bolts_after_cold_days
+    elif crop.bulbs_at_h is not None and setting.record and setting.record.conditions().light_h.max() < crop.bulbs_at_h:
+        told["hours"] = crop.bulbs_at_h
     else:
         told["base"] = degrees(crop.base_c)
     return told

@@ -20,6 +20,7 @@ LEFT_OUT = frozenset(
         "garden_pass",
         "calendar_feed",
         "print_job",
+        "shared_lesson",
         "letter",
         "sign",
         "received",
@@ -33,7 +34,8 @@ NOT_SCHOOL = (
     "id",
     "created_at",
     "mail_to",
-)  # of the school's own row: its id, when it was made here, whom it writes to
+    "shares_lessons",
+)  # of the school's own row: its id, when it was made here, whom it writes to, what it agreed to with others here
 
 
 @dataclass(frozen=True)

@@ -56,3 +56,22 @@ document.addEventListener('htmx:afterSwap', function (event) {
   var tick = job && job.classList.contains('job') && job.querySelector('.tick');
   if (tick) { tick.focus(); }
 });
+
+// A press counts for the button it began on, though an answer that came in meanwhile has moved the page under the pointer. The
+// browser then gives the click to what holds both places, and it would be lost.
+(function () {
+  var pressed = null;
+  var at = [0, 0];
+  document.addEventListener('pointerdown', function (event) {
+    pressed = event.isPrimary && event.button === 0 ? event.target.closest('button') : null;
+    at = [event.clientX, event.clientY];
+  }, true);
+  document.addEventListener('click', function (event) {
+    var button = pressed;
+    pressed = null;
+    if (!button || !event.isTrusted || !button.isConnected || event.target.closest('button') || !event.target.contains(button)) { return; }
+    if (Math.abs(event.clientX - at[0]) > 4 || Math.abs(event.clientY - at[1]) > 4) { return; }
+    event.stopPropagation();
+    button.click();
+  }, true);
+})();
