@@ -29,7 +29,7 @@ TABLE_12 = {
 # The same paper, table 11: lengths of the four stages [d] as printed. From memory.
 TABLE_11 = {
     "radish": (5, 10, 15, 5),
-    "spinach": (20, 20, 15, 5),
+    "spinach": (20, 20, 20, 5),  # the third is printed as 15/25
     "sweet-corn": (20, 25, 25, 10),
     "pumpkin": (25, 35, 35, 25),
 }

@@ -20,7 +20,8 @@ from almanaque.core.week.stations import Routine, StationKind, StationReading
 def catalogue() -> catalogue_files.Catalogue:
     """The crops of `crops.toml`, checked, with the rows of published tables that they name."""
     return catalogue_files.parse(
-        _text("crops.toml"), catalogue_files.tables(_text("emergence.toml"), _text("coefficients.toml"))
+        _text("crops.toml"),
+        catalogue_files.tables(_text("emergence.toml"), _text("coefficients.toml"), _text("other_figures.toml")),
     )
 
 

@@ -4,8 +4,10 @@ from almanaque.core.crops.catalogue import parse, tables
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.data import catalogue
+from tests.refuses import refuses
 
 CROPS = catalogue()
+EMPTY = ("temperatures_c = []\n[days]\n", "")  # tables without rows
 TEXT = """
 [sources]
 memory = "from memory"
@@ -178,3 +180,19 @@ def test_months_without_leaves_turn_round_south_of_the_equator() -> None:
     apple = CROPS["apple"]
     assert apple.bare_in(southern=False) == {11, 12, 1, 2, 3}
     assert apple.bare_in(southern=True) == {5, 6, 7, 8, 9}
+
+
+def test_what_comes_from_a_published_table_names_it() -> None:
+    radish = CROPS["radish"]
+    assert (radish.source_of("emergence_days"), radish.source_of("water")) == ("harrington-minges", "fao-56")
+    assert CROPS["mizuna"].source_of("emergence") in CROPS.sources
+    assert {source for crop in CROPS for source in crop.sources.values()} <= set(CROPS.sources)
+
+
+def test_a_figure_of_another_source_names_a_crop_and_a_field() -> None:
+    other = '[tall]\nsource = "a book"\n[tall.height_mm]\n{} = 400\n'
+    assert tables(*EMPTY, other.format("kale")).others["kale", "height_mm"].source == "a book"
+    assert parse(TEXT, tables(*EMPTY, other.format("kale")))["kale"].height_mm > 0
+    for wrong in (other.format("moon"), other.format("kale").replace("height_mm", "hight_mm")):
+        with refuses("crops.catalogue_other_figure"):
+            parse(TEXT, tables(*EMPTY, wrong))

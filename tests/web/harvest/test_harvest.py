@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from almanaque.web.harvest.harvest_book import WAYS
-from tests.web.pages import Page, open_page, post
+from tests.web.pages import Page, enter, open_page, post
 
 PICKED = load.demo_id("Brindlecombe School", "more", 0)
 
@@ -129,14 +129,15 @@ def test_the_picking_calendar_uses_forecast_and_what_worked_have_charts_tables_a
     assert "Soap spray against aphids: cannot say 1 of 2, did not 1 of 2" in worked
 
 
-def test_the_coordinator_agrees_to_learn_with_schools_near_by(coordinator: TestClient, reader: TestClient) -> None:
-    page = open_page(reader, "/harvest/forecast")
+def test_the_coordinator_agrees_to_learn_with_schools_near_by(viewer: TestClient) -> None:
+    page = open_page(viewer, "/harvest/forecast")
     assert "Schools within 37 miles that agree tell each other" in page.text
     assert "The school's coordinator can agree to it." in page.text
-    assert post(reader, "/harvest/forecast/nearby", agreed="1").status == 403
-    page = post(coordinator, "/harvest/forecast/nearby", agreed="1")
+    assert Page(viewer.post("/harvest/forecast/nearby", data={"agreed": "1"})).status == 403
+    enter(viewer, "coordinator")
+    page = post(viewer, "/harvest/forecast/nearby", agreed="1")
     assert "You learn with the schools within 37 miles that agreed too." in page.text
-    assert "Schools within 37 miles that agree" in post(coordinator, "/harvest/forecast/nearby", agreed="0").text
+    assert "Schools within 37 miles that agree" in post(viewer, "/harvest/forecast/nearby", agreed="0").text
 
 
 def test_a_correction_is_put_to_use_and_left_again(coordinator: TestClient) -> None:

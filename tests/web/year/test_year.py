@@ -239,6 +239,17 @@ def test_the_finder_tells_in_how_many_years_the_chart_begins_too_early(coordinat
     assert "The local chart has it from" not in open_page(coordinator, "/year/finder?crop=okra").text
 
 
+def test_a_crops_sheet_tells_its_planting_season_and_what_other_sources_say(reader: TestClient) -> None:
+    tomato = open_page(reader, "/year/crops/tomato").text
+    assert "Else 24 in high by Allen, Pereira, Raes & Smith (1998)" in tomato
+    assert "best from 82 °F by AquaCrop" in tomato
+    assert "Else" not in open_page(reader, "/year/crops/kale").text
+    garlic = open_page(reader, "/year/crops/garlic").text
+    assert "When usual days fall below 55 °F; 3 weeks to root before winter" in garlic
+    assert "While it rests; 5 weeks to root before the ground freezes" in open_page(reader, "/year/crops/apple").text
+    assert "In days of 11 hours" in open_page(reader, "/year/crops/short-day-onion").text
+
+
 def test_a_bed_is_promised_and_what_stands_in_the_way_is_named(coordinator: TestClient) -> None:
     page = open_page(coordinator, "/year/summer")
     assert "Bed 4 for pumpkins" in page.text
@@ -262,7 +273,7 @@ def test_a_theme_finds_the_sowing_day_for_its_day(coordinator: TestClient) -> No
     theme = str(uuid4())
     page = post(coordinator, "/year/themes", id=theme, name="Soup", ready_on="2027-11-17")
     assert "Not there yet: carrot, potato, onion, celery, kale." in page.text
-    after = post(coordinator, f"/year/themes/{theme}/parts", crop="kale", bed=str(bed_id("Bed 1")))
+    after = post(coordinator, f"/year/themes/{theme}/parts", crop="kale", bed=str(bed_id("Bed 2")))
     assert "1 ready on the day in the middle year" in after.text
     assert re.search(r"ready 3\d of 3\d years", after.text)
     late = post(coordinator, f"/year/themes/{SALAD}/parts", crop="asparagus", bed=str(BED_6))

@@ -33,7 +33,7 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
 from almanaque.store.week import tasks as task_store
 
-RULES_VERSION = 13  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 14  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
 COVER_LOOKED_FOR = timedelta(days=300)  # a cover that lies over the bed within so many days counts

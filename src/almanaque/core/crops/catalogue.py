@@ -16,6 +16,11 @@ from pydantic import ValidationError
 from almanaque.core.crops.crop import Coefficients, Crop
 from almanaque.core.errors import BadInput
 
+PUBLISHED_IN = {"emergence": "harrington-minges", "coefficients": "fao-56"}  # keys of the sources of those tables
+PUBLISHED = {
+    "harrington-minges": "Harrington & Minges (1954), days to emergence by soil temperature",
+    "fao-56": "Allen, Pereira, Raes & Smith (1998), FAO-56, tables 11 and 12",
+}
 THEMES = ("is", "warmth", "start", "stand", "pick", "seed", "nature", "people")
 
 
@@ -26,10 +31,19 @@ class Tables:
     temperatures_c: tuple[float, ...] = ()
     emergence: Mapping[str, tuple[float | None, ...]] = field(default_factory=dict)
     coefficients: Mapping[str, Coefficients] = field(default_factory=dict)
+    others: Mapping[tuple[str, str], "OtherFigure"] = field(default_factory=dict)
 
 
-def tables(emergence: str, coefficients: str) -> Tables:
-    """The two tables from their TOML. An entry that was not tried counts as no emergence at the ends of a row.
+@dataclass(frozen=True)
+class OtherFigure:
+    """What another source has for a field of a crop, in the unit of that field, and which source that is."""
+
+    value: float
+    source: str
+
+
+def tables(emergence: str, coefficients: str, others: str = "") -> Tables:
+    """The tables from their TOML. An entry that was not tried counts as no emergence at the ends of a row.
 
     Raises ValueError for a row whose length is not that of the temperatures.
     """
@@ -40,7 +54,14 @@ def tables(emergence: str, coefficients: str) -> Tables:
             raise ValueError(f"the row of {name} has {len(row)} entries")
         rows[name] = tuple(None if isinstance(value, str) else float(value) for value in row)
     kept = {name: Coefficients(**row) for name, row in tomllib.loads(coefficients).items()}
-    return Tables(tuple(float(t) for t in raw["temperatures_c"]), rows, kept)
+    told = {
+        (crop, name): OtherFigure(float(value), table["source"])
+        for table in tomllib.loads(others).values()
+        for name, figures in table.items()
+        if name != "source"
+        for crop, value in figures.items()
+    }
+    return Tables(tuple(float(t) for t in raw["temperatures_c"]), rows, kept, told)
 
 
 @dataclass(frozen=True)
@@ -75,7 +96,7 @@ def parse(text: str, published: Tables | None = None) -> Catalogue:
         raw = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
         raise BadInput("crops.catalogue_not_toml", problem=error) from None
-    sources = raw.pop("sources", {})
+    sources = {**PUBLISHED, **raw.pop("sources", {})}
     crops: dict[str, Crop] = {}
     codes: dict[str, str] = {}
     for key, table in raw.items():
@@ -97,7 +118,10 @@ def parse(text: str, published: Tables | None = None) -> Catalogue:
             raise BadInput("crops.catalogue_code_twice", key=key, other=codes[crop.code], shared=crop.code)
         codes[crop.code] = key
         crops[key] = crop
-    return Catalogue(crops, dict(sources), published)
+    for key, name in published.others:
+        if key not in crops or name not in Crop.model_fields:
+            raise BadInput("crops.catalogue_other_figure", key=key, figure=name)
+    return Catalogue(crops, sources, published)
 
 
 def _flat(table: dict[str, Any]) -> dict[str, Any]:
@@ -123,6 +147,7 @@ def _with_rows(values: dict[str, Any], published: Tables) -> dict[str, Any]:
             raise ValueError(f"{name} names the row “{row}”, which the table does not have")
         if row:
             found[into] = rows[row]
+            found["sources"] = {**found["sources"], name: PUBLISHED_IN[name], into: PUBLISHED_IN[name]}
     return found
 
 

@@ -160,7 +160,7 @@ def _before_winter(normal_c: Floats, crop: Crop) -> Bools:
     last = (coldest if freezes_up is None else freezes_up) - 7 * crop.roots_in_weeks
     if year[coldest] >= NO_WINTER_C:
         return np.zeros(YEAR, dtype=np.bool_)
-    return np.roll((STILL_SUMMER_DAYS <= day) & (day <= last) & (year < below), warmest)
+    return np.roll((day >= STILL_SUMMER_DAYS) & (day <= last) & (year < below), warmest)
 
 
 def _runs(open_days: Bools) -> list[tuple[int, int]]:

@@ -1,8 +1,9 @@
 """Everything the catalogue knows of a crop, in words with units, each with whose word it is."""
 
-from collections.abc import Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 
+from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.crop import Crop, Range, turned
 from almanaque.core.units import Units, format_length, format_mass, format_temperature
 from almanaque.core.words import terms
@@ -25,6 +26,9 @@ GROUP_WORDS = {
     "trees": "Trees",
 }
 PUBLISHED = {"emergence": "Harrington & Minges 1954", "water": "FAO-56, table 12"}
+ALIKE = 0.15  # share by which two figures may differ and still say the same: our own rule
+# Facts that tell several fields, with the words for another source's figure of each.
+TOLD_WITH = {"height_mm": {"height_mm": "{} high"}, "base_c": {"base_c": "above {}", "upper_c": "best from {}"}}
 M2_PER_FT2 = 0.09290304
 
 
@@ -34,6 +38,7 @@ class CropFact:
     value: str
     source: str
     own: bool
+    other: str = ""
 
 
 @dataclass(frozen=True)
@@ -46,8 +51,12 @@ def group_words(group: str) -> str:
     return GROUP_WORDS[group]
 
 
-def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern: bool) -> list[FactGroup]:
-    """The facts by theme; what is not known is left out, and a source only named where it is not the crop's usual one."""
+def groups_of(crop: Crop, units: Units, catalogue: Catalogue, *, southern: bool) -> list[FactGroup]:
+    """The facts by theme; what is not known is left out, and a source only named where it is not the crop's usual one.
+
+    Where another source has another figure, both are told.
+    """
+    sources = catalogue.sources
 
     def source(field: str) -> str:
         key = crop.source_of(field)
@@ -66,6 +75,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern:
         "Sowing": [
             fact("methods", "Ways", ", ".join(terms("method")[m] for m in crop.methods)),
             fact("windows", "Usual weeks", "; ".join(_window(w.method, w.anchor, w.weeks) for w in crop.windows)),
+            fact("set_when", "Planting season", _planting_season(crop, warm)),
             fact("depth_mm", "Depth", length(crop.depth_mm)),
             fact("set_depth_mm", "Set out", f"{length(crop.set_depth_mm)} deep" if crop.set_depth_mm else ""),
             fact(
@@ -104,6 +114,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern:
                 "season_warmth", "Warmth from midwinter", f"{crop.season_warmth:g} °C d" if crop.season_warmth else ""
             ),
             fact("fruit_days", "From that warmth to the picking", f"{crop.fruit_days} days" if crop.fruit_days else ""),
+            fact("bulbs_at_h", "Makes its bulb", f"in days of {crop.bulbs_at_h:g} hours" if crop.bulbs_at_h else ""),
             fact(
                 "short_day_h",
                 "Flowers",
@@ -201,6 +212,7 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern:
                     value,
                     PUBLISHED.get(field, "") if _published(crop, field) else source(field),
                     field in crop.own,
+                    _other(crop, field, catalogue, units),
                 )
                 for field, label, value in facts
                 if value
@@ -208,6 +220,33 @@ def groups_of(crop: Crop, units: Units, sources: Mapping[str, str], *, southern:
         )
         for title, facts in themes.items()
     ]
+
+
+def _planting_season(crop: Crop, warm: Callable[[float], str]) -> str:
+    """When it is set where there is a weather record; empty for what goes by weeks from the freezes."""
+    if crop.set_when == "dormant":
+        return f"while it rests; {crop.roots_in_weeks} weeks to root before the ground freezes"
+    if crop.set_when == "before winter" and crop.set_below_c is not None:
+        return f"when usual days fall below {warm(crop.set_below_c)}; {crop.roots_in_weeks} weeks to root before winter"
+    return ""
+
+
+def _other(crop: Crop, field: str, catalogue: Catalogue, units: Units) -> str:
+    """What other sources have for it, where that is not much the same; empty for a figure of the school's own."""
+    said = []
+    for name, words in TOLD_WITH.get(field, {}).items():
+        found = catalogue.tables.others.get((crop.key, name))
+        ours = float(getattr(crop, name))
+        if found is None or name in crop.own or abs(found.value - ours) <= ALIKE * max(abs(ours), abs(found.value)):
+            continue
+        step = 25.4 if units == "us" else 10.0  # the source knows no eighths of an inch
+        length = format_length(round(found.value / step) * step, units, feet=found.value > 900)
+        said.append(
+            (words.format(length if name.endswith("_mm") else format_temperature(found.value, units)), found.source)
+        )
+    if not said:
+        return ""
+    return f"{'; '.join(words for words, _ in said)} by {said[0][1]}."
 
 
 def _published(crop: Crop, field: str) -> bool:

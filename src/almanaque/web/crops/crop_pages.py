@@ -161,7 +161,9 @@ class CropPageView(View):
 
 def _values(work: UnitOfWork, crop: Crop) -> CropPageView:
     sources = work.context.crops.sources
-    groups: list[FactGroup] = groups_of(crop, work.context.school.units, sources, southern=work.context.school.southern)
+    groups: list[FactGroup] = groups_of(
+        crop, work.context.school.units, work.context.crops, southern=work.context.school.southern
+    )
     rows = {row.crop: row for row in own_crops.rows(work.connection)}
     varieties = [c for c in work.context.crops if c.based_on == crop.kind and c.key != crop.key]
     return CropPageView(
