@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from almanaque.core.errors import BadInput
 from almanaque.core.units import (
     format_area,
+    format_distance,
     format_length,
     format_mass,
     format_mass_range,
@@ -137,3 +138,7 @@ def test_a_range_of_masses_is_told_in_one_unit(low: float, high: float, us: str,
 
 def test_sixteen_ounces_are_a_pound_and_a_thousand_grams_a_kilogram() -> None:
     assert (format_mass(453.59, "us"), format_mass(999.6, "metric")) == ("1.0 lb", "1.00 kg")
+
+
+def test_a_way_over_land_is_told_in_the_schools_units() -> None:
+    assert (format_distance(60, "us"), format_distance(60, "metric")) == ("37 miles", "60 km")

@@ -1,9 +1,22 @@
+from datetime import date
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
-from almanaque.core.garden.bed import Grid, Rectangle, cell_name, check_kept, grid_of, parse_cells, soil_litres
+from almanaque.core.garden.bed import (
+    COLDEST_SILL_C,
+    WARMEST_SILL_C,
+    Grid,
+    Rectangle,
+    cell_name,
+    check_kept,
+    check_warmth,
+    grid_of,
+    parse_cells,
+    soil_litres,
+)
 from almanaque.core.garden.outline import Shape, check_place, check_site
 from tests.refuses import refuses
 
@@ -135,3 +148,23 @@ def test_a_site_has_a_size_that_can_be(width: float, says: str) -> None:
     for size in ((width, 1000), (1000, width)):
         with refuses(says):
             check_site(*size)
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "overlaps"),
+    [(None, None, True), ("06-01", None, True), ("06-02", None, False), (None, "05-01", True), (None, "04-30", False)],
+)
+def test_a_kept_part_holds_its_place_on_its_first_and_its_last_day(
+    first: str | None, last: str | None, overlaps: bool
+) -> None:
+    days = [date.fromisoformat(f"2027-{day}") if day else None for day in (first, last)]
+    part = Rectangle(0, 0, 300, 300, "fig", *days)
+    assert part.overlaps(date(2027, 5, 1), date(2027, 6, 1)) == overlaps
+
+
+def test_a_sill_is_neither_a_larder_nor_an_oven() -> None:
+    for warmth in (None, COLDEST_SILL_C, WARMEST_SILL_C):
+        check_warmth(warmth)
+    for warmth in (COLDEST_SILL_C - 0.1, WARMEST_SILL_C + 0.1):
+        with refuses("garden.sill_out_of_range", field="warmth"):
+            check_warmth(warmth)

@@ -288,3 +288,30 @@ def test_what_wants_something_to_hold_on_to_says_what() -> None:
     assert (found.code, found.severity) == ("needs_support", "note")
     assert found.params["supports"]
     assert crowding.support_findings(plan("carrot", (0, 0)), [], cell_mm=FT, units="us") == []
+
+
+def test_vines_are_measured_to_every_side() -> None:
+    reach = CROPS["pumpkin"].sprawls_mm
+    assert reach is not None
+    length, width = 3 * reach, 3 * reach
+    for x, y in (
+        (reach / 2, 1.5 * reach),
+        (1.5 * reach, reach / 2),
+        (2.5 * reach, 1.5 * reach),
+        (1.5 * reach, 2.5 * reach),
+    ):
+        vine = plan("pumpkin", (0, 0), positions_mm=((x, y),))
+        assert len(crowding.runs_out(vine, length_mm=length, width_mm=width, units="us")) == 1
+    middle = plan("pumpkin", (0, 0), positions_mm=((1.5 * reach, 1.5 * reach),))
+    assert crowding.runs_out(middle, length_mm=length, width_mm=width, units="us") == []
+
+
+def test_a_pair_without_reason_or_source_is_a_mistake_and_one_kind_is_no_neighbour_of_itself() -> None:
+    for reason, source in (("", "a book"), ("scent", " ")):
+        with pytest.raises(ValueError, match="reason and source"):
+            Pair("carrot", "onion", "good", "evidence", reason, source)
+    pair = Pair("carrot", "onion", "bad", "evidence", "why not", "a book")
+    mine, same, other = plan("carrot", (0, 0)), plan("carrot", (1, 0), key="second"), plan("onion", (0, 1))
+    assert companions.neighbours(mine, [same], [pair], "traditional") == []
+    (found,) = companions.neighbours(mine, [other, mine], [pair], "traditional")
+    assert (found.severity, [fix.code for fix in found.fixes]) == ("care", ["something_else_between"])

@@ -13,6 +13,7 @@ from almanaque.core.garden.layout import (
     number_words,
     other_readings,
     own_count,
+    pitch,
     spans,
     square_count,
     squares_needed,
@@ -181,3 +182,14 @@ def test_a_distance_by_hand_is_one_span_where_nobody_says_how_many() -> None:
     assert [by_hand(160.0, spans) for spans in (None, 0.5, 2.0)] == [160.0, 80.0, 320.0]
     with refuses("garden.hand_span_missing", field="follows"):
         by_hand(None, 2.0)
+
+
+def test_the_pitch_is_that_in_the_square_and_the_spacing_over_rows_and_blocks() -> None:
+    cells, grid = [(c, r) for c in range(3) for r in range(3)], grid_of(3 * FT, 3 * FT, FT)
+    for crop, wish, expected in (
+        ("carrot", LayoutWish(), FT / 4),
+        ("kale", LayoutWish(), CROPS["kale"].in_row_mm),
+        ("carrot", LayoutWish("rows", "figures"), CROPS["carrot"].in_row_mm),
+    ):
+        laid = lay_out(cells, grid, CROPS[crop], wish)
+        assert pitch(laid, grid, figures(CROPS[crop], wish, FT)) == pytest.approx(expected)

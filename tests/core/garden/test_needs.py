@@ -9,6 +9,7 @@ from almanaque.core.garden.bed import grid_of
 from almanaque.core.garden.bed_strings import stringing
 from almanaque.core.garden.needs import MaterialNeed
 from almanaque.data import catalogue
+from tests.refuses import refuses
 
 FT = 304.8
 CROPS = catalogue()
@@ -142,3 +143,47 @@ def test_every_life_and_size_names_its_source() -> None:
 def test_a_bed_near_its_end_is_a_note_and_then_care(year: int, severity: str | None) -> None:
     found = bed_rebuild.near_end("Bed 1", "pine boards", 2019, year=year, page="/x")
     assert [finding.severity for finding in found] == ([severity] if severity else [])
+
+
+def test_string_is_bought_by_the_whole_yard_or_metre_and_sticks_come_with_it() -> None:
+    for units, mm, amount, word in (("us", 914.5, 2, "yd"), ("us", 914.4, 1, "yd"), ("metric", 2000.0, 2, "m")):
+        string, sticks = needs.string(mm, 6, units, "Bed 1")  # type: ignore[arg-type]
+        assert (string.kind, string.what, string.amount, string.unit, string.why) == (
+            "string",
+            "string",
+            amount,
+            word,
+            "Bed 1",
+        )
+        assert (sticks.kind, sticks.what, sticks.amount, sticks.unit, sticks.why) == ("string", "stick", 6, "", "Bed 1")
+    assert needs.string(900.0, 0, "us", "Bed 1") == []
+
+
+@pytest.mark.parametrize(
+    ("starts", "tray"),
+    [(1, (6, 1)), (7, (12, 1)), (13, (24, 1)), (24, (24, 1)), (37, (50, 1)), (210, (72, 3)), (201, (72, 3))],
+)
+def test_a_tray_is_chosen_by_the_cells_to_spare_and_the_trays_to_carry(starts: int, tray: tuple[int, int]) -> None:
+    assert needs.tray_for(starts) == tray
+
+
+def test_no_start_needs_no_tray() -> None:
+    with refuses("garden.no_start_in_tray"):
+        needs.tray_for(0)
+
+
+def test_litres_of_one_thing_add_up_and_tools_for_one_child_each_say_so() -> None:
+    soil = MaterialNeed("soil", "compost", 1.4, "bags", "Bed 1", litres=80.0)
+    (line,) = needs.gathered([soil, MaterialNeed("soil", "compost", 1.4, "bags", "Bed 2", litres=85.0)], {})
+    assert (line.amount, line.litres, line.why) == (3.0, 165.0, "Bed 1; Bed 2")
+    said = {need.what: need.why for need in needs.tools(26)}
+    assert "one each" in said.values()
+    assert any(why.startswith("one for ") for why in said.values())
+    assert "one for 1" not in said.values()
+
+
+def test_packets_are_counted_from_the_seeds_that_are_sown() -> None:
+    found = needs.planting(CROPS["radish"], "direct", 500, germination=None, sow_factor=1.0, units="us", why="Bed 1")
+    (line,) = found
+    assert (line.unit, line.why) == ("packets", "Bed 1: 500 plants from 654 seeds, 7 g")
+    assert line.amount == pytest.approx(654 / 300)

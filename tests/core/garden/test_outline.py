@@ -130,3 +130,8 @@ def test_a_planters_pockets_are_its_squares() -> None:
     grid = pockets_of(1200, 200, 6)
     assert (grid.columns, grid.rows, grid.pitch_x_mm, grid.cell_mm) == (6, 1, 200, 200)
     assert len(grid.cells) == 6
+
+
+def test_an_outline_on_a_line_is_refused_where_it_is_drawn() -> None:
+    with refuses("garden.outline_on_a_line", field="outline"):
+        check_outline([(0.0, 0.0), (300.0, 0.0), (600.0, 0.0)], 600.0, 600.0)

@@ -12,6 +12,7 @@ from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.harvest import coming_harvest, forecast_error, money, products, what_worked
 from almanaque.core.harvest.coming_harvest import GrowingCrop
 from almanaque.core.harvest.forecast_error import ForecastOutcome
+from almanaque.core.harvest.learned_shift import Nearby
 from almanaque.core.harvest.what_worked import CropSeason
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
 from almanaque.core.seeds import planting_stock
@@ -271,3 +272,23 @@ def test_a_goal_is_reached_by_what_came_in_and_by_no_more_than_all_of_it() -> No
     assert money.Balance(12_000, 0, 10_000).share == 1.0
     assert money.Balance(2500, 900, None).share is None
     assert money.Balance(2500, 900, 10_000).left == 1600
+
+
+def test_what_a_school_may_tell_others_is_a_share_for_each_crop() -> None:
+    facts = [fact(9, "a"), fact(9, "b"), fact(0, "a", crop="radish")]
+    told = forecast_error.own_shares(facts)
+    assert list(told) == ["kale", "radish"]
+    assert told["kale"].share > told["radish"].share
+    assert 0 < told["kale"].unsure < told["radish"].unsure
+    assert forecast_error.own_shares([]) == {}
+
+
+def test_what_neighbours_found_moves_a_crop_that_was_never_measured_here() -> None:
+    nearby = [Nearby("kale", 0.2, 0.03, 4), Nearby("radish", -0.2, 0.03, 4)]
+    days = forecast_error.of_neighbours(KALE, nearby)
+    least, most = KALE.days[KALE.methods[0]]
+    assert 0 < days < 0.2 * (least + most) / 2
+    assert forecast_error.of_neighbours(RADISH, nearby) < 0
+    assert forecast_error.of_neighbours(GARLIC, nearby) == 0
+    moved = forecast_error.corrected(KALE, 10)
+    assert forecast_error.of_neighbours(moved, nearby) == days, "a correction in use does not count twice"

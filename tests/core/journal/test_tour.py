@@ -5,7 +5,7 @@ import pytest
 
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.core.journal.sightings import Remedy, Sighting
-from almanaque.core.journal.tour import Question, Toured, questions
+from almanaque.core.journal.tour import Question, Toured, found_plant, questions
 from almanaque.core.year.steps import as_they_stand, steps
 from almanaque.data import catalogue
 from tests.places import D
@@ -180,3 +180,14 @@ def test_a_step_set_by_hand_is_asked_as_one_that_is_planned() -> None:
     assert asked[0]
     assert asked[0] == asked[1]
     assert asked[2] == []
+
+
+def test_a_plant_that_nobody_sowed_is_asked_after_until_it_has_a_name() -> None:
+    unknown = found_plant("f", "", "Bed 1, A2", D("2027-04-20"))
+    known = found_plant("f", "Borage", "Bed 1, A2", D("2027-04-20"))
+    assert (unknown.code, unknown.subject, unknown.planting, unknown.ask) == ("found", "f", "", "name")
+    assert unknown.title == "Unknown plant at Bed 1, A2: what is it?"
+    assert unknown.detail == "Nobody sowed it; seen since 20 Apr. Nobody tastes it before it is known"
+    assert (known.code, known.subject, known.planting, known.ask) == ("found", "f", "", "choice")
+    assert (known.title, known.detail) == ("Borage at Bed 1, A2: keep it?", "Nobody sowed it; seen since 20 Apr")
+    assert known.answers == unknown.answers != ()

@@ -67,3 +67,18 @@ def test_every_line_is_kept_or_explained_and_nothing_is_invented(lines: list[tup
     assert set(kept) <= {(r.day, r.tmin_c, r.tmax_c) for r in given_readings}
     span = (kept[-1][0] - kept[0][0]).days + 1 if kept else 0
     assert len(kept) + checked.missing_days == span
+
+
+def test_a_still_day_is_a_reading_and_half_the_days_the_wrong_way_round_are_a_swap() -> None:
+    assert check([Reading(D("2027-04-01"), 3.0, 12.0, None, wind_ms=0.0, where="line 2")], today=TODAY).problems == ()
+    two = [
+        Reading(D("2027-04-01"), 12.0, 3.0, None, where="line 2"),
+        Reading(D("2027-04-02"), 3.0, 12.0, None, where="line 3"),
+    ]
+    assert check(two, today=TODAY).swapped
+    lone = [
+        *two,
+        Reading(D("2027-04-03"), None, 12.0, None, where="line 4"),
+        Reading(D("2027-04-04"), 4.0, 12.0, None, where="line 5"),
+    ]
+    assert not check(lone, today=TODAY).swapped

@@ -69,3 +69,9 @@ def test_a_chart_speaks_of_months_and_nothing_at_all_says_what_it_lacks() -> Non
     assert judged("pea", "2027-05-10", chart=chart)["not_in_chart"] == "chart"
     assert "not_in_chart" not in judged("pea", "2027-04-10", chart=chart)
     assert set(judged("pea", "2027-04-10")) >= {"no_weather"}
+
+
+def test_windows_hold_in_a_year_without_a_leap_day() -> None:
+    leap = TypedFreezes("02-29", "03-10", "11-01", "11-10")
+    for year in (2027, 2028):
+        assert leap.windows(catalogue()["spinach"], "direct", D(f"{year}-03-01"))

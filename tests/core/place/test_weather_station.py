@@ -130,3 +130,11 @@ def test_whatever_a_station_says_only_what_can_be_is_kept(days: list[dict[str, A
         assert r.rain_mm is None or 0 <= r.rain_mm <= 350
         assert r.wind_ms is None or 0 <= r.wind_ms <= 120
     assert timedelta(0) <= TODAY - min((r.day for r in found.readings), default=TODAY)
+
+
+def test_a_day_that_is_none_is_doubted_today_with_what_was_said() -> None:
+    found = examine([{**FINE, "day": "x" * 60}, {**FINE, "day": "2027-04-20"}], before=[], today=TODAY)
+    assert [(doubt.day, doubt.what, doubt.value, doubt.why) for doubt in found.doubts] == [
+        (TODAY, "day", "x" * 40, "is no day"),
+        (D("2027-04-20"), "day", "2027-04-20", "is still to come"),
+    ]

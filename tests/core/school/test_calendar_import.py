@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from almanaque.core.errors import BadInput
 from almanaque.core.school import calendar_import as rules
 from almanaque.core.school.calendar_import import KINDS, CalendarEntry, Event
-from almanaque.core.school.school_year import check_year
+from almanaque.core.school.school_year import SchoolYear, check_year
 from tests.refuses import refuses
 
 D = date.fromisoformat
@@ -186,3 +186,47 @@ def test_words_of_ones_own_decide_and_the_first_line_of_an_event_is_named() -> N
     assert {entry.kind for entry in rules.gather(events, words={**rules.WORDS, "closed day": ("moot",)})} == {
         "closed day"
     }
+
+
+def test_words_of_ones_own_are_not_too_many_and_not_too_long() -> None:
+    rules.check_words("break", ["x" * rules.LONGEST_WORD] * rules.MOST_WORDS)
+    for phrases in (["x"] * (rules.MOST_WORDS + 1), ["x" * (rules.LONGEST_WORD + 1)]):
+        with refuses("school.too_many_marking_words", field="words_break", kind="break"):
+            rules.check_words("break", phrases)
+
+
+def test_an_entry_outside_all_years_is_named_with_its_line() -> None:
+    year = SchoolYear("2026–27", D("2026-08-26"), D("2027-08-24"), (), ())
+    inside, outside = entry("break", "Winter break", "2026-12-19"), entry("break", "Old break", "2020-01-01")
+    rules.check_all_inside([inside], [year])
+    with refuses("school.entry_outside_years", where=outside.where, name="Old break", day=D("2020-01-01")):
+        rules.check_all_inside([inside, outside], [year])
+
+
+def test_a_span_may_last_a_day_and_not_end_before_it() -> None:
+    one = entry("break", "Winter break", "2026-12-19")
+    rules.check_span(one, D("2026-12-19"), D("2026-12-19"))
+    with refuses("school.row_ends_before_start", where=one.where, entry="Winter break"):
+        rules.check_span(one, D("2026-12-19"), D("2026-12-18"))
+
+
+@pytest.mark.parametrize(
+    ("title", "found"),
+    [
+        ("Dismissal at 12:30", time(12, 30)),
+        ("Out at 1 pm", time(13, 0)),
+        ("Out at 1:15 p.m.", time(13, 15)),
+        ("Late start 10 a.m.", time(10, 0)),
+        ("Room 31", None),
+        ("Bus 25:10", None),
+    ],
+)
+def test_a_time_in_a_title_ends_the_half_day(title: str, found: time | None) -> None:
+    assert rules._time_in(title) == found
+
+
+def test_a_calendar_of_as_many_events_as_are_read_is_read_and_one_more_is_not() -> None:
+    many = [event(f"Day {n}", "2026-11-03") for n in range(rules.MOST_ROWS)]
+    assert len(rules.gather(many)) == rules.MOST_ROWS
+    with refuses("school.too_many_events", most=rules.MOST_ROWS):
+        rules.gather([*many, event("One more", "2026-11-03")])

@@ -3,8 +3,9 @@ from datetime import date
 import pytest
 
 from almanaque.core.school import classes
-from almanaque.core.school.classes import Cohort, Grades
+from almanaque.core.school.classes import Cohort, Grades, check_slot_days, flag_words
 from almanaque.core.school.school_year import Calendar, SchoolYear, Span
+from tests.refuses import refuses
 
 D = date.fromisoformat
 
@@ -82,3 +83,27 @@ def test_two_classes_of_one_grade_keep_their_own_names_beside_it() -> None:
 
 def test_grades_are_called_as_the_school_calls_them() -> None:
     assert (Grades(5).name(0), Grades(5).name(3), Grades(5, "Year", 1).name(0)) == ("Kindergarten", "Grade 3", "Year 1")
+
+
+def test_a_weekly_lesson_may_last_a_day_and_not_end_before_it() -> None:
+    for first, last in ((None, None), (None, D("2027-01-01")), (D("2027-01-01"), D("2027-01-01"))):
+        check_slot_days(first, last)
+    with refuses("school.slot_ends_before_start", field="to_day"):
+        check_slot_days(D("2027-01-02"), D("2027-01-01"))
+
+
+def test_flags_are_told_without_a_name() -> None:
+    assert flag_words([("may not handle", "knives"), ("must not eat", "strawberries")]) == [
+        "No knives with this group.",
+        "Someone here must not eat strawberries.",
+    ]
+
+
+def test_the_last_grade_still_moves_up_before_it_leaves() -> None:
+    grades = Grades(5, "Grade", 0)
+    year = SchoolYear("2027–28", D("2027-08-25"), D("2028-08-22"), (), ())
+    by_grade = {2027 - entry: entry for entry in range(2018, 2030)}
+    cohorts = [Cohort(str(grade), f"Class of {entry}", entry) for grade, entry in by_grade.items() if 0 <= grade <= 6]
+    turn = classes.turn_of_year(year, cohorts, grades)
+    assert sorted(moved[0] for moved in turn.moving) == ["1", "2", "3", "4", "5"]
+    assert (turn.leaving, turn.arriving) == (("6",), ("0",))

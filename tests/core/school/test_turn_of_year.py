@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.school import turn_of_year
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Span, check_year
+from almanaque.core.school.turn_of_year import Tally, winners
 from almanaque.core.year.next_season_map import MapWish, RestedBed, propose
 
 YEAR = SchoolYear(
@@ -143,3 +144,10 @@ def test_no_square_is_given_twice_and_no_wish_is_lost(wanted: list[tuple[str, in
     assert len(taken) == len(set(taken))
     assert sorted(w.crop for w in wishes) == sorted([p.wish.crop for p in placed] + [w.wish.crop for w in left])
     assert all(len(p.cells) == p.wish.squares for p in placed)
+
+
+def test_a_class_without_a_vote_has_no_favourite() -> None:
+    tallies = [Tally("kale", {"a": 3}), Tally("pea", {"a": 0, "b": 2}), Tally("okra", {"a": 1})]
+    assert [tally.crop for tally in winners(tallies)] == ["kale", "pea", "okra"]
+    only = [Tally("pea", {"b": 2}), Tally("kale", {"c": 5}), Tally("okra", {"c": 4})]
+    assert [tally.crop for tally in winners(only)] == ["kale", "pea", "okra"]

@@ -166,3 +166,12 @@ def test_lots_that_cannot_be_counted_are_told_in_their_number() -> None:
         lots = [Lot("radish", None, None, "fresh")] * count
         (line,) = order([Wanted(RADISH, 20, "2027-04-01")], {"radish": lots})
         assert said in line.why
+
+
+def test_the_largest_count_is_counted_and_the_least_that_is_sure_says_no_more() -> None:
+    assert wilson(500_000, 1_000_000).rate == 0.5
+    with refuses("seeds.sown_missing", field="sown"):
+        wilson(1, 1_000_001)
+    few, enough = (told(wilson(9 * n // 10, n), 0.9) for n in (seed_lots.LEAST_SOWN - 1, seed_lots.LEAST_SOWN))
+    assert "surer answer" in few.sentence
+    assert "surer answer" not in enough.sentence

@@ -116,3 +116,15 @@ def test_a_job_that_no_lesson_has_time_for_waits_for_somebody_and_is_not_a_carer
     (given,) = assign([long], CALENDAR, adopted_by=None, names=NAMES, load=full)
     assert (given.group_id, given.on_day, given.carer) == (None, None, False)
     assert given.why.startswith("No lesson with time left")
+
+
+def test_who_does_it_is_told_with_why() -> None:
+    sow = next(s for s in steps_of("radish", "direct", "2027-04-13") if s.step == "sow")
+    (any_class,) = assign([sow], CALENDAR, adopted_by=None, names=NAMES, load=Load())
+    assert any_class.why.endswith("has the most time free in those days.")
+    full = Load()
+    for lesson in CALENDAR.lessons(sow.from_day, sow.to_day):
+        if lesson.group_id == "a":
+            full.add(lesson, lesson.minutes)
+    (other,) = assign([sow], CALENDAR, adopted_by="a", names=NAMES, load=full)
+    assert (other.group_id, other.why) == ("b", "Grade 5 has time; the bed's own class is full.")

@@ -136,3 +136,22 @@ def test_a_second_count_is_held_against_the_first() -> None:
     assert (found.params["missing"], found.params["before"]) == (1, 6)
     assert head_count("Hens", reading, [6]) is None
     assert head_count("Hens", reading, [5, 6]) is None
+
+
+def test_a_share_of_all_is_a_share_and_a_reading_without_advice_offers_none() -> None:
+    check_reading(StationReading("cover", "%"), 100, "")
+    check_reading(StationReading("cover", "%"), 0, "")
+    found = judge("Worm box", StationReading("warmth", "°C", 8, 27, "Bring it indoors", ""), 30, "")
+    assert found is not None
+    assert found.fixes == ()
+
+
+def test_a_routine_that_rests_does_not_stop_those_behind_it() -> None:
+    routines = [
+        (1, Routine("Rest", "week", 5, resting=True)),
+        (2, Routine("Feed", "week", 5)),
+        (3, Routine("Clean", "month", 5)),
+        (4, Routine("Look", "week", 5)),
+    ]
+    found = jobs("Box", routines, "", (), D("2027-04-19"), D("2027-04-25"), southern=False)
+    assert [number for number, _ in found] == [2, 4]

@@ -38,3 +38,10 @@ def test_heat_and_heavy_rain_are_told_at_their_limits() -> None:
     assert [f.code for f in found] == ["heat_warning", "rain_warning"]
     assert "water breaks" in found[0].fixes[0].label
     assert alarms([], [seen(0, tmax=HOT_C - 0.1, rain=HEAVY_RAIN_MM - 0.1)], TODAY, "metric") == []
+
+
+def test_rain_is_told_in_the_schools_units() -> None:
+    for units, word in (("us", "in"), ("metric", "mm")):
+        found = [f for f in alarms([], [seen(rain=HEAVY_RAIN_MM + 5)], TODAY, units) if f.code == "rain_warning"]
+        assert found
+        assert str(found[0].params["rain"]).endswith(word)

@@ -82,10 +82,10 @@ def check_outline(corners_mm: Sequence[Point], length_mm: float, width_mm: float
     if not 3 <= len(corners_mm) <= MOST_CORNERS:
         raise BadInput("garden.outline_corners", field="outline", most=MOST_CORNERS)
     polygon = shapely.Polygon(corners_mm)
+    if polygon.convex_hull.area < 1:
+        raise BadInput("garden.outline_on_a_line", field="outline")
     if not polygon.is_valid:
         raise BadInput("garden.outline_crosses_itself", field="outline")
-    if polygon.area < 1:
-        raise BadInput("garden.outline_on_a_line", field="outline")
     left, top, right, bottom = polygon.bounds
     if left < -TOUCH_MM or top < -TOUCH_MM or right > length_mm + TOUCH_MM or bottom > width_mm + TOUCH_MM:
         raise BadInput("garden.corner_outside_box", field="outline")
