@@ -14,7 +14,7 @@ import almanaque.formats
 import almanaque.web
 from almanaque.core import words
 from almanaque.core.accounts import permissions
-from almanaque.core.crops import crop
+from almanaque.core.crops import crop, native_range
 from almanaque.core.findings import said_by
 from almanaque.core.garden import layout, needs
 from almanaque.core.growth import covers, crop_runs, sowing_days
@@ -110,6 +110,7 @@ def test_every_key_that_the_rules_count_in_has_its_word() -> None:
         "arrangement": layout.Arrangement,
         "every": stations.Every,
         "need": needs.Kind,
+        "region": native_range.Region,
         "right": permissions.Right,
     }
     for kind, counted in keys.items():

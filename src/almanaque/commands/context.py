@@ -14,6 +14,7 @@ from psycopg import Connection
 
 from almanaque.core.crops import own_crops
 from almanaque.core.crops.catalogue import Catalogue
+from almanaque.core.crops.native_range import Region, region_of
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.weather_record import Record
@@ -46,6 +47,11 @@ class Context:
     chart: tuple[planting_chart.ChartEntry, ...] = ()
     over_beds: tuple[FeatureRow, ...] = ()
     corrections: tuple[tuple[str, int, int], ...] = ()
+
+    @property
+    def region(self) -> Region:
+        """The region of the earth, for what is native there."""
+        return region_of(self.school.latitude, self.school.longitude)
 
     @property
     def climate(self) -> Climate | None:

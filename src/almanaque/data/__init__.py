@@ -7,6 +7,7 @@ from typing import Any
 
 import almanaque.data.words  # noqa: F401  the words of this floor's codes
 from almanaque.core.crops import catalogue as catalogue_files
+from almanaque.core.crops import native_range as ranges
 from almanaque.core.garden.companions import Pair
 from almanaque.core.place.kinds_of_place import KindOfPlace
 from almanaque.core.school.project_plans import Template
@@ -23,6 +24,12 @@ def catalogue() -> catalogue_files.Catalogue:
         _text("crops.toml"),
         catalogue_files.tables(_text("emergence.toml"), _text("coefficients.toml"), _text("other_figures.toml")),
     )
+
+
+@cache
+def native_range() -> ranges.NativeRange:
+    """Regions of the earth in which the crops are native, and where they are fought."""
+    return ranges.read(_text("native_range.toml"))
 
 
 @cache

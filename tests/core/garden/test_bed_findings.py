@@ -315,3 +315,12 @@ def test_a_pair_without_reason_or_source_is_a_mistake_and_one_kind_is_no_neighbo
     assert companions.neighbours(mine, [same], [pair], "traditional") == []
     (found,) = companions.neighbours(mine, [other, mine], [pair], "traditional")
     assert (found.severity, [fix.code for fix in found.fixes]) == ("care", ["something_else_between"])
+
+
+def test_what_is_fought_in_the_region_asks_for_care_and_the_schools_own_list_goes_before() -> None:
+    told = {"fought": "spreads along rivers", "region": "europe"}
+    (found,) = site_suitability.out_of_hand(plan("sunchoke", (0, 0)), "pot", [], **told)  # type: ignore[arg-type]
+    assert (found.code, found.case, found.severity) == ("invasive", "in_region", "care")
+    assert found.message == "In parts of Europe it is fought as invasive: spreads along rivers."
+    (own,) = site_suitability.out_of_hand(plan("sunchoke", (0, 0)), "pot", ["sunchoke"], **told)  # type: ignore[arg-type]
+    assert (own.case, own.severity) == ("", "fault")

@@ -247,6 +247,8 @@ def test_a_crops_sheet_tells_its_planting_season_and_what_other_sources_say(read
     garlic = open_page(reader, "/year/crops/garlic").text
     assert "When usual days fall below 55 °F; 3 weeks to root before winter" in garlic
     assert "While it rests; 5 weeks to root before the ground freezes" in open_page(reader, "/year/crops/apple").text
+    assert "Introduced; native to South America" in tomato
+    assert "Native to North America" in open_page(reader, "/year/crops/sunflower").text
     assert "In days of 11 hours" in open_page(reader, "/year/crops/short-day-onion").text
 
 

@@ -27,7 +27,7 @@ from almanaque.core.growth.growth_dates import picking_window
 from almanaque.core.school import class_flags
 from almanaque.core.year import bed_promises
 from almanaque.core.year.bed_promises import Promised
-from almanaque.data import neighbour_pairs
+from almanaque.data import native_range, neighbour_pairs
 from almanaque.store.garden import bed_closures, garden, soil
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes as promise_store
@@ -264,7 +264,13 @@ def _plan(
         *crowding.too_wide(me, narrow_mm=bed.shape.narrow_mm, units=units),
         *site_suitability.depth(me, bed.depth_mm, units=units),
         *site_suitability.soil(me, facts.test, context.school.feeding),
-        *site_suitability.out_of_hand(me, bed.kind, context.school.invasive_here.split(",")),
+        *site_suitability.out_of_hand(
+            me,
+            bed.kind,
+            context.school.invasive_here.split(","),
+            fought=native_range().fought(me.crop, context.region),
+            region=context.region,
+        ),
         *_light(facts, me, others),
         *companions.neighbours(me, others, neighbour_pairs(), context.school.neighbours),
         *core_layout.too_few_places(me.name, layout, planting.wanted),

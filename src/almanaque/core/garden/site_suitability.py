@@ -9,7 +9,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting
 from almanaque.core.place.shade import light_words
 from almanaque.core.units import Units, format_length
-from almanaque.core.words import Phrase
+from almanaque.core.words import Phrase, term
 from almanaque.core.words.days import until
 
 PRACTICE = "practice"
@@ -192,8 +192,13 @@ def manure(plan: BedPlanting, raw_manure_on: Sequence[date]) -> list[Finding]:
     return found
 
 
-def out_of_hand(plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str]) -> list[Finding]:
-    """Care for what takes over outside a pot, and for what the school's own list calls invasive here."""
+def out_of_hand(
+    plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str], *, fought: str = "", region: str = ""
+) -> list[Finding]:
+    """Care for what takes over outside a pot, for what the school's own list calls invasive here, or the table for the region.
+
+    `fought` tells how it runs wild in the school's `region`; the school's own list goes before.
+    """
     found = []
     if plan.crop.spreads and bed_kind not in POTS:
         found.append(
@@ -216,6 +221,18 @@ def out_of_hand(plan: BedPlanting, bed_kind: str, invasive_here: Sequence[str]) 
                 {},
                 "school_list",
                 (Fix("something_else"),),
+            )
+        )
+    elif fought:
+        found.append(
+            Finding(
+                "invasive",
+                "care",
+                plan.name,
+                {"region": term("region", region), "fought": fought},
+                "memory",
+                (Fix("ask_before_planting"),),
+                case="in_region",
             )
         )
     return found

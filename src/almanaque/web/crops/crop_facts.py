@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.crop import Crop, Range, turned
+from almanaque.core.crops.native_range import NativeRange, Region
 from almanaque.core.units import Units, format_length, format_mass, format_temperature
 from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
@@ -51,7 +52,9 @@ def group_words(group: str) -> str:
     return GROUP_WORDS[group]
 
 
-def groups_of(crop: Crop, units: Units, catalogue: Catalogue, *, southern: bool) -> list[FactGroup]:
+def groups_of(
+    crop: Crop, units: Units, catalogue: Catalogue, *, southern: bool, region: Region, wild: NativeRange
+) -> list[FactGroup]:
     """The facts by theme; what is not known is left out, and a source only named where it is not the crop's usual one.
 
     Where another source has another figure, both are told.
@@ -59,6 +62,8 @@ def groups_of(crop: Crop, units: Units, catalogue: Catalogue, *, southern: bool)
     sources = catalogue.sources
 
     def source(field: str) -> str:
+        if not field:
+            return ""
         key = crop.source_of(field)
         return "" if key == crop.sources["default"] or (field == "emergence" and not crop.emergence) else sources[key]
 
@@ -200,6 +205,7 @@ def groups_of(crop: Crop, units: Units, catalogue: Catalogue, *, southern: bool)
             fact("nectar", "For bees", "nectar or pollen" if crop.nectar else ""),
             fact("host_for", "Host for", crop.host_for),
             fact("origin", "Origin", crop.origin),
+            fact("", "Here", _here(crop, region, wild)),
             fact("ages_from", "Handled from", f"age {crop.ages_from}"),
         ],
     }
@@ -220,6 +226,17 @@ def groups_of(crop: Crop, units: Units, catalogue: Catalogue, *, southern: bool)
         )
         for title, facts in themes.items()
     ]
+
+
+def _here(crop: Crop, region: Region, wild: NativeRange) -> str:
+    """Whether it is native in the school's region, else to which, and whether it is fought there."""
+    native = wild.native_to(crop)
+    if not native:
+        return ""
+    home = " and ".join(terms("region")[one] for one in native)
+    said = f"native to {terms('region')[region]}" if region in native else f"introduced; native to {home}"
+    fought = wild.fought(crop, region)
+    return f"{said}; fought in parts: {fought}" if fought else said
 
 
 def _planting_season(crop: Crop, warm: Callable[[float], str]) -> str:

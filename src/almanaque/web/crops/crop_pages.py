@@ -15,7 +15,7 @@ from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.words import terms
-from almanaque.data import neighbour_pairs
+from almanaque.data import native_range, neighbour_pairs
 from almanaque.store.crops import own_crops
 from almanaque.web import frame, words
 from almanaque.web.crops.crop_facts import GROUP_WORDS, FactGroup, group_words, groups_of
@@ -162,7 +162,12 @@ class CropPageView(View):
 def _values(work: UnitOfWork, crop: Crop) -> CropPageView:
     sources = work.context.crops.sources
     groups: list[FactGroup] = groups_of(
-        crop, work.context.school.units, work.context.crops, southern=work.context.school.southern
+        crop,
+        work.context.school.units,
+        work.context.crops,
+        southern=work.context.school.southern,
+        region=work.context.region,
+        wild=native_range(),
     )
     rows = {row.crop: row for row in own_crops.rows(work.connection)}
     varieties = [c for c in work.context.crops if c.based_on == crop.kind and c.key != crop.key]

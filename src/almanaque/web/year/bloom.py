@@ -7,6 +7,7 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.garden import drafts
 from almanaque.core.year import bloom
+from almanaque.data import native_range
 from almanaque.store.garden import garden
 from almanaque.web import frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
@@ -88,6 +89,6 @@ def _would_fill(work: UnitOfWork, holes: list[bloom.Gap]) -> list[tuple[str, lis
         middle = (gap.starts + (gap.ends - gap.starts) / 2).month
         months = {(m + 5) % 12 + 1 for m in (middle,)} if southern else {middle}
         good = [c for c in work.context.crops if c.nectar and months & set(c.blooms)]
-        good.sort(key=lambda c: (not c.origin.startswith("native"), not c.host_for, c.name.en))
+        good.sort(key=lambda c: (not native_range().is_native(c, work.context.region), not c.host_for, c.name.en))
         found.append((words.span(gap.starts, gap.ends), [(c.key, c.name.en) for c in good[:5]]))
     return found
