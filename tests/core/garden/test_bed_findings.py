@@ -319,8 +319,8 @@ def test_a_pair_without_reason_or_source_is_a_mistake_and_one_kind_is_no_neighbo
 
 def test_what_is_fought_in_the_region_asks_for_care_and_the_schools_own_list_goes_before() -> None:
     told = {"fought": "spreads along rivers", "region": "europe"}
-    (found,) = site_suitability.out_of_hand(plan("sunchoke", (0, 0)), "pot", [], **told)  # type: ignore[arg-type]
+    (found,) = site_suitability.out_of_hand(plan("sunchoke", (0, 0)), "container", [], **told)  # type: ignore[arg-type]
     assert (found.code, found.case, found.severity) == ("invasive", "in_region", "care")
     assert found.message == "In parts of Europe it is fought as invasive: spreads along rivers."
-    (own,) = site_suitability.out_of_hand(plan("sunchoke", (0, 0)), "pot", ["sunchoke"], **told)  # type: ignore[arg-type]
+    (own,) = site_suitability.out_of_hand(plan("sunchoke", (0, 0)), "container", ["sunchoke"], **told)  # type: ignore[arg-type]
     assert (own.case, own.severity) == ("", "fault")

@@ -182,10 +182,12 @@ def _weigh(
     up = days_from(days, quantiles(found.up, came_up, QUANTILES))
 
     begins, ends = days[:, None] + found.first, days[:, None] + found.stands
-    here = running.between(running.here, begins, ends)
-    met = running.between(running.lessons, begins, ends) if calendar.slots else here
+    lessons = running.lessons if calendar.slots else running.here
+    here, met = running.both_between(running.here, lessons, begins, ends)
     keeps = each(crop.keeps_days for crop, _ in ways)
-    stored = running.between(running.lessons if calendar.slots else running.here, begins, begins + keeps[:, None])
+    stored = np.zeros_like(met)
+    kept = keeps > 0
+    stored[kept] = running.between(lessons, begins[kept], begins[kept] + keeps[kept][:, None])
     of = found.known.sum(axis=1)
     ripe_years = ripe.sum(axis=1)
     school_years = (ripe & (here > 0)).sum(axis=1)

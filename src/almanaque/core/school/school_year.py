@@ -335,10 +335,15 @@ class Running:
 
     def between(self, counts: Ints, start: Longs, end: Longs) -> Longs:
         """How many from `start` to `end`, both included, arrays of ordinals; days beyond the calendar count none."""
-        last = len(counts) - 1
+        return self.both_between(counts, counts, start, end)[0]
+
+    def both_between(self, counts: Ints, others: Ints, start: Longs, end: Longs) -> tuple[Longs, Longs]:
+        """The same of two counts at once."""
+        last = len(self.here) - 1
         low = np.minimum(np.maximum(start - self.first, 0), last)
         high = np.minimum(np.maximum(end + (1 - self.first), 0), last)
-        return np.asarray(np.maximum(0, counts[high] - counts[low]), dtype=np.int64)
+        one = np.maximum(0, counts[high] - counts[low])
+        return one, one if others is counts else np.maximum(0, others[high] - others[low])
 
 
 def _moved_on(year: SchoolYear, by: timedelta) -> SchoolYear:
