@@ -1,10 +1,13 @@
 """Ranges of first pickings, tried on simulated schools whose truths are stated here and not taken from the code."""
 
+from datetime import timedelta
+
 import numpy as np
 import pytest
 
 from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.predictive_range import spread_days, variety_days, widened
+from almanaque.core.growth.season_to_date import season_to_date
 from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.data import catalogue
@@ -52,6 +55,40 @@ def test_eight_of_ten_first_pickings_of_simulated_schools_fall_into_their_range(
             tried += len(picked)
     assert tried >= 500
     assert 0.76 <= inside / tried <= 0.84
+
+
+@pytest.mark.parametrize(("share", "most"), [(0.3, 0.84), (0.6, 0.84), (0.85, 0.88)])
+def test_eight_of_ten_fall_into_the_range_as_it_is_in_the_middle_of_their_season(share: float, most: float) -> None:
+    """The same schools, asked again when so much of their time has passed: their own weather until that day is known.
+
+    Near the end those that were picked early are no longer asked, and a little more than eight of ten of the others fall into it.
+    """
+    rng = np.random.default_rng(20271114)
+    inside = tried = 0
+    for place in (early_spring(), hard_winters()):
+        setting, felt = Setting(CALENDAR, place, "metric"), place.conditions()
+        for key, method, day in PLANTED:
+            crop = CROPS[key]
+            runs = place.runs(crop, method, ready_by="warmth")
+            rows = felt.starts[D(day).month * 100 + D(day).day]
+            rows = rows[rows >= 0]
+            rows = rows[runs.outcome[rows] == Outcome.RIPE]
+            if not len(rows) or len(rows) < 20:
+                continue
+            picked = rows + first_pickings(rng, runs.first[rows].astype(float), *crop.days[method])
+            for row, came in zip(rows, picked, strict=True):
+                began = felt.first_day + timedelta(days=int(row))
+                today = began + timedelta(days=round(share * int(runs.first[row])))
+                far = season_to_date(crop, method, felt, bed_from=began, today=today)
+                assert far is not None
+                if came <= row + (today - began).days:
+                    continue  # picked before that day
+                ahead = weigh(crop, method, [far.day], setting, behind=far.behind)
+                first = felt.first_day.toordinal() + came
+                inside += ahead.first[0, 0] - 0.5 <= first <= ahead.first[0, 2] + 0.5
+                tried += 1
+    assert tried >= 350
+    assert 0.76 <= inside / tried <= most
 
 
 def test_each_cause_makes_the_range_wider_and_none_moves_the_middle() -> None:
