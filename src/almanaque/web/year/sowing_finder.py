@@ -1,20 +1,17 @@
 """Year: when to sow a crop. All candidate weeks against the school year, back from a day, and from a week to a pencil planting."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated, cast
 
 import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
-from pydantic import BaseModel
 
 from almanaque.commands.garden import free_squares, plantings
 from almanaque.commands.garden.plantings import Paint
 from almanaque.commands.growth import forecasts
-from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
-from almanaque.core.growth import nearest_fit, school_fit
+from almanaque.core.growth import school_fit
 from almanaque.core.growth.chart_beside_record import where_they_differ
 from almanaque.core.growth.covers import COVERS, Covering, CoverKey
 from almanaque.core.growth.nearest_fit import Aim
@@ -24,54 +21,22 @@ from almanaque.core.growth.sowing_days import Weighed, weigh
 from almanaque.core.units import format_temperature
 from almanaque.core.words import terms
 from almanaque.store.garden import garden
-from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
 from almanaque.web.garden import sheet_parts
 from almanaque.web.garden.paint_form import FIRST_CROP, read_method
 from almanaque.web.htmx import vary
 from almanaque.web.pictures.families import family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
-from almanaque.web.view import View
 from almanaque.web.year import finder_picture as picture
 from almanaque.web.year.short_reasons import SHORT, short_reason
+from almanaque.web.year.sowing_chosen import DeadlineView, chosen_view, deadline_of
+from almanaque.web.year.sowing_query import AIMS, FinderForm, FinderQuery, address
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 LINES, WEEKS = 22, 56  # lines on a page, and weeks looked at for them
 HOPELESS = 0.05  # a week whose sowings ripen in fewer years than this share is left out and said in words
-AIMS: dict[Aim, str] = {"ready": "ready for", "picked": "picked before", "set out": "big enough to set out by"}
-
-
-class FinderForm(BaseModel):
-    """What the page is asked: crop, way, place, and perhaps a day to be ready for."""
-
-    crop: str = FIRST_CROP
-    method: str = ""
-    bed: str = ""
-    cover: str = ""
-    aim: str = "ready"
-    by: str = ""
-    sow: str = ""
-    starts: str = ""
-
-
-VERBS: dict[Method, str] = {"direct": "Sow", "indoors": "Sow indoors", "starts": "Set out", "cloves": "Set"}
-
-
-@dataclass(frozen=True)
-class FinderQuery:
-    """The question, read."""
-
-    crop: Crop
-    method: Method
-    bed: Bed | None
-    cover: CoverKey | None
-    setting: Setting
-    aim: Aim
-    goal: date | None
-    sow: date | None
-    first: date
 
 
 @dataclass(frozen=True)
@@ -100,7 +65,9 @@ def chosen_day(scope: Look, form: Annotated[FinderForm, Depends()]) -> Response:
     """The part of the page about the chosen day."""
     with scope.open() as work:
         asked = _read(work, form)
-        return vary(frame.part(work, "year/_sowing_chosen.html", {"chosen": _chosen(work, asked, form), "form": form}))
+        return vary(
+            frame.part(work, "year/_sowing_chosen.html", {"chosen": chosen_view(work, asked, form), "form": form})
+        )
 
 
 @router.post("/year/finder")
@@ -165,7 +132,7 @@ def _page(work: UnitOfWork, form: FinderForm) -> Response:
         goal=asked.goal,
         chart=chart_months(asked.crop, asked.method, asked.setting),
     )
-    deadline = _deadline(work, asked)
+    deadline = deadline_of(work, asked)
     chosen = asked.sow or _proposed(work, weighed, rows, deadline)
     asked_for = form.model_copy(
         update={"sow": chosen.isoformat() if chosen else "", "method": asked.method, "crop": asked.crop.key}
@@ -189,9 +156,9 @@ def _page(work: UnitOfWork, form: FinderForm) -> Response:
         "chart_differs": where_they_differ(asked.crop, asked.method, asked.setting, after=asked.first),
         "left_out": _left_out(work, asked, weighed, rows),
         "deadline": deadline,
-        "later": _address(work, asked_for, starts=following.isoformat(), sow="") if following else "",
-        "back_from": [(_address(work, asked_for, by=iso, sow=""), name) for iso, name in _feasts(work)[:3]],
-        "chosen": _chosen(work, _with(asked, chosen), asked_for),
+        "later": address(work, asked_for, starts=following.isoformat(), sow="") if following else "",
+        "back_from": [(address(work, asked_for, by=iso, sow=""), name) for iso, name in _feasts(work)[:3]],
+        "chosen": chosen_view(work, _with(asked, chosen), asked_for),
     }
     return frame.page(
         work, "year", f"When to sow {asked.crop.name.en.lower()}", values, template="year/sowing_finder.html"
@@ -204,27 +171,11 @@ def _with(asked: FinderQuery, chosen: date | None) -> FinderQuery:
     )
 
 
-def _address(work: UnitOfWork, form: FinderForm, **change: str) -> str:
-    """The address of this page with some of its fields changed."""
-    fields = form.model_copy(update={"starts": "", **change}).model_dump()
-    return frame.address(work, "/year/finder", **{key: value for key, value in fields.items() if value})
-
-
 def _day_in_week(work: UnitOfWork, monday: date) -> date:
     """The first day of a week, from today on, on which children are here; its first day when there is none."""
     first = max(monday, work.today) if work.today < monday + timedelta(days=7) else monday
     here = work.context.setting.calendar.next_day_here(first)
     return here if here is not None and here < monday + timedelta(days=7) else first
-
-
-@dataclass(frozen=True)
-class DeadlineView(View):
-    """Filled by `_deadline`, read by its template."""
-
-    sentence: str
-    best: str
-    best_day: date | None
-    latest_day: date | None
 
 
 def _proposed(work: UnitOfWork, weighed: Weighed, rows: list[int], deadline: DeadlineView | None) -> date | None:
@@ -343,115 +294,3 @@ def _feasts(work: UnitOfWork) -> list[tuple[str, str]]:
         if last is not None and last >= work.today and not any(day == last for day, _ in found):
             found.append((last, "Last day of school"))
     return [(day.isoformat(), f"{name}, {words.short_day(day)} {day.year}") for day, name in sorted(found)]
-
-
-def _deadline(work: UnitOfWork, asked: FinderQuery) -> DeadlineView | None:
-    """The answer to “by when must I sow?”, in a sentence; None when no day was asked for."""
-    if asked.goal is None:
-        return None
-    found = nearest_fit.back_from(
-        asked.crop, asked.method, asked.goal, asked.setting, not_before=work.today, aim=asked.aim
-    )
-    years = f" ({found.latest_years} of {found.of} years)" if found.of else ""
-    best = f" ({found.best_years} of {found.of} years)" if found.of else ""
-    verb = VERBS[asked.method]
-    goal = f"{AIMS[asked.aim]} {words.short_day(asked.goal)}"
-    if found.latest and found.best:
-        sentence = (
-            f"{verb} by {words.short_day(found.latest)}{years} at the latest "
-            f"to have it {goal}; best on {words.short_day(found.best)}{best}."
-        )
-    elif found.best:
-        sentence = f"No day makes it {goal} in four years of five. The best is {words.short_day(found.best)}{best}."
-    else:
-        sentence = f"No day from today on makes it {goal}."
-    if found.best and asked.aim == "ready":
-        sentence += _from_where(asked, found.best)
-    return DeadlineView(
-        sentence=sentence,
-        best=words.short_day(found.best) if found.best else "",
-        best_day=found.best,
-        latest_day=found.latest,
-    )
-
-
-def _from_where(asked: FinderQuery, best: date) -> str:
-    """Whether what is started on the best day is fresh on the day asked for, still stands, or comes from store."""
-    assert asked.goal is not None
-    dates = school_fit.judge(asked.crop, asked.method, best, asked.setting).dates
-    match nearest_fit.waits(asked.crop, dates, asked.goal):
-        case "standing":
-            return " By then it still stands, past its best."
-        case "stored" if asked.crop.keeps_how:
-            return f" By then it comes from store: {asked.crop.keeps_how}."
-        case _:
-            return ""
-
-
-@dataclass(frozen=True)
-class MendView(View):
-    """A change that would mend it, as a link to the same page with the change made."""
-
-    label: str
-    href: str
-
-
-@dataclass(frozen=True)
-class ChosenDayView(View):
-    """A day of the finder in full."""
-
-    day: str
-    iso: str
-    short: str
-    dates: Sequence[str]
-    verdict: str
-    verdict_class: str
-    years: str
-    notes: list[sheet_parts.NoteView]
-    mends: list[MendView]
-    past: bool
-    groups: list[tuple[str, str]]
-    beds: list[tuple[str, str]]
-    bed: str
-
-
-def _chosen(work: UnitOfWork, asked: FinderQuery, form: FinderForm) -> ChosenDayView | None:
-    """The chosen day in full: dates, verdict, findings, what would mend it, and the form that pencils it in."""
-    if asked.sow is None:
-        return None
-    judged = school_fit.judge(asked.crop, asked.method, asked.sow, asked.setting)
-    notes = [sheet_parts.note(finding, number, work.today) for number, finding in enumerate(judged.findings, start=1)]
-    mends = (
-        []
-        if judged.verdict == "fits"
-        else [
-            MendView(label=mend.label, href=_mended(work, form, mend.action, mend.value))
-            for mend in nearest_fit.mends(judged, asked.setting, not_before=work.today)
-        ]
-    )
-    names = work.context.group_names(asked.sow)
-    return ChosenDayView(
-        day=words.long_day(asked.sow),
-        iso=asked.sow.isoformat(),
-        short=words.short_day(asked.sow),
-        dates=sheet_parts.date_sentences(asked.crop, asked.method, judged.dates, None, asked.sow),
-        verdict=terms("verdict")[judged.verdict],
-        verdict_class=sheet_parts.VERDICT_CLASS[judged.verdict],
-        years=f"children here to pick in {judged.n} of {judged.of} years" if judged.of else "",
-        notes=notes,
-        mends=mends,
-        past=asked.sow < work.today,
-        groups=[
-            ("", "the bed's own class"),
-            *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(asked.sow)),
-        ],
-        beds=[("", "choose a bed"), *((str(bed.id), bed.name) for bed in garden.beds(work.connection))],
-        bed=form.bed,
-    )
-
-
-def _mended(work: UnitOfWork, form: FinderForm, action: str, value: str) -> str:
-    """The address of the same page with the change made; empty where it is none of this page."""
-    if action.startswith("start:"):
-        return _address(work, form, method=action.removeprefix("start:"), sow=value)
-    return _address(work, form, cover=value) if action == "cover" else ""
