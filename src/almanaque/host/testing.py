@@ -14,6 +14,7 @@ from almanaque.host.errors import HostError
 
 # In this order within each process, so that a broken rule shows before servers start; the browser comes last.
 FLOORS = ("core", "data", "docs", "formats", "reference", "store", "web", "host", "browser")
+ON_A_SERVER = frozenset({"store", "web", "host", "browser"})
 MOST_PROCESSES = 4
 TIMES = "tests/durations.json"  # seconds a file took when it was last measured; `test --measure` writes it
 SLOWEST = 10
@@ -43,6 +44,7 @@ def run_tests(clone: Path, only: Sequence[str], *, measure: bool = False) -> int
     shares = shared_out(files, known, processes=min((os.cpu_count() or 1) + 1, MOST_PROCESSES))
     began = time.monotonic()
     with TemporaryDirectory() as folder:
+        server = _server_made_ready(clone) if any(Path(file).parts[1] in ON_A_SERVER for file in files) else None
         running = [
             subprocess.Popen(
                 [sys.executable, "-m", "pytest", "-q", "-p", "no:xdist", *share, *names],
@@ -52,6 +54,8 @@ def run_tests(clone: Path, only: Sequence[str], *, measure: bool = False) -> int
             for number, share in enumerate(shares)
         ]
         codes = [process.wait() for process in running]
+        if server is not None:
+            server.communicate()
         took: dict[str, float] = {}
         for path in sorted(Path(folder).glob("*.json")):
             took.update(json.loads(path.read_text(encoding="utf-8")))
@@ -61,6 +65,16 @@ def run_tests(clone: Path, only: Sequence[str], *, measure: bool = False) -> int
     worst = max(codes, key=abs, default=0)
     print(f"almanaque: tests {'failed' if worst else 'passed'} ({time.monotonic() - began:.0f} s)")
     return worst
+
+
+def _server_made_ready(clone: Path) -> subprocess.Popen[bytes]:
+    """The database server with its templates is made while the first files, which need none, are run; it stays until they end.
+
+    A test that needs it earlier waits for it.
+    """
+    return subprocess.Popen(
+        [sys.executable, "-m", "tests.ready"], cwd=clone, env=_environment(clone), stdin=subprocess.PIPE
+    )
 
 
 def chosen(clone: Path, only: Sequence[str]) -> tuple[list[str], list[str]]:
