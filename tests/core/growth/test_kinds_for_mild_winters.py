@@ -78,3 +78,13 @@ def test_where_days_stay_short_it_is_told_that_it_makes_no_bulb() -> None:
     assert "It waits for days of 13 hours" in found.reason
     cold = judge(CROPS["okra"], "direct", date(2027, 5, 15), Setting(CALENDAR, PLACES["cool coast"], "us"))
     assert all(finding.case == "" for finding in cold.findings if finding.code == "not_ripe")
+
+
+@pytest.mark.parametrize("place", ["early", "hard", "cool coast", "warm rains"])
+def test_of_days_that_need_care_those_in_season_come_first(place: str) -> None:
+    garlic, days = CROPS["garlic"], [date(2027, 7, 1) + timedelta(days=n) for n in range(200)]
+    weighed = weigh(garlic, "cloves", days, Setting(CALENDAR.carried_on, PLACES[place], "us"))
+    first = days[min(range(len(days)), key=lambda n: (weighed.ranks[n], n))]
+    assert first.month in (9, 10, 11)
+    assert ((weighed.ranks == 0) == (weighed.verdict == 0)).all()
+    assert ((weighed.ranks == 3) == (weighed.verdict == 2)).all()

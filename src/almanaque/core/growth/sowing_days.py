@@ -74,6 +74,12 @@ class Weighed:
     said: Mapping[str, verdicts.Grave]
     verdict: npt.NDArray[np.int8]
 
+    @property
+    def ranks(self) -> npt.NDArray[np.int8]:
+        """Which day to begin with, the least first: 0 fits; of those that need care 1 in season and 2 outside it; 3 misses."""
+        out_of_season = (self.said["not_in_window"] != verdicts.NONE) | (self.said["not_in_chart"] > verdicts.NOTE)
+        return np.where(self.verdict == 1, 1 + out_of_season, np.where(self.verdict == 2, 3, 0)).astype(np.int8)
+
     def verdict_of(self, at: int) -> Verdict:
         return VERDICTS[int(self.verdict[at])]
 

@@ -204,7 +204,8 @@ def _here(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
     found = []
     for method in crop.methods:
         weighed = weigh(crop, method, days, work.context.setting)
-        spans = _spans(days, [int(v) for v in weighed.verdict], 0) or _spans(days, [int(v) for v in weighed.verdict], 1)
+        ranks = [int(rank) for rank in weighed.ranks]
+        spans = next((runs for rank in range(3) if (runs := _spans(days, ranks, rank))), [])
         care = "" if (weighed.verdict == 0).any() else " with care"
         said = (
             f"{', '.join(words.span(a, b + timedelta(days=6)) for a, b in spans)}{care}"
@@ -215,11 +216,11 @@ def _here(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
     return found
 
 
-def _spans(days: list[date], grades: list[int], wanted: int) -> list[tuple[date, date]]:
-    """Runs of weeks with a verdict, as first and last Monday."""
+def _spans(days: list[date], ranks: list[int], wanted: int) -> list[tuple[date, date]]:
+    """Runs of weeks of a rank, as first and last Monday."""
     runs: list[tuple[date, date]] = []
-    for day, grade in zip(days, grades, strict=True):
-        if grade == wanted:
+    for day, rank in zip(days, ranks, strict=True):
+        if rank == wanted:
             if runs and (day - runs[-1][1]).days == 7:
                 runs[-1] = (runs[-1][0], day)
             else:
@@ -234,7 +235,7 @@ def _curve(work: UnitOfWork, crop: Crop) -> CurveView | None:
     monday = work.day - timedelta(days=work.day.weekday())
     days = [monday + timedelta(weeks=n) for n in range(WEEKS)]
     weighed = weigh(crop, crop.methods[0], days, work.context.setting)
-    row = min(range(len(days)), key=lambda n: (int(weighed.verdict[n]), n))
+    row = min(range(len(days)), key=lambda n: (int(weighed.ranks[n]), n))
     dates = dates_at(weighed, row, crop, crop.methods[0])
     begin, end = dates.bed_from, dates.last_pick
     length = max(1, (end - begin).days)

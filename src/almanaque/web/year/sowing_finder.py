@@ -179,11 +179,11 @@ def _day_in_week(work: UnitOfWork, monday: date) -> date:
 
 
 def _proposed(work: UnitOfWork, weighed: Weighed, rows: list[int], deadline: DeadlineView | None) -> date | None:
-    """The week to begin with: the best one for the day asked for, else the first that fits, else the first that needs care."""
+    """The week to begin with: the best one for the day asked for, else the first that fits, else that needs care, in season first."""
     if deadline and deadline.best_day:
         return deadline.best_day
-    for grade in (0, 1):
-        found = next((row for row in rows if weighed.verdict[row] == grade), None)
+    for rank in range(3):
+        found = next((row for row in rows if weighed.ranks[row] == rank), None)
         if found is not None:
             return date.fromordinal(int(weighed.days[found]))
     return date.fromordinal(int(weighed.days[rows[0]])) if rows else None
