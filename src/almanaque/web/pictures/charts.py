@@ -118,7 +118,7 @@ def forecast_and_fact(rows: Sequence[Named], *, description: str) -> Markup:
 
     `rows` hold name, early, late, error [d], and last_early, last_late: the range on the eve of it, None where that was not kept.
     """
-    y = {"field": "name", "type": "nominal", "sort": None, "title": None, "axis": {"labelLimit": 260}}
+    y = {"field": "name", "type": "nominal", "sort": None, "title": None}
     days = {"type": "quantitative", "title": "days after the forecast (before it: below 0)"}
     spec = {
         **_frame(description),
@@ -157,6 +157,7 @@ def _frame(description: str) -> dict[str, Any]:
         "$schema": "https://vega.github.io/schema/vega-lite/v5.json",
         "description": description,
         "width": 620,
+        "padding": {"left": 16, "top": 5, "right": 5, "bottom": 5},  # our type runs wider than the library measures
         "background": None,
         "config": CONFIG,
     }
@@ -173,6 +174,7 @@ def height_chart(rows: Sequence[Named], *, unit: str, description: str) -> Marku
         "$schema": "https://vega.github.io/schema/vega-lite/v5.json",
         "description": description,
         "width": 620,
+        "padding": {"left": 16, "top": 5, "right": 5, "bottom": 5},  # our type runs wider than the library measures
         "height": 300,
         "background": None,
         "data": {"values": [dict(row) for row in rows]},
