@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from almanaque.calc.arguments import body_of, day_of, number
+from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import rows_and_staggered, spacing
 from almanaque.core.garden.bed import Rectangle, grid_of, soil_litres
@@ -115,6 +116,10 @@ def _rounded(positions: Sequence[tuple[float, float]]) -> list[list[float]]:
     return [[round(x, 1), round(y, 1)] for x, y in positions]
 
 
+def _told(crop: Crop) -> dict[str, Any]:
+    return {**crop.model_dump(mode="json"), "picks_days": crop.picks_days, "best_days": crop.best_days}
+
+
 def crops(_: argparse.Namespace) -> dict[str, Any]:
     crops = catalogue()
-    return {"sources": crops.sources, "crops": [crop.model_dump(mode="json") for crop in crops]}
+    return {"sources": crops.sources, "crops": [_told(crop) for crop in crops]}

@@ -252,7 +252,9 @@ class Crop(Strict):
         default=(), description="months north of the equator in which it is cut back"
     )
 
-    picking_days: int = Field(ge=1, le=200, description="how long picking or holding lasts")
+    picking_days: int = Field(
+        ge=1, le=200, description="how long it is picked again and again, or what is picked once is at its best"
+    )
     picked: Literal["once", "many"]
     part: str
     ready_sign: str = Field(min_length=8)
@@ -383,6 +385,16 @@ class Crop(Strict):
     def bare_in(self, *, southern: bool) -> frozenset[int]:
         """Months without leaves, half a year on south of the equator."""
         return turned(self.bare_months, southern=southern)
+
+    @property
+    def picks_days(self) -> int:
+        """Days over which it is picked again and again; 0 for what is picked once."""
+        return self.picking_days if self.picked == "many" else 0
+
+    @property
+    def best_days(self) -> int:
+        """Days for which what is picked once is at its best; 0 for what is picked again and again."""
+        return self.picking_days if self.picked == "once" else 0
 
     def source_of(self, field: str) -> str:
         """Key of the source of a value; `default` serves the values without one of their own."""

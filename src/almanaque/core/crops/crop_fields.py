@@ -163,7 +163,7 @@ GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
             _text("ready_sign", "Ready when", long=True, optional=False),
             _text("how_to_pick", "How to pick", long=True, optional=False),
             CropField("parts", "Other parts", "parts", "leaf: when it is ready | how it is picked || seed: …", True),
-            CropField("picking_days", "Days of picking", "whole"),
+            CropField("picking_days", "Days it is picked, or at its best", "whole"),
             CropField("stands_days", "Days it may stand after the first picking", "whole", optional=True),
             CropField("stands_to_c", "Coldest night that what stands ripe bears", "warmth", optional=True),
             _choice("picked", "Picked", "once", "many"),

@@ -172,8 +172,8 @@ def groups_of(
             *(fact("parts", name.capitalize(), f"{also.sign}. {also.how}") for name, also in crop.parts.items()),
             fact(
                 "picking_days",
-                "Lasts",
-                f"{crop.picking_days} days, picked {'once' if crop.picked == 'once' else 'many times'}",
+                "Picked again for" if crop.picked == "many" else "At its best for",
+                f"{crop.picking_days} days",
             ),
             fact("cure_days", "Cure", f"{crop.cure_days} days" if crop.cure_days else ""),
             fact("yield_g_m2", "Usual yield", _yield(crop, units)),
