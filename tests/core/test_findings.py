@@ -1,18 +1,13 @@
 import ast
-import json
 import re
 from collections.abc import Iterator
-from datetime import date
 from pathlib import Path
 
-import pytest
-
 import almanaque
-from almanaque.core import findings
-from almanaque.core.findings import CODES, Finding, Fix, worst_first
+from almanaque.core.findings import CODES
 from almanaque.core.growth import verdicts
 from almanaque.core.harvest import products
-from almanaque.core.words import Phrase, places, sentences
+from almanaque.core.words import places, sentences
 
 SOURCE = Path(almanaque.__file__).parent
 TABLES = {
@@ -35,51 +30,6 @@ def codes_in_code() -> set[str]:
 
 def test_every_code_that_is_given_has_words_and_every_code_with_words_is_given() -> None:
     assert codes_in_code() == set(CODES)
-
-
-def test_an_unknown_code_is_a_mistake() -> None:
-    with pytest.raises(ValueError, match="not in findings"):
-        Finding("moon", "note", "Kale", {}, "s")
-
-
-def test_faults_come_first_and_order_stays_otherwise() -> None:
-    made = [
-        Finding("no_weather", severity, str(n), {}, "s") for n, severity in enumerate(["note", "care", "fault", "care"])
-    ]
-    assert [f.subject for f in worst_first(made)] == ["2", "1", "3", "0"]
-
-
-FREEZE = Finding(
-    "frost_risk",
-    "care",
-    "Tomato",
-    {"n": 9, "of": 37, "out": date(2027, 5, 1), "covered": Phrase("findings.part.good_distance"), "bears": "0 °C"},
-    "weather",
-    (Fix("way_on", "start:direct", "2027-05-14", {"words": "Start", "day": date(2027, 5, 14)}),),
-)
-
-
-def test_a_stored_finding_is_the_same_finding_and_holds_no_sentence() -> None:
-    text = json.dumps(findings.stored(FREEZE))
-    again = findings.from_store(json.loads(text))
-    assert again == FREEZE
-    assert findings.in_words(again) == findings.in_words(FREEZE)
-    assert "bear" not in text.replace('"bears"', "")
-
-
-def test_a_finding_stored_as_text_keeps_its_text() -> None:
-    old = {
-        "code": "frost_risk",
-        "severity": "care",
-        "subject": "Tomato",
-        "message": "A freeze it does not bear in {9} of 37 years.",
-        "reason": "It fell below 0 °C.",
-        "source": "the weather on file",
-        "fixes": [{"label": "Later", "action": "page", "value": "/year"}],
-    }
-    again = findings.from_store(findings.as_written(old))
-    assert findings.in_words(again) == ["A freeze it does not bear in {9} of 37 years.", "It fell below 0 °C.", "Later"]
-    assert findings.as_written(findings.stored(again)) == findings.stored(again)
 
 
 def written() -> Iterator[tuple[str, str, list[str], set[str], bool]]:

@@ -6,8 +6,6 @@ from functools import cache
 from pathlib import Path
 from typing import get_args
 
-import pytest
-
 import almanaque.calc
 import almanaque.data
 import almanaque.formats
@@ -19,7 +17,7 @@ from almanaque.core.findings import said_by
 from almanaque.core.garden import layout, needs
 from almanaque.core.growth import covers, crop_runs, sowing_days
 from almanaque.core.week import stations
-from almanaque.core.words import Phrase, places, sentences
+from almanaque.core.words import places, sentences
 
 SOURCE = Path(almanaque.calc.__file__).parents[1]
 # Made from a part of its name: where the code is an f-string, every ending that it can have.
@@ -142,35 +140,6 @@ def test_sentences_end_and_say_what_to_do() -> None:
         if " " in sentences()[code] and not code.startswith(("labels.", "terms."))
     ]
     assert [code for code in whole if sentences()[code][0].isupper() and sentences()[code][-1] not in ".”}"] == []
-
-
-def test_places_are_filled_with_days_numbers_names_and_phrases() -> None:
-    words_of = {
-        "{on:day}": ("2027-04-14", "14 Apr"),
-        "{on:month}": ("2027-04-14", "April"),
-        "{on:month_year}": ("2027-04-14", "April 2027"),
-        "{on:week|weeks}": (1, "week"),
-        "{on:and}": (("chard", "kale", "peas"), "chard, kale and peas"),
-        "{on:capital}": ("the bed", "The bed"),
-        "{on:months}": ((4, 5), "April, May"),
-        "{on:small}": ("The bed", "the bed"),
-        "{on:,}": (12000, "12,000"),
-        "{on}": (Phrase("units.length"), "length"),
-    }
-    for sentence, (value, expected) in words_of.items():
-        assert words._FILLER.vformat(sentence, (), {"on": value}) == expected
-    assert words._FILLER.vformat("{n:week|weeks}", (), {"n": 0}) == "weeks"
-
-
-def test_what_was_stored_before_a_sentence_was_reworded_is_still_said() -> None:
-    assert str(Phrase("garden.no_outline", {})) == "“…” has no outline of at least three corners."
-    assert str(Phrase("findings.frost_risk.typed.message", {})) == "A freeze may fall on it around …."
-    assert str(Phrase("findings.soil_poor.message", {})) == "It feeds heavily, and … … low."
-
-
-def test_a_code_without_words_is_an_error_of_ours() -> None:
-    with pytest.raises(KeyError):
-        str(Phrase("garden.nobody_wrote_this"))
 
 
 def test_every_field_that_is_named_has_a_label_and_every_label_a_field() -> None:
