@@ -13,12 +13,13 @@ import structlog
 
 from almanaque.clock import Clock
 from almanaque.commands import context as contexts
+from almanaque.commands.harvest import learning
 from almanaque.commands.place import weather_station
 from almanaque.commands.place.weather_station import NoAnswer
 from almanaque.commands.week import stations
 from almanaque.settings import Settings
 from almanaque.standins.outbox import Outbox
-from almanaque.store import errors
+from almanaque.store import errors, queue
 from almanaque.store.db import Database
 from almanaque.store.place import weather_stations
 from almanaque.store.school import outgoing_mail
@@ -76,11 +77,14 @@ class Rounds:
                         outgoing_mail.sent(connection, one.id, now=self.clock.now())
 
     def routines(self) -> None:
-        """Make the stations' jobs of the weeks to come."""
+        """Make the stations' jobs of the weeks to come, and hear what pickings here and near by teach."""
         for school_id in self._schools():
             with self.database.school(school_id) as connection:
                 context = contexts.load(connection)
-                stations.renew_all(connection, context, today=self.clock.today(context.school.zone))
+                today = self.clock.today(context.school.zone)
+                stations.renew_all(connection, context, today=today)
+                if learning.learn(connection, context, today=today) is not context:
+                    queue.recompute_school(connection, school_id)
 
     def _schools(self) -> list[UUID]:
         try:

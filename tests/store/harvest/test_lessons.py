@@ -1,15 +1,20 @@
 """What schools near by tell each other: only by agreement of both, only within reach, and never who said it."""
 
+import threading
 from datetime import date
 
 import pytest
 
+from almanaque.clock import Clock
 from almanaque.commands import context
 from almanaque.commands.harvest import learning
 from almanaque.core.harvest.learned_shift import Shift, together
 from almanaque.host.postgres import Addresses
+from almanaque.settings import Settings
+from almanaque.store import queue
 from almanaque.store.db import Database
 from almanaque.store.harvest import lessons
+from almanaque.worker.polling import Rounds
 from tests.database import NORTH, SOUTH
 
 TODAY = date(2027, 4, 14)
@@ -92,3 +97,59 @@ def test_a_crop_never_grown_here_begins_with_what_they_found_and_ones_own_are_to
         assert "okra" not in told
         again = learning.learn(here, school, today=TODAY)
         assert again is school, "what was corrected does not teach itself"
+
+
+def jobs(database: Database) -> int:
+    with database.school(NORTH) as connection:
+        row = connection.execute("SELECT count(*) FROM queue.procrastinate_jobs WHERE status = 'todo'").fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+def test_two_first_pickings_at_once_ask_once_and_neither_waits_for_the_other(two_schools: Database) -> None:
+    with two_schools.school(NORTH) as one, two_schools.school(NORTH) as other:
+        for connection in (one, other):
+            connection.execute("SET LOCAL lock_timeout = '5s'")
+            queue.learn_of_picking(connection, NORTH)
+    assert jobs(two_schools) == 1
+    with two_schools.school(NORTH) as again:
+        queue.learn_of_picking(again, NORTH)
+        queue.recompute_school(again, NORTH)
+    assert jobs(two_schools) == 1
+
+
+def test_who_asks_while_another_has_asked_and_not_ended_goes_on_after_it(two_schools: Database) -> None:
+    """As when a calendar is changed by two at once: the second waits, finds it asked for, and keeps what it wrote."""
+    began = threading.Event()
+
+    def second() -> None:
+        with two_schools.school(NORTH) as connection:
+            began.set()
+            queue.recompute_school(connection, NORTH)
+            connection.execute("UPDATE school SET setting = 'kept'")
+
+    with two_schools.school(NORTH) as first:
+        queue.recompute_school(first, NORTH)
+        thread = threading.Thread(target=second)
+        thread.start()
+        assert began.wait(60)
+    thread.join(60)
+    with two_schools.school(NORTH) as connection:
+        assert connection.execute("SELECT setting FROM school").fetchone() == ("kept",)
+    assert jobs(two_schools) == 1
+
+
+def test_every_night_what_was_picked_here_and_near_by_is_heard_of(two_schools: Database) -> None:
+    for school_id in (NORTH, SOUTH):
+        agree(two_schools, school_id)
+    with two_schools.school(SOUTH) as there:
+        lessons.tell(there, SOUTH, {"okra": Shift(0.2, 0.02)})
+        there.execute("UPDATE school SET learns = false, shares_lessons = true")
+    rounds = Rounds(two_schools, Clock(TODAY), Settings())
+    rounds._schools = lambda: [NORTH]  # type: ignore[method-assign]  # only one of them goes round
+    rounds.routines()
+    with two_schools.school(NORTH) as here:
+        assert "okra" in [crop for crop, _, _ in context.load(here).corrections]
+    before = jobs(two_schools)
+    rounds.routines()
+    assert jobs(two_schools) == before

@@ -79,7 +79,7 @@ def first_picked(
         )
     refresh(connection, context, garden.planting(connection, planting_id), bed, today=actor.today)
     if context.school.learns:
-        queue.recompute_school(connection, context.school.id)  # what it teaches moves others too
+        queue.learn_of_picking(connection, context.school.id)  # what it teaches moves others too
 
 
 PASSIVE = {
