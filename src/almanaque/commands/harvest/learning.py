@@ -46,13 +46,13 @@ def learn(connection: Connection[Any], context: Context, *, today: date) -> Cont
 
 def let_pickings_move_dates(connection: Connection[Any], context: Context, *, learns: bool) -> None:
     """Whether corrections come by themselves from now on; those in use stay until the pickings, or somebody, change them."""
-    school.save_learns(connection, learns=learns, shares_lessons=context.school.shares_lessons)
+    school.save_learns(connection, learns=learns)
     queue.recompute_school(connection, context.school.id)
 
 
 def learn_with_others(connection: Connection[Any], context: Context, *, agreed: bool) -> None:
     """Tell schools near by what the crops did here, and hear what they did there; without agreement all of it is taken back."""
-    school.save_learns(connection, learns=context.school.learns, shares_lessons=agreed)
+    school.save_shares_lessons(connection, agreed=agreed)
     if not agreed:
         lessons.tell(connection, context.school.id, {})
     queue.recompute_school(connection, context.school.id)

@@ -409,9 +409,14 @@ def save_practice(
     )
 
 
-def save_learns(connection: Connection[Any], *, learns: bool, shares_lessons: bool) -> None:
-    """Whether the school's own pickings move its dates by themselves, and whether it learns with others near by."""
-    connection.execute("UPDATE school SET learns = %s, shares_lessons = %s", [learns, shares_lessons])
+def save_learns(connection: Connection[Any], *, learns: bool) -> None:
+    """Whether the school's own pickings move its dates by themselves."""
+    connection.execute("UPDATE school SET learns = %s", [learns])
+
+
+def save_shares_lessons(connection: Connection[Any], *, agreed: bool) -> None:
+    """Whether the school learns with others near by."""
+    connection.execute("UPDATE school SET shares_lessons = %s", [agreed])
 
 
 def save_watering(
