@@ -112,3 +112,17 @@ def test_a_colder_place_sets_no_later_and_a_longer_wait_for_roots_ends_it_earlie
     (span,), (sooner,) = weeks.spans(garlic, "cloves"), weeks.spans(slow, "cloves")
     assert sooner[0] == span[0]
     assert sooner[1] in (span[1], span[1] - 28)
+
+
+def test_days_are_kept_by_all_that_they_depend_on() -> None:
+    weeks = of_climate(PLACES["hard"])
+    kale = CROPS["kale"]
+    first = weeks.open_days(kale, "starts")
+    assert weeks.open_days(kale, "starts") is first
+    assert weeks.open_days(kale, kale.methods[-1]) is not first
+    other = CROPS["pea"].windows
+    changed = kale.model_copy(update={"windows": other, "methods": CROPS["pea"].methods})
+    vars(changed).pop("digest", None)
+    assert weeks.open_days(changed, "direct") is not None
+    assert (weeks.open_days(changed, "direct") == weeks.open_days(CROPS["pea"], "direct")).all()  # type: ignore[union-attr]
+    assert of_climate(PLACES["early"]).open_days(kale, "starts") is not first

@@ -48,6 +48,7 @@ class UsualWeeks:
     mild: bool
     long: bool
     normal_c: Floats | None = field(default=None, compare=False, repr=False)
+    _open: dict[tuple[str, Method], Bools | None] = field(default_factory=dict, compare=False, repr=False)
 
     def spans(self, crop: Crop, method: Method) -> list[tuple[int, int]]:
         """First and last day of each usual window, days of the year that may lie outside of 0 to 365; none where it cannot be told."""
@@ -71,6 +72,12 @@ class UsualWeeks:
 
     def open_days(self, crop: Crop, method: Method) -> Bools | None:
         """By day of the year whether it lies in a usual window or a week about it, (366,); None where that cannot be told."""
+        key = (crop.digest, method)
+        if key not in self._open:
+            self._open[key] = self._open_days(crop, method)
+        return self._open[key]
+
+    def _open_days(self, crop: Crop, method: Method) -> Bools | None:
         spans = self.spans(crop, method)
         if not spans:
             return None
