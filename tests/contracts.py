@@ -53,7 +53,8 @@ def hold() -> None:
         assert not lacking, f"{self.code} {self.case} lacks {lacking}"
         assert "…" not in self.message + self.reason
         case = f" ({self.case})" if self.case else ""
-        judgements.see(f"{self.severity} {self.code}{case} by {self.source}")
+        mends = f", mended by {', '.join(fix.code for fix in self.fixes)}" if self.fixes else ""
+        judgements.see(f"{self.severity} {self.code}{case} by {self.source}{mends}")
 
     def fix(self: Fix) -> None:
         made_fix(self)
