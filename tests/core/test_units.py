@@ -142,3 +142,12 @@ def test_sixteen_ounces_are_a_pound_and_a_thousand_grams_a_kilogram() -> None:
 
 def test_a_way_over_land_is_told_in_the_schools_units() -> None:
     assert (format_distance(60, "us"), format_distance(60, "metric")) == ("37 miles", "60 km")
+
+
+def test_what_is_hotter_than_any_garden_is_refused() -> None:
+    with refuses("units.too_hot"):
+        parse_temperature("10001 °C")
+
+
+def test_a_range_of_kilograms_is_told_in_kilograms() -> None:
+    assert format_mass_range(1500, 2500, "metric") == "1.50 to 2.50 kg"

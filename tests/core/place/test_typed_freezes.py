@@ -75,3 +75,7 @@ def test_windows_hold_in_a_year_without_a_leap_day() -> None:
     leap = TypedFreezes("02-29", "03-10", "11-01", "11-10")
     for year in (2027, 2028):
         assert leap.windows(catalogue()["spinach"], "direct", D(f"{year}-03-01"))
+
+
+def test_a_day_is_read_with_its_comma() -> None:
+    assert parse_day_of_year("May 10,") == parse_day_of_year("10 May") == "05-10"

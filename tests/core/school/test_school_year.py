@@ -145,3 +145,8 @@ def test_a_calendar_carries_its_last_year_on_without_what_nobody_planned() -> No
     assert without.carried_on is without
     with refuses("school.no_year_on_file"):
         _ = Calendar([]).known
+
+
+def test_a_span_holds_its_first_and_its_last_day() -> None:
+    span = Span("Break", date(2027, 3, 20), date(2027, 3, 28))
+    assert [date(2027, 3, day) in span for day in (19, 20, 28, 29)] == [False, True, True, False]

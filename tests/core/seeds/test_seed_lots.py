@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
+from almanaque.core.garden.spacing import seeds_needed
 from almanaque.core.seeds import seed_lots, seed_saving
 from almanaque.core.seeds.seed_lots import Lot, Wanted, cells_needed, life, order, told, wilson
 from almanaque.core.seeds.seed_saving import Other, judge
@@ -175,3 +176,9 @@ def test_the_largest_count_is_counted_and_the_least_that_is_sure_says_no_more() 
     few, enough = (told(wilson(9 * n // 10, n), 0.9) for n in (seed_lots.LEAST_SOWN - 1, seed_lots.LEAST_SOWN))
     assert "surer answer" in few.sentence
     assert "surer answer" not in enough.sentence
+
+
+def test_no_more_seedlings_live_than_come_up() -> None:
+    with pytest.raises(BadInput):
+        seeds_needed(10, germination=0.9, survival=1.5)
+    assert seeds_needed(10, germination=1.0, survival=1.0) == 10

@@ -3,7 +3,16 @@ from datetime import timedelta
 import pytest
 
 from almanaque.core.errors import BadInput
-from almanaque.core.week.stations import Routine, StationReading, check_reading, head_count, jobs, judge, running_low
+from almanaque.core.week.stations import (
+    Routine,
+    StationReading,
+    check_limits,
+    check_reading,
+    head_count,
+    jobs,
+    judge,
+    running_low,
+)
 from almanaque.data import lessons, station_kinds
 from tests.places import D
 
@@ -155,3 +164,10 @@ def test_a_routine_that_rests_does_not_stop_those_behind_it() -> None:
     ]
     found = jobs("Box", routines, "", (), D("2027-04-19"), D("2027-04-25"), southern=False)
     assert [number for number, _ in found] == [2, 4]
+
+
+def test_limits_are_in_order_or_there_is_only_one() -> None:
+    for least, most in ((None, None), (8, None), (None, 27), (8, 8), (8, 27)):
+        check_limits(StationReading("warmth", "°C", least, most), 1)
+    with pytest.raises(BadInput):
+        check_limits(StationReading("warmth", "°C", 27, 8), 1)

@@ -176,3 +176,9 @@ def test_minutes_are_whole_and_never_too_few(amount: float, minutes: int) -> Non
     assert water.bottles(amount, 10) == minutes
     with pytest.raises(ValueError, match="more than nothing"):
         water.hose_minutes(amount, 0)
+
+
+def test_a_day_without_a_reading_gave_no_rain() -> None:
+    dry, known = np.array([np.nan, 0.0, 12.0]), np.array([0.0, 0.0, 12.0])
+    need = np.array([4.0, 4.0, 4.0])
+    assert water.useful_rain(dry, need, holds_mm=30.0) == water.useful_rain(known, need, holds_mm=30.0) > 0
