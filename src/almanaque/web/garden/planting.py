@@ -32,9 +32,10 @@ from almanaque.store.journal import sightings
 from almanaque.store.seeds import seed_box
 from almanaque.store.week import planting_day_results
 from almanaque.web import forms, frame, words
-from almanaque.web.garden import promised_range, sheet_parts
+from almanaque.web.garden import sheet_parts
 from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
+from almanaque.web.harvest import promised_range
 from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View

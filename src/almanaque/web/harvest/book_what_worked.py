@@ -16,7 +16,7 @@ from almanaque.store.garden import garden
 from almanaque.store.harvest import lessons
 from almanaque.store.journal import sightings
 from almanaque.web import frame, words
-from almanaque.web.garden import promised_range
+from almanaque.web.harvest import promised_range
 from almanaque.web.harvest.harvest_book import MOST_BARS
 from almanaque.web.pictures import charts
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
