@@ -14,7 +14,7 @@ from almanaque.core import words
 from almanaque.core.accounts import permissions
 from almanaque.core.crops import crop, native_range
 from almanaque.core.findings import said_by
-from almanaque.core.garden import layout, needs
+from almanaque.core.garden import companions, layout, needs
 from almanaque.core.growth import covers, crop_runs, sowing_days
 from almanaque.core.week import stations
 from almanaque.core.words import places, sentences
@@ -102,6 +102,8 @@ def test_every_word_has_a_code_that_is_raised() -> None:
 def test_every_key_that_the_rules_count_in_has_its_word() -> None:
     keys = {
         "method": crop.Method,
+        "work": crop.Method,
+        "evidence": companions.Evidence,
         "cover": covers.CoverKey,
         "verdict": sowing_days.Verdict,
         "ready_by": crop_runs.ReadyBy,

@@ -6,8 +6,10 @@ from typing import Literal
 
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
+from almanaque.core.words import term
 
 Companionship = Literal["off", "evidence", "traditional"]
+Evidence = Literal["evidence", "traditional"]
 BESIDE_MM = 600.0  # how far a neighbour is a neighbour: our own rule
 
 
@@ -18,7 +20,7 @@ class Pair:
     a: str
     b: str
     effect: Literal["good", "bad"]
-    kind: Literal["evidence", "traditional"]
+    kind: Evidence
     reason: str
     source: str
 
@@ -55,7 +57,7 @@ def neighbours(
         if not said or nearest_mm(plan.positions_mm, other.positions_mm, within_mm=BESIDE_MM) > BESIDE_MM:
             continue
         pair = said[0]
-        kind = "With evidence" if pair.kind == "evidence" else "Traditional, without evidence"
+        kind = term("evidence", pair.kind)
         if pair.effect == "good":
             found[(pair.effect, other.name)] = Finding(
                 "good_neighbours",

@@ -55,8 +55,10 @@ def _hands(
 ) -> Iterator[Finding]:
     """Someone must be there to sow or set out, and to keep the seedbed moist until the seed is up."""
     name, calendar = crop.name.en, setting.calendar
-    verb = {"indoors": "Setting out", "starts": "Setting out", "direct": "Sowing", "cloves": "Setting"}[method]
-    for key, work, day in (("start", "Sowing indoors", dates.start), ("bed", verb, dates.bed_from)):
+    for key, work, day in (
+        ("start", term("work", "indoors"), dates.start),
+        ("bed", term("work", "starts" if method == "indoors" else method), dates.bed_from),
+    ):
         if _severity(weighed, row, f"{key}.outside_year"):
             yield _beyond(name, {"day": day})
         if severity := _severity(weighed, row, f"{key}.sow_no_school"):
