@@ -83,14 +83,19 @@ def test_every_code_that_is_raised_has_words_and_gives_them_what_they_have_place
     assert not wrong, "\n".join(wrong)
 
 
-def test_every_word_has_a_code_that_is_raised() -> None:
-    literals = {
+@cache
+def literals() -> set[str]:
+    """Every string that is written in the source."""
+    return {
         node.value
         for path in SOURCE.rglob("*.py")
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
         if isinstance(node, ast.Constant) and isinstance(node.value, str)
     }
-    said = {code for _, codes, _, _ in raised() for code in codes} | literals
+
+
+def test_every_word_has_a_code_that_is_raised() -> None:
+    said = {code for _, codes, _, _ in raised() for code in codes} | literals()
     unsaid = [
         code
         for code in sentences()
@@ -122,14 +127,8 @@ def test_every_key_that_the_rules_count_in_has_its_word() -> None:
 
 
 def test_every_source_is_named_by_a_rule() -> None:
-    literals = {
-        node.value
-        for path in SOURCE.rglob("*.py")
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
-        if isinstance(node, ast.Constant) and isinstance(node.value, str)
-    }
     named = {code.removeprefix("sources.") for code in sentences() if code.startswith("sources.")}
-    assert named <= literals
+    assert named <= literals()
     assert said_by("weather") == "the weather on file"
     assert said_by("Harrington and Minges 1954") == "Harrington and Minges 1954"
 
