@@ -152,6 +152,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.DemoSchool) -> No
            WHERE status = 'open' AND coalesce(on_day, to_day) < %s AND (step <> 'support' OR to_day < %s)""",
         [DEMO_DAY, DEMO_DAY],
     )
+    context = learning.learn(connection, contexts.load(connection), today=DEMO_DAY)
     forecasts.refresh_school(connection, context, today=DEMO_DAY)  # by the weather until then
 
 

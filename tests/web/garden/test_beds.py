@@ -205,7 +205,9 @@ def test_a_planting_says_what_became_of_the_range_that_was_promised(coordinator:
     bed = f"/garden/beds/{bed_id('Bed 4')}"
     radish = next(link for link in open_page(coordinator, bed).links if "/garden/plantings/" in link)
     before = open_page(coordinator, radish).text
-    assert re.search(r"Promised 12 – 28 May on 7 Apr; since then .* this season has been (warmer|cooler)", before)
+    assert re.search(r"Promised 12 – 28 May on 7 Apr; since then .*: what your own pickings teach has changed", before)
+    on_the_way = open_page(coordinator, "/harvest/forecast").text
+    assert re.search(r"Spinach, Bed 7 : Promised .* since then .* this season has been (warmer|cooler)", on_the_way)
     past = open_page(coordinator, f"/garden/beds/{bed_id('Bed 5')}?day=2024-10-22")
     kale = next(link for link in past.links if "/garden/plantings/" in link)
     said = open_page(coordinator, kale.split("?")[0]).text

@@ -57,6 +57,6 @@ def cause_words(cause: Cause | None) -> str:
         case "season":
             return "the season's weather"
         case "other":
-            return "its weather, its cover or the rules"
+            return "other causes"
         case _:
             return ""
