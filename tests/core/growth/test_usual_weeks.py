@@ -104,6 +104,14 @@ def test_where_nothing_rests_there_is_no_such_season(crop: str) -> None:
     assert tropics.open_days(CROPS[crop], CROPS[crop].methods[0]) is None
 
 
+@pytest.mark.parametrize("mean_c", [9.0, 13.5, 18.0])
+@pytest.mark.parametrize("crop", ["apple", "garlic", "winter-wheat"])
+def test_where_every_month_is_alike_no_season_is_told_however_cool_it_is(crop: str, mean_c: float) -> None:
+    """As in high valleys near the equator, where garlic is set in any month. Common practice, from memory."""
+    valley = of_climate(made(mean_c=mean_c, swing_c=1.0, latitude=4.0).climate)
+    assert valley.open_days(CROPS[crop], CROPS[crop].methods[0]) is None
+
+
 @pytest.mark.parametrize("place", list(PLACES))
 def test_a_colder_place_sets_no_later_and_a_longer_wait_for_roots_ends_it_earlier(place: str) -> None:
     weeks = of_climate(PLACES[place])

@@ -33,6 +33,9 @@ ALWAYS_LEAFY_C = 13.0  # of the coldest day, from which nothing rests for its wa
 FROZEN_C = -1.0  # from which the ground is taken to freeze, since it lags behind the air
 COOL_WINTER_C = 5.0  # of the coldest day; where it is milder, "cool" begins warmer by as much
 NO_WINTER_C = 16.0  # of the coldest day, from which there is no winter to be set before: our own rule
+ONE_SEASON_C = (
+    5.0  # between the coldest and the warmest normal day, under which there is neither rest nor winter: our own rule
+)
 STILL_SUMMER_DAYS = 45  # after the warmest day, however cool the summer: our own rule
 
 Bools = npt.NDArray[np.bool_]
@@ -149,7 +152,7 @@ def _dormant(normal_c: Floats, crop: Crop) -> Bools:
     coldest = int(year.argmin())
     milder = max(0.0, year[coldest] - COOL_WINTER_C)
     day = np.arange(YEAR)
-    if year[coldest] >= ALWAYS_LEAFY_C:
+    if year[coldest] >= ALWAYS_LEAFY_C or year[0] - year[coldest] < ONE_SEASON_C:
         return np.zeros(YEAR, dtype=np.bool_)
     falling = (day < coldest) & (year < LEAF_FALL_C + milder)
     rising = (day >= coldest) & (year < max(OUT_IN_LEAF_C, year[coldest] + 2.0))
@@ -165,7 +168,7 @@ def _before_winter(normal_c: Floats, crop: Crop) -> Bools:
     below = (crop.set_below_c or 0.0) + max(0.0, year[coldest] - COOL_WINTER_C)
     freezes_up, day = _freezes_up(year), np.arange(YEAR)
     last = (coldest if freezes_up is None else freezes_up) - 7 * crop.roots_in_weeks
-    if year[coldest] >= NO_WINTER_C:
+    if year[coldest] >= NO_WINTER_C or year[0] - year[coldest] < ONE_SEASON_C:
         return np.zeros(YEAR, dtype=np.bool_)
     return np.roll((day >= STILL_SUMMER_DAYS) & (day <= last) & (year < below), warmest)
 
