@@ -2,6 +2,7 @@
 
 import threading
 from datetime import date
+from uuid import uuid4
 
 import pytest
 
@@ -12,8 +13,10 @@ from almanaque.core.harvest.learned_shift import Shift, together
 from almanaque.host.postgres import Addresses
 from almanaque.settings import Settings
 from almanaque.store import queue
+from almanaque.store.crops import own_crops
+from almanaque.store.crops.own_crops import OwnCropRow
 from almanaque.store.db import Database
-from almanaque.store.harvest import lessons
+from almanaque.store.harvest import lessons, pickings
 from almanaque.worker.polling import Rounds
 from tests.database import NORTH, SOUTH
 
@@ -153,3 +156,52 @@ def test_every_night_what_was_picked_here_and_near_by_is_heard_of(two_schools: D
     before = jobs(two_schools)
     rounds.routines()
     assert jobs(two_schools) == before
+
+
+def test_what_was_told_while_it_was_taken_back_goes_with_the_next_look(two_schools: Database) -> None:
+    agree(two_schools, NORTH)
+    with two_schools.school(NORTH) as here:
+        school = context.load(here)  # as a job has it that began before
+    agree(two_schools, NORTH, agreed=False)
+    with two_schools.school(NORTH) as here:
+        learning.learn(here, school, today=TODAY)
+        assert here.execute("SELECT count(*) > 0 FROM shared_lesson").fetchone() == (True,)
+    with two_schools.school(NORTH) as here:
+        learning.learn(here, context.load(here), today=TODAY)
+        assert here.execute("SELECT count(*) FROM shared_lesson").fetchone() == (0,)
+
+
+def test_a_crop_with_a_time_of_its_own_is_neither_told_nor_moved_by_others(two_schools: Database) -> None:
+    for school_id in (NORTH, SOUTH):
+        agree(two_schools, school_id)
+    with two_schools.school(SOUTH) as there:
+        lessons.tell(there, SOUTH, {"okra": Shift(0.2, 0.02)})
+    with two_schools.school(NORTH) as here:
+        for crop, days in (("kale", [70, 80]), ("okra", [60, 70])):
+            method = context.load(here).crops[crop].methods[0]
+            own_crops.save(here, NORTH, OwnCropRow(uuid4(), crop, None, {"days": {method: days}}, ""))
+        school = learning.learn(here, context.load(here), today=TODAY)
+        assert "okra" not in [crop for crop, _, _ in school.corrections]
+        told = [crop for (crop,) in here.execute("SELECT crop FROM shared_lesson").fetchall()]
+        assert "radish" in told
+        assert "kale" not in told
+
+
+def test_two_who_put_one_correction_to_use_at_once_both_succeed(two_schools: Database) -> None:
+    with two_schools.school(NORTH) as connection:
+        pickings.set_correction(connection, NORTH, "okra", days=0, seasons=1, day=TODAY)
+    began = threading.Event()
+
+    def second() -> None:
+        with two_schools.school(NORTH) as connection:
+            began.set()
+            pickings.set_correction(connection, NORTH, "okra", days=5, seasons=2, day=TODAY)
+
+    with two_schools.school(NORTH) as first:
+        pickings.set_correction(first, NORTH, "okra", days=4, seasons=1, day=TODAY)
+        thread = threading.Thread(target=second)
+        thread.start()
+        assert began.wait(60)
+    thread.join(60)
+    with two_schools.school(NORTH) as connection:
+        assert ("okra", 5, 2) in pickings.corrections(connection)

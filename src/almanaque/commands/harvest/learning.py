@@ -16,14 +16,21 @@ from almanaque.store import queue
 from almanaque.store.harvest import lessons, pickings
 from almanaque.store.school import school
 
+OF_ITS_TIME = frozenset({"days", "degree_days", "packet_c", "base_c", "upper_c", "slower_c", "still_c"})
+
 
 def learn(connection: Connection[Any], context: Context, *, today: date) -> Context:
     """Bring the corrections up to what the pickings say until today; the context that follows from them."""
+    if not context.school.shares_lessons:
+        lessons.tell(connection, context.school.id, {})  # also what was being told while somebody took it back
     if not context.school.learns and not context.school.shares_lessons:
         return context
     book = harvest_book.read(connection, context, today=today, until=today)
     if context.school.shares_lessons:
-        lessons.tell(connection, context.school.id, forecast_error.own_shares(book.facts))
+        told = forecast_error.own_shares(book.facts)
+        lessons.tell(
+            connection, context.school.id, {crop: told[crop] for crop in told if _as_in_catalogue(context, crop)}
+        )
     if not context.school.learns:
         return context
     nearby = lessons.near_by(connection)
@@ -31,7 +38,7 @@ def learn(connection: Connection[Any], context: Context, *, today: date) -> Cont
     worth = {error.crop: (error.worth, error.seasons) for error in found if error.worth}
     measured = {error.crop for error in found}
     for one in nearby:
-        if one.crop not in measured and one.crop in context.crops:
+        if one.crop not in measured and _as_in_catalogue(context, one.crop):
             days = forecast_error.of_neighbours(context.crops[one.crop], nearby)
             worth |= {one.crop: (days, 0)} if days else {}
     have = {crop: (days, seasons) for crop, days, seasons in context.corrections}
@@ -42,6 +49,11 @@ def learn(connection: Connection[Any], context: Context, *, today: date) -> Cont
         if have.get(crop) != (days, seasons):
             pickings.set_correction(connection, context.school.id, crop, days=days, seasons=seasons, day=today)
     return contexts.load(connection)
+
+
+def _as_in_catalogue(context: Context, crop: str) -> bool:
+    """Whether a crop is forecast here as it is elsewhere: by another time of its own, a share of it would mislead."""
+    return crop in context.crops and not context.crops[crop].own & OF_ITS_TIME
 
 
 def let_pickings_move_dates(connection: Connection[Any], context: Context, *, learns: bool) -> None:

@@ -14,10 +14,11 @@ WITHIN_KM = 60.0  # as the crow flies, so that weather and soil are still alike:
 
 def tell(connection: Connection[Any], school_id: UUID, shares: Mapping[str, Shift]) -> None:
     """Put what the school's own pickings say in the place of what it told before; nothing takes all of it back."""
-    connection.execute("DELETE FROM shared_lesson")
+    connection.execute("DELETE FROM shared_lesson WHERE NOT crop = ANY (%s)", [list(shares)])
     with connection.cursor() as cursor:
         cursor.executemany(
-            "INSERT INTO shared_lesson (school_id, crop, share, unsure) VALUES (%s, %s, %s, %s)",
+            "INSERT INTO shared_lesson (school_id, crop, share, unsure) VALUES (%s, %s, %s, %s)"
+            " ON CONFLICT (school_id, crop) DO UPDATE SET share = excluded.share, unsure = excluded.unsure",
             [(school_id, crop, max(-1.0, min(1.0, one.share)), min(10.0, one.unsure)) for crop, one in shares.items()],
         )
 

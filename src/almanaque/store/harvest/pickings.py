@@ -371,13 +371,16 @@ def corrections(connection: Connection[Any]) -> list[tuple[str, int, int]]:
 def set_correction(
     connection: Connection[Any], school_id: UUID, crop: str, *, days: int, seasons: int, day: date
 ) -> None:
-    """Put a correction to use; 0 days takes it away."""
-    connection.execute("DELETE FROM correction WHERE crop = %s", [crop])
-    if days:
-        connection.execute(
-            "INSERT INTO correction (school_id, crop, days, seasons, applied_on) VALUES (%s, %s, %s, %s, %s)",
-            [school_id, crop, days, seasons, day],
-        )
+    """Put a correction to use; 0 days takes it away. Of two who do so at once the later one stands."""
+    if not days:
+        connection.execute("DELETE FROM correction WHERE crop = %s", [crop])
+        return
+    connection.execute(
+        "INSERT INTO correction (school_id, crop, days, seasons, applied_on) VALUES (%s, %s, %s, %s, %s)"
+        " ON CONFLICT (school_id, crop) DO UPDATE"
+        " SET days = excluded.days, seasons = excluded.seasons, applied_on = excluded.applied_on",
+        [school_id, crop, days, seasons, day],
+    )
 
 
 def _within(seasons: Seasons, until: date) -> dict[str, Any]:
