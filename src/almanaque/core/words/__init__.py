@@ -89,7 +89,8 @@ class _Filler(string.Formatter):
     """What Python's own formatting has, and the forms that sentences need:
 
     `{on:day}` 14 Apr · `{on:month}` April · `{on:month_year}` April 2027 · `{n:week|weeks}` the word by number ·
-    `{names:and}` a, b and c · `{numbers:months}` April, May · `{said:capital}` its first letter large · `{said:small}` its first letter small
+    `{names:and}` a, b and c · `{numbers:months}` April, May
+    `{said:capital}` its first letter large · `{said:small}` its first letter small
     """
 
     def get_value(self, key: int | str, args: Sequence[Any], kwargs: Mapping[str, Any]) -> Any:

@@ -251,6 +251,11 @@ def save_practice(scope: Plan, form: Annotated[PracticeForm, Form()]) -> Respons
         return frame.go(work, "/garden/shed")
 
 
+def _end_words(early: int, late: int, life: bed_rebuild.BedLife) -> str:
+    said = f"Usually lasts {life.least} to {life.most} years: until {early} to {late}."
+    return f"{said} {said_by(life.source).capitalize()}."
+
+
 @router.get("/garden/beds/{bed_id}/rebuild")
 def rebuild_page(scope: Look, bed_id: UUID, bricks: bool = False) -> Response:
     """What a new wall and new soil take, when the bed is closed, and what would still stand there."""
@@ -269,9 +274,7 @@ def rebuild_page(scope: Look, bed_id: UUID, bricks: bool = False) -> Response:
             "bricks": bricks,
             "wall": format_length(sum(bed_rebuild.sides(bed.shape.own_corners_mm)), units),
             "soil": format_volume(bed.litres, units),
-            "end": f"Usually lasts {end[2].least} to {end[2].most} years: until {end[0]} to {end[1]}. {said_by(end[2].source).capitalize()}."
-            if end
-            else "",
+            "end": _end_words(*end) if end else "",
             "closures": [
                 {
                     "id": str(c.id),
