@@ -350,6 +350,29 @@ def test_the_range_on_the_eve_of_the_first_picking_is_kept_with_what_moved_it(in
     )
 
 
+def test_a_picking_that_is_entered_weeks_later_keeps_the_range_of_its_own_eve(in_school: InSchool) -> None:
+    connection, school = in_school
+    garlic = next(
+        p
+        for p in garden.plantings(connection, bed_id=bed_id("Bed 1"))
+        if p.crop == "garlic" and p.status == "in the ground"
+    )
+    day = date(2027, 3, 1)
+    kept = []
+    for entered in (day, TODAY):
+        planting_events.first_picked(connection, school, garlic.id, day, Actor(None, entered))
+        fact = connection.execute(
+            "SELECT last_early, last_first, last_late FROM forecast_made WHERE planting_id = %s", [garlic.id]
+        ).fetchone()
+        assert fact is not None
+        assert None not in fact
+        kept.append(fact)
+        planting_events.first_picked(connection, school, garlic.id, None, Actor(None, TODAY))
+        gone = connection.execute("SELECT last_first FROM forecast_made WHERE planting_id = %s", [garlic.id]).fetchone()
+        assert gone == (None,)
+    assert kept[0] == kept[1]
+
+
 def test_what_is_to_come_names_beds_that_will_be_picked(in_school: InSchool) -> None:
     connection, school = in_school
     shares = harvest_book.coming(connection, school, read(in_school), today=TODAY, until=TODAY + timedelta(weeks=8))

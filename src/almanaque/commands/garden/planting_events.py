@@ -64,9 +64,9 @@ def first_picked(
         if day is None:
             kept_ranges.forget_last(connection, planting_id)
     elif day is not None:
-        refresh(connection, context, planting, bed, today=actor.today)  # what was foreseen with the weather until now
+        refresh(connection, context, planting, bed, today=day)  # what was foreseen with the weather until that day
         eve = garden.planting(connection, planting_id)
-        promised_ranges.keep_last(connection, context, eve, setting_of(context, eve, bed), today=actor.today)
+        promised_ranges.keep_last(connection, context, eve, setting_of(context, eve, bed), today=day)
     if day is not None:
         garden.save_event(
             connection,
