@@ -20,7 +20,7 @@ class GrowthDates:
 
     `clear_by` is the last day on which it holds its place. `emerge_*` are None where nothing is sown in the bed.
     `first_pick` is the middle of its range: packet days at their least
-    and most, or nine years in ten of the weather on file. `of_years` is 0 for packet days alone; else picking meets its
+    and most, or eight first pickings in ten by the weather on file. `of_years` is 0 for packet days alone; else picking meets its
     lessons in `fit_years` of so many. `last_pick` is the end of its best; `stands_until` the day until which it may stand in the
     ground or on the plant, None where that was not asked.
     """
