@@ -13,8 +13,9 @@ import httpx2
 import numpy as np
 
 from almanaque.commands import context
-from almanaque.commands.garden import plantings
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.actor import Actor
+from almanaque.commands.garden import painting
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.year import shortlist
 from almanaque.core.crops.crop import Crop
 from almanaque.core.garden.bed import cell_name
@@ -162,7 +163,7 @@ def large_year(addresses: postgres.Addresses) -> None:
             cell = bed.grid().cells[(n // len(plots)) % len(bed.grid().cells)]
             start = date(2026, 9, 7) + timedelta(days=5 * (n % 40))
             wish = Paint(cell_name(cell), crop.key, crop.methods[0], start, True)
-            plantings.paint(connection, school, bed.id, wish, Actor(None, today))
+            painting.paint(connection, school, bed.id, wish, Actor(None, today))
     database.close()
     for base in serve(addresses):
         with httpx2.Client(base_url=base, follow_redirects=True) as client:

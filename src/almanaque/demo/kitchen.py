@@ -8,8 +8,8 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import ledger as ledger
 from almanaque.commands.harvest import pickings
 from almanaque.commands.school import turn_of_year as turns

@@ -9,10 +9,10 @@ import psycopg
 from psycopg import Connection
 
 from almanaque.commands import context as contexts
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Actor, Paint
-from almanaque.commands.growth import forecasts
+from almanaque.commands.garden import painting, planting_events, renewal
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.harvest import learning, pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.journal import tour_answers
@@ -153,7 +153,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.DemoSchool) -> No
         [DEMO_DAY, DEMO_DAY],
     )
     context = learning.learn(connection, contexts.load(connection), today=DEMO_DAY)
-    forecasts.refresh_school(connection, context, today=DEMO_DAY)  # by the weather until then
+    renewal.renew(connection, context, today=DEMO_DAY)  # by the weather until then
 
 
 def _write_projects(connection: Connection[Any], school: shapes.DemoSchool) -> None:
@@ -189,7 +189,7 @@ def _plant(
         cover=wish.cover,
         theme_id=demo_id(school.name, "theme", wish.theme) if wish.theme else None,
     )
-    planting_id = plantings.paint(connection, context, bed, paint, Actor(None, min(wish.start, DEMO_DAY)))
+    planting_id = painting.paint(connection, context, bed, paint, Actor(None, min(wish.start, DEMO_DAY)))
     if wish.group:
         connection.execute(
             "UPDATE planting SET class_group_id = %s WHERE id = %s",

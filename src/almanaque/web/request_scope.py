@@ -11,8 +11,8 @@ from psycopg import Connection
 
 from almanaque.clock import Clock
 from almanaque.commands import context as contexts
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
 from almanaque.core.accounts.permissions import RIGHTS, Right
 from almanaque.core.errors import BadInput
 from almanaque.core.words import terms

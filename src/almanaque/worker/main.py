@@ -9,7 +9,7 @@ from procrastinate import App
 
 from almanaque.clock import Clock
 from almanaque.commands import context
-from almanaque.commands.growth import forecasts
+from almanaque.commands.garden import renewal
 from almanaque.commands.harvest import learning
 from almanaque.commands.week import stations
 from almanaque.settings import Settings
@@ -31,7 +31,7 @@ def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None
             school = context.load(connection)
             school = learning.learn(connection, school, today=clock.today(school.school.zone))
             stations.renew_all(connection, school, today=clock.today(school.school.zone))
-            count = forecasts.refresh_school(connection, school, today=clock.today(school.school.zone))
+            count = renewal.renew(connection, school, today=clock.today(school.school.zone))
         log.info("recomputed", school=school_id, plantings=count)
 
     @app.task(name=queue.MAKE_PDF)

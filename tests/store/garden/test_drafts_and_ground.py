@@ -9,9 +9,21 @@ import pytest
 from psycopg import Connection
 
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import bed_findings, beds, drafts, needs, planting_events, plantings, site_map, sunlight
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.garden import (
+    bed_findings,
+    beds,
+    drafts,
+    needs,
+    painting,
+    planting_events,
+    plantings,
+    site_map,
+    sunlight,
+    undo,
+)
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle
@@ -55,7 +67,7 @@ def paint(
 ) -> UUID:
     connection, school = in_school
     wish = Paint(squares, crop, school.crops[crop].methods[0], start, ink, **rest)  # type: ignore[arg-type]
-    return plantings.paint(connection, school, bed, wish, ACTOR)
+    return painting.paint(connection, school, bed, wish, ACTOR)
 
 
 def all_drafts(in_school: InSchool) -> dict[str, UUID]:
@@ -85,7 +97,7 @@ def test_rubbing_out_leaves_the_other_drafts_alone(in_school: InSchool) -> None:
     mine, theirs = all_drafts(in_school)["Pencil plan"], all_drafts(in_school)["Birches' plan"]
     paint(in_school, BED_4, "A4-C4", draft_id=mine)
     other = paint(in_school, BED_4, "A4-C4", "lettuce", draft_id=theirs)
-    assert plantings.rub_out(*in_school, BED_4, "A4-B4", shown=TODAY, actor=ACTOR, draft_id=mine) == 2
+    assert painting.rub_out(*in_school, BED_4, "A4-B4", shown=TODAY, actor=ACTOR, draft_id=mine) == 2
     assert len(cells(in_school, other)) == 3
 
 
@@ -110,7 +122,7 @@ def test_a_school_without_drafts_gets_one_with_its_first_pencil(database: Databa
         assert draft_store.draft(connection, None).name == "Pencil plan"
         wish = Paint("A1", "radish", "direct", TODAY, False)
         bed = garden.beds(connection)[0]
-        made = plantings.paint(connection, school, bed.id, wish, ACTOR)
+        made = painting.paint(connection, school, bed.id, wish, ACTOR)
         (first,) = draft_store.drafts(connection)
         assert (first.plantings, garden.planting(connection, made).draft_id) == (1, first.id)
 
@@ -127,7 +139,7 @@ def test_parts_of_two_drafts_are_chosen_and_two_that_want_one_square_are_refused
     assert {garden.planting(in_school[0], p).status for p in (one, free)} == {"planned"}
     with refuses("garden.not_in_pencil_any_more"):
         drafts.choose(*in_school, [one], ACTOR)
-    assert plantings.undo(*in_school, BED_4, actor=ACTOR) == "choose from drafts"
+    assert undo.undo(*in_school, BED_4, actor=ACTOR) == "choose from drafts"
     assert garden.planting(in_school[0], one).status == "pencilled"
 
 
@@ -155,30 +167,30 @@ def test_a_season_is_copied_as_pencil_for_the_next_and_not_twice(in_school: InSc
 
 def test_undo_and_redo_go_back_and_forth_until_something_new_is_done(in_school: InSchool) -> None:
     one = paint(in_school, BED_4, "A4-C4")
-    plantings.rub_out(*in_school, BED_4, "A4", shown=TODAY, actor=ACTOR)
-    assert plantings.undo(*in_school, BED_4, actor=ACTOR) == "rub out 1 square"
-    assert plantings.undo(*in_school, BED_4, actor=ACTOR) == "paint radish"
+    painting.rub_out(*in_school, BED_4, "A4", shown=TODAY, actor=ACTOR)
+    assert undo.undo(*in_school, BED_4, actor=ACTOR) == "rub out 1 square"
+    assert undo.undo(*in_school, BED_4, actor=ACTOR) == "paint radish"
     with pytest.raises(errors.NotFound):
         garden.planting(in_school[0], one)
-    assert plantings.redo(*in_school, BED_4, actor=ACTOR) == "paint radish"
+    assert undo.redo(*in_school, BED_4, actor=ACTOR) == "paint radish"
     assert cells(in_school, one) == {(0, 3), (1, 3), (2, 3)}
-    assert plantings.redo(*in_school, BED_4, actor=ACTOR) == "rub out 1 square"
+    assert undo.redo(*in_school, BED_4, actor=ACTOR) == "rub out 1 square"
     assert cells(in_school, one) == {(1, 3), (2, 3)}
-    plantings.undo(*in_school, BED_4, actor=ACTOR)
+    undo.undo(*in_school, BED_4, actor=ACTOR)
     paint(in_school, BED_4, "A3")
     with refuses("garden.nothing_to_redo"):
-        plantings.redo(*in_school, BED_4, actor=ACTOR)
-    assert plantings.undo(*in_school, BED_4, actor=ACTOR) == "paint radish"
-    assert plantings.redo(*in_school, BED_4, actor=ACTOR) == "paint radish"
+        undo.redo(*in_school, BED_4, actor=ACTOR)
+    assert undo.undo(*in_school, BED_4, actor=ACTOR) == "paint radish"
+    assert undo.redo(*in_school, BED_4, actor=ACTOR) == "paint radish"
 
 
 def test_undo_stops_before_work_that_has_begun(in_school: InSchool) -> None:
     made = paint(in_school, BED_4, "A4", ink=True)
-    plantings.undo(*in_school, BED_4, actor=ACTOR)
-    plantings.redo(*in_school, BED_4, actor=ACTOR)
+    undo.undo(*in_school, BED_4, actor=ACTOR)
+    undo.redo(*in_school, BED_4, actor=ACTOR)
     planting_events.happened(*in_school, made, "started", TODAY, ACTOR)
     with refuses("garden.noted_since"):
-        plantings.undo(*in_school, BED_4, actor=ACTOR)
+        undo.undo(*in_school, BED_4, actor=ACTOR)
 
 
 def test_a_plan_is_moved_by_whole_squares_or_not_at_all(in_school: InSchool) -> None:
@@ -193,8 +205,8 @@ def test_a_plan_is_moved_by_whole_squares_or_not_at_all(in_school: InSchool) -> 
     assert cells(in_school, one) == {(1, 2), (2, 2)}
     with refuses("garden.no_plan_to_move"):
         plantings.shift(*in_school, BED_4, "A1", columns=0, rows=1, shown=TODAY, actor=ACTOR)
-    plantings.undo(*in_school, BED_4, actor=ACTOR)
-    assert plantings.undo(*in_school, BED_4, actor=ACTOR) == "move radish"
+    undo.undo(*in_school, BED_4, actor=ACTOR)
+    assert undo.undo(*in_school, BED_4, actor=ACTOR) == "move radish"
     assert cells(in_school, one) == {(0, 3), (1, 3)}
 
 

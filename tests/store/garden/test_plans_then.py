@@ -2,7 +2,7 @@
 
 from datetime import UTC, date, datetime, timedelta
 
-from almanaque.commands.garden import plans_then, planting_events, plantings
+from almanaque.commands.garden import painting, plans_then, planting_events, plantings, undo
 from almanaque.core.garden.bed import parse_cells
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Planting
@@ -35,7 +35,7 @@ def test_a_plan_is_shown_where_it_was_and_as_it_was(in_school: InSchool) -> None
     paint(in_school, "B4", "carrot", TODAY + timedelta(days=3))
     happened_on(in_school, FIRST)
     plantings.move(connection, school, radish.id, method="direct", start_on=TODAY + timedelta(days=9), actor=ACTOR)
-    plantings.rub_out(connection, school, BED_4, "B4", shown=TODAY + timedelta(days=5), actor=ACTOR)
+    painting.rub_out(connection, school, BED_4, "B4", shown=TODAY + timedelta(days=5), actor=ACTOR)
     paint(in_school, "C4", "basil", TODAY + timedelta(days=40))
     happened_on(in_school, LATER)
     before, after = thought(in_school, THEN), thought(in_school, LATER)
@@ -53,9 +53,9 @@ def test_what_was_undone_counts_as_never_done(in_school: InSchool) -> None:
     connection, school = in_school
     paint(in_school, "A4", "radish", TODAY + timedelta(days=3))
     happened_on(in_school, FIRST)
-    plantings.rub_out(connection, school, BED_4, "A4", shown=TODAY + timedelta(days=5), actor=ACTOR)
+    painting.rub_out(connection, school, BED_4, "A4", shown=TODAY + timedelta(days=5), actor=ACTOR)
     happened_on(in_school, LATER)
-    plantings.undo(connection, school, BED_4, actor=ACTOR)
+    undo.undo(connection, school, BED_4, actor=ACTOR)
     assert set(thought(in_school, THEN)) == set(thought(in_school, LATER)) == {"radish"}
 
 

@@ -11,9 +11,10 @@ from psycopg import Connection
 
 from almanaque.clock import Clock
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.garden import painting, planting_events, plantings, undo
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.harvest import harvest_book, pickings
 from almanaque.commands.harvest.pickings import PickingWish
@@ -46,7 +47,7 @@ def paint(
 ) -> UUID:
     connection, school = in_school
     method = school.crops[crop].methods[0]
-    return plantings.paint(connection, school, BED_4, Paint(squares, crop, method, start, ink), ACTOR)
+    return painting.paint(connection, school, BED_4, Paint(squares, crop, method, start, ink), ACTOR)
 
 
 def test_painting_gives_count_dates_verdict_and_no_jobs_in_pencil(in_school) -> None:
@@ -109,11 +110,11 @@ def test_undo_puts_everything_back_command_by_command(in_school) -> None:
     first = paint(in_school, "A4-C4")
     after_first = {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)}
     paint(in_school, "B4", "lettuce", ink=True)
-    plantings.rub_out(connection, school, BED_4, "A4-C4", shown=TODAY, actor=ACTOR)
+    painting.rub_out(connection, school, BED_4, "A4-C4", shown=TODAY, actor=ACTOR)
     for said in ("rub out 3 squares", "paint leaf lettuce"):
-        assert plantings.undo(connection, school, BED_4, actor=ACTOR) == said
+        assert undo.undo(connection, school, BED_4, actor=ACTOR) == said
     assert {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == after_first
-    assert plantings.undo(connection, school, BED_4, actor=ACTOR) == "paint radish"
+    assert undo.undo(connection, school, BED_4, actor=ACTOR) == "paint radish"
     assert {p.id: changes.planting_out(p) for p in garden.plantings(connection, bed_id=BED_4)} == before
     assert first not in before
 
@@ -123,22 +124,22 @@ def test_undo_stops_at_what_really_happened(in_school) -> None:
     made = paint(in_school, "A4", ink=True)
     planting_events.happened(connection, school, made, "started", TODAY, ACTOR)
     with refuses("garden.noted_since"):
-        plantings.undo(connection, school, BED_4, actor=ACTOR)
+        undo.undo(connection, school, BED_4, actor=ACTOR)
 
 
 def test_what_is_in_the_ground_is_not_rubbed_out(in_school) -> None:
     connection, school = in_school
     with refuses("garden.in_the_ground"):
-        plantings.rub_out(connection, school, BED_4, "A1", shown=TODAY, actor=ACTOR)
+        painting.rub_out(connection, school, BED_4, "A1", shown=TODAY, actor=ACTOR)
     with refuses("garden.nothing_to_rub_out"):
-        plantings.rub_out(connection, school, BED_4, "A4", shown=TODAY, actor=ACTOR)
+        painting.rub_out(connection, school, BED_4, "A4", shown=TODAY, actor=ACTOR)
 
 
 def test_work_that_has_begun_is_not_rubbed_out(in_school) -> None:
     connection, school = in_school
     tomato = next(p for p in garden.plantings(connection, bed_id=bed_id("Bed 6")) if p.status == "planned")
     with refuses("garden.begun_mark_lost"):
-        plantings.rub_out(connection, school, tomato.bed_id, "A1-H2", shown=TODAY, actor=ACTOR)
+        painting.rub_out(connection, school, tomato.bed_id, "A1-H2", shown=TODAY, actor=ACTOR)
 
 
 def test_pencil_turns_to_ink_and_back(in_school) -> None:
@@ -160,7 +161,7 @@ def test_a_move_changes_the_dates_and_can_be_undone(in_school) -> None:
     plantings.move(connection, school, made, method="direct", start_on=date(2027, 6, 15), actor=ACTOR)
     moved = garden.planting(connection, made)
     assert (moved.start_on, moved.dates.start) == (date(2027, 6, 15), date(2027, 6, 15))
-    assert plantings.undo(connection, school, BED_4, actor=ACTOR) == "move bush bean"
+    assert undo.undo(connection, school, BED_4, actor=ACTOR) == "move bush bean"
     assert garden.planting(connection, made).start_on == TODAY
     with refuses("garden.day_has_passed"):
         plantings.move(connection, school, made, method="direct", start_on=date(2027, 4, 1), actor=ACTOR)
@@ -178,13 +179,13 @@ def test_a_move_changes_the_dates_and_can_be_undone(in_school) -> None:
 def test_what_cannot_be_painted_is_refused_in_words(in_school, wish: Paint, says: str) -> None:
     connection, school = in_school
     with refuses(says):
-        plantings.paint(connection, school, BED_4, wish, ACTOR)
+        painting.paint(connection, school, BED_4, wish, ACTOR)
 
 
 def test_a_stale_version_writes_nothing(in_school) -> None:
     connection, school = in_school
     with pytest.raises(errors.Stale):
-        plantings.paint(
+        painting.paint(
             connection, school, BED_4, Paint("A4", "radish", "direct", TODAY, False), replace(ACTOR, version=0)
         )
 

@@ -11,9 +11,10 @@ import pytest
 from psycopg import Connection
 
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.garden import painting, planting_events
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.harvest import harvest_book, learning, pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.host.postgres import Addresses
@@ -270,7 +271,7 @@ def test_every_planting_knows_its_ground_and_plants(in_school: InSchool) -> None
 
 def test_the_forecast_made_at_the_start_is_kept_whatever_comes_after(in_school: InSchool) -> None:
     connection, school = in_school
-    painted = plantings.paint(
+    painted = painting.paint(
         connection,
         school,
         bed_id("Bed 4"),
@@ -302,7 +303,7 @@ def test_a_correction_moves_the_dates_of_its_crop_and_says_so(in_school: InSchoo
     changed = context.load(connection)
     assert changed.crops["kale"].days["starts"][0] == without.crops["kale"].days["starts"][0] + error.usable
     assert changed.crops["radish"] is without.crops["radish"]
-    made = plantings.paint(
+    made = painting.paint(
         connection,
         changed,
         bed_id("Bed 4"),

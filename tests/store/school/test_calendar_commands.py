@@ -8,7 +8,7 @@ from uuid import UUID, uuid4
 import pytest
 
 from almanaque.commands import context
-from almanaque.commands.growth import forecasts
+from almanaque.commands.garden import renewal
 from almanaque.commands.school import calendar, calendar_export, project_plans
 from almanaque.core.school.school_year import HalfDay, SchoolYear, Span
 from almanaque.demo import DEMO_DAY
@@ -90,7 +90,7 @@ def test_a_sudden_closure_shows_what_it_does_before_and_after_the_dates_were_wor
             now = context.load(connection)
             span = next(r.span for y in now.years for r in y.closures if r.id == closure)
             if recompute:
-                forecasts.refresh_school(connection, now, today=DEMO_DAY)
+                renewal.renew(connection, now, today=DEMO_DAY)
             found.append(calendar.effects_of(connection, now, span))
     before, after = found
     assert span.ends == D("2027-08-24")

@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 from psycopg import Connection
 
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.school import history_import, school_bundle
 from almanaque.core.errors import BadInput

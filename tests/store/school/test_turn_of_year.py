@@ -10,9 +10,9 @@ import pytest
 from psycopg import Connection
 
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.journal import phone

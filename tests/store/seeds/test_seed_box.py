@@ -9,9 +9,10 @@ import pytest
 from psycopg import Connection
 
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import plantings
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.garden import painting
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.seeds import seed_box as commands
 from almanaque.core.errors import BadInput
 from almanaque.demo import load
@@ -182,7 +183,7 @@ def test_seed_of_hybrids_is_warned_of_and_two_of_one_species_cross(in_school: In
     connection, school = in_school
     bed = bed_id("Bed 4")
     for squares, crop in (("A4", "sweet-corn"), ("B4", "popcorn")):
-        made = plantings.paint(
+        made = painting.paint(
             connection, school, bed, Paint(squares, crop, "direct", TODAY, ink=True, draft_id=None), Actor(None, TODAY)
         )
         connection.execute("UPDATE planting SET status = 'in the ground' WHERE id = %s", [made])
@@ -220,7 +221,7 @@ def sowing(**change: object) -> TraySowing:
 
 def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(in_school: InSchool) -> None:
     connection, school = in_school
-    made = plantings.paint(
+    made = painting.paint(
         connection,
         school,
         bed_id("Bed 4"),
@@ -231,7 +232,7 @@ def test_a_plan_that_seed_was_taken_for_is_not_rubbed_out_unawares(in_school: In
     commands.take(connection, school, TakenSeed(uuid4(), RADISH, made, TODAY, 16, ""), today=TODAY)
     assert garden.has_history(connection, made)
     with refuses("garden.begun_mark_lost"):
-        plantings.rub_out(connection, school, bed_id("Bed 4"), "A4", shown=TODAY, actor=Actor(None, TODAY))
+        painting.rub_out(connection, school, bed_id("Bed 4"), "A4", shown=TODAY, actor=Actor(None, TODAY))
 
 
 @pytest.mark.parametrize(

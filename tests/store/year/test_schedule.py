@@ -8,10 +8,11 @@ import pytest
 from psycopg import Connection
 
 from almanaque.commands import context
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.crops import own_crops as crop_commands
-from almanaque.commands.garden import bed_findings, free_squares, planting_events, plantings
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.garden import bed_findings, free_squares, painting, planting_events, renewal, undo
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.year import schedule, shortlist
 from almanaque.core.errors import BadInput
@@ -45,7 +46,7 @@ def paint(
     **more: object,
 ) -> Planting:
     wish = Paint(squares, crop, in_school[1].crops[crop].methods[0], start, ink, **more)  # type: ignore[arg-type]
-    return garden.planting(in_school[0], plantings.paint(in_school[0], in_school[1], bed, wish, ACTOR))
+    return garden.planting(in_school[0], painting.paint(in_school[0], in_school[1], bed, wish, ACTOR))
 
 
 def tomato(in_school: InSchool) -> Planting:
@@ -75,9 +76,9 @@ def test_a_setting_out_set_by_hand_moves_what_follows_and_stays_set(in_school: I
     assert tomato(in_school).dates == after.dates
     jobs = {job.step: job for job in tasks.tasks(connection, planting_id=after.id)}
     assert jobs["transplant"].from_day == later
-    assert plantings.undo(connection, school, BED_6, actor=ACTOR) == "transplant of tomato"
+    assert undo.undo(connection, school, BED_6, actor=ACTOR) == "transplant of tomato"
     assert tomato(in_school).steps == {}
-    plantings.redo(connection, school, BED_6, actor=ACTOR)
+    undo.redo(connection, school, BED_6, actor=ACTOR)
     assert tomato(in_school).steps == {"transplant": later}
     schedule.set_step(connection, school, before.id, "transplant", None, ACTOR)
     assert tomato(in_school).dates == before.dates
@@ -213,7 +214,7 @@ def test_the_school_of_packet_days_gives_other_dates(in_school: InSchool) -> Non
     )
     by_packet = context.load(connection)
     assert (by_packet.school.ready_by, by_packet.school.leads, by_packet.school.moon) == ("packet", "chart", True)
-    assert forecasts.refresh_school(connection, by_packet, today=TODAY) > 10
+    assert renewal.renew(connection, by_packet, today=TODAY) > 10
     dates = garden.planting(connection, made.id).dates
     assert dates is not None
     least, most = school.crops["spinach"].days["direct"]
@@ -227,7 +228,7 @@ def test_sowings_that_follow_take_their_own_squares_when_they_are_free_again(in_
     bed = garden.bed(connection, BED_4)
     wanted = schedule.sowings(school, made, bed, "every", 14, until=None, today=TODAY)
     assert len(wanted) >= 2
-    count = schedule.make_series(connection, school, made.id, wanted, ACTOR)
+    count = schedule.make_series(connection, school, made.id, "every", 14, ACTOR)
     assert count >= 2
     series = garden.planting(connection, made.id).series_id
     mine = [p for p in garden.plantings(connection, bed_id=BED_4) if p.series_id == series]
@@ -243,15 +244,9 @@ def test_a_full_bed_refuses_a_series_and_nothing_is_written(in_school: InSchool)
     made = paint(in_school, "A4", start=date(2027, 4, 15))
     paint(in_school, "B1-F4", "chard", start=date(2027, 4, 15), with_others=True)
     paint(in_school, "A1-A3", "chard", start=date(2027, 4, 16), with_others=True)
-    bed = garden.bed(connection, BED_4)
-    wanted = [
-        s
-        for s in schedule.sowings(school, made, bed, "every", 10, until=None, today=TODAY)
-        if s.day < date(2027, 5, 20)
-    ]
     before = len(garden.plantings(connection, bed_id=BED_4))
     with refuses("year.no_free_squares"):
-        schedule.make_series(connection, school, made.id, wanted, ACTOR)
+        schedule.make_series(connection, school, made.id, "every", 10, ACTOR, until=date(2027, 5, 20))
     assert len(garden.plantings(connection, bed_id=BED_4)) == before
 
 
@@ -379,7 +374,7 @@ def test_squares_nobody_chose_are_free_and_the_family_has_rested_there(in_school
 def test_ink_leaves_what_stands_among_others_on_purpose(in_school: InSchool) -> None:
     connection, school = in_school
     start = date(2027, 8, 20)
-    among = plantings.paint(
+    among = painting.paint(
         connection, school, BED_4, Paint("A4", "basil", "starts", start, ink=True, with_others=True), ACTOR
     )
     paint(in_school, "A4", "lettuce", start, ink=True)

@@ -8,7 +8,7 @@ from uuid import UUID
 from psycopg import Connection
 
 from almanaque.commands.context import Context, load
-from almanaque.commands.growth import forecasts
+from almanaque.commands.garden import renewal
 from almanaque.core.crops.crop import Crop
 from almanaque.core.crops.crop_fields import ENTRIES
 from almanaque.core.crops.crop_form import read, written
@@ -64,7 +64,7 @@ def _refresh(connection: Connection[Any], key: str, today: date) -> None:
     """Bring the plantings of a crop, and of varieties that begin from it, up to date."""
     changed = load(connection)
     kin = {crop.key for crop in changed.crops if key in (crop.key, crop.based_on)}
-    forecasts.refresh_school(connection, changed, today=today, crops=kin)
+    renewal.renew(connection, changed, today=today, crops=kin)
 
 
 def _typed(crop: Crop, typed: Mapping[str, str], units: Units, *, southern: bool) -> dict[str, Any]:

@@ -3,21 +3,20 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date
 from typing import Any
 from uuid import UUID, uuid4
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
-from almanaque.commands.growth import forecasts
+from almanaque.commands.garden.held_bed import HeldBed, hold
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import bed as core_bed
 from almanaque.core.garden import outline
 from almanaque.core.garden.bed import Rectangle
 from almanaque.core.garden.outline import Point
-from almanaque.store.garden import bed_sections, changes, garden, site_features
+from almanaque.store.garden import bed_sections, garden, site_features
 from almanaque.store.garden.bed_sections import Section
 from almanaque.store.garden.garden import Bed, Site
 
@@ -61,6 +60,7 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
     Raises BadInput when it would lie outside the site or in another bed, when a kept part lies outside it, and when a
     planting would lose its squares.
     """
+    garden.hold_ground(connection, context.school.id)
     known = next((b for b in garden.beds(connection) if b.id == bed_id), None)
     site = ground_of(connection, context, known.site_id if known else None)
     bed = Bed(
@@ -93,12 +93,11 @@ def save(connection: Connection[Any], context: Context, bed_id: UUID, wish: BedW
 
 
 def write(connection: Connection[Any], context: Context, bed: Bed, sections: Sequence[Section], actor: Actor) -> None:
-    """Write a bed as it is to be, after the checks that `save` names."""
+    """Write a bed as it is to be, after the checks that `save` names. Whoever reads what it was holds the ground before."""
+    garden.hold_ground(connection, context.school.id)
     beds = garden.beds(connection)
-    known = next((b for b in beds if b.id == bed.id), None)
     site = ground_of(connection, context, bed.site_id)
-    if known is not None:
-        changes.lock_bed(connection, bed.id, version=actor.version)
+    held = hold(connection, context, bed.id, actor) if any(b.id == bed.id for b in beds) else None
     if bed.outline_mm:
         outline.check_outline(bed.outline_mm, bed.length_mm, bed.width_mm)
     others = [b.shape for b in beds if b.id != bed.id and b.site_id == site.id and not b.indoors]
@@ -116,24 +115,16 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
     grid = bed.grid()
     if not grid.columns or not grid.rows or len(grid.outside) == grid.columns * grid.rows:
         raise BadInput("garden.bed_smaller_than_square", field="cell")
-    if known is not None:
-        _keep_plantings(connection, context, known, bed, actor.today)
+    if held is not None:
+        _keep_plantings(held, bed)
     garden.save_bed(connection, context.school.id, bed)
     garden.save_kept(connection, context.school.id, bed.id, bed.kept)
     bed_sections.save_sections(connection, context.school.id, bed.id, sections)
-    if known is not None:
-        changes.record_change(
-            connection,
-            context.school.id,
-            bed.id,
-            change_id=uuid4(),
-            command="the bed itself was changed",
-            before={},
-            by=actor.by,
-        )
-        for planting in garden.plantings(connection, bed_id=bed.id):
+    if held is not None:
+        held.changed_itself()
+        for planting in held.plantings():
             if planting.status in OPEN:
-                forecasts.refresh(connection, context, planting, bed, today=actor.today)
+                held.refresh(planting.id)
 
 
 def save_site(
@@ -149,6 +140,7 @@ def save_site(
     """Name the ground, say how large it is, where north lies and where its top-left corner. Raises BadInput when a
     bed would lie outside."""
     outline.check_site(width_mm, depth_mm)
+    garden.hold_ground(connection, context.school.id)
     if corner is not None and not (-90 <= corner[0] <= 90 and -180 <= corner[1] <= 180):
         raise BadInput("garden.corner_not_on_earth", field="corner")
     site = ground_of(connection, context, None)
@@ -184,21 +176,21 @@ def ground_of(connection: Connection[Any], context: Context, site_id: UUID | Non
     return found
 
 
-def _keep_plantings(connection: Connection[Any], context: Context, before: Bed, after: Bed, today: date) -> None:
+def _keep_plantings(held: HeldBed, after: Bed) -> None:
     """Refuse a change by which a planting would lose squares, or one that is over would count its yield on other ground.
 
     What is over is told first, since nobody can clear it away. What is kept now may lie where something grew before.
     """
-    grid = after.grid()
+    grid, before, context = after.grid(), held.bed, held.context
     everywhere = {(column, row) for column in range(grid.columns) for row in range(grid.rows)} - grid.outside
     resized = abs(after.cell_mm - before.cell_mm) > 1e-3
     field = "cell" if resized else "size"
-    plantings = garden.plantings(connection, bed_id=before.id)
+    plantings = held.plantings()
     for planting in plantings:
         if planting.status not in OPEN and (resized or planting.cells - everywhere):
             raise BadInput("garden.yield_counted_by_squares", field=field, crop=_crop(context, planting))
     for planting in plantings:
-        during = [part for part in after.kept if part.overlaps(planting.bed_from, planting.bed_to(today))]
+        during = [part for part in after.kept if part.overlaps(planting.bed_from, planting.bed_to(held.actor.today))]
         lost = planting.cells - set(replace(after, kept=during).grid().cells)
         if planting.status not in OPEN or not (resized or lost):
             continue

@@ -8,12 +8,13 @@ from uuid import UUID, uuid4
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
-from almanaque.commands.growth.forecasts import refresh
+from almanaque.commands.garden.held_bed import hold_all
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
-from almanaque.store.garden import changes, drafts, garden
+from almanaque.store.errors import NotFound
+from almanaque.store.garden import drafts, garden
 from almanaque.store.garden.garden import Planting
 
 LONGEST_SHIFT_DAYS = 800
@@ -50,14 +51,18 @@ def copy_season(
     if ends < starts:
         raise BadInput("garden.season_ends_before_start", field="ends")
     draft = _open_draft(connection, context, draft_id)
-    beds = {bed.id: bed for bed in garden.beds(connection)}
+    of_the_garden = garden.plantings(connection, since=starts, until=ends)
+    held = hold_all(connection, context, [p.id for p in of_the_garden], actor)
     season = [
-        p for p in garden.plantings(connection, since=starts, until=ends) if p.status not in ("pencilled", "lost")
+        p
+        for one in held.values()
+        for p in one.plantings(since=starts)
+        if p.bed_from <= ends and p.status not in ("pencilled", "lost")
     ]
     made: dict[UUID, list[Planting]] = {}
     left = []
     for planting in season:
-        name, bed = context.crops[planting.crop].name.en, beds[planting.bed_id]
+        name, bed = context.crops[planting.crop].name.en, held[planting.bed_id].bed
         start = planting.events.get("started", planting.start_on)
         if planting.bed_to(actor.today) >= planting.bed_from + by:
             left.append(f"{name} in {bed.name} still stands there")
@@ -77,25 +82,15 @@ def copy_season(
             findings=(),
             class_group_id=bed.class_group_id,
         )
-        twins = garden.plantings(connection, bed_id=bed.id)
+        twins = held[bed.id].plantings()
         if not cells or any(_same(copy, twin) for twin in twins):
             left.append(
                 f"{name} in {bed.name} is pencilled already" if cells else f"{name} in {bed.name} has lost its squares"
             )
             continue
-        garden.save_planting(connection, context.school.id, copy)
-        refresh(connection, context, copy, bed, today=actor.today, force=True)
-        made.setdefault(bed.id, []).append(copy)
+        made.setdefault(bed.id, []).append(held[bed.id].add(copy))
     for bed_id, copies in made.items():
-        changes.record_change(
-            connection,
-            context.school.id,
-            bed_id,
-            change_id=uuid4(),
-            command="copy a season in pencil",
-            before={"put_back": [], "made": [str(copy.id) for copy in copies]},
-            by=actor.by,
-        )
+        held[bed_id].done("copy a season in pencil", made=[copy.id for copy in copies])
     return Copied(sum(map(len, made.values())), len(made), tuple(left))
 
 
@@ -117,17 +112,19 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
     """
     if not chosen:
         raise BadInput("garden.no_pencilled_planting_chosen", field="planting")
-    picked = [garden.planting(connection, planting_id) for planting_id in dict.fromkeys(chosen)]
-    for bed_id in sorted({p.bed_id for p in picked}):
-        changes.lock_bed(connection, bed_id, version=None)
-    beds = {bed.id: bed for bed in garden.beds(connection)}
+    held = hold_all(connection, context, chosen, actor)
+    picked = [planting for one in held.values() for planting in one.plantings() if planting.id in set(chosen)]
+    if len(picked) < len(set(chosen)):
+        raise NotFound(
+            "A planting that you chose was rubbed out meanwhile. Nothing was changed; look at the drafts again."
+        )
     for planting in picked:
         name = context.crops[planting.crop].name.en
         if planting.status != "pencilled":
-            raise BadInput("garden.not_in_pencil_any_more", name=name, bed=beds[planting.bed_id].name)
+            raise BadInput("garden.not_in_pencil_any_more", name=name, bed=held[planting.bed_id].bed.name)
         if planting.start_on < actor.today:
             raise BadInput("garden.would_begin_in_the_past", name=name)
-        present = garden.plantings(connection, bed_id=planting.bed_id)
+        present = held[planting.bed_id].plantings()
         rivals = [p for p in present if p.status in ("planned", "in the ground")] + [
             p for p in picked if p.bed_id == planting.bed_id
         ]
@@ -142,29 +139,20 @@ def choose(connection: Connection[Any], context: Context, chosen: Sequence[UUID]
                     name=name,
                     other=context.crops[other.crop].name.en.lower(),
                     where=where,
-                    bed=beds[planting.bed_id].name,
+                    bed=held[planting.bed_id].bed.name,
                 )
     by_bed: dict[UUID, list[Planting]] = {}
     for planting in picked:
-        inked = replace(planting, status="planned")
-        garden.save_planting(connection, context.school.id, inked)
-        refresh(connection, context, inked, beds[planting.bed_id], today=actor.today)
+        held[planting.bed_id].change(planting.id, lambda now: replace(now, status="planned"))
         by_bed.setdefault(planting.bed_id, []).append(planting)
     for bed_id, plantings in by_bed.items():
-        changes.record_change(
-            connection,
-            context.school.id,
-            bed_id,
-            change_id=uuid4(),
-            command="choose from drafts",
-            before={"put_back": [changes.planting_out(p) for p in plantings], "made": []},
-            by=actor.by,
-        )
+        held[bed_id].done("choose from drafts", put_back=plantings)
     return len(picked)
 
 
 def close(connection: Connection[Any], context: Context, draft_id: UUID, *, open_again: bool, actor: Actor) -> None:
     """Put a draft aside, or take it up again. The last open one stays open, since pencil needs a draft."""
+    drafts.hold(connection)
     draft = drafts.draft(connection, draft_id)
     others = [d for d in drafts.drafts(connection) if d.closed_on is None and d.id != draft_id]
     if not open_again and not others:

@@ -7,8 +7,9 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor, Paint, paint
+from almanaque.commands.garden.painting import Paint, paint
 from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.store.garden import garden, lineage

@@ -8,9 +8,10 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import beds as bed_commands
-from almanaque.commands.garden.plantings import Actor
+from almanaque.commands.garden.held_bed import hold
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import outline
 from almanaque.core.garden.outline import Shape
@@ -29,6 +30,7 @@ LEAST_MM = 10.0
 
 def save_feature(connection: Connection[Any], context: Context, row: FeatureRow) -> None:
     """Add or change a feature. Raises BadInput for one that lies outside its site or whose outline is none."""
+    garden.hold_ground(connection, context.school.id)
     site = site_of(connection, row.site_id)
     check_feature(row.feature, site)
     if row.from_day and row.to_day and row.to_day < row.from_day:
@@ -57,6 +59,7 @@ def place(
 
     An outline is stretched with its box. Raises BadInput as saving does; nothing is moved then.
     """
+    garden.hold_ground(connection, context.school.id)
     if what == "bed":
         bed = garden.bed(connection, row_id)
         before = bed.shape
@@ -90,25 +93,26 @@ def site_of(connection: Connection[Any], site_id: UUID) -> Site:
     return found
 
 
-def close_bed(connection: Connection[Any], context: Context, closure: Closure) -> None:
+def close_bed(connection: Connection[Any], context: Context, closure: Closure, actor: Actor) -> None:
     """Take a bed out of use for some days."""
-    garden.bed(connection, closure.bed_id)
+    held = hold(connection, context, closure.bed_id, actor)
     if closure.ends < closure.starts:
         raise BadInput("garden.closure_ends_before_start", field="ends")
     bed_closures.save_closure(connection, context.school.id, closure)
-    _touch(connection, closure.bed_id)
+    held.touched()
 
 
 def found_here(connection: Connection[Any], context: Context, plant: VolunteerPlant, actor: Actor) -> None:
     """Put a plant that nobody sowed on the sheet. Raises BadInput for one outside the bed or found in the future."""
-    bed = garden.bed(connection, plant.bed_id)
+    held = hold(connection, context, plant.bed_id, actor)
+    bed = held.bed
     if plant.found_on > actor.today:
         raise BadInput("garden.found_in_future", field="found_on")
     if not (0 <= plant.x_mm <= bed.length_mm and 0 <= plant.y_mm <= bed.width_mm):
         size = f"{format_length(bed.length_mm, context.school.units)} x {format_length(bed.width_mm, context.school.units)}"
         raise BadInput("garden.place_outside_bed", field="at", bed=bed.name, size=size)
     volunteer_plants.save_found(connection, context.school.id, plant)
-    _touch(connection, plant.bed_id)
+    held.touched()
 
 
 def change_found(
@@ -123,18 +127,14 @@ def change_found(
     actor: Actor,
 ) -> None:
     """Name it, decide on it, or note that it is gone."""
+    held = hold(connection, context, bed_id, actor)
     plant = next((p for p in volunteer_plants.found_plants(connection, bed_id) if p.id == plant_id), None)
     if plant is None:
         raise BadInput("garden.volunteer_plant_gone")
     volunteer_plants.save_found(
         connection, context.school.id, replace(plant, name=name, intent=intent, gone_on=actor.today if gone else None)
     )
-    _touch(connection, bed_id)
-
-
-def _touch(connection: Connection[Any], bed_id: UUID) -> None:
-    """Raise the bed's version, so that others who look at it see the change; it is no command to undo."""
-    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
+    held.touched()
 
 
 def things(connection: Connection[Any], site: Site, day: date | None = None) -> list[Thing]:
@@ -190,6 +190,7 @@ def take_in(connection: Connection[Any], context: Context, site: Site, found: Se
 
     What the school knows by its id is changed, and keeps what the file does not say: its purpose's class, what is kept.
     """
+    garden.hold_ground(connection, context.school.id)
     known = {bed.id: bed for bed in garden.beds(connection)}
     for thing in found:
         values = dict(thing.known)

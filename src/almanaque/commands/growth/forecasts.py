@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
@@ -186,18 +186,6 @@ def _with_mends(setting: Setting, planting: Planting, judged: Fit, today: date) 
     mends = tuple(nearest_fit.mends(judged, setting, not_before=today))
     other_fixes = tuple(f for f in first.fixes if not f.action.startswith("start:"))
     return (replace(first, fixes=(*mends, *other_fixes)), *others)
-
-
-def refresh_school(
-    connection: Connection[Any], context: Context, *, today: date, crops: Collection[str] | None = None
-) -> int:
-    """Bring every planting that is not over up to date after a wider change, or those of some crops; return how many were looked at."""
-    beds = {bed.id: bed for bed in garden.beds(connection)}
-    present = garden.plantings(connection, crops=list(crops) if crops is not None else None)
-    open_ones = [p for p in present if p.status in ("pencilled", "planned", "in the ground")]
-    for planting in open_ones:
-        refresh(connection, context, planting, beds[planting.bed_id], today=today)
-    return len(open_ones)
 
 
 def steps_of(context: Context, planting: Planting, bed: Bed, dates: GrowthDates, today: date) -> list[Step]:

@@ -10,9 +10,10 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Actor
+from almanaque.commands.garden.held_bed import hold_all, hold_of
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
@@ -20,7 +21,7 @@ from almanaque.core.growth.growth_dates import ready_until
 from almanaque.core.harvest import coming_harvest, picking
 from almanaque.core.harvest.picking import Weighing, Weight
 from almanaque.data import bushels_lb
-from almanaque.store.garden import changes, garden
+from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
 from almanaque.store.harvest.pickings import NewPicking, Picked
@@ -64,9 +65,7 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor
     ids = list(dict.fromkeys([wish.planting_id, *wish.others]))
     if len(ids) > MOST_TOGETHER:
         raise BadInput("harvest.basket_too_many", field="others", most=MOST_TOGETHER)
-    # Held in one order, so that two baskets over the same beds wait for each other and never both; read when held.
-    for bed_id in sorted({garden.planting(connection, pid).bed_id for pid in ids}):
-        changes.lock_bed(connection, bed_id, version=None)
+    hold_all(connection, context, ids, actor)
     plantings = [garden.planting(connection, pid) for pid in ids]
     for planting in plantings:
         _pickable(context, planting, wish.day, actor)
@@ -214,8 +213,9 @@ def _mark(connection: Connection[Any], context: Context, planting: Planting, wis
 
 def change(connection: Connection[Any], context: Context, wish: PickingWish, actor: Actor) -> None:
     """Write a picking anew with what is right; its weight is reckoned again. The planting stays."""
+    held = hold_of(connection, context, pickings.one(connection, wish.id).planting_id, actor)
     known = pickings.one(connection, wish.id)
-    planting = garden.planting(connection, known.planting_id)
+    planting = held.planting(known.planting_id)
     _pickable(context, planting, wish.day, actor)
     amount, unit = picking.parse_amount(wish.amount), picking.read_unit(wish.unit)
     weight = Weight(known.grams, known.estimated, known.low_g, known.high_g)
@@ -238,7 +238,7 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, act
         basket_id=known.basket_id,
     )
     if not wish.sure:
-        area, plants = size_of(context, planting, garden.bed(connection, planting.bed_id))
+        area, plants = size_of(context, planting, held.bed)
         times = picking.doubt(context.crops[planting.crop], weight.grams, area_m2=area, plants=plants)
         if times:
             raise BadInput("harvest.far_above_usual", field="sure", times=times)
@@ -249,6 +249,7 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, act
 def take_back(connection: Connection[Any], context: Context, picking_id: UUID, actor: Actor, *, back: bool) -> None:
     """Take back a picking that was noted by mistake, or bring it in again. It stays on record."""
     known = pickings.one(connection, picking_id)
+    hold_of(connection, context, known.planting_id, actor)
     pickings.take_back(connection, picking_id, actor.today if back else None)
     _first_again(connection, context, known.planting_id, actor)
 

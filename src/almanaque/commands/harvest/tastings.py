@@ -4,8 +4,8 @@ from typing import Any
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
 from almanaque.core.errors import BadInput
 from almanaque.core.harvest import picking
 from almanaque.store.harvest import tasting

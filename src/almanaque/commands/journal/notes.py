@@ -6,8 +6,8 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
 from almanaque.core.errors import BadInput
 from almanaque.store.garden import garden
 from almanaque.store.journal import journal_entries

@@ -9,8 +9,8 @@ from uuid import UUID
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden.plantings import Actor
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.journal import tour_answers

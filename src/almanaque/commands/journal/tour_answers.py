@@ -8,9 +8,10 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Actor
+from almanaque.commands.garden.held_bed import hold_of
 from almanaque.commands.week import jobs
 from almanaque.commands.year import schedule
 from almanaque.core.errors import BadInput
@@ -54,7 +55,7 @@ def see(connection: Connection[Any], context: Context, seen: Sighting, when: Whe
 
 def _stage(connection: Connection[Any], context: Context, planting_id: UUID, stage: str, when: When) -> None:
     """What a stage makes of the planting; a stage noted by mistake today is taken back by the next word on it."""
-    planting = garden.planting(connection, planting_id)
+    planting = hold_of(connection, context, planting_id, when.actor).planting(planting_id)
     if planting.status != "in the ground":
         return
     kind = core.EVENT_OF.get(stage)
@@ -157,7 +158,7 @@ def _see_stage(connection: Connection[Any], context: Context, given: Given, when
 
 
 def _take_back(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
-    planting = garden.planting(connection, given.subject)
+    planting = hold_of(connection, context, given.subject, when.actor).planting(given.subject)
     if planting.events.get(given.code) == when.day:
         planting_events.did_not_happen(connection, context, planting.id, given.code, when.actor)
 

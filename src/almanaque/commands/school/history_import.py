@@ -10,9 +10,10 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import planting_events, plantings
-from almanaque.commands.garden.plantings import Actor, Paint
+from almanaque.commands.garden import painting, planting_events
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.core.crops.crop import METHODS, Crop, Method
@@ -92,7 +93,7 @@ def _plant(connection: Connection[Any], context: Context, one: Look, actor: Acto
     ]
     if same:
         return  # brought in before
-    made = plantings.paint(connection, context, one.bed_id, one.paint, actor)
+    made = painting.paint(connection, context, one.bed_id, one.paint, actor)
     planting_events.happened(connection, context, made, "started", start, actor)
     if one.paint.method == "indoors":
         out = garden.planting(connection, made).bed_from

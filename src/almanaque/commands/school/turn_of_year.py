@@ -8,9 +8,11 @@ from uuid import UUID, uuid4
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Actor, Paint, paint
+from almanaque.commands.garden.held_bed import hold_all
+from almanaque.commands.garden.painting import Paint, paint
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.school import calendar
 from almanaque.commands.year import shortlist
@@ -81,6 +83,7 @@ def still_in(connection: Connection[Any], context: Context, year: YearRow, today
 
 def finish(connection: Connection[Any], context: Context, chosen: Sequence[UUID], day: date, actor: Actor) -> int:
     """Note several plantings as cleared on a day; return how many."""
+    hold_all(connection, context, chosen, actor)
     for planting_id in dict.fromkeys(chosen):
         planting_events.happened(connection, context, planting_id, "cleared", day, actor)
     return len(set(chosen))

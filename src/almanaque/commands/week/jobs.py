@@ -8,9 +8,10 @@ from uuid import UUID
 from psycopg import Connection
 
 from almanaque.commands import class_skills
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.plantings import Actor
+from almanaque.commands.garden.held_bed import hold_of
 from almanaque.core.errors import BadInput
 from almanaque.core.week import job_matching
 from almanaque.core.week.job_matching import Job
@@ -31,7 +32,7 @@ def tick(
     """
     if day > actor.today:
         raise BadInput("week.job_ticked_too_early", field="day")
-    before = tasks.task(connection, task_id)
+    before = _held(connection, context, task_id, actor.today)
     if before.status == status:
         return
     done_on = day if status == "done" else None
@@ -46,6 +47,15 @@ def tick(
         planting_events.happened(connection, context, planting_id, kind, day, actor)
     elif before.status == "done" and kind in planting.events:
         planting_events.did_not_happen(connection, context, planting_id, kind, actor)
+
+
+def _held(connection: Connection[Any], context: Context, task_id: UUID, today: date) -> tasks.Task:
+    """A job as it is while nobody else can mark it: the bed it belongs to is held first, as by all who change its jobs."""
+    planting_id = tasks.task(connection, task_id).planting_id
+    if planting_id is not None:
+        hold_of(connection, context, planting_id, Actor(None, today))
+    tasks.hold(connection, task_id)
+    return tasks.task(connection, task_id)
 
 
 @dataclass(frozen=True)
@@ -93,7 +103,7 @@ def set_by_hand(
 
     Raises BadInput for a job that is over, a day that has passed, and a class that has no lesson then.
     """
-    task = tasks.task(connection, task_id)
+    task = _held(connection, context, task_id, actor.today)
     if task.status != "open":
         raise BadInput("week.job_over")
     if day is not None and day < actor.today:
@@ -109,7 +119,7 @@ def set_by_hand(
 
 def leave_to_rules(connection: Connection[Any], context: Context, task_id: UUID, *, today: date) -> None:
     """Let the rules find a place for a job that somebody had set; all the others stay where they are."""
-    task = tasks.task(connection, task_id)
+    task = _held(connection, context, task_id, today)
     if task.status != "open":
         raise BadInput("week.job_over")
     _share(connection, context, [task], today)

@@ -9,9 +9,10 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import needs, planting_events
-from almanaque.commands.garden.plantings import Actor
+from almanaque.commands.garden.held_bed import hold_all
 from almanaque.commands.growth import forecasts
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
@@ -177,6 +178,7 @@ def came_out(
     """
     if not rows:
         raise BadInput("week.planted_nothing", field="plants")
+    hold_all(connection, context, [row.planting_id for row in rows], actor)
     found = []
     for row in rows:
         planting = garden.planting(connection, row.planting_id)

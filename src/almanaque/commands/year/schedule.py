@@ -7,11 +7,13 @@ from uuid import UUID, uuid4
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden.free_squares import free_cells
-from almanaque.commands.garden.plantings import OPEN, Actor, Paint, move, paint
+from almanaque.commands.garden.held_bed import hold_of
+from almanaque.commands.garden.painting import OPEN, Paint, paint
+from almanaque.commands.garden.plantings import move
 from almanaque.commands.growth import forecasts
-from almanaque.commands.growth.forecasts import refresh
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Cell, cell_name
 from almanaque.core.growth import school_fit
@@ -20,7 +22,6 @@ from almanaque.core.growth.sowing_days import Verdict, weigh
 from almanaque.core.year import succession
 from almanaque.core.year.steps import SETTABLE
 from almanaque.core.year.succession import Sowing
-from almanaque.store.garden import changes, garden
 from almanaque.store.garden.garden import Bed, Planting
 
 START = "start"  # the first day of all: sowing, setting, setting out bought plants
@@ -36,7 +37,8 @@ def set_step(
     The first day moves the whole plan. Raises BadInput for a step that cannot be set, one that lies in the past, before the
     plants are there, or after they are gone.
     """
-    planting = garden.planting(connection, planting_id)
+    held = hold_of(connection, context, planting_id, actor)
+    planting = held.planting(planting_id)
     if step == START:
         if day is None:
             raise BadInput("year.first_day_missing", field="day")
@@ -55,35 +57,23 @@ def set_step(
             raise BadInput("year.set_out_before_sown", field="day")
         if step == "clear" and day < planting.bed_from:
             raise BadInput("year.cleared_before_in_bed", field="day")
-    changes.lock_bed(connection, planting.bed_id, version=actor.version)
     days = {k: d for k, d in planting.steps.items() if k != step}
-    changed = replace(planting, steps=days if day is None else {**days, step: day})
-    return _write(connection, context, planting, changed, f"{step} of {name}", actor)
+    held.change(planting_id, lambda now: replace(now, steps=days if day is None else {**days, step: day}))
+    held.done(f"{step} of {name}", put_back=[planting])
+    return held.id
 
 
 def set_cover(
     connection: Connection[Any], context: Context, planting_id: UUID, cover: CoverKey | None, actor: Actor
 ) -> UUID:
     """Lay a cover over a planting, or take it off; return the bed."""
-    planting = garden.planting(connection, planting_id)
+    held = hold_of(connection, context, planting_id, actor)
+    planting = held.planting(planting_id)
     if planting.status in ("finished", "lost"):
         raise BadInput("year.cover_too_late")
-    changes.lock_bed(connection, planting.bed_id, version=actor.version)
-    name = context.crops[planting.crop].name.en.lower()
-    return _write(connection, context, planting, replace(planting, cover=cover), f"cover of {name}", actor)
-
-
-def _write(
-    connection: Connection[Any], context: Context, before: Planting, changed: Planting, command: str, actor: Actor
-) -> UUID:
-    bed = garden.bed(connection, before.bed_id)
-    garden.save_planting(connection, context.school.id, changed)
-    refresh(connection, context, changed, bed, today=actor.today)
-    kept = {"put_back": [changes.planting_out(before)], "made": []}
-    changes.record_change(
-        connection, context.school.id, bed.id, change_id=uuid4(), command=command, before=kept, by=actor.by
-    )
-    return bed.id
+    held.change(planting_id, lambda now: replace(now, cover=cover))
+    held.done(f"cover of {context.crops[planting.crop].name.en.lower()}", put_back=[planting])
+    return held.id
 
 
 @dataclass(frozen=True)
@@ -142,14 +132,25 @@ def sowings(
 
 
 def make_series(
-    connection: Connection[Any], context: Context, planting_id: UUID, wanted: list[Sowing], actor: Actor
+    connection: Connection[Any],
+    context: Context,
+    planting_id: UUID,
+    rhythm: Rhythm,
+    days: int,
+    actor: Actor,
+    *,
+    until: date | None = None,
 ) -> int:
     """Pencil sowings that follow a planting, each in squares of the bed that are free by then; return how many.
 
-    Where the planting's own squares are free again they are taken. Raises BadInput when none has room: then nothing is written.
+    Where the planting's own squares are free again they are taken. Raises BadInput when no day fits, and when none has room:
+    then nothing is written.
     """
-    planting = garden.planting(connection, planting_id)
-    bed = garden.bed(connection, planting.bed_id)
+    held = hold_of(connection, context, planting_id, actor)
+    planting, bed = held.planting(planting_id), held.bed
+    wanted = sowings(context, planting, bed, rhythm, days, until=until, today=actor.today)
+    if not wanted:
+        raise BadInput("year.no_sowing_fits", field="rhythm")
     series = planting.series_id or uuid4()
     made = 0
     for sowing in wanted:
@@ -174,8 +175,8 @@ def make_series(
     if not made:
         raise BadInput("year.no_free_squares", bed=bed.name)
     if planting.series_id is None:
-        garden.save_planting(
-            connection, context.school.id, replace(garden.planting(connection, planting_id), series_id=series)
+        hold_of(connection, context, planting_id, replace(actor, version=None)).change(
+            planting_id, lambda now: replace(now, series_id=series)
         )
     return made
 

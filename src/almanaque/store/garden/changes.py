@@ -15,6 +15,9 @@ from almanaque.store.garden.garden import SPACING, Planting, cells, columns
 from almanaque.store.sql import load
 
 SQL = load("garden/changes")
+CHANGED_MEANWHILE = (
+    "Someone else changed this bed in the meantime. Nothing of yours was written; here is the bed as it is now."
+)
 
 
 @dataclass(frozen=True)
@@ -44,15 +47,24 @@ def version(connection: Connection[Any], bed_id: UUID) -> int:
     return int(row[0])
 
 
-def lock_bed(connection: Connection[Any], bed_id: UUID, *, version: int | None) -> None:
-    """Hold the bed until the transaction ends. Raises Stale when its version is not the one the person saw."""
+def lock_bed(connection: Connection[Any], bed_id: UUID, *, version: int | None) -> int:
+    """Hold the bed until the transaction ends; its version. Raises Stale when it is not the one the person saw."""
     row = connection.execute("SELECT version FROM bed WHERE id = %s FOR UPDATE", [bed_id]).fetchone()
     if row is None:
         raise errors.NotFound("There is no such bed in this school.")
     if version is not None and row[0] != version:
-        raise errors.Stale(
-            "Someone else changed this bed in the meantime. Nothing of yours was written; here is the bed as it is now."
-        )
+        raise errors.Stale(CHANGED_MEANWHILE)
+    return int(row[0])
+
+
+def raise_version(connection: Connection[Any], bed_id: UUID, held: int) -> int:
+    """Count a bed's version up from what it was when it was held. Raises Stale when it is another, and so was not held."""
+    row = connection.execute(
+        "UPDATE bed SET version = version + 1 WHERE id = %s AND version = %s RETURNING version", [bed_id, held]
+    ).fetchone()
+    if row is None:
+        raise errors.Stale(CHANGED_MEANWHILE)
+    return int(row[0])
 
 
 def record_change(
@@ -64,19 +76,16 @@ def record_change(
     command: str,
     before: dict[str, Any],
     by: UUID | None,
+    held: int,
 ) -> int:
-    """Raise the bed's version and keep the command that did it; return the new version."""
-    row = connection.execute(
-        "UPDATE bed SET version = version + 1 WHERE id = %s RETURNING version", [bed_id]
-    ).fetchone()
-    if row is None:
-        raise errors.NotFound("There is no such bed in this school.")
+    """Raise the version of a bed that is held and keep the command that did it; return the new version."""
+    version = raise_version(connection, bed_id, held)
     connection.execute("UPDATE change SET void = true WHERE bed_id = %s AND undone AND NOT void", [bed_id])
     connection.execute(
         "INSERT INTO change (school_id, id, bed_id, command, before, version, account_id) VALUES (%s, %s, %s, %s, %s, %s, %s)",
-        [school_id, change_id, bed_id, command, Jsonb(before), row[0], by],
+        [school_id, change_id, bed_id, command, Jsonb(before), version, by],
     )
-    return int(row[0])
+    return version
 
 
 def last_change(connection: Connection[Any], bed_id: UUID) -> Change | None:
@@ -98,15 +107,16 @@ def changes_since(connection: Connection[Any], bed_id: UUID, version: int) -> li
     return rows.execute(SQL["changes_since"], {"bed": bed_id, "version": version}).fetchall()
 
 
-def mark_undone(connection: Connection[Any], bed_id: UUID, change_id: UUID, after: dict[str, Any]) -> None:
-    """A command was taken back; `after` is what it had made, for doing it again."""
+def mark_undone(connection: Connection[Any], bed_id: UUID, change_id: UUID, after: dict[str, Any], *, held: int) -> int:
+    """A command was taken back; `after` is what it had made, for doing it again. The bed's new version."""
     connection.execute("UPDATE change SET undone = true, after = %s WHERE id = %s", [Jsonb(after), change_id])
-    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
+    return raise_version(connection, bed_id, held)
 
 
-def mark_redone(connection: Connection[Any], bed_id: UUID, change_id: UUID) -> None:
+def mark_redone(connection: Connection[Any], bed_id: UUID, change_id: UUID, *, held: int) -> int:
+    """A command that was taken back was done again. The bed's new version."""
     connection.execute("UPDATE change SET undone = false, after = NULL WHERE id = %s", [change_id])
-    connection.execute("UPDATE bed SET version = version + 1 WHERE id = %s", [bed_id])
+    return raise_version(connection, bed_id, held)
 
 
 def planting_out(planting: Planting) -> dict[str, Any]:

@@ -54,6 +54,11 @@ def draft(connection: Connection[Any], draft_id: UUID | None) -> Draft:
     return first
 
 
+def hold(connection: Connection[Any]) -> None:
+    """Let nobody else open, close or rename drafts until the transaction ends."""
+    connection.execute("SELECT FROM draft ORDER BY id FOR NO KEY UPDATE")
+
+
 def ensure(connection: Connection[Any], school_id: UUID, wish: Draft) -> None:
     """Write the draft that a school begins with, if it is not there yet."""
     connection.execute(

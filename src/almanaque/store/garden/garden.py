@@ -1,6 +1,6 @@
 """Sites, beds and what stands in them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Any, Literal
@@ -257,6 +257,11 @@ def save_site(connection: Connection[Any], school_id: UUID, site: Site) -> None:
     )
 
 
+def hold_ground(connection: Connection[Any], school_id: UUID) -> None:
+    """Let nobody else build on this school's ground until the transaction ends: what is checked against all beds stays true."""
+    connection.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, 0))", [f"ground {school_id}"])
+
+
 def sites(connection: Connection[Any]) -> list[Site]:
     return connection.cursor(row_factory=class_row(Site)).execute(SQL["sites"]).fetchall()
 
@@ -304,6 +309,22 @@ def planting(connection: Connection[Any], planting_id: UUID) -> Planting:
     if row is None:
         raise errors.NotFound("There is no such planting in this school.")
     return _planting(row)
+
+
+def beds_in_use(connection: Connection[Any], *, crops: Collection[str] | None = None) -> list[UUID]:
+    """The beds in which something stands or is planned, of some crops or of all, in the order in which beds are held."""
+    parameters = {"crops": list(crops) if crops is not None else None}
+    rows = connection.execute(SQL["beds_in_use"], parameters).fetchall()
+    return [bed_id for (bed_id,) in rows]
+
+
+def bed_of(connection: Connection[Any], planting_id: UUID) -> UUID:
+    """The bed of a planting, which it never leaves. Raises NotFound."""
+    row = connection.execute("SELECT bed_id FROM planting WHERE id = %s", [planting_id]).fetchone()
+    if row is None:
+        raise errors.NotFound("There is no such planting in this school.")
+    found: UUID = row[0]
+    return found
 
 
 def save_planting(connection: Connection[Any], school_id: UUID, planting: Planting) -> None:

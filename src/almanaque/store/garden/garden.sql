@@ -55,6 +55,11 @@ WHERE (%(planting)s::uuid IS NULL OR p.id = %(planting)s)
         f.clear_by, p.start_on) >= %(since)s)
 ORDER BY p.start_on, p.crop, p.id;
 
+-- beds_in_use: the beds in which something stands or is planned, of some crops or of all
+SELECT DISTINCT bed_id FROM planting
+WHERE status IN ('pencilled', 'planned', 'in the ground') AND (%(crops)s::text[] IS NULL OR crop = ANY(%(crops)s))
+ORDER BY bed_id;
+
 -- stood: what stood in every bed since a day, for rotation, with the squares of some beds
 SELECT p.bed_id, b.name, p.crop,
   CASE WHEN p.bed_id = ANY(%(beds)s::uuid[]) THEN

@@ -66,6 +66,11 @@ def task(connection: Connection[Any], task_id: UUID) -> Task:
     return found
 
 
+def hold(connection: Connection[Any], task_id: UUID) -> None:
+    """Let nobody else change a job until the transaction ends."""
+    connection.execute("SELECT FROM task WHERE id = %s FOR UPDATE", [task_id])
+
+
 def save_assignments(
     connection: Connection[Any], school_id: UUID, assignments: Sequence[Assignment], *, planting_id: UUID, bed_id: UUID
 ) -> None:

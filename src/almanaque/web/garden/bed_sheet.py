@@ -6,8 +6,8 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.commands.garden import bed_findings, planting_events, plantings, sunlight
-from almanaque.commands.garden.plantings import Paint
+from almanaque.commands.garden import bed_findings, painting, planting_events, plantings, sunlight, undo
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Method
 from almanaque.core.errors import BadInput
@@ -192,11 +192,11 @@ def _carry_out(work: UnitOfWork, bed_id: UUID, form: SheetForm) -> str:
         raise BadInput(ONLY_PENCIL.code)
     match form.command:
         case "undo":
-            return f"Undone: {plantings.undo(*given, actor=actor)}."
+            return f"Undone: {undo.undo(*given, actor=actor)}."
         case "redo":
-            return f"Done again: {plantings.redo(*given, actor=actor)}."
+            return f"Done again: {undo.redo(*given, actor=actor)}."
         case "rub":
-            count = plantings.rub_out(*given, form.squares, shown=work.day, actor=actor, draft_id=table)
+            count = painting.rub_out(*given, form.squares, shown=work.day, actor=actor, draft_id=table)
             return f"{words.count(count, 'square')} rubbed out."
         case "to-ink":
             plantings.set_ink(*given, form.squares, ink=True, shown=work.day, actor=actor, draft_id=table)
@@ -229,7 +229,7 @@ def _carry_out(work: UnitOfWork, bed_id: UUID, form: SheetForm) -> str:
         draft_id=table,
         class_group_id=group_id,
     )
-    made = garden.planting(work.connection, plantings.paint(*given, wanted, actor))
+    made = garden.planting(work.connection, painting.paint(*given, wanted, actor))
     laid = layout_of(made, garden.bed(work.connection, bed_id), crop)
     verdict = terms("verdict")[made.verdict] if made.verdict else ""
     done = "planned in ink" if wanted.ink else "pencilled in"

@@ -317,7 +317,7 @@ def close(scope: Plan, bed_id: UUID, form: Annotated[BedClosureForm, Form()]) ->
                 forms.name(form.reason, field="reason", what="reason", most=120),
                 forms.optional_name(form.paid_by, field="paid_by"),
             )
-            ground_commands.close_bed(work.connection, work.context, closure)
+            ground_commands.close_bed(work.connection, work.context, closure, work.actor())
         return frame.go(work, f"/garden/beds/{bed_id}/rebuild")
 
 

@@ -16,7 +16,6 @@ from almanaque.commands.seeds import seed_box as seed_commands
 from almanaque.commands.week import planting_day
 from almanaque.commands.year import schedule
 from almanaque.core.crops.crop import Crop
-from almanaque.core.errors import BadInput
 from almanaque.core.growth.covers import COVERS, CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.growth.setting import Setting
@@ -133,11 +132,8 @@ def make_series(
 ) -> Response:
     """Pencil in what follows the planting."""
     with scope.open() as work:
-        planting = garden.planting(work.connection, planting_id)
-        wanted = _sowings(work, planting, rhythm, every)
-        if not wanted:
-            raise BadInput("garden.no_sowing_fits", field="rhythm")
-        schedule.make_series(work.connection, work.context, planting_id, wanted, work.actor())
+        kind, days = _rhythm(rhythm, every)
+        schedule.make_series(work.connection, work.context, planting_id, kind, days, work.actor())
         return frame.go(work, f"/garden/plantings/{planting_id}")
 
 
@@ -176,9 +172,13 @@ def _title(work: UnitOfWork, planting: Planting) -> str:
     return f"{work.context.crops[planting.crop].name.en}, {garden.bed(work.connection, planting.bed_id).name}"
 
 
-def _sowings(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
+def _rhythm(rhythm: str, every: str) -> tuple[schedule.Rhythm, int]:
     kind = cast(schedule.Rhythm, forms.one_of(rhythm, ("every", "twice a term"), field="rhythm"))
-    count = forms.whole(every, field="every", least=5, most=90, what="days_between") if kind == "every" else 14
+    return kind, forms.whole(every, field="every", least=5, most=90, what="days_between") if kind == "every" else 14
+
+
+def _sowings(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> list[Sowing]:
+    kind, count = _rhythm(rhythm, every)
     bed = garden.bed(work.connection, planting.bed_id)
     return schedule.sowings(work.context, planting, bed, kind, count, until=None, today=work.today)
 

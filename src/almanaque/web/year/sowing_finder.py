@@ -7,8 +7,8 @@ from typing import Annotated, cast
 import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.commands.garden import free_squares, plantings
-from almanaque.commands.garden.plantings import Paint
+from almanaque.commands.garden import free_squares, painting
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.core.errors import BadInput
 from almanaque.core.growth import school_fit
@@ -96,7 +96,7 @@ def pencil(
             cover=asked.cover,
             class_group_id=forms.optional_id(group),
         )
-        plantings.paint(work.connection, work.context, asked.bed.id, wish, work.actor())
+        painting.paint(work.connection, work.context, asked.bed.id, wish, work.actor())
         return frame.leave(work, f"/garden/beds/{asked.bed.id}", day=max(asked.sow, work.today).isoformat())
 
 

@@ -9,8 +9,8 @@ import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel, Field
 
-from almanaque.commands.garden import free_squares, plantings
-from almanaque.commands.garden.plantings import Paint
+from almanaque.commands.garden import free_squares, painting
+from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.year import themes as commands_themes
 from almanaque.core.growth.sowing_days import ripe_on
@@ -137,7 +137,7 @@ def add_part(scope: Plan, theme_id: UUID, form: Annotated[ThemePartForm, Form()]
         wish = Paint(
             where, found.key, method, day, False, class_group_id=forms.optional_id(form.group), theme_id=theme.id
         )
-        plantings.paint(work.connection, work.context, chosen.id, wish, work.actor())
+        painting.paint(work.connection, work.context, chosen.id, wish, work.actor())
         return frame.go(work, f"/year/themes/{theme_id}")
 
 
