@@ -1,17 +1,27 @@
-"""The job queue in PostgreSQL. A job is put in by the transaction that makes it necessary, or not at all."""
+"""The job queue in PostgreSQL. A job is put in by the transaction that makes it necessary, or not at all.
+
+Jobs carry no lock of the queue's: what they write they hold in the database, and a lock would outlive a killed worker.
+"""
 
 from contextlib import suppress
-from typing import Any
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
 from uuid import UUID
 
 from procrastinate import App, PsycopgConnector
 from procrastinate.exceptions import AlreadyEnqueued
 from psycopg import Connection
+from psycopg.rows import class_row
 
 from almanaque.store.db import SESSION_OPTIONS
+from almanaque.store.sql import load
+
+SQL = load("queue")
 
 RECOMPUTE_SCHOOL = "recompute_school"
 MAKE_PDF = "make_pdf"
+WAITS_S = (5, 30, 180, 900, 3600)  # how long a recompute that failed waits before it is tried again: our own rule
 
 
 def app_for(url: str) -> App:
@@ -41,12 +51,54 @@ def recompute_school(connection: Connection[Any], school_id: UUID) -> None:
     ).fetchone()
     if waiting is None:
         asked = _names_only.configure_task(
-            RECOMPUTE_SCHOOL, queueing_lock=f"recompute {school_id}", lock=str(school_id), connection=connection
+            RECOMPUTE_SCHOOL, queueing_lock=f"recompute {school_id}", connection=connection
         )
         with suppress(AlreadyEnqueued), connection.transaction():
             asked.defer(school_id=str(school_id))
 
 
+def recompute_again(connection: Connection[Any], school_id: UUID, *, tried: int) -> bool:
+    """Ask again for what failed, later with every try; False when it was tried often enough, or is asked for already."""
+    if tried > len(WAITS_S):
+        return False
+    asked = _names_only.configure_task(
+        RECOMPUTE_SCHOOL,
+        queueing_lock=f"recompute {school_id} again",
+        schedule_in={"seconds": WAITS_S[tried - 1]},
+        connection=connection,
+    )
+    with suppress(AlreadyEnqueued), connection.transaction():
+        asked.defer(school_id=str(school_id), tried=tried)
+        return True
+    return False
+
+
 def make_pdf(connection: Connection[Any], school_id: UUID, job_id: UUID) -> None:
     """Ask for a page that is kept to become a PDF."""
     _names_only.configure_task(MAKE_PDF, connection=connection).defer(school_id=str(school_id), job_id=str(job_id))
+
+
+Task = Literal["recompute_school", "make_pdf"]
+
+
+@dataclass(frozen=True)
+class QueuedJob:
+    """A job of a school as its health tells of it. `tried` is how often it failed before; `at` when it last changed."""
+
+    task: Task
+    status: Literal["todo", "doing", "failed"]
+    tried: int
+    at: datetime
+    next_try_at: datetime | None
+
+
+def jobs_of(connection: Connection[Any], school_id: UUID) -> list[QueuedJob]:
+    """What a school is owed and what failed for it, the newest first; what a later one of its kind did is not told any more."""
+    rows = connection.cursor(row_factory=class_row(QueuedJob))
+    return rows.execute(SQL["jobs_of"], {"school": str(school_id)}).fetchall()
+
+
+def worker_seen(connection: Connection[Any]) -> datetime | None:
+    """When a worker last said that it lives."""
+    row = connection.execute("SELECT max(last_heartbeat) FROM procrastinate_workers").fetchone()
+    return row[0] if row else None

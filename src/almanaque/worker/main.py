@@ -1,4 +1,8 @@
-"""The worker process: takes jobs from the queue in the database, one at a time, until it is told to stop."""
+"""The worker process: takes jobs from the queue in the database, one at a time, until it is told to stop.
+
+A job whose worker was killed is handed back to the queue; one that fails is tried again, later and later; what stays failed is
+kept for a while and shown under School, Health.
+"""
 
 import asyncio
 import time
@@ -8,15 +12,12 @@ import structlog
 from procrastinate import App
 
 from almanaque.clock import Clock
-from almanaque.commands import context
-from almanaque.commands.garden import renewal
-from almanaque.commands.harvest import learning
-from almanaque.commands.week import stations
 from almanaque.settings import Settings
 from almanaque.store import queue
 from almanaque.store.db import Database
-from almanaque.worker import pdfs
+from almanaque.worker import handed_back, pdfs
 from almanaque.worker.polling import Rounds
+from almanaque.worker.recompute import recompute
 
 log = structlog.get_logger()
 FIRST_TRIES = 3  # a station that starts together with the worker is a moment later
@@ -26,12 +27,15 @@ def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None
     """Give the queue its tasks; with `rounds` also those that come by the clock."""
 
     @app.task(name=queue.RECOMPUTE_SCHOOL)
-    def recompute_school(school_id: str) -> None:
-        with database.school(UUID(school_id)) as connection:
-            school = context.load(connection)
-            school = learning.learn(connection, school, today=clock.today(school.school.zone))
-            stations.renew_all(connection, school, today=clock.today(school.school.zone))
-            count = renewal.renew(connection, school, today=clock.today(school.school.zone))
+    def recompute_school(school_id: str, tried: int = 0) -> None:
+        try:
+            count = recompute(database, clock, UUID(school_id))
+        except Exception:
+            # The queue's own second try would collide with a newer job for the same school.
+            with database.transaction() as connection:
+                if queue.recompute_again(connection, UUID(school_id), tried=tried + 1):
+                    log.warning("to be recomputed again", school=school_id, tried=tried + 1)
+            raise
         log.info("recomputed", school=school_id, plantings=count)
 
     @app.task(name=queue.MAKE_PDF)
@@ -41,16 +45,22 @@ def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None
 
     if rounds is not None:
 
+        @app.periodic(cron="* * * * *")
+        @app.task(name="mind_the_queue", queueing_lock="mind the queue", pass_context=False)
+        async def mind_the_queue(timestamp: int) -> None:
+            await handed_back.hand_back(app)
+
         @app.periodic(cron="*/10 * * * *")
         @app.task(name="ask_stations", queueing_lock="ask stations", pass_context=False)
         def ask_stations(timestamp: int) -> None:
             rounds.stations()
             rounds.mail()
+            rounds.overdue()
 
         @app.periodic(cron="20 3 * * *")
         @app.task(name="each_night", queueing_lock="each night", pass_context=False)
         def each_night(timestamp: int) -> None:
-            rounds.routines()
+            rounds.nightly()
 
     return app
 
@@ -69,6 +79,7 @@ def run(chosen: Settings, clock: Clock) -> None:
                 break
             time.sleep(1)
         rounds.mail()
+        rounds.overdue()
         asyncio.run(_work(app))
     finally:
         database.close()
@@ -76,4 +87,11 @@ def run(chosen: Settings, clock: Clock) -> None:
 
 async def _work(app: App) -> None:
     async with app.open_async():
-        await app.run_worker_async(concurrency=1, shutdown_graceful_timeout=5, fetch_job_polling_interval=2)
+        await handed_back.hand_back(app)
+        await app.run_worker_async(
+            concurrency=1,
+            shutdown_graceful_timeout=5,
+            fetch_job_polling_interval=2,
+            update_heartbeat_interval=handed_back.HEARTBEAT_S,
+            stalled_worker_timeout=handed_back.STALLED_S,
+        )

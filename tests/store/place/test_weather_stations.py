@@ -169,7 +169,7 @@ def test_frost_is_told_by_mail_once_a_day_and_lies_in_the_outbox(database: Datab
     assert "Cover" in body or "Nothing tender" in body
     assert [m for m in messages if "Bird seed: 1 kg left" in m["Subject"]]
     with database.school(NORTH) as connection:
-        assert outgoing_mail.mails(connection, waiting=True) == []
+        assert outgoing_mail.due(connection) == []
         assert all(one.sent_at for one in outgoing_mail.mails(connection))
 
 
@@ -181,12 +181,12 @@ def test_mail_that_cannot_be_handed_over_waits_with_the_reason(database: Databas
     own.stations()
     own.mail()
     with database.school(NORTH) as connection:
-        waiting = outgoing_mail.mails(connection, waiting=True)
+        waiting = outgoing_mail.due(connection)
     assert waiting
     assert all("did not take it" in one.problem for one in waiting)
     rounds(database, "", tmp_path / "outbox").mail()
     with database.school(NORTH) as connection:
-        assert outgoing_mail.mails(connection, waiting=True) == []
+        assert outgoing_mail.due(connection) == []
 
 
 def test_nobody_is_told_where_nobody_wants_to_be(database: Database) -> None:

@@ -166,3 +166,9 @@ def hold_all(
     """Hold the beds of several plantings; by the bed's id. What any of them saw of a bed's version is not asked."""
     beds = sorted({garden.bed_of(connection, planting_id) for planting_id in planting_ids})
     return {bed_id: HeldBed(connection, context, bed_id, replace(actor, version=None)) for bed_id in beds}
+
+
+def hold_garden(connection: Connection[Any], context: Context, actor: Actor) -> None:
+    """Hold every bed in which something stands or is planned, for what changes the jobs of many."""
+    for bed_id in garden.beds_in_use(connection):
+        hold(connection, context, bed_id, replace(actor, version=None))

@@ -11,7 +11,7 @@ from almanaque.commands import class_skills
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.held_bed import hold_of
+from almanaque.commands.garden.held_bed import hold_garden, hold_of
 from almanaque.core.errors import BadInput
 from almanaque.core.week import job_matching
 from almanaque.core.week.job_matching import Job
@@ -130,6 +130,7 @@ def share_out(connection: Connection[Any], context: Context, *, today: date) -> 
 
     Routines keep their lessons, and take their time there.
     """
+    hold_garden(connection, context, Actor(None, today))
     return _share(connection, context, None, today)
 
 

@@ -172,6 +172,7 @@ def adopt(
     today: date,
 ) -> None:
     """Give a station to a class for some time. Raises BadInput for days out of order or already given, and for an unknown class."""
+    stations.hold(connection, station_id)
     station = stations.station(connection, station_id)
     if last < first:
         raise BadInput("week.care_ends_before_start", field="to_day")

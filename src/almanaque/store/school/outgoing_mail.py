@@ -1,17 +1,24 @@
 """Mail of a school: what waits to be handed over, and what was."""
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
 from psycopg import Connection
 from psycopg.rows import class_row
 
+from almanaque.store.sql import load
+
+SQL = load("school/outgoing_mail")
+
 
 @dataclass(frozen=True)
 class Mail:
-    """A message. `mail_to` are addresses with commas between; `sent_at` is None while it waits."""
+    """A message. `mail_to` are addresses with commas between; it waits while it was neither sent nor given up.
+
+    `tries` counts how often it was refused, `problem` says why the last time, `next_try_at` when it is offered again.
+    """
 
     id: UUID
     key: str
@@ -21,14 +28,24 @@ class Mail:
     made_at: datetime
     sent_at: datetime | None
     problem: str
+    tries: int = 0
+    next_try_at: datetime | None = None
+    given_up_at: datetime | None = None
 
 
-def mails(connection: Connection[Any], *, waiting: bool = False, limit: int = 40) -> list[Mail]:
-    """The last messages, newest first; or those that wait, oldest first."""
-    order = "WHERE sent_at IS NULL ORDER BY made_at" if waiting else "ORDER BY made_at DESC"
-    columns = "id, key, mail_to, subject, body, made_at, sent_at, problem"
-    statement = f"SELECT {columns} FROM mail {order} LIMIT %s"  # noqa: S608 - fixed texts
-    return connection.cursor(row_factory=class_row(Mail)).execute(statement.encode(), [limit]).fetchall()
+MOST_TRIES = 8
+FIRST_WAIT = timedelta(minutes=10)  # doubled with every try: the last is about a day and a half after the first
+OLD_NEWS = timedelta(days=3)  # a warning is of no use any more: our own rule
+
+
+def mails(connection: Connection[Any], *, limit: int = 40) -> list[Mail]:
+    """The last messages, newest first."""
+    return connection.cursor(row_factory=class_row(Mail)).execute(SQL["mails"], {"limit": limit}).fetchall()
+
+
+def due(connection: Connection[Any], *, limit: int = 40) -> list[Mail]:
+    """Messages to hand over now: those that wait longest for their turn first, so that a refused one lets others pass."""
+    return connection.cursor(row_factory=class_row(Mail)).execute(SQL["due"], {"limit": limit}).fetchall()
 
 
 def put(connection: Connection[Any], school_id: UUID, *, key: str, mail_to: str, subject: str, body: str) -> bool:
@@ -45,5 +62,25 @@ def sent(connection: Connection[Any], mail_id: UUID, *, now: datetime) -> None:
     connection.execute("UPDATE mail SET sent_at = %s, problem = '' WHERE id = %s", [now, mail_id])
 
 
-def failed(connection: Connection[Any], mail_id: UUID, problem: str) -> None:
-    connection.execute("UPDATE mail SET problem = %s WHERE id = %s", [problem[:300], mail_id])
+def refused(connection: Connection[Any], mail_id: UUID, problem: str, *, for_good: bool) -> None:
+    """It was not taken: offer it again later, and after the last try, or when it can never be taken, no more."""
+    connection.execute(
+        SQL["refused"],
+        {"problem": problem[:300], "mail": mail_id, "wait": FIRST_WAIT, "most": MOST_TRIES, "for_good": for_good},
+    )
+
+
+def nobody_there(connection: Connection[Any], problem: str) -> None:
+    """There is no mail server to offer anything to: that is no message's fault and counts as no try, but old news is given up."""
+    connection.execute(SQL["nobody_there"], {"problem": problem[:300], "old": OLD_NEWS})
+
+
+def offer_again(connection: Connection[Any]) -> None:
+    """Begin anew with the messages that were given up."""
+    connection.execute(SQL["offer_again"])
+
+
+def counts(connection: Connection[Any]) -> tuple[int, int]:
+    """How many messages wait, and how many were given up."""
+    row = connection.execute(SQL["counts"]).fetchone()
+    return (int(row[0]), int(row[1])) if row else (0, 0)

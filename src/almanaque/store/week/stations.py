@@ -138,6 +138,11 @@ def adoptions(connection: Connection[Any], station_id: UUID | None = None) -> li
     )
 
 
+def hold(connection: Connection[Any], station_id: UUID) -> None:
+    """Let nobody else change a station or who looks after it until the transaction ends."""
+    connection.execute("SELECT FROM station WHERE id = %s FOR UPDATE", [station_id])
+
+
 def adopt(connection: Connection[Any], school_id: UUID, adoption: Adoption) -> None:
     connection.execute(
         "INSERT INTO adoption (school_id, id, station_id, class_group_id, from_day, to_day) VALUES (%s, %s, %s, %s, %s, %s)",

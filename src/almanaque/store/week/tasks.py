@@ -75,10 +75,14 @@ def save_assignments(
     connection: Connection[Any], school_id: UUID, assignments: Sequence[Assignment], *, planting_id: UUID, bed_id: UUID
 ) -> None:
     """Bring a planting's jobs to what the rules ask for; finished and hand-set ones stay as they are."""
-    for given in assignments:
-        # The identity makes the id, so that whoever computes it first or again means the same job.
-        task_id = uuid5(planting_id, f"{given.step.step}/{given.step.ordinal}")
-        _save(connection, school_id, given, task_id=task_id, planting_id=planting_id, routine=None, bed_id=bed_id)
+    # The identity makes the id, so that whoever computes it first or again means the same job.
+    by_id = {uuid5(planting_id, f"{given.step.step}/{given.step.ordinal}"): given for given in assignments}
+    for task_id in sorted(
+        by_id
+    ):  # in one order, so that two who write the same jobs wait for each other and never both
+        _save(
+            connection, school_id, by_id[task_id], task_id=task_id, planting_id=planting_id, routine=None, bed_id=bed_id
+        )
     keep = [f"{given.step.step}/{given.step.ordinal}" for given in assignments]
     connection.execute(SQL["drop_open_tasks"], {"planting": planting_id, "keep": keep})
 
