@@ -108,6 +108,12 @@ CODES: dict[str, str] = {
     "product_kitchen": "cooked food goes by the kitchen's rules",
     "product_allergy": "the label says what is in it",
     "product_licence": "selling is licensed locally",
+    "worker_silent": "the part of the server that works in the background is not heard of",
+    "work_failed": "work in the background failed as often as it is tried",
+    "work_tried_again": "work in the background failed and will be tried again",
+    "work_waits": "work in the background waits and nobody takes it",
+    "mail_given_up": "mail that was not taken and is not offered any more",
+    "backup_missing": "no backup was made, or none for a long time",
 }
 
 

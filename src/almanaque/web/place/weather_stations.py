@@ -46,11 +46,18 @@ def sent(scope: Plan) -> Response:
                 "body": one.body,
                 "mail_to": one.mail_to,
                 "problem": one.problem,
-                "state": f"sent {words.short_day(one.sent_at.astimezone(zone).date())}" if one.sent_at else "waiting",
+                "state": _state(one, zone),
             }
             for one in outgoing_mail.mails(work.connection)
         ]
         return frame.page(work, "school", "Mail", {"mails": rows}, template="place/mail.html")
+
+
+def _state(one: outgoing_mail.Mail, zone: ZoneInfo) -> str:
+    if one.sent_at:
+        return f"sent {words.short_day(one.sent_at.astimezone(zone).date())}"
+    tries = f" after {words.count(one.tries, 'try', 'tries')}" if one.tries else ""
+    return f"given up{tries}" if one.given_up_at else f"waiting{tries}"
 
 
 @dataclass(frozen=True)
