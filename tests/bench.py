@@ -40,7 +40,7 @@ ROUNDS, WARM_UP = 60, 8
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 BED_6 = f"/garden/beds/{bed_id('Bed 6')}"
 PAGES = (
-    ("empty page, one trivial query", "/healthz"),
+    ("empty page, one trivial query", "/empty"),
     ("Week", "/week"),
     ("bed sheet", BED_3),
     ("bed sheet, count and verdict alone", f"{BED_3}/choice?crop=radish&squares=D3-H4&only=preview"),

@@ -85,7 +85,7 @@ def book(addresses: postgres.Addresses) -> None:
         with httpx2.Client(base_url=base, follow_redirects=True) as client:
             token = client.get("/login").text.split('name="form_token" value="')[1].split('"')[0]
             client.post("/login", data={"form_token": token, "login": "educator", "password": load.PASSWORD})
-            empty = timed_get(client, "/healthz")[1]
+            empty = timed_get(client, "/empty")[1]
             for name, path in PAGES:
                 first, middle, worst = timed_get(client, path)
                 row(

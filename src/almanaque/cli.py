@@ -69,6 +69,8 @@ def _parser() -> argparse.ArgumentParser:
     restore.add_argument("file", type=Path)
     invite = add("invite", _invite, "print a link by which somebody sets up a school on this server")
     invite.add_argument("label", help="whom it is for")
+    add("stop", _stop, "stop the demo that runs from this folder, and its database server")
+    add("status", _status, "say whether the demo runs, where, and whether it is ready")
     add("reset-demo", _reset_demo, "throw the demo's database away; the next demo starts afresh")
     test = add("test", _test, "run every test")
     test.add_argument("only", nargs="*", help="packages (harvest), or folders and files under tests/; all if left out")
@@ -83,45 +85,56 @@ def _parser() -> argparse.ArgumentParser:
 
 def _demo(given: argparse.Namespace) -> int:
     from almanaque import demo
-    from almanaque.host import postgres, processes
+    from almanaque.host import launched, postgres, processes
     from almanaque.store import migrate
 
-    cluster = postgres.Cluster(postgres.state_folder(CLONE))
-    started_here = cluster.start()
-    try:
-        cluster.ensure_database(DEMO_DATABASE)
-        addresses = cluster.addresses(DEMO_DATABASE)
-        migrate.run(addresses.owner, app_role=postgres.APP)
-        if demo.is_empty(addresses.owner):
-            print("almanaque: writing the demo school and its three years …", file=sys.stderr)
-            _demo_loader().ensure(addresses.owner, addresses.app)
-        port = given.port or postgres.free_port()
-        address = f"http://127.0.0.1:{port}"
+    folder = postgres.state_folder(CLONE)
+    cluster = postgres.Cluster(folder)
+    with launched.only_one(folder) as lock:
+        cluster.start()
+        try:
+            cluster.ensure_database(DEMO_DATABASE)
+            addresses = cluster.addresses(DEMO_DATABASE)
+            migrate.run(addresses.owner, app_role=postgres.APP)
+            if demo.is_empty(addresses.owner):
+                print("almanaque: writing the demo school and its three years …", file=sys.stderr)
+                _demo_loader().ensure(addresses.owner, addresses.app)
+            port, database_port = given.port or postgres.free_port(), cluster.port
+            address = f"http://127.0.0.1:{port}"
 
-        def ready() -> None:
-            load = _demo_loader()
-            print(f"\n  Almanaque is at {address}   (stop it with Ctrl-C)\n")
-            print(f"  Demo day {demo.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {load.PASSWORD}\n")
-            for person in load.LOGINS:
-                print(f"    {person.login:<14}{person.about}")
-            print(flush=True)
+            def ready() -> None:
+                load = _demo_loader()
+                lock.tell(address)
+                print(f"\n  Almanaque is at {address}   (stop it with Ctrl-C)\n")
+                print(f"  Demo day {demo.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {load.PASSWORD}\n")
+                for person in load.LOGINS:
+                    print(f"    {person.login:<14}{person.about}")
+                print(flush=True)
 
-        station_port = postgres.free_port()
-        environment = {
-            "ALMANAQUE_STATION_URL": f"http://127.0.0.1:{station_port}",
-            "ALMANAQUE_STATIONS": json.dumps(demo.stations()),
-            "ALMANAQUE_OUTBOX": str(postgres.state_folder(CLONE) / "outbox"),
-            "ALMANAQUE_DATABASE_URL": addresses.app,
-            "ALMANAQUE_SECRET": cluster.secret(),
-            "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
-            "ALMANAQUE_HOST": "127.0.0.1",
-            "ALMANAQUE_PORT": str(port),
-            "ALMANAQUE_PUBLIC_URL": address,
-        }
-        beside = [["station", "--port", str(station_port)]]
-        return processes.run_together(environment, address=address, when_ready=ready, beside=beside)
-    finally:
-        if started_here:
+            def tend() -> None:
+                if not cluster.lives() and cluster.start(database_port):
+                    print("almanaque: the database server had ended and was started again.", file=sys.stderr)
+
+            station_port = postgres.free_port()
+            environment = {
+                "ALMANAQUE_STATION_URL": f"http://127.0.0.1:{station_port}",
+                "ALMANAQUE_STATIONS": json.dumps(demo.stations()),
+                "ALMANAQUE_OUTBOX": str(folder / "outbox"),
+                "ALMANAQUE_DATABASE_URL": addresses.app,
+                "ALMANAQUE_SECRET": cluster.secret(),
+                "ALMANAQUE_DEMO_DAY": demo.DEMO_DAY.isoformat(),
+                "ALMANAQUE_PUBLIC_URL": address,
+            }
+            return processes.Together(
+                environment,
+                host="127.0.0.1",
+                port=port,
+                when_ready=ready,
+                beside=[["station", "--port", str(station_port)]],
+                web_processes=settings().web_processes,
+                tend=tend,
+            ).run()
+        finally:
             cluster.stop()
 
 
@@ -158,34 +171,41 @@ def _serve(given: argparse.Namespace) -> int:
         )
     address = f"http://{chosen.host}:{chosen.port}"
     environment = {"ALMANAQUE_DATABASE_URL": url, "ALMANAQUE_SECRET": secret}
-    return processes.run_together(
-        environment, address=address, when_ready=lambda: print(f"Almanaque is at {address}", flush=True)
-    )
+    return processes.Together(
+        environment,
+        host=chosen.host,
+        port=chosen.port,
+        when_ready=lambda: print(f"Almanaque is at {address}", flush=True),
+        web_processes=chosen.web_processes,
+    ).run()
 
 
 def _web(_: argparse.Namespace) -> None:
     import uvicorn
 
     from almanaque import clock, logs
+    from almanaque.host import processes
     from almanaque.web.app import create_app
 
+    processes.end_with_launcher()
     logs.configure()
     chosen = settings()
     _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
     _needed("ALMANAQUE_SECRET", chosen.secret)
-    uvicorn.run(
-        create_app(chosen, clock.from_settings(chosen)),
-        host=chosen.host,
-        port=chosen.port,
-        log_level="warning",
-        server_header=False,
-    )
+    app = create_app(chosen, clock.from_settings(chosen))
+    handed = processes.handed_socket() or processes.listen(chosen.host, chosen.port)
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", server_header=False))
+    server.run(sockets=[handed])
+    if not server.started:
+        raise HostError("The pages could not be served; what was wrong stands above.")
 
 
 def _worker(_: argparse.Namespace) -> None:
     from almanaque import clock, logs
+    from almanaque.host import processes
     from almanaque.worker import main as worker
 
+    processes.end_with_launcher()
     logs.configure()
     chosen = settings()
     _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
@@ -193,9 +213,11 @@ def _worker(_: argparse.Namespace) -> None:
 
 
 def _station(given: argparse.Namespace) -> None:
+    from almanaque.host import processes
     from almanaque.standins import station
     from almanaque.standins.weather import SimulatedPlace
 
+    processes.end_with_launcher()
     told = json.loads(os.environ.get("ALMANAQUE_STATIONS", "{}"))
     devices = {
         key: station.SimulatedStation(
@@ -235,19 +257,60 @@ def _invite(given: argparse.Namespace) -> None:
 
     chosen = settings()
     secret = invitations.to_found_a_school(_owner_and_role()[0], given.label, now=datetime.now(UTC))
-    address = chosen.public_url.rstrip("/") or f"http://{chosen.host}:{chosen.port}"
+    address = chosen.public_url.rstrip("/") or _running_at() or f"http://{chosen.host}:{chosen.port}"
     print(f"{address}/invite/{secret}\nIt works once, for {invitations.DAYS} days.")
 
 
-def _reset_demo(_: argparse.Namespace) -> None:
-    from almanaque.host import postgres
+def _running_at() -> str:
+    """The address of the demo that runs, where no server of one's own is set."""
+    from almanaque.host import launched, postgres
 
-    cluster = postgres.Cluster(postgres.state_folder(CLONE))
-    started_here = cluster.start()
-    try:
-        cluster.drop_database(DEMO_DATABASE)
-    finally:
-        if started_here:
+    found = None if settings().owner_database_url else launched.running(postgres.state_folder(CLONE))
+    return found.address if found else ""
+
+
+def _stop(_: argparse.Namespace) -> None:
+    from almanaque.host import launched, postgres
+
+    folder = postgres.state_folder(CLONE)
+    stopped = launched.stop(folder)
+    cluster = postgres.Cluster(folder)
+    left = cluster.running()
+    cluster.stop()
+    if stopped:
+        print("The demo is stopped.")
+    else:
+        print("Its database server ran on alone and is stopped." if left else "Nothing runs from this folder.")
+
+
+def _status(_: argparse.Namespace) -> int:
+    """0 when the demo runs and is ready, 3 when it does not run, 1 when it runs and is not ready."""
+    from almanaque.host import launched, postgres, processes
+
+    folder = postgres.state_folder(CLONE)
+    found = launched.running(folder)
+    database = "runs" if postgres.Cluster(folder).running() else "does not run"
+    if found is None:
+        print(f"The demo does not run. Its database server {database}.")
+        return 3
+    if not found.address:
+        print(f"The demo is starting (process {found.pid}). Its database server {database}.")
+        return 1
+    ready, words = processes.readiness(found.address)
+    print(f"The demo is at {found.address} (process {found.pid}). Its database server {database}. {words}")
+    return 0 if ready else 1
+
+
+def _reset_demo(_: argparse.Namespace) -> None:
+    from almanaque.host import launched, postgres
+
+    folder = postgres.state_folder(CLONE)
+    cluster = postgres.Cluster(folder)
+    with launched.only_one(folder):
+        cluster.start()
+        try:
+            cluster.drop_database(DEMO_DATABASE)
+        finally:
             cluster.stop()
     print("The demo is empty; the next `./almanaque demo` writes it afresh.")
 

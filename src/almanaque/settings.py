@@ -1,5 +1,6 @@
 """What a person who runs Almanaque may set, from the environment (ALMANAQUE_…). Values are never printed."""
 
+import os
 from datetime import date
 from functools import cache
 from pathlib import Path
@@ -19,6 +20,7 @@ class Settings(BaseSettings):
     public_url: str = ""
     host: str = "127.0.0.1"
     port: int = 8310
+    processes: int = Field(default=0, ge=0, le=64, description="how many web processes share the port; by cores if 0")
     demo_day: date | None = None
     station_url: str = Field(
         default="", description="where weather stations answer, such as a gateway; none are asked without it"
@@ -29,6 +31,11 @@ class Settings(BaseSettings):
     )
     mail_from: str = Field(default="almanaque@localhost", description="whom mail is from")
     open_signup: bool = Field(default=False, description="whether anybody may set up a school; the demo lets them")
+
+    @property
+    def web_processes(self) -> int:
+        """As many as were set, or one for each core, up to four."""
+        return self.processes or min(4, len(os.sched_getaffinity(0)))
 
     @property
     def open_to_all(self) -> bool:

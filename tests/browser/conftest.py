@@ -12,6 +12,8 @@ from typing import Any
 
 import pytest
 import uvicorn
+from fastapi import Request
+from fastapi.responses import PlainTextResponse
 from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect
 from psycopg import Connection
 
@@ -121,9 +123,16 @@ def site(written_site: Site, demo: Addresses) -> Iterator[str]:
         yield base
 
 
+def empty(request: Request) -> PlainTextResponse:
+    with request.app.state.database.transaction() as connection:
+        connection.execute("SELECT 1")
+    return PlainTextResponse("empty")
+
+
 def serve(addresses: Addresses) -> Iterator[str]:
-    """A server of its own over a database, for measurements and pictures."""
+    """A server of its own over a database, for measurements and pictures; `/empty` is a page with one trivial query."""
     site = Site()
+    site.app.add_api_route("/empty", empty)
     with site.over(addresses) as base:
         yield base
     site.stop()

@@ -4,9 +4,12 @@ import os
 import re
 import shutil
 import signal
+import socket
 import subprocess
 import sys
+import time
 import urllib.request
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -31,8 +34,9 @@ def run(*arguments: str, **more: str) -> subprocess.CompletedProcess:
     )
 
 
-@pytest.fixture
-def state() -> Path:
+@pytest.fixture(scope="module")
+def state() -> Iterator[Path]:
+    """A folder for a demo that all tests of this file start and stop; it is written once."""
     folder = postgres.state_folder(CLONE, f"demo-{os.getpid()}")
     yield folder
     if folder.exists():
@@ -52,9 +56,14 @@ def wait_for(process: subprocess.Popen, pattern: str) -> str:
     raise AssertionError(f"ended without saying {pattern}\n{text}")
 
 
+def children(process: subprocess.Popen) -> list[str]:
+    """What a process has started; read from /proc, since a bare machine has no pgrep."""
+    return Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text(encoding="utf-8").split()
+
+
 def child_of(process: subprocess.Popen, name: str) -> int:
-    """The process that runs `almanaque <name>` for another; read from /proc, since a bare machine has no pgrep."""
-    for number in Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text(encoding="utf-8").split():
+    """The process that runs `almanaque <name>` for another."""
+    for number in children(process):
         if Path(f"/proc/{number}/cmdline").read_bytes().rstrip(b"\0").endswith(name.encode()):
             return int(number)
     raise AssertionError(f"no child runs {name}")
@@ -92,15 +101,83 @@ def test_the_demo_starts_answers_and_stops_everything_on_ctrl_c(state: Path) -> 
     assert not cluster.running()
     with pytest.raises(OSError):
         urllib.request.urlopen(f"{address}/login", timeout=1)
-    # A second start finds everything and writes nothing.
+    # A second start finds everything and writes nothing; it is stopped by a command.
     process, address, said = start_demo(state)
     assert "writing the demo school" not in said
-    # When the worker ends, everything ends, with a sentence.
-    os.kill(child_of(process, "worker"), signal.SIGKILL)
-    said = wait_for(process, "The worker process ended")
-    assert "almanaque: The worker process ended" in said
-    assert ended(process) == 1
+    assert run("stop", ALMANAQUE_STATE_FOLDER=str(state)).stdout == "The demo is stopped.\n"
+    assert ended(process) == 0
     assert not cluster.running()
+
+
+def fetched(address: str) -> bytes:
+    """A page, as soon as it is there; for as long as the demo is still being mended."""
+    while True:
+        try:
+            with urllib.request.urlopen(address) as page:
+                return page.read()
+        except OSError:
+            time.sleep(0.1)
+
+
+def until(done: Callable[[], object], process: subprocess.Popen) -> None:
+    """Wait for something as long as a process lives."""
+    while not done():
+        assert process.poll() is None
+        time.sleep(0.1)
+
+
+def is_there(pid: int) -> bool:
+    """Whether a process lives; one that ended and whom nobody asked for its exit code does not."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text(encoding="utf-8").rpartition(")")[2].split()[0] != "Z"
+    except OSError:
+        return False
+
+
+def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outlives_the_demo(state: Path) -> None:
+    process, address, _ = start_demo(state)
+    here = {"ALMANAQUE_STATE_FOLDER": str(state)}
+    second = run("demo", **here)
+    assert (second.returncode, f"runs already from this folder at {address}" in second.stderr) == (1, True)
+    assert f"{address}/invite/" in run("invite", "a school", **here).stdout
+    # Each of them is killed, and comes again.
+    for name in ("worker", "web"):
+        pid = child_of(process, name)
+        os.kill(pid, signal.SIGKILL)
+        wait_for(process, rf"the {name} process ended \(killed by SIGKILL\); it is started again")
+        assert b"Log in" in fetched(f"{address}/login")
+    cluster = postgres.Cluster(state)
+    os.kill(int((cluster.data / "postmaster.pid").read_text(encoding="utf-8").split()[0]), signal.SIGKILL)
+    wait_for(process, "the database server had ended and was started again")
+    assert b"Log in" in fetched(f"{address}/login")
+    assert fetched(f"{address}/readyz") == b"ready\n"
+    assert run("status", **here).returncode == 0
+    # Nobody is left to stop what a killed launcher had started, so it ends by itself.
+    until(lambda: all(child_of(process, name) for name in ("worker", "web")), process)
+    left = [int(n) for n in children(process)]
+    assert len(left) >= 3
+    process.kill()
+    ended(process)
+    while any(is_there(pid) for pid in left):
+        time.sleep(0.1)
+    assert run("status", **here).returncode == 3
+    assert "ran on alone and is stopped" in run("stop", **here).stdout
+    assert not cluster.running()
+    assert "Nothing runs from this folder" in run("stop", **here).stdout
+
+
+def test_a_port_that_is_taken_is_said_at_once(demo: Addresses) -> None:
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        port = taken.getsockname()[1]
+        done = run(
+            "serve",
+            ALMANAQUE_DATABASE_URL=demo.app,
+            ALMANAQUE_OWNER_DATABASE_URL=demo.owner,
+            ALMANAQUE_PORT=str(port),
+            ALMANAQUE_SECRET="x" * 40,
+        )
+    assert done.returncode == 1
+    assert f"Port {port} of 127.0.0.1 cannot be used" in done.stderr
 
 
 def test_serve_says_what_is_not_set_and_never_the_value(demo: Addresses) -> None:

@@ -4,6 +4,7 @@ As root it lives under /var/lib/almanaque and runs as the `postgres` user, which
 else it lives under ~/.local/state/almanaque and runs as that person.
 """
 
+import fcntl
 import hashlib
 import json
 import os
@@ -13,6 +14,8 @@ import secrets
 import shutil
 import socket
 import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -86,29 +89,61 @@ class Cluster:
         # Never as root: the server refuses it.
         self.user = _postgres_user() if os.geteuid() == 0 else None
 
-    def start(self) -> bool:
-        """Make the cluster if it is not there and start it if it does not run; return True when this call started it."""
-        if not (self.data / "PG_VERSION").exists():
-            self._make()
-        if self.running():
-            return False
-        port = free_port()
-        options = (
-            f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 -c jit=off"
-        )
-        if not self.durable:
-            options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-            # A server of tests writes no more than it needs to come up again.
-            options += " -c wal_level=minimal -c max_wal_senders=0 -c checkpoint_timeout=1h -c max_wal_size=4GB"
-        self._call(
-            "pg_ctl", "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(self.home / "log"), "-o", options
-        )
-        self._make_roles()
-        return True
+    def start(self, port: int = 0) -> bool:
+        """Make the cluster if it is not there and start it if it does not run; return True when this call started it.
+
+        Two who start it at once wait for each other. It listens on `port`, or on a free one.
+        """
+        with self._alone():
+            if not (self.data / "PG_VERSION").exists():
+                self._make()
+            if self.running():
+                return False
+            options = f"-p {port or free_port()} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
+            options += " -c max_connections=60 -c jit=off"
+            if not self.durable:
+                options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+                # A server of tests writes no more than it needs to come up again.
+                options += " -c wal_level=minimal -c max_wal_senders=0 -c checkpoint_timeout=1h -c max_wal_size=4GB"
+            # It ends when the server does; a busy machine is no reason to give up.
+            self._call(
+                "pg_ctl",
+                "start",
+                "-w",
+                "-t",
+                "86400",
+                "-D",
+                str(self.data),
+                "-l",
+                str(self.home / "log"),
+                "-o",
+                options,
+            )
+            self._make_roles()
+            return True
+
+    @contextmanager
+    def _alone(self) -> Iterator[None]:
+        """Let nobody else make or start this cluster meanwhile."""
+        self.folder.mkdir(parents=True, exist_ok=True)
+        with open(self.folder / "cluster.lock", "w", encoding="utf-8") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            yield
 
     def stop(self) -> None:
         if self.running():
-            self._call("pg_ctl", "stop", "-w", "-m", "fast", "-D", str(self.data))
+            self._call("pg_ctl", "stop", "-w", "-t", "86400", "-m", "fast", "-D", str(self.data))
+
+    def lives(self) -> bool:
+        """True while the server's process is there; cheaper than `running`."""
+        try:
+            pid = int((self.data / "postmaster.pid").read_text(encoding="utf-8").split("\n", 1)[0])
+            os.kill(pid, 0)
+        except PermissionError:
+            return True
+        except (OSError, ValueError):
+            return False
+        return True
 
     def running(self) -> bool:
         done = subprocess.run(
@@ -151,13 +186,19 @@ class Cluster:
         return self._passwords()["secret"]
 
     def _make(self) -> None:
-        self.folder.mkdir(parents=True, exist_ok=True)
         if not self.secrets.exists():
             words = {name: secrets.token_urlsafe(32) for name in ("postgres", OWNER, APP, "secret")}
-            descriptor = os.open(self.secrets, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+            half_written = self.folder / "secrets.new"
+            half_written.unlink(missing_ok=True)
+            descriptor = os.open(half_written, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
             with os.fdopen(descriptor, "w", encoding="utf-8") as file:
                 json.dump(words, file)
-        shutil.rmtree(self.data, ignore_errors=True)  # half made by an earlier call that was stopped
+                file.flush()
+                os.fsync(file.fileno())
+            half_written.rename(self.secrets)
+        half = self.home / "data.new"  # what is there under the right name is whole
+        for left in (self.data, half):
+            shutil.rmtree(left, ignore_errors=True)
         self.home.mkdir(mode=0o700, exist_ok=True)
         password_file = self.home / "first-password"
         password_file.write_text(self._passwords()["postgres"], encoding="utf-8")
@@ -169,7 +210,7 @@ class Cluster:
             self._call(
                 "initdb",
                 "-D",
-                str(self.data),
+                str(half),
                 "-U",
                 "postgres",
                 "--auth=scram-sha-256",
@@ -178,6 +219,7 @@ class Cluster:
                 "--locale=C.UTF-8",
                 *([] if self.durable else ["--no-sync"]),
             )
+            half.rename(self.data)
         finally:
             password_file.unlink(missing_ok=True)
 

@@ -9,7 +9,7 @@ from urllib.parse import quote
 import structlog
 from fastapi import Depends, FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import PlainTextResponse, RedirectResponse
+from fastapi.responses import RedirectResponse
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.staticfiles import StaticFiles
@@ -19,7 +19,7 @@ from almanaque.core.errors import CoreError
 from almanaque.settings import Settings
 from almanaque.store import errors
 from almanaque.store.db import Database
-from almanaque.web import frame, htmx, routes, security
+from almanaque.web import frame, htmx, probes, routes, security
 from almanaque.web.pictures import charts
 
 log = structlog.get_logger()
@@ -39,14 +39,20 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
 
     `database` stands in for the one that the settings name.
     """
+    # Whoever asks whether we are ready does not wait behind pages.
+    probe = database or Database(settings.database_url, max_size=1, timeout_s=probes.PATIENCE_S)
     database = database or Database(settings.database_url)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         database.open()
         database.check_ready()
+        if probe is not database:
+            probe.open()
         charts.warm_up()
         yield
+        if probe is not database:
+            probe.close()
         database.close()
 
     app = FastAPI(
@@ -56,23 +62,16 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
         openapi_url=None,
         dependencies=[Depends(security.guard_writes)],
     )
-    app.state.settings, app.state.clock, app.state.database = settings, clock, database
+    app.state.settings, app.state.clock, app.state.database, app.state.probe = settings, clock, database, probe
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
     app.state.takes = security.Limits(found for page in routes.PAGES for found in security.declared(page.router))
     for page in routes.PAGES:
         app.include_router(page.router)
-    app.add_api_route("/healthz", _well, methods=["GET"])
+    app.include_router(probes.router)
     app.add_middleware(GZipMiddleware, minimum_size=800)
     app.add_middleware(security.Shell, takes=app.state.takes)
     _answer_errors(app)
     return app
-
-
-def _well(request: Request) -> Response:
-    """200 while the database answers."""
-    with request.app.state.database.transaction() as connection:
-        connection.execute("SELECT 1")
-    return PlainTextResponse("well")
 
 
 def _answer_errors(app: FastAPI) -> None:
