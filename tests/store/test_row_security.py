@@ -13,7 +13,7 @@ from almanaque.store.db import Database
 from almanaque.store.garden import garden
 from tests.database import NORTH, SOUTH, bed_id
 
-GLOBAL = {"account", "login_session", "login_attempt", "invitation", "schema_migration"}
+GLOBAL = {"account", "login_session", "login_attempt", "invitation", "schema_migration", "upkeep"}
 
 
 @pytest.fixture

@@ -14,10 +14,10 @@ from almanaque.commands.garden import renewal
 from almanaque.demo import DEMO_DAY
 from almanaque.host.postgres import Addresses
 from almanaque.settings import Settings
-from almanaque.store import queue, upkeep
+from almanaque.store import queue
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
-from almanaque.store.school import outgoing_mail
+from almanaque.store.school import outgoing_mail, upkeep
 from almanaque.worker import main as worker
 from almanaque.worker.handed_back import hand_back
 from almanaque.worker.main import with_tasks
@@ -147,14 +147,12 @@ def test_jobs_that_ended_two_weeks_ago_are_cleaned_away(demo: Addresses, databas
 
 def test_a_nightly_round_that_was_missed_is_made_up_once(database: Database) -> None:
     rounds = Rounds(database, CLOCK, Settings())
-    with database.school(NORTH) as connection:
-        connection.execute("DELETE FROM queue.upkeep")
     for _ in range(2):
         rounds.overdue()
     assert jobs(database) == [("todo", 0), ("todo", 0)], "one for each school"
     with database.school(NORTH) as connection:
         assert upkeep.last(connection, "each night") is not None
-        connection.execute("UPDATE queue.upkeep SET done_at = now() - interval '25 hours'")
+        connection.execute("UPDATE upkeep SET done_at = now() - interval '25 hours'")
         connection.execute("DELETE FROM queue.procrastinate_jobs")
     rounds.overdue()
     assert len(jobs(database)) == 2

@@ -70,6 +70,7 @@ PAGES = [link.path for link in TOP_BAR] + [
     "/school/turn",
     "/school/ballots",
     "/school/formats",
+    "/school/health",
     "/seeds/box",
     f"/seeds/lots/{LOT}",
     f"/seeds/lots/{LOT}/packets",

@@ -255,6 +255,7 @@ def test_every_address_that_writes_is_tried(reader: TestClient) -> None:
         "/journal/photos/*/delete",
         "/journal/letters/*/delete",
         "/journal/letters/*/pdf",
+        "/school/health",
     }
     buttons.add("/field/sync")  # takes JSON, whose every field is tried in the phone's tests
     assert len(writes) > 30

@@ -12,6 +12,7 @@ REVOKE ALL ON account, login_session, login_attempt, invitation FROM {role};
 
 -- Of a school it changes these columns; it makes and deletes none.
 REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role};
+REVOKE DELETE ON upkeep FROM {role};
 GRANT UPDATE (
   name, setting, theme, units, currency, moon, mail_to,
   place_name, latitude, longitude, zone, weather_source, weather_digest,

@@ -82,8 +82,13 @@ def _answer_errors(app: FastAPI) -> None:
         return _answer(request, title, sentence, status)
 
     def led_to(request: Request, error: Exception) -> Response:
+        """A form that was sent again shows what came of it the first time."""
         assert isinstance(error, errors.TakenBefore)
-        return frame.see(error.led_to)
+        if error.led_to:
+            return frame.see(error.led_to)
+        if request.headers.get("HX-Request") == "true":
+            return Response(status_code=204, headers={"HX-Refresh": "true"})
+        return frame.see(_came_from(request))
 
     def unexpected(request: Request, error: Exception) -> Response:
         number = secrets.token_hex(3).upper()
@@ -173,17 +178,20 @@ def _answer(request: Request, title: str, sentence: str, status: int) -> Respons
     if request.headers.get("HX-Request") == "true":
         response = frame.bare_page(request, "parts/message.html", {"sentence": sentence}, status=status)
         return htmx.retarget(response, "#message")
-    back = request.headers.get("Referer", "")
-    host = request.headers.get("Host", "")
-    inside = back.partition("://")[2].startswith(host + "/") if host else False
     values = {
         "title": title,
         "sentence": sentence,
         "status": status,
         "typed": getattr(request.state, "typed", []),
-        "back": back if inside else "/week",
+        "back": _came_from(request),
     }
     return frame.bare_page(request, "error.html", values, status=status)
+
+
+def _came_from(request: Request) -> str:
+    """The page of ours that sent this request, or the first one."""
+    back, host = request.headers.get("Referer", ""), request.headers.get("Host", "")
+    return back if host and back.partition("://")[2].startswith(f"{host}/") else "/week"
 
 
 def _to_login(request: Request) -> Response:

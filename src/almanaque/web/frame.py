@@ -14,7 +14,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
 
-from almanaque.web import security, words
+from almanaque.web import once, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork
 from almanaque.web.ribbon import ribbon
 from almanaque.web.view import Named
@@ -59,6 +59,7 @@ def templates() -> Environment:
         lstrip_blocks=True,
     )
     environment.globals["static"] = static
+    environment.globals["new_number"] = once.new_number
     environment.filters.update(
         short_day=words.short_day, weekday_day=words.weekday_day, long_day=words.long_day, clock=words.clock
     )
@@ -139,7 +140,13 @@ def bare_page(request: Request, template: str, values: Named, *, status: int = 2
 
 def go(work: UnitOfWork, path: str, **query: str) -> RedirectResponse:
     """Send the visitor to a page after a write, the ribbon staying where it is."""
-    return see(address(work, path, **query))
+    return arrive(work, address(work, path, **query))
+
+
+def arrive(work: UnitOfWork, shown: str) -> RedirectResponse:
+    """Send the visitor to an address after a write, and whoever sends the same form again."""
+    once.lead_to(work.scope.request, shown)
+    return see(shown)
 
 
 def see(shown: str) -> RedirectResponse:
@@ -150,6 +157,7 @@ def see(shown: str) -> RedirectResponse:
 def leave(work: UnitOfWork, path: str, **query: str) -> Response:
     """Send the visitor to a page with scripts of its own: htmx loads it whole instead of into the page that is open."""
     if work.scope.request.headers.get("HX-Request") == "true":
+        once.lead_to(work.scope.request, address(work, path, **query))
         return Response(status_code=204, headers={"HX-Redirect": address(work, path, **query)})
     return go(work, path, **query)
 

@@ -19,7 +19,8 @@ from almanaque.core.words import terms
 from almanaque.store.accounts import accounts
 from almanaque.store.accounts.accounts import Visitor
 from almanaque.store.db import Database
-from almanaque.web import security
+from almanaque.store.school import written_once
+from almanaque.web import once, security
 
 
 @dataclass(frozen=True)
@@ -62,13 +63,22 @@ class RequestScope:
         return right in RIGHTS.get(self.visitor.role, frozenset())
 
     @contextmanager
-    def open(self) -> Iterator[UnitOfWork]:
-        """One transaction: it is kept when the block ends and undone when it raises."""
+    def open(self, *, only_looks: bool = False) -> Iterator[UnitOfWork]:
+        """One transaction: it is kept when the block ends and undone when it raises.
+
+        The first one of a request that writes keeps the number of its form, unless it `only_looks`. Raises TakenBefore for a
+        form that was written before.
+        """
+        number = None if only_looks else once.number_of(self.request)
         with self.database.school(self.visitor.school_id) as connection:
+            if number is not None:
+                written_once.begin(connection, self.visitor.school_id, number)
             context = contexts.load(connection)
             today = self.clock.today(context.school.zone)
             day, problem = read_day(self.request.query_params.get("day", ""), today)
             yield UnitOfWork(self, connection, context, today, day, problem)
+            if number is not None and (address := once.leads_to(self.request)):
+                written_once.led_to(connection, number, address)
 
 
 def may(right: Right) -> Callable[[Request], RequestScope]:

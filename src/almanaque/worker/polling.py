@@ -18,10 +18,10 @@ from almanaque.commands.place import weather_station
 from almanaque.commands.place.weather_station import NoAnswer
 from almanaque.settings import Settings
 from almanaque.standins.outbox import Outbox
-from almanaque.store import errors, queue, upkeep
+from almanaque.store import errors, queue
 from almanaque.store.db import Database
 from almanaque.store.place import weather_stations
-from almanaque.store.school import outgoing_mail
+from almanaque.store.school import outgoing_mail, upkeep
 from almanaque.store.school.outgoing_mail import Mail
 
 log = structlog.get_logger()

@@ -12,6 +12,7 @@ from almanaque.commands.week import stations
 from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
+from almanaque.store.school import written_once
 
 log = structlog.get_logger()
 
@@ -26,6 +27,7 @@ def recompute(database: Database, clock: Clock, school_id: UUID) -> int:
     Nobody waits longer than for one bed, and what fails in one keeps no other from being done. Raises SomeBedsFailed then.
     """
     with database.school(school_id) as connection:
+        written_once.forget_old(connection)
         context = contexts.load(connection)
         today = clock.today(context.school.zone)
         context = learning.learn(connection, context, today=today)

@@ -2,9 +2,9 @@
 
 from fastapi.testclient import TestClient
 
-from almanaque.store import queue, upkeep
+from almanaque.store import queue
 from almanaque.store.db import Database
-from almanaque.store.school import outgoing_mail
+from almanaque.store.school import outgoing_mail, upkeep
 from tests.database import NORTH, SOUTH
 from tests.web.pages import token
 

@@ -9,8 +9,8 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput
 from almanaque.core.school.server_health import OwedJob, ServerHealth
-from almanaque.store import queue, upkeep
-from almanaque.store.school import outgoing_mail
+from almanaque.store import queue
+from almanaque.store.school import outgoing_mail, upkeep
 
 
 @dataclass(frozen=True)

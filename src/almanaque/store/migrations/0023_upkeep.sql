@@ -1,5 +1,5 @@
 -- What the server itself did last: the nightly round, a backup. It belongs to no school and says nothing of any.
-CREATE TABLE queue.upkeep (
+CREATE TABLE upkeep (
   what    text PRIMARY KEY,
   done_at timestamptz NOT NULL,
   detail  text NOT NULL DEFAULT '' CONSTRAINT upkeep_detail_length CHECK (length(detail) <= 300)

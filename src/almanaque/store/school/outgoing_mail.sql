@@ -8,12 +8,12 @@ FROM mail WHERE sent_at IS NULL AND given_up_at IS NULL AND coalesce(next_try_at
 ORDER BY coalesce(next_try_at, made_at) LIMIT %(limit)s;
 
 -- refused: offer a message again later, each time twice as much later, and after the last try no more
-UPDATE mail SET problem = %(problem)s, tries = tries + 1, next_try_at = now() + %(wait)s * (1 << least(tries, 20)),
+UPDATE mail SET problem = %(problem)s, tries = tries + 1, next_try_at = now() + %(wait)s::interval * (1 << least(tries, 20)),
   given_up_at = CASE WHEN tries + 1 >= %(most)s OR %(for_good)s THEN now() END
 WHERE id = %(mail)s AND sent_at IS NULL;
 
 -- nobody_there: there was no mail server to offer anything to; old news is given up
-UPDATE mail SET problem = %(problem)s, given_up_at = CASE WHEN made_at < now() - %(old)s THEN now() END
+UPDATE mail SET problem = %(problem)s, given_up_at = CASE WHEN made_at < now() - %(old)s::interval THEN now() END
 WHERE sent_at IS NULL AND given_up_at IS NULL;
 
 -- offer_again: begin anew with what was given up

@@ -25,6 +25,7 @@ LEFT_OUT = frozenset(
         "sign",
         "received",
         "upload",
+        "written_once",
         "mail",
         "change",
     }

@@ -108,7 +108,7 @@ def keep(
         queue.recompute_school(work.connection, work.context.school.id)
         done = frame.address(work, "/school/chart")
         uploads.taken(work.connection, held.id, done)
-        return frame.see(done)
+        return frame.arrive(work, done)
 
 
 def _preview(work: UnitOfWork, upload_id: UUID, table: ChartTable, *, error: str = "", status: int = 200) -> Response:

@@ -137,7 +137,7 @@ def save(
         queue.recompute_school(work.connection, work.context.school.id)
         done = frame.address(work, "/school/weather", saved=held.source)
         uploads.taken(work.connection, held.id, done)
-        return frame.see(done)
+        return frame.arrive(work, done)
 
 
 class HandReadingForm(BaseModel):

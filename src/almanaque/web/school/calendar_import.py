@@ -68,7 +68,7 @@ def send(scope: Change, file: UploadFile | None = None) -> Response:
 
 @router.get("/school/import/preview")
 def preview(scope: Change, file: str = "") -> Response:
-    with scope.open() as work:
+    with scope.open(only_looks=True) as work:
         upload = uploads.get(work.connection, forms.row_id(file), "calendar")
         entries = _read(work, upload)
         return _preview(work, upload, entries)
@@ -81,7 +81,7 @@ def save(scope: Change, request: Request) -> Response:
 
     It names no form fields: those would let the framework read the form first, with its own limit on their number.
     """
-    with scope.open() as work:
+    with scope.open(only_looks=True) as work:
         held = uploads.get(work.connection, forms.row_id(str(request.state.form.get("upload", ""))), "calendar")
         entries = list(_typed(_read(work, held), request.state.form))
     try:
@@ -94,7 +94,7 @@ def save(scope: Change, request: Request) -> Response:
             day = max(shown.starts, min(work.today, shown.ends))
             done = frame.address(work, "/school", changed="yes", day=day.isoformat())
             uploads.taken(work.connection, held.id, done)
-            return frame.see(done)
+            return frame.arrive(work, done)
     except BadInput as error:
         with scope.open() as work:
             return _preview(work, held, entries, error=error.message, status=422)

@@ -130,7 +130,7 @@ def save(scope: Head) -> Response:
     """Read the columns as they are said to be, or bring the lines in."""
     form = {key: str(value) for key, value in scope.request.state.form.items()}
     what = _what(form.get("what", ""))
-    with scope.open() as work:
+    with scope.open(only_looks=True) as work:
         upload = uploads.get(work.connection, forms.row_id(form.get("upload", "")), what)
         meanings = table_preview.meanings(form)
     try:
@@ -154,7 +154,7 @@ def save(scope: Head) -> Response:
                 raise BadInput("school.no_line_can_come_in", field="file")
             done = frame.address(work, "/harvest/book" if what == "pickings" else "/school/formats")
             uploads.taken(work.connection, upload.id, done)
-            return frame.see(done)
+            return frame.arrive(work, done)
     except BadInput as error:
         with scope.open() as work:
             try:

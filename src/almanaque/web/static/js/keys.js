@@ -42,6 +42,50 @@ document.addEventListener('htmx:configRequest', function (event) {
   var submitter = event.detail.triggeringEvent && event.detail.triggeringEvent.submitter;
   if (submitter && submitter.name) { event.detail.parameters[submitter.name] = submitter.value; }
 });
+
+// A form that was sent waits for its answer: a second press sends nothing, and its buttons show that it works. What was
+// answered gets a new number, since what is sent next is something else; what was not keeps its own, so that it is written once.
+(function () {
+  var LONGEST_MS = 30000; // an answer that is a file leaves the page as it is
+  function numberAnew(form) {
+    var field = form.querySelector('input[name=once]');
+    if (!field) { return; }
+    var bytes = crypto.getRandomValues(new Uint8Array(16));
+    bytes[6] = bytes[6] & 0x0f | 0x40;
+    bytes[8] = bytes[8] & 0x3f | 0x80;
+    var hex = Array.from(bytes, function (byte) { return byte.toString(16).padStart(2, '0'); }).join('');
+    field.value = [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-');
+  }
+  function wait(form) { form.setAttribute('aria-busy', 'true'); }
+  function free(form) { form.removeAttribute('aria-busy'); }
+  function formOf(event) {
+    var form = event.detail.elt && event.detail.elt.closest('form');
+    return form && event.detail.requestConfig.verb === 'post' ? form : null;
+  }
+  document.addEventListener('submit', function (event) {
+    if (event.target.getAttribute('aria-busy') === 'true') { event.preventDefault(); event.stopImmediatePropagation(); }
+  }, true);
+  window.addEventListener('submit', function (event) {
+    var form = event.target;
+    if (event.defaultPrevented || form.getAttribute('method') !== 'post') { return; }
+    wait(form);
+    setTimeout(function () { free(form); }, LONGEST_MS);
+  });
+  document.addEventListener('htmx:beforeRequest', function (event) {
+    var form = formOf(event);
+    if (form && !event.defaultPrevented) { wait(form); }
+  });
+  document.addEventListener('htmx:afterRequest', function (event) {
+    var form = formOf(event);
+    if (!form) { return; }
+    free(form);
+    if (event.detail.xhr && event.detail.xhr.status > 0 && event.detail.xhr.status < 500) { numberAnew(form); }
+  });
+  window.addEventListener('pageshow', function (event) {
+    document.querySelectorAll('form[aria-busy]').forEach(free);
+    if (event.persisted) { document.querySelectorAll('form').forEach(numberAnew); }
+  });
+})();
 // Where the middle of a page was replaced after a write, the keyboard goes on from its top, and a voice hears of it. At once:
 // settled a moment later, it would take the focus from a hand that has gone on.
 document.addEventListener('htmx:afterSwap', function (event) {

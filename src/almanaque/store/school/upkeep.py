@@ -19,13 +19,13 @@ class Done:
 def last(connection: Connection[Any], what: What) -> Done | None:
     """When this was last done, None for never."""
     rows = connection.cursor(row_factory=class_row(Done))
-    return rows.execute("SELECT done_at, detail FROM queue.upkeep WHERE what = %s", [what]).fetchone()
+    return rows.execute("SELECT done_at, detail FROM upkeep WHERE what = %s", [what]).fetchone()
 
 
 def done(connection: Connection[Any], what: What, detail: str = "") -> None:
     """Note that this was done now."""
     connection.execute(
-        """INSERT INTO queue.upkeep (what, done_at, detail) VALUES (%s, now(), %s)
+        """INSERT INTO upkeep (what, done_at, detail) VALUES (%s, now(), %s)
            ON CONFLICT (what) DO UPDATE SET done_at = excluded.done_at, detail = excluded.detail""",
         [what, detail],
     )
@@ -34,7 +34,7 @@ def done(connection: Connection[Any], what: What, detail: str = "") -> None:
 def overdue(connection: Connection[Any], what: What, *, hours: int) -> bool:
     """True when it was not done within so many hours."""
     row = connection.execute(
-        "SELECT NOT EXISTS (SELECT FROM queue.upkeep WHERE what = %s AND done_at > now() - make_interval(hours => %s))",
+        "SELECT NOT EXISTS (SELECT FROM upkeep WHERE what = %s AND done_at > now() - make_interval(hours => %s))",
         [what, hours],
     ).fetchone()
     return bool(row and row[0])

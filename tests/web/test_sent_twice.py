@@ -1,0 +1,103 @@
+"""Every form carries a number, and what it sends is written once, however often it is sent."""
+
+from uuid import uuid4
+
+import pytest
+from fastapi.testclient import TestClient
+
+from almanaque.store.db import Database
+from tests.database import NORTH, bed_id
+from tests.web.addresses import PAGES
+from tests.web.pages import open_page, token
+
+
+def test_every_form_that_writes_carries_a_number_of_its_own(reader: TestClient) -> None:
+    seen: set[str] = set()
+    forms = 0
+    for path in (*PAGES, f"/garden/beds/{bed_id('Bed 4')}"):
+        page = open_page(reader, path)
+        for form in page.forms:
+            if form.method == "post":
+                assert len(form.fields.get("once", "")) == 36, (path, form.action)
+                assert form.fields["once"] not in seen, (path, form.action)
+                seen.add(form.fields["once"])
+                forms += 1
+    assert forms > 100
+
+
+def partners(database: Database) -> list[str]:
+    with database.school(NORTH) as connection:
+        return [
+            name for (name,) in connection.execute("SELECT name FROM partner WHERE name LIKE 'Mill%' ORDER BY name")
+        ]
+
+
+def send(client: TestClient, number: str, **data: str) -> tuple[int, str]:
+    fields = {"form_token": token(client), "once": number, "kind": "hands", **data}
+    answer = client.post("/school/partners", data=fields, follow_redirects=False)
+    return answer.status_code, answer.headers.get("Location", "")
+
+
+def test_a_form_sent_twice_is_written_once_and_leads_to_the_same_page(database: Database, reader: TestClient) -> None:
+    number, row = str(uuid4()), str(uuid4())
+    assert send(reader, number, id=row, name="Mill") == (303, "/school/partners")
+    with database.school(NORTH) as connection:
+        connection.execute("UPDATE partner SET answer = 'yes' WHERE name = 'Mill'")
+    assert send(reader, number, id=row, name="Mill") == (303, "/school/partners")
+    assert partners(database) == ["Mill"]
+    with database.school(NORTH) as connection:
+        assert connection.execute("SELECT answer FROM partner WHERE name = 'Mill'").fetchone() == ("yes",)
+    # A page that the browser kept, filled in anew: that is something else.
+    assert send(reader, number, id=str(uuid4()), name="Mill road") == (303, "/school/partners")
+    assert partners(database) == ["Mill", "Mill road"]
+
+
+def test_what_was_refused_may_be_sent_again_as_it_is(database: Database, reader: TestClient) -> None:
+    number, row = str(uuid4()), str(uuid4())
+    assert send(reader, number, id=row, name="")[0] == 422
+    assert send(reader, number, id=row, name="")[0] == 422
+    assert send(reader, number, id=row, name="Mill")[0] == 303
+    assert partners(database) == ["Mill"]
+
+
+@pytest.mark.parametrize("number", ["", "no number", "0" * 40])
+def test_a_form_without_a_number_is_written_as_ever(database: Database, reader: TestClient, number: str) -> None:
+    for name in ("Mill", "Mill road"):
+        assert send(reader, number, id=str(uuid4()), name=name)[0] == 303
+    assert partners(database) == ["Mill", "Mill road"]
+
+
+def test_a_part_of_a_page_sent_twice_loads_the_page_anew(database: Database, reader: TestClient) -> None:
+    bed = bed_id("Bed 4")
+    fields = {
+        "form_token": token(reader),
+        "once": str(uuid4()),
+        "command": "pencil",
+        "squares": "A4",
+        "crop": "radish",
+        "method": "direct",
+        "start_on": "2027-05-01",
+    }
+    before = commands(database)
+    first, again = (reader.post(f"/garden/beds/{bed}", data=fields, headers={"HX-Request": "true"}) for _ in range(2))
+    assert first.status_code == 200
+    assert (again.status_code, again.headers["HX-Refresh"]) == (204, "true")
+    plain = reader.post(
+        f"/garden/beds/{bed}",
+        data=fields,
+        headers={"Referer": f"http://testserver/garden/beds/{bed}"},
+        follow_redirects=False,
+    )
+    assert (plain.status_code, plain.headers["Location"]) == (303, f"http://testserver/garden/beds/{bed}")
+    elsewhere = reader.post(
+        f"/garden/beds/{bed}", data=fields, headers={"Referer": "http://other.example/x"}, follow_redirects=False
+    )
+    assert elsewhere.headers["Location"] == "/week"
+    assert commands(database) == before + 1
+
+
+def commands(database: Database) -> int:
+    """How many commands were given at the bed."""
+    with database.school(NORTH) as connection:
+        rows = connection.execute("SELECT 1 FROM change WHERE bed_id = %s", [bed_id("Bed 4")])
+        return len(rows.fetchall())
