@@ -1,6 +1,8 @@
 """The page for the phone in a real browser: a tour with the network cut in the middle, the page killed, two phones, a login that ends."""
 
+import json
 import re
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Locator, Page, Route, expect
@@ -208,3 +210,164 @@ def test_over_plain_http_the_page_says_that_it_cannot_be_kept(working: Visit) ->
     working.page.add_init_script("Object.defineProperty(window, 'isSecureContext', { get: () => false })")
     page = working.go("/field/")
     expect(page.get_by_text("reached Almanaque without https")).to_be_visible()
+
+
+def queued(page: Page) -> list[dict[str, Any]]:
+    """What the phone holds until the server has it."""
+    return page.evaluate("FieldQueue.all()")
+
+
+@HELPER
+def test_a_button_pressed_twice_makes_one_entry(working: Visit) -> None:
+    page = open_field(working)
+    sent: list[str] = []
+    page.on(
+        "request",
+        lambda asked: (
+            sent.extend(e["kind"] for e in json.loads(asked.post_data or "{}").get("entries", []))
+            if asked.url.endswith("/field/sync")
+            else None
+        ),
+    )
+    page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.get_by_label("What you saw").fill("Two robins")
+    page.evaluate("const keep = document.getElementById('f-keep'); keep.click(); keep.click(); keep.click();")
+    expect(page.locator(".message[role=status]")).to_have_text("Kept.")
+    page.get_by_role("button", name="Photo", exact=True).click()
+    page.locator("#f-photo").set_input_files({"name": "bed.png", "mimeType": "image/png", "buffer": page.screenshot()})
+    page.get_by_label("Words under it").fill("Pressed twice")
+    page.evaluate("const keep = document.getElementById('f-keep'); keep.click(); keep.click();")
+    expect(page.locator(".message[role=status]")).to_have_text("Kept.")
+    page.get_by_role("button", name="Pick", exact=True).click()
+    page.get_by_role("button", name="Radish, Half barrel").click()
+    page.get_by_role("button", name="5 count", exact=True).click()
+    keep = page.get_by_role("button", name="Keep the picking")
+    keep.evaluate("button => { button.click(); button.click(); }")
+    expect(page.locator(".message[role=status]")).to_have_text("The picking is kept.")
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+    assert sent == ["note", "picking"]
+    page = working.go("/journal")
+    for once in ("Two robins", "Pressed twice"):
+        expect(page.locator(".entry-body", has_text=once)).to_have_count(1)
+
+
+@HELPER
+def test_what_the_phone_cannot_keep_is_not_shown_as_noted(working: Visit) -> None:
+    page = open_field(working)
+    page.get_by_role("button", name="Start the tour").click()
+    page.evaluate("() => { FieldQueue.put = () => Promise.reject(new DOMException('full', 'QuotaExceededError')); }")
+    all_up = page.get_by_role("group", name="Pea up?").get_by_role("button", name="All")
+    all_up.click()
+    expect(page.locator(".message[role=status]")).to_contain_text("Not noted: this phone has no room to keep it")
+    expect(all_up).to_have_attribute("aria-pressed", "false")
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.get_by_label("What you saw").fill("Slugs")
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".message[role=status]")).to_contain_text("Not noted")
+    expect(page.get_by_label("What you saw")).to_have_value("Slugs")
+
+
+@HELPER
+def test_one_entry_that_the_server_cannot_read_holds_up_none_behind_it(working: Visit) -> None:
+    page = open_field(working)
+    working.context.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+    for number, body in enumerate(("First of three", "Second of three", "Third of three"), start=1):
+        page.get_by_role("button", name="Note", exact=True).click()
+        page.get_by_label("What you saw").fill(body)
+        page.get_by_role("button", name="Keep this").click()
+        expect(page.locator(".field-pill")).to_have_text(f"No signal · {number} waiting")
+    for number in (1, 2):
+        page.get_by_role("button", name="Photo", exact=True).click()
+        picture = {"name": "a.png", "mimeType": "image/png", "buffer": page.screenshot()}
+        page.locator("#f-photo").set_input_files(picture)
+        page.get_by_label("Words under it").fill(f"Photo {number} of two")
+        page.get_by_role("button", name="Keep this").click()
+        expect(page.locator(".field-pill")).to_have_text(f"No signal · {3 + number} waiting")
+    working.context.set_offline(False)
+
+    def chokes(route: Route) -> None:
+        asked = route.request.post_data_buffer or b""
+        if b"Second of three" in asked or b"Photo 1 of two" in asked:
+            route.fulfill(status=413 if b"Photo" in asked else 422, body="no")
+        else:
+            route.continue_()
+
+    page.route("**/field/sync", chokes)
+    page.route("**/field/photos", chokes)
+    page.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(page.locator(".field-pill")).to_have_text("2 need a look")
+    page.locator(".field-pill").click()
+    expect(page.get_by_text("The server could not read it (422).")).to_be_visible()
+    expect(page.get_by_text("It is larger than the server takes.")).to_be_visible()
+    page.unroute("**/field/sync")
+    working.faults.clear()
+    page = working.go("/journal")
+    for kept in ("First of three", "Third of three", "Photo 2 of two"):
+        expect(page.locator(".entry-body", has_text=kept)).to_have_count(1)
+
+
+@HELPER
+def test_a_form_that_was_begun_is_not_lost_by_going_on(working: Visit) -> None:
+    page = open_field(working)
+    page.get_by_role("button", name="Start the tour").click()
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.get_by_label("What you saw").fill("Half a sentence")
+    for way in (re.compile("^Next: "), "Back"):
+        page.get_by_role("button", name=way).click()
+        expect(page.get_by_text("Keep this or leave it first")).to_be_visible()
+        expect(page.get_by_label("What you saw")).to_have_value("Half a sentence")
+    page.get_by_role("button", name="Count", exact=True).click()  # another kind keeps what was typed
+    expect(page.locator("#f-note")).to_have_value("Half a sentence")
+    page.get_by_role("button", name="Leave it").click()
+    page.get_by_role("button", name=re.compile("^Next: ")).click()
+    expect(page.locator("h1")).to_have_text("Bed 3")
+
+
+@HELPER
+def test_what_waits_is_opened_changed_and_deleted_on_the_phone(working: Visit) -> None:
+    page = open_field(working)
+    working.context.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+    page.get_by_role("button", name="Pest", exact=True).click()
+    page.locator("#f-what").fill("snails")
+    page.get_by_role("group", name="How bad").get_by_role("button", name="some").click()
+    page.get_by_role("button", name="Keep this").click()
+    page.get_by_role("button", name="Pick", exact=True).click()
+    page.get_by_role("button", name="Radish, Half barrel").click()
+    page.get_by_role("button", name="5 count", exact=True).click()
+    page.get_by_role("button", name="Keep the picking").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 2 waiting")
+    ids = sorted(entry["id"] for entry in queued(page))
+
+    waiting = page.locator("li.field-card:visible")
+    page.locator(".field-pill").click()
+    waiting.filter(has_text="snails").get_by_role("button", name="Change").click()
+    expect(page.locator("#f-what")).to_have_value("snails")
+    page.locator("#f-what").fill("slugs")
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 2 waiting")
+    page.locator(".field-pill").click()
+    waiting.filter(has_text="Radish").get_by_role("button", name="Change").click()
+    expect(page.locator("#p-amount")).to_have_value("5")
+    page.locator("#p-amount").fill("6")
+    page.get_by_role("button", name="Keep the picking").click()
+    changed = queued(page)
+    assert sorted(entry["id"] for entry in changed) == ids
+    assert {entry["say"].get("what") or entry["say"].get("amount") for entry in changed} == {"slugs", "6"}
+    assert not any(entry["held"] for entry in changed)
+    # One that is left as it was is sent as it was, also when the page is closed over it.
+    page.locator(".field-pill").click()
+    waiting.filter(has_text="slugs").get_by_role("button", name="Change").click()
+    page.reload()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 2 waiting")
+    page.locator(".field-pill").click()
+    waiting.filter(has_text="Radish").get_by_role("button", name="Delete").click()
+    expect(page.locator(".field-pill")).to_have_text("No signal · 1 waiting")
+    working.context.set_offline(False)
+    page.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+    working.faults.clear()
+    page = working.go("/journal?search=slugs")
+    expect(page.locator(".entry-body", has_text="slugs, some")).to_have_count(1)

@@ -9,9 +9,10 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from almanaque.demo import load
+from almanaque.store.week import tasks
 from almanaque.web import security
 from tests.database import NORTH, SOUTH, bed_id
-from tests.web.pages import enter, open_page, token
+from tests.web.pages import enter, open_page, post, token
 
 
 def snapshot(client: TestClient) -> dict[str, Any]:
@@ -139,7 +140,7 @@ def test_another_schools_rows_are_refused_one_by_one(helper: TestClient) -> None
         entry("note", body="x", bed=theirs),
         entry("sighting", what_kind="count", bed=theirs, amount=3),
         entry("job", task=str(uuid4()), status="done"),
-        entry("remedy", sighting=str(uuid4()), what="soap"),
+        {**entry("remedy", sighting=str(uuid4()), what="soap"), "noted_at": "2026-04-14T09:00:00Z"},
         entry("answer", code="remedy", subject=str(uuid4()), answer="helped"),
     ).json()["results"]
     assert [r["is"] for r in results] == ["refused"] * 5
@@ -205,3 +206,52 @@ def test_an_entry_that_the_server_stumbles_over_does_not_hold_up_those_behind_it
     assert by[good["id"]]["is"] == "kept"
     monkeypatch.undo()
     assert "no such job" in sync(helper, bad).json()["results"][0]["words"]  # nothing of it was written down as taken
+
+
+def said_of_a_job(client: TestClient, job: str, status: str, noted_at: str) -> str:
+    """What becomes of a word on a job; returns the job's status then."""
+    told = {**entry("job", task=job, status=status), "noted_at": noted_at}
+    assert sync(client, told).json()["results"][0]["is"] == "kept"
+    return status_of(client, job)
+
+
+def status_of(client: TestClient, job: str) -> str:
+    with client.app.state.database.school(NORTH) as connection:  # type: ignore[attr-defined]
+        return tasks.task(connection, UUID(job)).status
+
+
+def test_of_two_words_on_a_job_the_later_noted_holds_whichever_comes_first(helper: TestClient) -> None:
+    job = snapshot(helper)["jobs"][0]["id"]
+    assert said_of_a_job(helper, job, "not needed", "2026-04-14T10:00:00Z") == "not needed"
+    # By the clock it is earlier, though as text it reads later.
+    assert said_of_a_job(helper, job, "open", "2026-04-14T11:30:00+02:00") == "not needed"
+    assert said_of_a_job(helper, job, "open", "2026-04-14T11:00:00Z") == "open"
+    assert said_of_a_job(helper, job, "open", "2026-04-14T12:00:00Z") == "open"
+    assert said_of_a_job(helper, job, "not needed", "2026-04-14T11:45:00Z") == "open", (
+        "a word that changed nothing counts too"
+    )
+
+
+def test_a_word_from_the_desk_holds_over_an_earlier_one_that_a_phone_sends_late(helper: TestClient) -> None:
+    job = snapshot(helper)["jobs"][0]["id"]
+    assert post(helper, f"/tasks/{job}", status="not needed").response.status_code == 200
+    assert said_of_a_job(helper, job, "open", "2026-04-14T11:00:00Z") == "not needed"
+
+
+def test_entries_of_one_parcel_are_taken_by_instant_and_not_by_text(helper: TestClient) -> None:
+    job = snapshot(helper)["jobs"][0]["id"]
+    later = {**entry("job", task=job, status="not needed"), "noted_at": "2026-04-14T10:00:00Z"}
+    earlier = {**entry("job", task=job, status="open"), "noted_at": "2026-04-14T11:30:00+02:00"}
+    results = sync(helper, later, {"id": "x", "noted_at": 7}, earlier).json()["results"]
+    assert [r["id"] for r in results] == ["x", earlier["id"], later["id"]]
+    assert status_of(helper, job) == "not needed"
+
+
+def test_a_remedy_that_comes_before_what_it_was_done_against_waits_for_it(helper: TestClient) -> None:
+    aphids = entry("sighting", what_kind="pest", bed=str(bed_id("Bed 4")), what="aphids", severity=2)
+    soap = entry("remedy", sighting=aphids["id"], what="soap")
+    assert sync(helper, soap).json()["results"][0]["is"] == "waiting"
+    assert [r["is"] for r in sync(helper, aphids).json()["results"]] == ["kept"]
+    assert [r["is"] for r in sync(helper, soap).json()["results"]] == ["kept"]
+    for_nothing = {**entry("remedy", sighting=str(uuid4()), what="soap"), "noted_at": "2026-04-14T10:00:00Z"}
+    assert sync(helper, for_nothing).json()["results"][0]["is"] == "refused", "after a week nobody brings it any more"

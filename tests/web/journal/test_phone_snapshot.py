@@ -13,7 +13,7 @@ from almanaque.web.journal.phone_snapshot import PhoneSnapshot
 ROOT = Path(__file__).parents[3]
 WEB = ROOT / "src/almanaque/web"
 SCHEMA = ROOT / "docs/phone_snapshot.schema.json"
-SCRIPT = (WEB / "static/js/phone.js").read_text(encoding="utf-8")
+SCRIPT = "".join((WEB / f"static/js/{name}.js").read_text(encoding="utf-8") for name in ("phone", "phone_forms"))
 PAGE = (WEB / "templates/journal/phone.html").read_text(encoding="utf-8")
 # The names that script and page give to a part of the snapshot.
 NAMED = {

@@ -23,11 +23,16 @@ from almanaque.core.journal.sightings import TROUBLE, Kind, Sighting, next_look
 from almanaque.core.units import Units, parse_length
 from almanaque.store import errors
 from almanaque.store.garden import garden
-from almanaque.store.journal import journal_entries, phone_entries
+from almanaque.store.journal import journal_entries, phone_entries, sightings
 from almanaque.store.journal.phone_entries import Before, Received
 from almanaque.store.week.tasks import TaskStatus
 
 MOST_LATE = timedelta(days=400)  # a phone that lay in a drawer for longer is asked about: our own rule
+REMEDY_WAITS = timedelta(days=7)  # for what it was done against, which another phone may still have: our own rule
+
+
+class Waits(Exception):
+    """An entry that comes before the one it belongs to: it is to be sent again later."""
 
 
 Count = Annotated[int, Field(ge=0, le=1_000_000)]
@@ -158,7 +163,8 @@ def take(
 ) -> TakenEntry:
     """Take an entry once. A day ahead of the school's is the fault of the phone's clock, and becomes today.
 
-    Raises BadInput, Refused or NotFound for what cannot be; the caller's transaction is then undone, the entry not taken.
+    Raises BadInput, Refused or NotFound for what cannot be, Waits for what comes too early; the caller's transaction is then undone,
+    the entry not taken.
     """
     day = min(entry.noted_on, today)
     if day < today - MOST_LATE:
@@ -176,7 +182,7 @@ def take(
         raise errors.IdTaken("Another entry with this number is kept already. Enter this one anew and delete it here.")
     if before == "new":
         turn_of_year.let_late_in(connection, day, at)
-        _do(connection, context, entry, When(day, at, Actor(by, today)))
+        _do(connection, context, entry, When(day, at, Actor(by, today)), now)
     return TakenEntry(before, day)
 
 
@@ -190,7 +196,7 @@ def digest(entry: Entry) -> str:
     return hashlib.sha256(entry.model_dump_json(exclude=unused).encode()).hexdigest()
 
 
-def _do(connection: Connection[Any], context: Context, entry: Entry, when: When) -> None:
+def _do(connection: Connection[Any], context: Context, entry: Entry, when: When, now: datetime) -> None:
     units = context.school.units
     match entry:
         case AnswerEntry():
@@ -232,7 +238,7 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
             told = jobs.JobReport(
                 status, partly=entry.status == "partly", minutes=entry.minutes, amount=entry.amount.strip(), note=""
             )
-            jobs.tell(connection, context, entry.task, told, when.day, when.actor)
+            jobs.tell(connection, context, entry.task, told, when.day, when.actor, at=when.at)
         case PickingEntry():
             if entry.use not in USES:
                 raise BadInput("journal.picking_use_unknown", field="use", uses=", ".join(USES))
@@ -257,6 +263,8 @@ def _do(connection: Connection[Any], context: Context, entry: Entry, when: When)
                 when.actor,
             )
         case RemedyEntry():
+            if not sightings.known(connection, entry.sighting) and when.at > now - REMEDY_WAITS:
+                raise Waits
             tour_answers.cure(connection, context, entry.id, entry.sighting, entry.what, when)
 
 

@@ -1,7 +1,7 @@
 """Jobs: ticked off, with what follows for their planting; told about; set by hand; shared out over the lessons."""
 
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -24,29 +24,40 @@ TELLS = {"sow": "started", "start indoors": "started", "transplant": "set out", 
 
 
 def tick(
-    connection: Connection[Any], context: Context, task_id: UUID, status: TaskStatus, day: date, actor: Actor
-) -> None:
+    connection: Connection[Any],
+    context: Context,
+    task_id: UUID,
+    status: TaskStatus,
+    day: date,
+    actor: Actor,
+    *,
+    at: datetime | None = None,
+) -> bool:
     """Mark a job done, not needed, or open again; sowing, setting out and clearing move the planting with it.
 
-    Raises BadInput for a day still to come.
+    What was said `at` an instant before the last word on the job changes nothing: False then. Raises BadInput for a day
+    still to come.
     """
     if day > actor.today:
         raise BadInput("week.job_ticked_too_early", field="day")
     before = _held(connection, context, task_id, actor.today)
+    if not tasks.told(connection, task_id, at=at):
+        return False
     if before.status == status:
-        return
+        return True
     done_on = day if status == "done" else None
     planting_id, step = tasks.set_status(
         connection, task_id, status, day=done_on, by=actor.by if status == "done" else None
     )
     if planting_id is None or step not in TELLS:
-        return
+        return True
     planting = garden.planting(connection, planting_id)
     kind = "started" if step == "transplant" and planting.method == "starts" else TELLS[step]
     if status == "done" and kind not in planting.events:
         planting_events.happened(connection, context, planting_id, kind, day, actor)
     elif before.status == "done" and kind in planting.events:
         planting_events.did_not_happen(connection, context, planting_id, kind, actor)
+    return True
 
 
 def _held(connection: Connection[Any], context: Context, task_id: UUID, today: date) -> tasks.Task:
@@ -70,15 +81,23 @@ class JobReport:
 
 
 def tell(
-    connection: Connection[Any], context: Context, task_id: UUID, told: JobReport, day: date, actor: Actor
+    connection: Connection[Any],
+    context: Context,
+    task_id: UUID,
+    told: JobReport,
+    day: date,
+    actor: Actor,
+    *,
+    at: datetime | None = None,
 ) -> None:
     """Note what became of a job. Done in part it stays open, and what is left of it comes again.
 
-    Raises BadInput for a day still to come.
+    What was said `at` an instant before the last word on the job changes nothing. Raises BadInput for a day still to come.
     """
     if told.partly and day > actor.today:
         raise BadInput("week.job_part_too_early", field="day")
-    tick(connection, context, task_id, "open" if told.partly else told.status, day, actor)
+    if not tick(connection, context, task_id, "open" if told.partly else told.status, day, actor, at=at):
+        return
     tasks.tell(
         connection,
         task_id,

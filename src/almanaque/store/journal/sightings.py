@@ -53,6 +53,11 @@ def sightings(
     return [_found(row) for row in rows]
 
 
+def known(connection: Connection[Any], sighting_id: UUID) -> bool:
+    """Whether something that was seen is on file."""
+    return connection.execute("SELECT 1 FROM sighting WHERE id = %s", [sighting_id]).fetchone() is not None
+
+
 def sighting(connection: Connection[Any], sighting_id: UUID) -> SightingRow:
     parameters = {"since": None, "until": None, "bed": None, "planting": None, "id": sighting_id, "limit": 1}
     row = connection.cursor(row_factory=dict_row).execute(SQL["sightings"], parameters).fetchone()

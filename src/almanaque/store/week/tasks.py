@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any, Literal
 from uuid import UUID, uuid5
 
@@ -69,6 +69,11 @@ def task(connection: Connection[Any], task_id: UUID) -> Task:
 def hold(connection: Connection[Any], task_id: UUID) -> None:
     """Let nobody else change a job until the transaction ends."""
     connection.execute("SELECT FROM task WHERE id = %s FOR UPDATE", [task_id])
+
+
+def told(connection: Connection[Any], task_id: UUID, *, at: datetime | None) -> bool:
+    """Note when somebody said what became of a job, now if not given; False when a later word is known already."""
+    return connection.execute(SQL["told"], {"task": task_id, "at": at}).fetchone() is not None
 
 
 def save_assignments(

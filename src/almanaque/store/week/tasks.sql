@@ -41,3 +41,8 @@ UPDATE task SET part_done_on = %(part)s, minutes_taken = %(minutes)s, amount = %
 -- set_status: mark a job done, not needed or open again
 UPDATE task SET status = %(status)s, done_on = %(day)s, done_by = %(by)s WHERE id = %(task)s
 RETURNING id, planting_id, step;
+
+-- told: note when somebody said what became of a job, unless a later word is known; says which it is
+UPDATE task SET told_at = coalesce(%(at)s::timestamptz, now())
+WHERE id = %(task)s AND (told_at IS NULL OR told_at <= coalesce(%(at)s::timestamptz, now()))
+RETURNING id;

@@ -1,7 +1,7 @@
 """The phone in the garden: one page over a snapshot, with or without a signal, and what it sends when it can."""
 
 import json
-from datetime import datetime
+from datetime import UTC, datetime
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Any
@@ -31,6 +31,7 @@ OUR_FAULT = (
     "write it down on paper too, and tell whoever runs the server."
 )
 log = structlog.get_logger()
+_BEFORE = datetime.min.replace(tzinfo=UTC)
 # What the page needs without a signal, besides itself.
 SHELL = (
     "bootstrap",
@@ -41,6 +42,7 @@ SHELL = (
     "css/phone.css",
     "icon.svg",
     "js/phone_queue.js",
+    "js/phone_forms.js",
     "js/phone.js",
 )
 
@@ -157,6 +159,8 @@ def _take(scope: RequestScope, by: UUID, given: Any) -> dict[str, str]:
         entry = phone.read(given)
         with scope.open() as work:
             phone.take(work.connection, work.context, entry, by=by, today=work.today, now=scope.clock.now())
+    except phone.Waits:
+        return {"id": _id(given), "is": "waiting", "words": "It waits for what it was done against."}
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken, errors.Stale) as error:
         return {"id": _id(given), "is": "refused", "words": str(error)}
     except errors.StoreError:
@@ -171,8 +175,14 @@ def _id(given: Any) -> str:
     return str(given.get("id", ""))[:40] if isinstance(given, dict) else ""
 
 
-def _noted(given: Any) -> str:
-    return str(given.get("noted_at", ""))[:40] if isinstance(given, dict) else ""
+def _noted(given: Any) -> datetime:
+    """When an entry was noted, to take the oldest first; what is no instant comes first and is refused."""
+    text = str(given.get("noted_at", ""))[:40] if isinstance(given, dict) else ""
+    try:
+        found = datetime.fromisoformat(text)
+        return found.astimezone(UTC) if found.tzinfo else _BEFORE
+    except (ValueError, OverflowError):
+        return _BEFORE
 
 
 def _instant(text: str, scope: RequestScope) -> datetime:

@@ -2,10 +2,6 @@
 // into the queue first and sent when it can be; the page never waits for the network.
 document.addEventListener('alpine:init', function () {
   const DAY = 86400000;
-  const BLANK = { kind: '', planting: '', square: '', trouble: 'pest', what: '', stage: 'in flower', part: '', severity: 0, length: '', team: '', amount: '', of: '', remedy: '', note: '', error: '' };
-
-  const NOTHING = { planting: '', amount: '', unit: '', use: '', part: '', group: '', quality: '', lost_to: '', note: '', last: false, doubted: false, error: '' };
-
   let last = 0;
   function nextOrder() { last = Math.max(last + 1, Date.now()); return last; }
 
@@ -15,17 +11,19 @@ document.addEventListener('alpine:init', function () {
   function count(number, one, many) { return number + ' ' + (number === 1 ? one : many); }
 
   Alpine.data('field', function () {
-    return {
-      view: 'home', snap: null, at: 0, queue: [], entered: [], online: navigator.onLine, out: '', said: '', form: Object.assign({}, BLANK),
-      picking: Object.assign({}, NOTHING), photo: null, sending: false, insecure: !window.isSecureContext,
+    return FieldForms.within({
+      view: 'home', snap: null, at: 0, queue: [], entered: [], online: navigator.onLine, out: '', said: '', sending: false, keeping: false, insecure: !window.isSecureContext,
 
       async init() {
         window.addEventListener('online', () => { this.online = true; this.send(); });
         window.addEventListener('offline', () => { this.online = false; });
         if ('serviceWorker' in navigator) { navigator.serviceWorker.register('/field/worker.js').catch(() => {}); }
         if (navigator.storage && navigator.storage.persist) { navigator.storage.persist().catch(() => {}); }
-        this.queue = await FieldQueue.all();
-        this.take(await FieldQueue.kept('snapshot'), this.queue);
+        try {
+          await FieldQueue.letGo();
+          this.queue = await FieldQueue.all();
+          this.take(await FieldQueue.kept('snapshot'), this.queue);
+        } catch (error) { this.said = 'This browser keeps nothing, so nothing can be entered here. Leave its private mode, or take another browser.'; }
         await this.refresh();
         setInterval(() => { if (this.queue.length) { this.send(); } }, 30000);
       },
@@ -55,11 +53,12 @@ document.addEventListener('alpine:init', function () {
           this.out = snap.out || '';
           if (snap.out) { return; }
           this.queue = await FieldQueue.all();
-          await this.remember();
+          this.remember();
           await this.send(); // what belongs to whoever has logged in meanwhile
         } catch (error) { this.online = false; }
       },
-      remember() { return FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))); },
+      // Only so that a later start without a signal knows the garden: without room for it the page goes on.
+      remember() { FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))).catch(() => {}); },
       get ready() { return Boolean(this.snap); },
       get stops() { return this.snap ? this.snap.stops : []; },
       get stop() { return this.snap && this.snap.stops.length ? this.snap.stops[this.at] : { questions: [], jobs: [], plantings: [], last: '' }; },
@@ -128,16 +127,21 @@ document.addEventListener('alpine:init', function () {
       },
 
       // Walking
-      show(view) { this.view = view; this.stopAdding(); this.said = ''; if (view === 'waiting') { this.listQueue(); } this.top(); },
+      show(view) {
+        if (!this.mayLeave()) { return; }
+        this.view = view; this.said = ''; if (view === 'waiting') { this.listQueue(); } this.top();
+      },
       start() {
         const first = this.stops.findIndex((s) => this.open(s));
         this.go(first < 0 ? 0 : first);
       },
-      go(index) { this.at = index; this.show('bed'); },
+      go(index) { if (this.mayLeave()) { this.at = index; this.show('bed'); } },
       next() {
+        if (!this.mayLeave()) { return; }
         if (this.at + 1 < this.stops.length) { this.go(this.at + 1); } else { this.show('home'); this.refresh(); }
       },
       back() {
+        if (!this.mayLeave()) { return; }
         if (this.view === 'bed' && this.at > 0) { this.go(this.at - 1); } else { this.show('home'); this.refresh(); }
       },
       top() { this.$nextTick(() => { window.scrollTo(0, 0); document.getElementById('field-title').focus({ preventScroll: true }); }); },
@@ -149,18 +153,26 @@ document.addEventListener('alpine:init', function () {
         const passed = Math.round((midnight(Date.now()) - midnight(this.snap.fetched || Date.now())) / DAY);
         return new Date(Date.parse(this.snap.today + 'T00:00:00Z') + passed * DAY).toISOString().slice(0, 10);
       },
-      async enter(kind, say, words, more) {
+      // First on the phone, then on the page: what is shown as noted is kept. False when the phone could not keep it.
+      async enter(kind, say, words, show, more) {
         const entry = Object.assign({
-          id: crypto.randomUUID ? crypto.randomUUID() : this.makeId(), kind: kind, say: say, words: words, noted_at: new Date().toISOString(), order: nextOrder(), noted_on: this.today(),
+          id: this.makeId(), kind: kind, say: say, words: words, noted_at: new Date().toISOString(), order: nextOrder(), noted_on: this.today(),
           account: this.snap.account.id, school: this.snap.school.id, name: this.snap.account.name, where: this.snap.school.name, problem: '',
         }, more || {});
+        try { await FieldQueue.put(entry); } catch (error) {
+          this.said = 'Not noted: this phone has no room to keep it. Free some room and enter it again, or write it on paper.';
+          this.top();
+          return false;
+        }
         this.entered.push(entry);
-        await FieldQueue.put(entry);
-        await this.remember();
+        if (show) { show(); }
+        this.remember();
         this.queue = await FieldQueue.all();
         this.send();
+        return true;
       },
       makeId() {
+        if (crypto.randomUUID) { return crypto.randomUUID(); }
         // Without https the browser has no randomUUID; the bits are as random.
         const b = crypto.getRandomValues(new Uint8Array(16));
         b[6] = (b[6] & 15) | 64; b[8] = (b[8] & 63) | 128;
@@ -200,31 +212,32 @@ document.addEventListener('alpine:init', function () {
         await FieldQueue.put(same);
         this.send();
       },
-      async drop(entry) { await FieldQueue.remove(entry.id); this.queue = await FieldQueue.all(); this.top(); },
+      async drop(entry) {
+        if (await FieldQueue.hold(entry.id)) { await FieldQueue.remove(entry.id); } else { this.say('It was sent meanwhile.'); }
+        this.queue = await FieldQueue.all();
+        this.top();
+      },
 
       // The tour's questions
       chosen(q, a) { return q.given === a.key ? 'is-on' : ''; },
       pressed(q, a) { return q.given === a.key ? 'true' : 'false'; },
       given(q) { return q.given ? 'is-on' : ''; },
       answer(q, a) {
-        q.given = a.key;
-        this.enter('answer', { code: q.code, subject: q.subject, answer: a.key }, q.title + ' ' + a.label, { key: q.key });
+        this.enter('answer', { code: q.code, subject: q.subject, answer: a.key }, q.title + ' ' + a.label, () => { q.given = a.key; }, { key: q.key });
       },
       measure(q) {
-        const typed = q.typed.trim();
+        const typed = q.typed.trim(), show = () => { q.given = 'given'; };
         if (!typed && !q.other.trim()) { return; }
-        q.given = 'given';
-        if (q.ask === 'length') { this.enter('answer', { code: q.code, subject: q.subject, length: typed }, q.title + ' ' + typed, { key: q.key }); return; }
+        if (q.ask === 'length') { this.enter('answer', { code: q.code, subject: q.subject, length: typed }, q.title + ' ' + typed, show, { key: q.key }); return; }
         const say = { code: q.code, subject: q.subject, amount: Number(typed || 0), second: Number(q.other.trim() || 0) };
-        this.enter('answer', say, q.title + ' ' + say.amount + ' male, ' + say.second + ' female', { key: q.key });
+        this.enter('answer', say, q.title + ' ' + say.amount + ' male, ' + say.second + ' female', show, { key: q.key });
       },
 
       nameIt(q) {
         const name = q.typed.trim();
         if (!name) { return; }
-        q.title = name + ': keep it?';
-        q.ask = 'choice';
-        this.enter('answer', { code: q.code, subject: q.subject, name: name }, 'It is ' + name, { key: q.key + ':name' });
+        const show = () => { q.title = name + ': keep it?'; q.ask = 'choice'; };
+        this.enter('answer', { code: q.code, subject: q.subject, name: name }, 'It is ' + name, show, { key: q.key + ':name' });
       },
 
       // Jobs
@@ -232,120 +245,10 @@ document.addEventListener('alpine:init', function () {
       jobPressed(job, status) { return job.status === status ? 'true' : 'false'; },
       tick(job, status) {
         const now = job.status === status ? 'open' : status;
-        eachJob(this.snap, (one) => { if (one.id === job.id) { one.status = now; } });
-        this.enter('job', { task: job.id, status: now }, (now === 'open' ? 'Open again: ' : now === 'done' ? 'Done: ' : now === 'partly' ? 'Partly done: ' : 'Not needed: ') + job.title, { key: 'job:' + job.id });
+        const words = { open: 'Open again: ', done: 'Done: ', partly: 'Partly done: ' }[now] || 'Not needed: ';
+        const show = () => { eachJob(this.snap, (one) => { if (one.id === job.id) { one.status = now; } }); };
+        this.enter('job', { task: job.id, status: now }, words + job.title, show, { key: 'job:' + job.id });
       },
-
-      // Anything else
-      adding(kind) { return this.form.kind === kind ? 'is-on' : ''; },
-      add(kind) {
-        if (this.form.kind === kind) { this.stopAdding(); return; }
-        const only = this.stop.plantings.length === 1 ? this.stop.plantings[0].id : '';
-        this.form = Object.assign({}, BLANK, { kind: kind, planting: only });
-        this.photo = null;
-        this.$nextTick(() => { const first = document.querySelector('.field-form select, .field-form input'); if (first) { first.focus(); } });
-      },
-      stopAdding() { this.form = Object.assign({}, BLANK); this.photo = null; const file = document.getElementById('f-photo'); if (file) { file.value = ''; } },
-      wants(what) {
-        const by = { planting: ['pest', 'stage', 'height', 'count', 'flowers', 'visitors', 'photo'], square: ['pest', 'count'], what: ['pest', 'visitors'], amount: ['pest', 'count', 'flowers', 'visitors'] };
-        return by[what].indexOf(this.form.kind) >= 0;
-      },
-      choosePlanting() { this.form.error = ''; },
-      get names() {
-        if (!this.snap) { return []; }
-        return this.form.kind === 'visitors' ? this.snap.visitors : this.snap.troubles[this.form.trouble];
-      },
-      get expected() {
-        const p = this.stop.plantings.find((one) => one.id === this.form.planting);
-        return this.lengths + (p && p.expect ? ' · about ' + p.expect + ' to expect' : '');
-      },
-      get amountWords() { return this.form.kind === 'pest' ? 'How many have it' : this.form.kind === 'count' ? 'How many plants stand' : this.form.kind === 'flowers' ? 'Open flowers (male, where they are apart)' : 'How many'; },
-      get noteWords() { return this.form.kind === 'note' ? 'What you saw' : this.form.kind === 'photo' ? 'Words under it' : 'Note'; },
-      severe(s) { return this.form.severity === s.key ? 'is-on' : ''; },
-      severePressed(s) { return this.form.severity === s.key ? 'true' : 'false'; },
-      takePhoto(event) { this.photo = event.target.files[0] || null; },
-      seeNothing() { this.enter('sighting', { what_kind: 'nothing new', bed: this.stop.id }, this.stop.name + ': nothing new', { key: 'nothing:' + this.stop.id }); this.say('Nothing new, noted.'); },
-      say(words) { this.said = words; },
-      number(text) { const plain = text.trim(); return plain === '' ? null : (/^\d+$/.test(plain) ? Number(plain) : NaN); },
-      async keep() {
-        const f = this.form, on = { bed: this.stop.id, planting: f.planting || null }, where = this.stop.name;
-        const amount = this.number(f.amount), of = this.number(f.of);
-        if (Number.isNaN(amount) || Number.isNaN(of)) { f.error = 'A count is a whole number.'; return; }
-        if (f.kind === 'note') {
-          if (!f.note.trim()) { f.error = 'The note is empty. Write what you saw.'; return; }
-          await this.enter('note', { bed: this.stop.id, body: f.note.trim() }, where + ': ' + f.note.trim());
-        } else if (f.kind === 'photo') {
-          if (!this.photo) { f.error = 'Take or choose a photo first.'; return; }
-          const blob = await FieldQueue.shrink(this.photo);
-          await this.enter('photo', { bed: this.stop.id, planting: f.planting, caption: f.note.trim().slice(0, 200) }, where + ': photo', { blob: blob });
-        } else if (f.kind === 'pest') {
-          if (!f.what.trim()) { f.error = 'Say what it is; “unknown” will do.'; return; }
-          await this.enter('sighting', Object.assign({ what_kind: f.trouble, what: f.what.trim(), part: f.part, severity: f.severity || null, amount: amount, of_amount: of, square: f.square.trim(), remedy: f.remedy.trim(), note: f.note.trim() }, on), where + ': ' + f.what.trim());
-        } else if (f.kind === 'stage') {
-          if (!f.planting) { f.error = 'Choose the planting that it is about.'; return; }
-          await this.enter('sighting', Object.assign({ what_kind: 'stage', what: f.stage, note: f.note.trim() }, on), where + ': ' + f.stage);
-        } else if (f.kind === 'height') {
-          if (!f.planting || !f.length.trim()) { f.error = 'Choose the planting and measure one plant.'; return; }
-          await this.enter('sighting', Object.assign({ what_kind: 'height', length: f.length.trim(), team: f.team, note: f.note.trim() }, on), where + ': ' + f.length.trim() + ' tall');
-        } else if (f.kind === 'flowers') {
-          if (amount === null && of === null) { f.error = 'Count the open flowers; none is 0.'; return; }
-          await this.enter('sighting', Object.assign({ what_kind: 'flowers', amount: amount, second: of, note: f.note.trim() }, on), where + ': ' + (amount || 0) + ' flowers');
-        } else {
-          if (amount === null) { f.error = 'Say how many; none is 0.'; return; }
-          const visitors = f.kind === 'visitors';
-          if (visitors && !f.what.trim()) { f.error = 'Say which visitors.'; return; }
-          await this.enter('sighting', Object.assign({ what_kind: f.kind, what: visitors ? f.what.trim() : '', amount: amount, square: f.square.trim(), note: f.note.trim() }, on), where + ': ' + amount + ' ' + (visitors ? f.what.trim() : 'plants'));
-        }
-        this.stopAdding();
-        this.say('Kept.');
-        this.top();
-      },
-
-      // Pickings
-      get pickedFrom() { return this.pickable.find((one) => one.id === this.picking.planting); },
-      get choosing() { return this.somethingReady && !this.pickedFrom; },
-      get isChosen() { return Boolean(this.pickedFrom); },
-      get chosenLabel() { return this.pickedFrom ? this.pickedFrom.label : ''; },
-      get chosenUnits() { return this.pickedFrom ? this.pickedFrom.units || this.units : []; },
-      get chosenParts() { return this.pickedFrom ? this.pickedFrom.parts || [] : []; },
-      get taps() { return this.pickedFrom ? this.pickedFrom.taps || [] : []; },
-      get groups() { return this.snap ? this.snap.groups || [] : []; },
-      get canClose() { return Boolean(this.pickedFrom) && !this.pickedFrom.stays; },
-      get keepWords() { return this.picking.doubted ? 'It is right: keep it' : 'Keep the picking'; },
-      get sign() {
-        const r = this.pickedFrom;
-        return !r ? '' : (r.signs && r.signs[this.picking.part]) || 'Ready: ' + r.sign + '. ' + r.how;
-      },
-      choose(r) {
-        this.picking = Object.assign({}, NOTHING, { planting: r.id, unit: (r.taps && r.taps.length ? r.taps[0].unit : this.units[0]), use: this.picking.use || this.uses[0], part: r.parts ? r.parts[0] : '' });
-        this.top();
-      },
-      chooseAnother() { this.picking.planting = ''; this.top(); },
-      tapped(t) { return this.tappedNow(t) === 'true' ? 'is-on' : ''; },
-      tappedNow(t) { return this.picking.amount === t.amount && this.picking.unit === t.unit ? 'true' : 'false'; },
-      tap(t) { this.picking.amount = t.amount; this.picking.unit = t.unit; this.picking.doubted = false; this.picking.error = ''; },
-      doubtful(r, p) { // far more than is usual, as far as a plain number tells
-        const most = r.ask ? r.ask[p.unit] : 0, amount = Number(p.amount.replace(',', '.'));
-        return Boolean(most) && amount > most;
-      },
-      async pick() {
-        const p = this.picking, r = this.pickedFrom;
-        if (!r || !p.amount.trim()) { p.error = 'Say how much was picked.'; return; }
-        if (!p.doubted && this.doubtful(r, p)) {
-          p.doubted = true;
-          p.error = p.amount + ' ' + p.unit + ' is far more than is usual for this planting. Check amount and unit; if it is right, keep it.';
-          return;
-        }
-        const say = { planting: p.planting, amount: p.amount.trim(), unit: p.unit, use: p.use };
-        if (p.part && r.parts && p.part !== r.parts[0]) { say.part = p.part; }
-        ['group', 'quality', 'lost_to', 'note'].forEach((name) => { if (p[name].trim()) { say[name] = p[name].trim(); } });
-        if (p.last) { say.last = true; }
-        if (p.doubted) { say.sure = true; }
-        await this.enter('picking', say, 'Picked ' + p.amount.trim() + ' ' + p.unit + ': ' + r.label);
-        this.picking = Object.assign({}, NOTHING, { use: p.use });
-        this.say('The picking is kept.');
-        this.top();
-      },
-    };
+    });
   });
 });

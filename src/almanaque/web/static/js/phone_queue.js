@@ -45,8 +45,18 @@ const FieldQueue = (function () {
     if (answer.type !== 'opaqueredirect' && !answer.ok) { await answer.text(); }
     if (answer.type === 'opaqueredirect' || answer.status === 401) { return { out: 'login' }; }
     if (answer.status === 403) { return { out: 'right' }; }
-    if (!answer.ok) { throw new Error('status ' + answer.status); }
+    if (!answer.ok) { throw Object.assign(new Error('status ' + answer.status), { status: answer.status }); }
     return answer.json();
+  }
+
+  // What the server will never take as it is, however often it is sent; anything else is tried again.
+  function isRefused(error) { return error.status >= 400 && error.status < 500 && error.status !== 408 && error.status !== 429; }
+
+  async function refuse(id, error) {
+    const entry = (await all()).find(function (one) { return one.id === id; });
+    if (!entry) { return; }
+    entry.problem = error.status === 413 ? 'It is larger than the server takes.' : 'The server could not read it (' + error.status + ').';
+    await put(entry);
   }
 
   // `out` when nobody is logged in; throws when there is no signal.
@@ -83,25 +93,74 @@ const FieldQueue = (function () {
     }
   }
 
-  // Send what belongs to whoever is logged in, oldest first, one sender at a time. True when everything that could go is gone.
-  async function send(who, token) {
-    const work = async function () {
-      const mine = (await all()).filter(function (e) { return e.account === who.account && e.school === who.school && !e.problem; });
-      mine.sort(function (a, b) { return a.noted_at < b.noted_at ? -1 : 1; });
-      const said = mine.filter(function (e) { return e.kind !== 'photo'; });
-      for (let at = 0; at < said.length; at += 20) {
-        const answer = await postEntries(said.slice(at, at + 20), who, token);
-        if (answer.out) { return answer.out; }
-        await settle(answer.results);
+  // Some entries at once; where the server takes none of them, one by one, so that only what is wrong stays behind.
+  async function sendSome(entries, who, token) {
+    try {
+      const answer = await postEntries(entries, who, token);
+      if (answer.out) { return answer.out; }
+      await settle(answer.results);
+      return '';
+    } catch (error) {
+      if (!isRefused(error)) { throw error; }
+      if (entries.length === 1) { await refuse(entries[0].id, error); return ''; }
+      for (const entry of entries) {
+        const out = await sendSome([entry], who, token);
+        if (out) { return out; }
       }
-      for (const entry of mine.filter(function (e) { return e.kind === 'photo'; })) {
+      return '';
+    }
+  }
+
+  // Photos one by one. One that the server chokes on is tried again later and holds up none behind it.
+  async function sendPhotos(photos, token) {
+    let choked = null;
+    for (const entry of photos) {
+      try {
         const answer = await postPhoto(entry, token);
         if (answer.out) { return answer.out; }
         await settle(answer.results);
+      } catch (error) {
+        if (!error.status) { throw error; } // no signal
+        if (isRefused(error)) { await refuse(entry.id, error); } else { choked = error; }
       }
-      return 'sent';
-    };
-    return navigator.locks ? navigator.locks.request('almanaque-send', work) : work();
+    }
+    if (choked) { throw choked; }
+    return '';
+  }
+
+  function byInstant(a, b) { return Date.parse(a.noted_at) - Date.parse(b.noted_at) || a.order - b.order; }
+
+  // Everything here is done by one at a time, also of two pages that are open.
+  function alone(work) { return navigator.locks ? navigator.locks.request('almanaque-send', work) : work(); }
+
+  // Send what belongs to whoever is logged in, oldest first. Says 'sent', or who is missing.
+  function send(who, token) {
+    return alone(async function () {
+      const mine = (await all()).filter(function (e) { return e.account === who.account && e.school === who.school && !e.problem && !e.held; });
+      mine.sort(byInstant);
+      const said = mine.filter(function (e) { return e.kind !== 'photo'; });
+      for (let at = 0; at < said.length; at += 20) {
+        const out = await sendSome(said.slice(at, at + 20), who, token);
+        if (out) { return out; }
+      }
+      return await sendPhotos(mine.filter(function (e) { return e.kind === 'photo'; }), token) || 'sent';
+    });
+  }
+
+  // Keep an entry back while it is being changed; null when it has gone meanwhile.
+  function hold(id) {
+    return alone(async function () {
+      const entry = (await all()).find(function (one) { return one.id === id; });
+      if (entry) { await put(Object.assign(entry, { held: true })); }
+      return entry || null;
+    });
+  }
+
+  // Let those go that a page was closed over.
+  async function letGo(id) {
+    for (const entry of await all()) {
+      if (entry.held && (!id || entry.id === id)) { await put(Object.assign(entry, { held: false })); }
+    }
   }
 
   // An answer that was changed before it could be sent gives way to the last one.
@@ -130,5 +189,5 @@ const FieldQueue = (function () {
     }
   }
 
-  return { all: all, put: put, remove: remove, keep: keep, kept: kept, snapshot: snapshot, send: send, shrink: shrink, tidy: tidy };
+  return { all: all, put: put, remove: remove, keep: keep, kept: kept, snapshot: snapshot, send: send, hold: hold, letGo: letGo, shrink: shrink, tidy: tidy };
 })();
