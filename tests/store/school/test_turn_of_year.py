@@ -1,5 +1,7 @@
 """The turn of the year by its commands: the book closed and reopened, late notes, next calendar and map, ballots."""
 
+import threading
+import time
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
@@ -19,6 +21,7 @@ from almanaque.commands.journal import phone
 from almanaque.commands.school import turn_of_year as commands
 from almanaque.core.errors import BadInput
 from almanaque.demo import load
+from almanaque.host.postgres import Addresses
 from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.store.garden import drafts, garden
@@ -340,3 +343,38 @@ def test_taking_back_a_closed_event_is_refused_in_words(database: Database) -> N
             PickingWish(uuid4(), radish, "1", "lb", "kitchen", date(2027, 6, 1)),
             ACTOR,
         )
+
+
+def test_the_same_days_are_closed_once_also_by_two_at_once(demo: Addresses, database: Database) -> None:
+    refused: list[str] = []
+    began = threading.Event()
+
+    def close(connection: Connection, days: int = 0) -> None:
+        school = context.load(connection)
+        began.set()
+        commands.close(connection, school, year(school), today=SUMMER + timedelta(days=days), at=AT, by=None)
+
+    def second() -> None:
+        try:
+            with database.school(NORTH) as connection:
+                close(connection)
+        except (errors.Refused, BadInput) as error:
+            refused.append(str(error))
+
+    with database.school(NORTH) as first:
+        close(first)
+        began.clear()
+        thread = threading.Thread(target=second)
+        thread.start()
+        assert began.wait(60)
+        time.sleep(0.2)  # so that it has come to write, and waits; if it has not, the test is only weaker
+    thread.join(60)
+    assert len(refused) == 1
+    with database.school(NORTH) as connection:
+        close(connection, 3)  # what has passed since is closed beside it
+        last, first_closing = turn_of_year.closed_times(connection)
+        assert {last.from_day, first_closing.to_day} & {SUMMER, SUMMER - timedelta(days=1)}
+        turn_of_year.reopen(connection, last.id, day=SUMMER, at=AT, by=None, why="a picking was missing")
+    with database.school(NORTH) as connection:
+        close(connection, 5)
+        assert sum(closing.reopened_at is None for closing in turn_of_year.closed_times(connection)) == 2

@@ -104,6 +104,7 @@ def test_words_limits_routines_and_a_picture_can_be_changed(coordinator: TestCli
     assert "right: 8 to 25" in page.text
     picture = next(a["src"] for tag, a in page.tags if tag == "img")
     assert coordinator.get(picture).headers["content-type"] == "image/jpeg"
+    fields["seen"] = page.form(PATH).fields["seen"]
     wrong = Page(coordinator.post(PATH, data={**fields, "least-1": "30"}))
     assert (wrong.status, "the wrong way round" in wrong.text) == (422, True)
     bad = Page(coordinator.post(PATH, data=fields, files={"file": ("box.png", b"no picture", "image/png")}))

@@ -36,6 +36,11 @@ def partners(connection: Connection[Any]) -> list[Partner]:
     )
 
 
+def hold(connection: Connection[Any]) -> None:
+    """Let nobody else change partners until the transaction ends."""
+    connection.execute("SELECT FROM partner ORDER BY id FOR UPDATE")
+
+
 def save(connection: Connection[Any], school_id: UUID, partner: Partner) -> None:
     connection.execute(
         """INSERT INTO partner (school_id, id, name, kind, gives, contact, asked_on, answer)

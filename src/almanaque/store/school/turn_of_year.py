@@ -70,6 +70,11 @@ def bed_years(connection: Connection[Any], year_id: UUID) -> dict[UUID, BedYear]
     return {row.bed_id: row for row in rows}
 
 
+def hold_bed_years(connection: Connection[Any], school_id: UUID, year_id: UUID) -> None:
+    """Let nobody else say anything of this year's beds until the transaction ends."""
+    connection.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, 0))", [f"bed years {school_id} {year_id}"])
+
+
 def save_bed_year(connection: Connection[Any], school_id: UUID, year_id: UUID, kept: BedYear) -> None:
     connection.execute(
         "INSERT INTO bed_year (school_id, school_year_id, bed_id, state, sentence) VALUES (%s, %s, %s, %s, %s)"

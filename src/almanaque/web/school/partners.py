@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from almanaque.store.school import partners as store
 from almanaque.store.school.partners import PARTNER_KINDS, Partner, PartnerKind
-from almanaque.web import forms, frame, words
+from almanaque.web import forms, frame, seen, words
 from almanaque.web.request_scope import RequestScope, may
 
 router = APIRouter()
@@ -35,6 +35,7 @@ def partners(scope: Look, open: str = "") -> Response:
                 for p in found
             ],
             "shown": shown,
+            "seen": seen.fingerprint(shown) if shown else "",
             "new_id": str(uuid4()),
             "kinds": PARTNER_KINDS,
             "asked_on": (shown.asked_on.isoformat() if shown and shown.asked_on else ""),
@@ -52,6 +53,7 @@ class PartnerForm(BaseModel):
     contact: str = ""
     asked_on: str = ""
     answer: str = ""
+    seen: str = ""
     action: Literal["save", "delete"] = "save"
 
 
@@ -60,6 +62,10 @@ def save(scope: Plan, form: Annotated[PartnerForm, Form()]) -> Response:
     """Add, change or delete a partner."""
     with scope.open() as work:
         partner_id = forms.row_id(form.id)
+        store.hold(work.connection)
+        known = next((p for p in store.partners(work.connection) if p.id == partner_id), None)
+        if known is not None:
+            seen.still(form.seen, lambda: seen.fingerprint(known), f"“{known.name}”")
         if form.action == "delete":
             store.delete(work.connection, partner_id)
             return frame.go(work, "/school/partners")

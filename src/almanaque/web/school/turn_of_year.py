@@ -1,5 +1,6 @@
 """School: the turn of the year, step by step, and the book closed with a sentence for each bed."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -10,11 +11,13 @@ from almanaque.commands.seeds import seed_box as seed_commands
 from almanaque.core.errors import BadInput
 from almanaque.core.school import classes
 from almanaque.core.school import turn_of_year as rules
+from almanaque.store.errors import Stale
 from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Bed
 from almanaque.store.school import turn_of_year
 from almanaque.store.school.school import YearRow
 from almanaque.store.school.turn_of_year import BedYear
-from almanaque.web import forms, frame, words
+from almanaque.web import forms, frame, seen, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -62,16 +65,36 @@ def beds(scope: Plan, year: Annotated[str, Form()] = "") -> Response:
     try:
         with scope.open() as work:
             chosen = _year(work, year)
+            turn_of_year.hold_bed_years(work.connection, work.context.school.id, chosen.id)
+            kept = turn_of_year.bed_years(work.connection, chosen.id)
             rows = [
-                BedYear(bed.id, sent.get(f"state-{bed.id}", ""), " ".join(sent.get(f"sentence-{bed.id}", "").split()))
+                row
                 for bed in garden.beds(work.connection)
-                if f"sentence-{bed.id}" in sent
+                if f"sentence-{bed.id}" in sent and (row := _wish(bed, sent, kept.get(bed.id))) is not None
             ]
             commands.keep_beds(work.connection, work.context, chosen, rows)
             return _back(work, year)
     except BadInput as error:
         with scope.open() as work:
             return _page(work, year, error=error, status=422)
+
+
+def _wish(bed: Bed, sent: Mapping[str, str], now: BedYear | None) -> BedYear | None:
+    """What somebody wants kept of a bed; None for one that they left as it was shown and that somebody else has changed since.
+
+    Raises Stale where both have changed it.
+    """
+    wish = BedYear(bed.id, sent.get(f"state-{bed.id}", ""), " ".join(sent[f"sentence-{bed.id}"].split()))
+    shown = sent.get(f"shown-{bed.id}")
+    as_shown = now is not None and shown == seen.fingerprint(now.state, now.sentence)
+    if as_shown or sent.get(f"kept-{bed.id}") in (None, seen.fingerprint(now)):
+        return wish
+    if shown == seen.fingerprint(wish.state, wish.sentence):
+        return None
+    raise Stale(
+        f"Someone else changed what is said of {bed.name} in the meantime. Nothing of yours was written; "
+        "copy your sentence, load the page again, and put both together."
+    )
 
 
 @router.post("/school/turn/step")
@@ -210,6 +233,11 @@ def _page(
                 "state": kept[bed.id].state if bed.id in kept else "",
                 "sentence": kept[bed.id].sentence if bed.id in kept else suggested.get(bed.id, ""),
                 "kept": bed.id in kept,
+                "kept_as": seen.fingerprint(kept.get(bed.id)),
+                "shown_as": seen.fingerprint(
+                    kept[bed.id].state if bed.id in kept else next(iter(rules.STATES)),
+                    " ".join((kept[bed.id].sentence if bed.id in kept else suggested.get(bed.id, "")).split()),
+                ),
             }
             for bed in garden.beds(work.connection)
         ],

@@ -23,7 +23,7 @@ from almanaque.store.garden import shed
 from almanaque.store.garden.shed import Supply
 from almanaque.store.week import stations, tasks
 from almanaque.store.week.stations import Station, StationNote
-from almanaque.web import forms, frame, links, security, words
+from almanaque.web import forms, frame, links, security, seen, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -115,7 +115,9 @@ def change(scope: Plan, station_id: UUID) -> Response:
     form = {key: value for key, value in scope.request.state.form.items() if isinstance(value, str)}
     sent = scope.request.state.form.get("file")
     with scope.open() as work:
+        stations.hold(work.connection, station_id)
         station = stations.station(work.connection, station_id)
+        seen.still(form.get(seen.FIELD, ""), lambda: seen.fingerprint(station), f"“{station.name}”")
         closed = form.get("open") != "1"
         changed = replace(
             station,
@@ -286,6 +288,7 @@ def _page(
     blanks = [("", "week", "10", False)] * (ROUTINES - len(station.routines))
     values: dict[str, Any] = {
         "station": station,
+        "seen": seen.fingerprint(station),
         "asleep_now": _sleeps(work, station),
         "findings": commands.findings(station, noted, work.today),
         "error": error.message if error else "",
