@@ -63,10 +63,15 @@ def _parser() -> argparse.ArgumentParser:
     station = add("station", _station, "the simulated weather stations alone (demo starts them)")
     station.add_argument("--port", type=int, required=True, help="port on loopback")
     add("migrate", _migrate, "bring the database to this version's schema")
-    backup = add("backup", _backup, "write the whole database to a file")
-    backup.add_argument("file", type=Path)
+    backup = add("backup", _backup, "write the whole database to a file, or into a folder that keeps some of them")
+    where = backup.add_mutually_exclusive_group(required=True)
+    where.add_argument("file", type=Path, nargs="?", help="the file to write")
+    where.add_argument("--to", type=Path, metavar="FOLDER", help="a folder: the backup is read back and compared there")
+    backup.add_argument("--keep", default="7d,4w,12m", help="how many days, weeks and months keep one (7d,4w,12m)")
     restore = add("restore", _restore, "fill a new database from a backup, check it, then put it in place")
     restore.add_argument("file", type=Path)
+    kept = add("kept", _kept, "list the databases that restores have replaced, or drop one")
+    kept.add_argument("--drop", metavar="NAME")
     invite = add("invite", _invite, "print a link by which somebody sets up a school on this server")
     invite.add_argument("label", help="whom it is for")
     add("stop", _stop, "stop the demo that runs from this folder, and its database server")
@@ -238,10 +243,17 @@ def _migrate(_: argparse.Namespace) -> None:
 
 
 def _backup(given: argparse.Namespace) -> None:
-    from almanaque.host import backup
+    from almanaque.host import backup, keeping
 
-    size = backup.write(_owner_and_role()[0], given.file)
-    print(f"wrote {given.file} ({size:,} bytes)")
+    owner = _owner_and_role()[0]
+    if given.to is None:
+        size = backup.write(owner, given.file)
+        print(f"wrote {given.file} ({size:,} bytes)")
+        return
+    made = backup.keep(owner, given.to, keeping.read(given.keep), now=datetime.now(UTC))
+    print(f"wrote {made.file} ({made.size:,} bytes), read it back and compared {made.rows:,} rows")
+    for path in made.dropped:
+        print(f"dropped {path}")
 
 
 def _restore(given: argparse.Namespace) -> None:
@@ -249,7 +261,20 @@ def _restore(given: argparse.Namespace) -> None:
 
     owner, app_role = _owner_and_role()
     kept = backup.restore(owner, given.file, app_role=app_role, now=datetime.now(UTC))
-    print(f"The backup is in place. The database it replaced is kept as {kept}; drop it when you are sure.")
+    print("The backup is in place.")
+    if kept:
+        print(f"The database it replaced is kept as {kept}; when you are sure: almanaque kept --drop {kept}")
+
+
+def _kept(given: argparse.Namespace) -> None:
+    from almanaque.host import backup
+
+    owner = _owner_and_role()[0]
+    if given.drop:
+        backup.drop_kept(owner, given.drop)
+        print(f"dropped {given.drop}")
+    else:
+        print("\n".join(backup.kept_databases(owner)) or "No database is kept from a restore.")
 
 
 def _invite(given: argparse.Namespace) -> None:

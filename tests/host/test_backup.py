@@ -1,5 +1,5 @@
 from collections.abc import Iterator
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import psycopg
@@ -7,7 +7,9 @@ import pytest
 
 from almanaque.host import backup, postgres
 from almanaque.host.errors import HostError
+from almanaque.host.keeping import Keeping, name_of
 from almanaque.host.postgres import Addresses, Cluster
+from almanaque.store.school import upkeep
 
 NOW = datetime(2027, 4, 14, 12, 0, tzinfo=UTC)
 
@@ -190,3 +192,59 @@ def test_a_backup_restores_into_an_empty_server_row_by_row_with_its_photos(
             "SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{name}_%"]
         ).fetchall():
             cluster.drop_database(left)
+
+
+def test_a_backup_into_a_folder_is_read_back_compared_and_noted_and_old_ones_go(
+    saved: tuple[Addresses, Path], tmp_path: Path
+) -> None:
+    addresses, _ = saved
+    folder = tmp_path / "backups"
+    with pytest.raises(HostError, match="There is no folder"):
+        backup.keep(addresses.owner, folder, Keeping(), now=NOW)
+    folder.mkdir()
+    old, others = folder / name_of(NOW - timedelta(days=2)), folder / "notes.txt"
+    for path in (old, others):
+        path.write_text("x", encoding="utf-8")
+    made = backup.keep(addresses.owner, folder, Keeping(1, 0, 0), now=NOW)
+    assert made.dropped == (old,)
+    assert {path.name for path in folder.iterdir()} == {name_of(NOW), "notes.txt"}
+    assert made.file.stat().st_mode & 0o077 == 0
+    with psycopg.connect(addresses.owner) as owner:
+        noted = upkeep.last(owner, "backup")
+        rows = sum(backup.counts(owner).values()) - 1  # the note itself is younger
+    assert noted is not None
+    assert (made.rows, noted.detail) == (rows, f"checked by restoring {rows:,} rows")
+    assert databases(addresses.owner) == {addresses.owner.rsplit("/", 1)[1]}, "nothing is left of the check"
+
+
+def test_a_backup_that_does_not_give_back_what_is_there_drops_none(
+    saved: tuple[Addresses, Path], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    addresses, _ = saved
+    old = tmp_path / name_of(NOW - timedelta(days=2))
+    old.write_text("x", encoding="utf-8")
+    monkeypatch.setattr(backup, "_read_back", lambda *_: {**full, "public.bed": 0})
+    with psycopg.connect(addresses.owner) as owner:
+        full = backup.counts(owner)
+    with pytest.raises(HostError, match=r"does not give back what is there: public\.bed differ"):
+        backup.keep(addresses.owner, tmp_path, Keeping(1, 0, 0), now=NOW)
+    assert old.exists()
+    with psycopg.connect(addresses.owner) as owner:
+        assert upkeep.last(owner, "backup") is None
+
+
+def test_a_restore_works_where_there_is_no_database_and_what_was_replaced_is_listed_and_dropped(
+    saved: tuple[Addresses, Path], cluster: Cluster
+) -> None:
+    addresses, file = saved
+    before = contents(addresses.owner)
+    kept = backup.restore(addresses.owner, file, app_role=postgres.APP, now=NOW)
+    assert backup.kept_databases(addresses.owner) == [kept]
+    for other in (addresses.owner.rsplit("/", 1)[1], "postgres", f"{kept}x"):
+        with pytest.raises(HostError, match="no database that a restore has kept"):
+            backup.drop_kept(addresses.owner, other)
+    backup.drop_kept(addresses.owner, kept)
+    assert backup.kept_databases(addresses.owner) == []
+    cluster.drop_database(addresses.owner.rsplit("/", 1)[1])
+    assert backup.restore(addresses.owner, file, app_role=postgres.APP, now=NOW) == ""
+    assert contents(addresses.owner) == before
