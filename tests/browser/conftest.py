@@ -85,7 +85,8 @@ class Site:
 class Unset(Database):
     """No database: what asks between two tests is refused."""
 
-    def __init__(self) -> None: ...
+    def __init__(self) -> None:
+        self.max_size = 8
 
     def open(self) -> None: ...
 

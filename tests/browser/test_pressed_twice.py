@@ -76,3 +76,28 @@ def test_a_form_that_stays_has_a_new_number_for_each_thing_it_sends(working: Vis
         expect(page.locator("#sheet")).to_contain_text("pencilled in")
         settle(page)
     assert len(set(numbers)) == len(numbers) == 2
+
+
+@pytest.mark.parametrize("working", [("coordinator", DESK)], indirect=True)
+def test_what_was_turned_away_because_too_many_were_there_is_sent_again_by_itself(working: Visit) -> None:
+    page = working.go("/school/partners")
+    numbers: list[str] = []
+
+    def busy_twice(route: Route) -> None:
+        if route.request.method != "POST":
+            route.continue_()
+            return
+        numbers.append(parse_qs(route.request.post_data or "")["once"][0])
+        if len(numbers) < 3:
+            headers = {"Retry-After": "1", "HX-Retarget": "#message", "HX-Reswap": "innerHTML", "HX-Reselect": "unset"}
+            route.fulfill(status=503, headers=headers, body="<p class='message'>Busy</p>")
+        else:
+            route.continue_()
+
+    page.route("**/school/partners", busy_twice)
+    page.get_by_role("button", name="Add the partner").locator("xpath=ancestor::form").get_by_label("Name").fill("Weir keepers")
+    page.get_by_role("button", name="Add the partner").click()
+    expect(page.get_by_role("link", name="Weir keepers")).to_have_count(1)
+    assert len(numbers) == 3
+    assert len(set(numbers)) == 1
+    working.faults.clear()  # the browser reports what was turned away

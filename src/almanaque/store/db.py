@@ -15,6 +15,8 @@ from almanaque.store.constraints import sentence_for
 # The queue's functions name their tables without a schema, so both are on the path.
 SESSION_OPTIONS = "-c search_path=public,queue -c statement_timeout=20000 -c lock_timeout=5000 -c timezone=UTC"
 
+BUSY = "Somebody else is writing the same at this moment. Nothing of yours was changed; wait a moment and try again."
+TOO_LONG = "That took longer than it may. Nothing was changed; wait a moment and try again, or ask for less at once."
 UNREACHABLE = "The database does not answer. Nothing was changed; wait a moment and try again."
 
 
@@ -25,7 +27,7 @@ class Database:
     """
 
     def __init__(self, url: str, *, max_size: int = 8, timeout_s: float = 5.0) -> None:
-        self.url = url
+        self.url, self.max_size = url, max_size
         self.pool: ConnectionPool[Connection[Any]] = ConnectionPool(
             url,
             min_size=1,
@@ -64,12 +66,17 @@ class Database:
 
 @contextmanager
 def translated() -> Iterator[None]:
-    """Turn the driver's errors into the store's: a named constraint into its sentence, a lost server into one."""
+    """Turn the driver's errors into the store's: a named constraint into its sentence, a lock held too long and a lost server
+    into one each."""
     try:
         yield
     except psycopg.IntegrityError as error:
         name = error.diag.constraint_name
         raise errors.Refused(sentence_for(name), constraint=name or "") from error
+    except (psycopg.errors.LockNotAvailable, psycopg.errors.DeadlockDetected) as error:
+        raise errors.Busy(BUSY) from error
+    except psycopg.errors.QueryCanceled as error:
+        raise errors.Busy(TOO_LONG) from error
     except (psycopg.OperationalError, PoolTimeout) as error:
         raise errors.Unreachable(UNREACHABLE) from error
 

@@ -2,6 +2,7 @@
 
 StoreError
 ├── Unreachable        the database does not answer
+├── Busy               somebody else is writing the same for too long, or the answer took too long
 ├── SchemaMismatch     the database is of another version than the code
 ├── UnsafeRole         the application would run with the owner's or a superuser's rights
 ├── Refused            a named constraint said no; `constraint` is its name
@@ -17,6 +18,10 @@ class StoreError(Exception):
 
 
 class Unreachable(StoreError):
+    pass
+
+
+class Busy(StoreError):
     pass
 
 

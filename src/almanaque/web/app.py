@@ -19,7 +19,7 @@ from almanaque.core.errors import CoreError
 from almanaque.settings import Settings
 from almanaque.store import errors
 from almanaque.store.db import Database
-from almanaque.web import frame, htmx, probes, routes, security
+from almanaque.web import admission, frame, htmx, probes, routes, security
 from almanaque.web.pictures import charts
 
 log = structlog.get_logger()
@@ -69,6 +69,7 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
         app.include_router(page.router)
     app.include_router(probes.router)
     app.add_middleware(GZipMiddleware, minimum_size=800)
+    app.add_middleware(admission.Admission, door=admission.Door(database.max_size), busy=_busy)
     app.add_middleware(security.Shell, takes=app.state.takes)
     _answer_errors(app)
     return app
@@ -147,6 +148,8 @@ def _words_for(error: Exception) -> tuple[str, str, int]:
             )
         case errors.NotFound():
             return "Not here", f"{error} It may have been rubbed out, or belong to another school.", 404
+        case errors.Busy():
+            return "Busy", str(error), 503
         case errors.Unreachable():
             return "The database does not answer", str(error), 503
         case errors.Stale() | errors.IdTaken() | errors.Refused():
@@ -173,7 +176,23 @@ def _words_for(error: Exception) -> tuple[str, str, int]:
     return "That did not work", "Load the page again.", 500
 
 
+BUSY = "Many people are here at this moment. Nothing was lost; this page tries again by itself."
+
+
+def _busy(request: Request) -> Response:
+    """For a request that was not begun because too many are being answered."""
+    return _answer(request, "Busy", BUSY, 503)
+
+
 def _answer(request: Request, title: str, sentence: str, status: int) -> Response:
+    """What went wrong; where it passes by itself, with when to come again."""
+    response = _drawn(request, title, sentence, status)
+    if status == 503:
+        response.headers["Retry-After"] = str(admission.RETRY_AFTER_S)
+    return response
+
+
+def _drawn(request: Request, title: str, sentence: str, status: int) -> Response:
     """A part for htmx, put where messages stand; otherwise a page that needs no database."""
     if request.headers.get("HX-Request") == "true":
         response = frame.bare_page(request, "parts/message.html", {"sentence": sentence}, status=status)
@@ -184,6 +203,7 @@ def _answer(request: Request, title: str, sentence: str, status: int) -> Respons
         "status": status,
         "typed": getattr(request.state, "typed", []),
         "back": _came_from(request),
+        "again": admission.RETRY_AFTER_S if status == 503 and request.method == "GET" else None,
     }
     return frame.bare_page(request, "error.html", values, status=status)
 

@@ -46,6 +46,7 @@ document.addEventListener('htmx:configRequest', function (event) {
 // A form that was sent waits for its answer: a second press sends nothing, and its buttons show that it works. What was
 // answered gets a new number, since what is sent next is something else; what was not keeps its own, so that it is written once.
 (function () {
+  var MOST_TRIES = 5;
   var LONGEST_MS = 30000; // an answer that is a file leaves the page as it is
   function numberAnew(form) {
     var field = form.querySelector('input[name=once]');
@@ -80,6 +81,22 @@ document.addEventListener('htmx:configRequest', function (event) {
     if (!form) { return; }
     free(form);
     if (event.detail.xhr && event.detail.xhr.status > 0 && event.detail.xhr.status < 500) { numberAnew(form); }
+  });
+  // What was not begun because too many were here is sent again by itself, under the same number.
+  var tries = new WeakMap();
+  document.addEventListener('htmx:afterRequest', function (event) {
+    var form = formOf(event), xhr = event.detail.xhr;
+    if (!form || !xhr) { return; }
+    var after = xhr.status === 503 ? Number(xhr.getResponseHeader('Retry-After')) : 0;
+    var tried = after ? (tries.get(form) || 0) + 1 : 0;
+    tries.set(form, tried);
+    if (!after || tried > MOST_TRIES) { return; }
+    var submitter = event.detail.requestConfig.triggeringEvent && event.detail.requestConfig.triggeringEvent.submitter;
+    wait(form);
+    setTimeout(function () {
+      free(form);
+      if (form.isConnected) { form.requestSubmit(submitter && submitter.isConnected && form.contains(submitter) ? submitter : null); }
+    }, after * 1000);
   });
   window.addEventListener('pageshow', function (event) {
     document.querySelectorAll('form[aria-busy]').forEach(free);
