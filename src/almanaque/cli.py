@@ -83,6 +83,8 @@ def _parser() -> argparse.ArgumentParser:
     add("check", _check, "run the linters and type checks")
     add("bench", _bench, "measure server times beside a baseline of the same run")
     add("screenshots", _screenshots, "take the pictures of docs/screenshots from a fresh demo")
+    campaign = add("campaign", _campaign, "long trials of the whole application, each ending in a line of figures")
+    campaign.add_argument("rest", nargs=argparse.REMAINDER)
     calc = add("calc", _calc, "the rules without server or database; answers in JSON")
     calc.add_argument("rest", nargs=argparse.REMAINDER)
     return parser
@@ -355,6 +357,12 @@ def _check(_: argparse.Namespace) -> int:
 def _bench(_: argparse.Namespace) -> int:
     return subprocess.run(
         [sys.executable, "-m", "tests.bench"], cwd=CLONE, check=False, env=_with_clone_on_path()
+    ).returncode
+
+
+def _campaign(given: argparse.Namespace) -> int:
+    return subprocess.run(
+        [sys.executable, "-m", "tests.campaign", *given.rest], cwd=CLONE, check=False, env=_with_clone_on_path()
     ).returncode
 
 

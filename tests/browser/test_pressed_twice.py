@@ -95,7 +95,9 @@ def test_what_was_turned_away_because_too_many_were_there_is_sent_again_by_itsel
             route.continue_()
 
     page.route("**/school/partners", busy_twice)
-    page.get_by_role("button", name="Add the partner").locator("xpath=ancestor::form").get_by_label("Name").fill("Weir keepers")
+    page.get_by_role("button", name="Add the partner").locator("xpath=ancestor::form").get_by_label("Name").fill(
+        "Weir keepers"
+    )
     page.get_by_role("button", name="Add the partner").click()
     expect(page.get_by_role("link", name="Weir keepers")).to_have_count(1)
     assert len(numbers) == 3
