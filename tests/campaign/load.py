@@ -19,7 +19,7 @@ import httpx2
 
 from almanaque.demo import load as accounts
 from almanaque.host.postgres import Addresses
-from tests.campaign.server import Server, demo, query
+from tests.campaign.server import Server, demo, query, wait_until_idle
 from tests.database import NORTH
 
 BELL, PUSH = 50, 100
@@ -63,6 +63,7 @@ def _over(addresses: Addresses, seconds: float) -> str:
         place = (server.base, beds, plantings)
         for _ in range(3):  # caches of every process
             crowd(2, 4.0, place, pause=(0.0, 0.0))
+        wait_until_idle(addresses)
         alone = crowd(1, seconds, place, pause=(0.0, 0.5)).asked
         at_bell = crowd(BELL, seconds, place, pause=(2.0, 4.0))
         pushed = crowd(PUSH, seconds, place, pause=(0.0, 0.0))

@@ -92,3 +92,10 @@ def query(addresses: Addresses, statement: str, *values: object) -> list[tuple[A
     """Rows as the owner sees them."""
     with psycopg.connect(addresses.owner) as owner:
         return owner.execute(statement.encode(), values).fetchall()
+
+
+def wait_until_idle(addresses: Addresses) -> None:
+    """Until nothing is being done in the background, so that it does not count into what is measured next."""
+    due = "SELECT 1 FROM queue.procrastinate_jobs WHERE status = 'doing' OR status = 'todo' AND coalesce(scheduled_at, now()) <= now()"
+    while query(addresses, due):
+        time.sleep(0.2)

@@ -46,7 +46,7 @@ def write(owner_url: str, file: Path, *, snapshot: str = "") -> int:
 
 
 @dataclass(frozen=True)
-class Kept:
+class KeptBackup:
     """A backup that was written, read back and compared; `dropped` are older ones that need not be kept any more."""
 
     file: Path
@@ -55,7 +55,7 @@ class Kept:
     dropped: tuple[Path, ...]
 
 
-def keep(owner_url: str, folder: Path, wish: Keeping, *, now: datetime) -> Kept:
+def keep(owner_url: str, folder: Path, wish: Keeping, *, now: datetime) -> KeptBackup:
     """Write a backup into a folder, restore it into a database of its own, compare the rows of every table, clear old ones away.
 
     Its time is noted for School, Health. Raises HostError when it could not be written or does not give back what is there:
@@ -80,7 +80,7 @@ def keep(owner_url: str, folder: Path, wish: Keeping, *, now: datetime) -> Kept:
     dropped = tuple(folder / name for name in keeping.to_drop([path.name for path in folder.iterdir()], wish))
     for path in dropped:
         path.unlink(missing_ok=True)
-    return Kept(file, size, rows, dropped)
+    return KeptBackup(file, size, rows, dropped)
 
 
 def counts(connection: Connection[Any]) -> dict[str, int]:

@@ -11,14 +11,14 @@ What = Literal["each night", "backup"]
 
 
 @dataclass(frozen=True)
-class Done:
+class LastDone:
     done_at: datetime
     detail: str
 
 
-def last(connection: Connection[Any], what: What) -> Done | None:
+def last(connection: Connection[Any], what: What) -> LastDone | None:
     """When this was last done, None for never."""
-    rows = connection.cursor(row_factory=class_row(Done))
+    rows = connection.cursor(row_factory=class_row(LastDone))
     return rows.execute("SELECT done_at, detail FROM upkeep WHERE what = %s", [what]).fetchone()
 
 

@@ -20,7 +20,7 @@ Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 
 @dataclass(frozen=True)
-class FactView(View):
+class HealthFactView(View):
     """A row of `HealthView`: what is asked about, and the answer."""
 
     name: str
@@ -28,7 +28,7 @@ class FactView(View):
 
 
 @dataclass(frozen=True)
-class MendView(View):
+class HealthMendView(View):
     """What can be done: a button where `action` says what it does, else words."""
 
     label: str
@@ -36,21 +36,21 @@ class MendView(View):
 
 
 @dataclass(frozen=True)
-class NoteView(View):
+class HealthNoteView(View):
     """Something that somebody should look after."""
 
     severity: str
     message: str
     reason: str
-    mends: list[MendView]
+    mends: list[HealthMendView]
 
 
 @dataclass(frozen=True)
 class HealthView(View):
     """What `school/health.html` shows."""
 
-    notes: list[NoteView]
-    facts: list[FactView]
+    notes: list[HealthNoteView]
+    facts: list[HealthFactView]
 
 
 @router.get("/school/health")
@@ -69,21 +69,23 @@ def mend(scope: Plan, what: Annotated[str, Form()] = "") -> Response:
         return frame.go(work, "/school/health")
 
 
-def _note(finding: Finding) -> NoteView:
-    mends = [MendView(fix.label, fix.action) for fix in finding.fixes]
-    return NoteView(finding.severity, finding.message, finding.reason, mends)
+def _note(finding: Finding) -> HealthNoteView:
+    mends = [HealthMendView(fix.label, fix.action) for fix in finding.fixes]
+    return HealthNoteView(finding.severity, finding.message, finding.reason, mends)
 
 
-def _facts(work: UnitOfWork, found: commands.Upkeep) -> list[FactView]:
+def _facts(work: UnitOfWork, found: commands.Upkeep) -> list[HealthFactView]:
     health = found.health
     owed = sum(job.status != "failed" for job in health.jobs)
     waiting = words.count(health.mail_waiting, "message waits", "messages wait")
     return [
-        FactView("Background work", _since(health, health.worker_seen, "heard of", "never heard of")),
-        FactView("Owed to this school", words.count(owed, "job") if owed else "nothing, all is up to date"),
-        FactView("Mail", waiting if health.mail_waiting else "none waits"),
-        FactView("Nightly round", _at(work, health, found.nightly_at, "not made yet")),
-        FactView("Last backup", f"{_at(work, health, health.backup_at, 'none was made yet')}{_detail(found.backup)}"),
+        HealthFactView("Background work", _since(health, health.worker_seen, "heard of", "never heard of")),
+        HealthFactView("Owed to this school", words.count(owed, "job") if owed else "nothing, all is up to date"),
+        HealthFactView("Mail", waiting if health.mail_waiting else "none waits"),
+        HealthFactView("Nightly round", _at(work, health, found.nightly_at, "not made yet")),
+        HealthFactView(
+            "Last backup", f"{_at(work, health, health.backup_at, 'none was made yet')}{_detail(found.backup)}"
+        ),
     ]
 
 
