@@ -7,7 +7,7 @@ import psycopg
 import pytest
 
 from almanaque.host.postgres import Addresses, Cluster
-from almanaque.store import errors
+from almanaque.store import errors, migrate
 from almanaque.store.accounts import accounts
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
@@ -72,7 +72,36 @@ def test_functions_that_run_with_the_owners_rights_have_a_fixed_path(owner: psyc
         "SELECT proname, proconfig FROM pg_proc WHERE prosecdef AND pronamespace = 'public'::regnamespace"
     ).fetchall()
     assert len(rows) >= 9
-    assert all(config and "search_path=pg_catalog, public" in config for _, config in rows)
+    assert [name for name, config in rows if config != ["search_path=pg_catalog, public, pg_temp"]] == []
+
+
+def test_the_applications_role_can_put_nothing_in_the_place_of_the_owners_tables(
+    demo: Addresses, owner: psycopg.Connection
+) -> None:
+    """With a temporary table and a trigger on it, what a function of the owner's does there would run with the owner's rights."""
+    attempts = (
+        "CREATE TEMP TABLE login_attempt (key text, at timestamptz)",
+        "CREATE TABLE public.login_attempt_2 (key text)",
+        "CREATE TABLE queue.login_attempt (key text)",
+        "CREATE SCHEMA mine",
+        "CREATE FUNCTION public.mine() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'",
+        "SELECT lo_from_bytea(0, 'x')",
+        "SELECT lo_create(0)",
+        "SET ROLE almanaque_owner",
+        "ALTER FUNCTION auth_note_failure(text) OWNER TO almanaque_app",
+    )
+    migrate.grant(owner, "almanaque_app")  # what is granted on a database is not copied with it
+    owner.commit()
+    with psycopg.connect(demo.app) as app:
+        for attempt in attempts:
+            with pytest.raises(psycopg.errors.InsufficientPrivilege):
+                app.execute(attempt.encode())
+            app.rollback()
+    granted = owner.execute(
+        """SELECT r.rolname FROM pg_auth_members m JOIN pg_roles r ON r.oid = m.roleid
+           WHERE m.member = 'almanaque_app'::regrole"""
+    ).fetchall()
+    assert granted == []
 
 
 def test_without_a_school_every_read_raises(demo: Addresses, owner: psycopg.Connection) -> None:

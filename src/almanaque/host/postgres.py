@@ -28,6 +28,15 @@ from almanaque.host.errors import HostError
 
 OLDEST_VERSION = 15
 OWNER, APP = "almanaque_owner", "almanaque_app"
+# Nothing of ours is a large object, and they are bound by no row security. Only a superuser can take that right away.
+NO_LARGE_OBJECTS = """
+DO $$ DECLARE found regprocedure; BEGIN
+  FOR found IN SELECT oid FROM pg_proc WHERE pronamespace = 'pg_catalog'::regnamespace
+      AND proname IN ('lo_creat', 'lo_create', 'lo_from_bytea', 'lo_put', 'lo_open', 'lo_export', 'lo_import', 'lo_unlink') LOOP
+    EXECUTE format('REVOKE EXECUTE ON FUNCTION %s FROM PUBLIC', found);
+  END LOOP;
+END $$
+"""
 WHAT_TO_INSTALL = "PostgreSQL 15 or newer is needed. On Debian run: sudo apt-get install postgresql"
 
 
@@ -175,7 +184,9 @@ class Cluster:
             connection.execute(
                 sql.SQL("CREATE DATABASE {} OWNER {}").format(sql.Identifier(database), sql.Identifier(OWNER))
             )
-            return True
+        with psycopg.connect(self.url("postgres", database), autocommit=True) as connection:
+            connection.execute(NO_LARGE_OBJECTS)
+        return True
 
     def drop_database(self, database: str) -> None:
         with psycopg.connect(self.url("postgres", "postgres"), autocommit=True) as connection:

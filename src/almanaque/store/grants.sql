@@ -20,3 +20,9 @@ GRANT UPDATE (
   rest_years, neighbours, feeding, hand_span_mm, invasive_here, ready_by, leads, learns, shares_lessons,
   water_by, hose_l_min, bottle_l, rounds_a_week
 ) ON school TO {role};
+
+-- Nobody but the owner makes tables here, temporary ones neither.
+DO $$ BEGIN
+  EXECUTE format('REVOKE CREATE, TEMPORARY ON DATABASE %I FROM PUBLIC', current_database());
+END $$;
+REVOKE CREATE ON SCHEMA public, queue FROM PUBLIC, {role};

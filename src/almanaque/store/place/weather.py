@@ -18,13 +18,6 @@ from almanaque.store.sql import load
 SQL = load("place/weather")
 
 # Reads a table that exists only while readings are stored, so it does not stand among the prepared blocks.
-MERGE = """INSERT INTO weather_day AS w (school_id, source, day, tmin_c, tmax_c, rain_mm, wind_ms, soil_c, by_hand)
-SELECT %(school)s, %(source)s, day, tmin_c, tmax_c, rain_mm, wind_ms, soil_c, false FROM weather_staging
-ON CONFLICT (school_id, source, day) DO UPDATE
-SET tmin_c = coalesce(excluded.tmin_c, w.tmin_c), tmax_c = coalesce(excluded.tmax_c, w.tmax_c),
-    rain_mm = coalesce(excluded.rain_mm, w.rain_mm), wind_ms = coalesce(excluded.wind_ms, w.wind_ms),
-    soil_c = coalesce(excluded.soil_c, w.soil_c)"""
-
 SourceKind = Literal["garden", "region", "simulated"]
 
 
@@ -73,16 +66,12 @@ def sources(connection: Connection[Any]) -> list[Source]:
 
 
 def copy_in(connection: Connection[Any], school_id: UUID, source: str, readings: Iterable[Reading]) -> None:
-    """Store readings by COPY and merge them into their source."""
-    connection.execute(
-        "CREATE TEMPORARY TABLE weather_staging (day date, tmin_c real, tmax_c real, rain_mm real, wind_ms real, soil_c real)"
-        " ON COMMIT DROP"
-    )
-    with connection.cursor().copy("COPY pg_temp.weather_staging FROM STDIN") as copy:
-        for r in readings:
-            copy.write_row((r.day, r.tmin_c, r.tmax_c, r.rain_mm, r.wind_ms, r.soil_c))
-    connection.execute(MERGE, {"school": school_id, "source": source})
-    connection.execute("DROP TABLE pg_temp.weather_staging")
+    """Store readings and merge them into their source, all in one statement."""
+    rows = list(readings)
+    values: dict[str, list[Any]] = {"day": [r.day for r in rows]}
+    for name in ("tmin_c", "tmax_c", "rain_mm", "wind_ms", "soil_c"):
+        values[name] = [None if (value := getattr(r, name)) is None else float(value) for r in rows]
+    connection.execute(SQL["merge"], {"school": school_id, "source": source, **values})
     refresh_digest(connection, source)
 
 

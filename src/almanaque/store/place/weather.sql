@@ -21,3 +21,13 @@ GROUP BY s.school_id, s.name, s.kind, s.about ORDER BY s.kind, s.name;
 SELECT (day + 1)::date AS starts, (following - 1)::date AS ends FROM (
   SELECT day, lead(day) OVER (ORDER BY day) AS following FROM weather_day WHERE source = %(source)s) pairs
 WHERE following - day > 1 ORDER BY day DESC LIMIT 60;
+
+-- merge: readings into their source; what a reading lacks stays as it was
+INSERT INTO weather_day AS w (school_id, source, day, tmin_c, tmax_c, rain_mm, wind_ms, soil_c, by_hand)
+SELECT %(school)s::uuid, %(source)s::text, r.day, r.tmin_c, r.tmax_c, r.rain_mm, r.wind_ms, r.soil_c, false
+FROM unnest(%(day)s::date[], %(tmin_c)s::real[], %(tmax_c)s::real[], %(rain_mm)s::real[], %(wind_ms)s::real[], %(soil_c)s::real[])
+  AS r (day, tmin_c, tmax_c, rain_mm, wind_ms, soil_c)
+ON CONFLICT (school_id, source, day) DO UPDATE
+SET tmin_c = coalesce(excluded.tmin_c, w.tmin_c), tmax_c = coalesce(excluded.tmax_c, w.tmax_c),
+    rain_mm = coalesce(excluded.rain_mm, w.rain_mm), wind_ms = coalesce(excluded.wind_ms, w.wind_ms),
+    soil_c = coalesce(excluded.soil_c, w.soil_c);
