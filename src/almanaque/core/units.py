@@ -54,6 +54,13 @@ LONGEST_TEXT = 60  # characters of a quantity as it is written: our own rule
 LONGEST_MM = Decimal(99_999_999)
 
 
+def plain_quantity(text: str, *, most: int = LONGEST_TEXT) -> str:
+    """A quantity as it is written with single spaces, or nothing where it is longer than any is: so that reading it takes no time
+    that grows faster than it does."""
+    plain = " ".join(text[: 4 * most].split())
+    return plain if len(plain) <= most and len(text) <= 4 * most else ""
+
+
 def parse_length(text: str, *, bare_unit: str = "") -> Decimal:
     """Length [mm] from `4 ft 6 in`, `4'6"`, `54"`, `1.37 m`, `137 cm` or `1/4 in`.
 
@@ -77,7 +84,7 @@ def parse_mass(text: str, *, bare_unit: str = "") -> Decimal:
 
 def parse_size(text: str) -> tuple[Decimal, Decimal]:
     """Length and width [mm] from `6 ft x 2 ft` (x, × or by between them). Raises BadInput."""
-    halves = re.split(r"\s*(?:[x×]|\bby\b)\s*", text.strip().lower())
+    halves = [half.strip() for half in re.split(r"[x×]|\bby\b", plain_quantity(text, most=2 * LONGEST_TEXT).lower())]
     if len(halves) != 2 or not all(halves):
         raise BadInput("units.not_a_size", text=_short(text))
     length, width = parse_length(halves[0]), parse_length(halves[1])
@@ -88,7 +95,7 @@ def parse_size(text: str) -> tuple[Decimal, Decimal]:
 
 def parse_temperature(text: str, *, bare_unit: str = "") -> Decimal:
     """Temperature [°C] from `32 °F`, `0C` or `-2.5 °C`. Raises BadInput below absolute zero and without a unit."""
-    match = re.fullmatch(r"\s*([-−]?\d+(?:[.,]\d+)?)\s*°?\s*([cf])?\s*", text.lower())
+    match = re.fullmatch(r"([-−]?\d+(?:[.,]\d+)?) ?°? ?([cf])?", plain_quantity(text).lower())
     unit = (match[2] or bare_unit.lower()) if match else ""
     if match is None or unit not in ("c", "f"):
         raise BadInput("units.not_a_temperature", text=_short(text))

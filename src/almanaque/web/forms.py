@@ -10,7 +10,7 @@ from starlette.datastructures import UploadFile
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import CORNERS, Point, l_shape
-from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length
+from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length, plain_quantity
 from almanaque.core.words import Phrase
 from almanaque.web.request_scope import parse_day
 
@@ -133,7 +133,7 @@ def volume(text: str, units: Units, *, field: str) -> float | None:
     """Litres from gallons, quarts, litres or cubic feet; a bare number is gallons in a US school, else litres. None when empty."""
     if not text.strip():
         return None
-    match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*([a-z0-9. ]*)\s*", text.lower())
+    match = re.fullmatch(r"(\d+(?:[.,]\d+)?) ?((?:[a-z][a-z0-9. ]*)?)", plain_quantity(text).lower())
     word = (match[2].replace(".", "").strip() or ("gal" if units == "us" else "l")) if match else ""
     if match is None or word not in LITRES:
         raise BadInput("forms.not_a_volume", field=field)

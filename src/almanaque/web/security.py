@@ -31,6 +31,7 @@ SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 BODY_LIMIT = 1_000_000
 FORM_BYTES = 300_000  # what a form sends beside its file
 MOST_FIELDS = 1000
+LONGEST_LINE = 10_000  # characters of a value without a line's end: far more than any of ours holds
 
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -143,6 +144,9 @@ def _check_form(request: Request, form: FormData) -> None:
     ]
     if any("\0" in value for _, value in form.multi_items() if isinstance(value, str)):
         raise BadInput("forms.strange_character")
+    for name, line in form.multi_items():
+        if isinstance(line, str) and len(line) > LONGEST_LINE and "\n" not in line:
+            raise BadInput("forms.line_too_long", field=name, most=LONGEST_LINE)
     value = form.get(TOKEN_FIELD, "")
     given = request.headers.get(TOKEN_HEADER, "") or (value if isinstance(value, str) else "")
     wanted = form_token(request)

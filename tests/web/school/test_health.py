@@ -68,5 +68,7 @@ def test_mail_that_was_given_up_is_offered_again_by_a_button(database: Database,
     assert mend(coordinator, "nothing of the kind") == 422
 
 
-def test_only_who_plans_sees_it(viewer: TestClient) -> None:
-    assert viewer.get("/school/health").status_code == 403
+def test_who_only_looks_sees_it_and_can_do_nothing(viewer: TestClient) -> None:
+    said = page(viewer)
+    assert "No backup of this server was made yet" in said
+    assert viewer.post("/school/health", data={"form_token": token(viewer), "what": "mail"}).status_code == 403

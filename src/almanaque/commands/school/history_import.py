@@ -20,6 +20,7 @@ from almanaque.core.crops.crop import METHODS, Crop, Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.harvest import picking
+from almanaque.core.units import plain_quantity
 from almanaque.core.words import terms
 from almanaque.formats import table_in
 from almanaque.formats.school.history_csv import HistoryRow, What
@@ -148,10 +149,10 @@ def read_day(text: str, *, month_first: bool) -> date:
 def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
     """Amount and unit, from one column (`3 lb`) or two."""
     text, unit = cells.get("amount", "").strip(), cells.get("unit", "").strip()
-    match = re.fullmatch(r"([\d.,/½¼¾ ]+?)\s*([A-Za-z][A-Za-z .]*)?", text)
+    match = re.fullmatch(r"([\d.,/½¼¾ ]+)((?:[A-Za-z][A-Za-z .]*)?)", plain_quantity(text))
     if match is None:
         raise BadInput("school.history_not_an_amount" if text else "school.history_amount_missing", text=text[:20])
-    found = (unit or (match[2] or "")).strip().rstrip(".").casefold()
+    found = (unit or match[2]).strip().rstrip(".").casefold()
     words = {
         "lbs": "lb",
         "pound": "lb",

@@ -171,7 +171,7 @@ def parse_cells(text: str, grid: Grid) -> set[Cell]:
     Squares that a kept part takes are left out of a range, and refused when named alone.
     """
     cells: set[Cell] = set()
-    words = re.sub(r"\s*[-–:]\s*", "-", text.strip().upper())
+    words = re.sub(r" ?[-–:] ?", "-", " ".join(text.upper().split()))
     for word in re.split(r"[,;\s]+", words):
         if not word:
             continue

@@ -7,6 +7,7 @@ from decimal import Decimal
 from typing import Literal
 
 from almanaque.core.errors import BadInput
+from almanaque.core.units import plain_quantity
 
 Kind = Literal["sale", "grant", "gift", "purchase"]
 KINDS: tuple[Kind, ...] = ("sale", "grant", "gift", "purchase")
@@ -46,7 +47,7 @@ def parse(text: str, currency: str, *, field: str = "amount") -> int:
 
     A dollar sign is taken for the school's own dollars; every other sign and code must be the school's currency.
     """
-    plain = " ".join(text.replace("\u00a0", " ").split())
+    plain = plain_quantity(text)
     match = re.fullmatch(
         r"([A-Za-z]{3}|[$€£¥])? ?(\d{1,9}(?:,\d{3})*|\d+)(?:[.,](\d{1,2}))? ?([A-Za-z]{3}|[$€£¥])?", plain, re.ASCII
     )

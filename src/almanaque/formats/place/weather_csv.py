@@ -186,12 +186,18 @@ def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
     return WeatherTable(name, tuple(columns), order, ambiguous, rows)
 
 
+LONGEST_HEADER = 200  # characters of the name of a column: our own rule
+
+
 class _Unread(Exception):
     """A cell that is none of what it should be."""
 
 
 def _guess(header: str) -> WeatherColumn:
-    plain = " ".join(re.sub(r"[_\-.]+", " ", re.sub(r"\(.*?\)|\[.*?\]|°\s*[CF]\b", " ", header)).casefold().split())
+    header = " ".join(header[:LONGEST_HEADER].split())
+    plain = " ".join(
+        re.sub(r"[_\-.]+", " ", re.sub(r"\([^()]*\)|\[[^\[\]]*\]|° ?[CF]\b", " ", header)).casefold().split()
+    )
     unit, stated = _unit_in(header)
     plain = re.sub(r"\s(?:c|f|mm|in|inches|degc|degf)$", "", plain)
     known: Iterable[Meaning] = (meaning for meaning, names in NAMES.items() if plain in names)

@@ -16,6 +16,7 @@ from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 
 router = APIRouter()
+Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 
@@ -54,7 +55,7 @@ class HealthView(View):
 
 
 @router.get("/school/health")
-def page(scope: Plan) -> Response:
+def page(scope: Look) -> Response:
     with scope.open() as work:
         found = commands.gather(work.connection, work.context, now=scope.clock.now())
         values = HealthView([_note(f) for f in server_health.findings(found.health)], _facts(work, found))
