@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from almanaque.demo import load
-from tests.browser.conftest import CHROMIUM, DESK, FLAGS, PHONE, serve
+from tests.browser.conftest import CHROMIUM, DESK, FLAGS, PATIENCE_MS, PHONE, serve
 from tests.database import DEMO, bed_id, enter_cluster, fresh_copy, leave_cluster
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
@@ -53,6 +53,7 @@ def main() -> int:
 
 
 def shoot(page: Page, base: str, path: str, file: Path) -> None:
+    page.set_default_timeout(PATIENCE_MS)  # a busy machine is no fault
     page.goto(f"{base}/login")
     page.fill("#login", "educator")
     page.fill("#password", load.PASSWORD)
