@@ -4,9 +4,8 @@ Jobs carry no lock of the queue's: what they write they hold in the database, an
 """
 
 from contextlib import suppress
-from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 from uuid import UUID
 
 from procrastinate import App, PsycopgConnector
@@ -14,6 +13,7 @@ from procrastinate.exceptions import AlreadyEnqueued
 from psycopg import Connection
 from psycopg.rows import class_row
 
+from almanaque.core.school.server_health import OwedJob
 from almanaque.store.db import SESSION_OPTIONS
 from almanaque.store.sql import load
 
@@ -78,23 +78,9 @@ def make_pdf(connection: Connection[Any], school_id: UUID, job_id: UUID) -> None
     _names_only.configure_task(MAKE_PDF, connection=connection).defer(school_id=str(school_id), job_id=str(job_id))
 
 
-Task = Literal["recompute_school", "make_pdf"]
-
-
-@dataclass(frozen=True)
-class QueuedJob:
-    """A job of a school as its health tells of it. `tried` is how often it failed before; `at` when it last changed."""
-
-    task: Task
-    status: Literal["todo", "doing", "failed"]
-    tried: int
-    at: datetime
-    next_try_at: datetime | None
-
-
-def jobs_of(connection: Connection[Any], school_id: UUID) -> list[QueuedJob]:
+def jobs_of(connection: Connection[Any], school_id: UUID) -> list[OwedJob]:
     """What a school is owed and what failed for it, the newest first; what a later one of its kind did is not told any more."""
-    rows = connection.cursor(row_factory=class_row(QueuedJob))
+    rows = connection.cursor(row_factory=class_row(OwedJob))
     return rows.execute(SQL["jobs_of"], {"school": str(school_id)}).fetchall()
 
 

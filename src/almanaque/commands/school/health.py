@@ -8,7 +8,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput
-from almanaque.core.school.server_health import OwedJob, ServerHealth
+from almanaque.core.school.server_health import ServerHealth
 from almanaque.store import queue
 from almanaque.store.school import outgoing_mail, upkeep
 
@@ -26,10 +26,7 @@ def gather(connection: Connection[Any], context: Context, *, now: datetime) -> U
     """What is known at an instant. A school sees the work that is done for it and none of another's."""
     waiting, given_up = outgoing_mail.counts(connection)
     backup, nightly = upkeep.last(connection, "backup"), upkeep.last(connection, "each night")
-    jobs = [
-        OwedJob(job.task, job.status, job.tried, job.at or now, job.next_try_at)
-        for job in queue.jobs_of(connection, context.school.id)
-    ]
+    jobs = queue.jobs_of(connection, context.school.id)
     health = ServerHealth(
         now, queue.worker_seen(connection), jobs, waiting, given_up, backup.done_at if backup else None
     )
