@@ -74,6 +74,14 @@ def _parser() -> argparse.ArgumentParser:
     kept.add_argument("--drop", metavar="NAME")
     invite = add("invite", _invite, "print a link by which somebody sets up a school on this server")
     invite.add_argument("label", help="whom it is for")
+    invite.add_argument(
+        "--school", help="the name of a school that exists: to coordinate it, where nobody can log in there"
+    )
+    reset = add(
+        "reset-password", _reset_password, "give somebody a new password, print it once, and end their sessions"
+    )
+    reset.add_argument("login")
+    add("logins", _logins, "list who can log in on this server, with role and school")
     add("stop", _stop, "stop the demo that runs from this folder, and its database server")
     add("status", _status, "say whether the demo runs, where, and whether it is ready")
     add("reset-demo", _reset_demo, "throw the demo's database away; the next demo starts afresh")
@@ -283,9 +291,29 @@ def _invite(given: argparse.Namespace) -> None:
     from almanaque.host import invitations
 
     chosen = settings()
-    secret = invitations.to_found_a_school(_owner_and_role()[0], given.label, now=datetime.now(UTC))
+    owner, now = _owner_and_role()[0], datetime.now(UTC)
+    if given.school:
+        secret = invitations.into_a_school(owner, given.label, given.school, now=now)
+    else:
+        secret = invitations.to_found_a_school(owner, given.label, now=now)
     address = chosen.public_url.rstrip("/") or _running_at() or f"http://{chosen.host}:{chosen.port}"
     print(f"{address}/invite/{secret}\nIt works once, for {invitations.DAYS} days.")
+
+
+def _reset_password(given: argparse.Namespace) -> None:
+    from almanaque.host import recovery
+
+    password = recovery.reset_password(_owner_and_role()[0], given.login)
+    print(
+        f"{given.login} logs in with  {password}  from now on, and has been logged out everywhere. Let them change it under Account."
+    )
+
+
+def _logins(_: argparse.Namespace) -> None:
+    from almanaque.host import recovery
+
+    for login, name, role, school in recovery.logins(_owner_and_role()[0]):
+        print(f"{login:<30} {role:<12} {school}  ({name})")
 
 
 def _running_at() -> str:

@@ -8,6 +8,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
+from almanaque.web import security
 from tests.database import SOUTH, bed_id
 from tests.web.conftest import client_for
 from tests.web.pages import Page, enter, log_in, open_page, post
@@ -295,3 +296,22 @@ def test_a_pass_after_its_day_opens_nothing_and_writes_nothing(coordinator: Test
             assert holder.post(path, data=data, follow_redirects=False).status_code in (303, 401)
         assert open_page(holder, link).status == 404
     assert "After its day" not in open_page(coordinator, "/journal").text
+
+
+def test_a_garden_pass_locks_its_phone_out_of_nothing_and_can_be_left(coordinator: TestClient, demo: Addresses) -> None:
+    link = make_pass(coordinator)
+    with client_for(demo) as holder:
+        open_page(holder, link)
+        assert Page(holder.get("/pass")).status == 200
+        # Somebody with a login takes the same phone.
+        page = log_in(holder, "helper")
+        assert page.status == 200
+        assert security.PASS_COOKIE not in holder.cookies
+        assert holder.get("/pass", follow_redirects=False).status_code == 303
+        post(holder, "/logout")
+        open_page(holder, link)
+        held = holder.cookies[security.PASS_COOKIE]
+        left = open_page(holder, "/pass").form("/pass/leave")
+        assert str(holder.post("/pass/leave", data=left.fields).url).endswith("/login")
+        holder.cookies.set(security.PASS_COOKIE, held, domain="testserver.local")
+        assert holder.get("/pass", follow_redirects=False).status_code == 303, "the server has ended it too"

@@ -16,7 +16,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.harvest.picking import USES, unit_choices
 from almanaque.core.school import classes
 from almanaque.store import errors
-from almanaque.store.accounts import garden_passes
+from almanaque.store.accounts import accounts, garden_passes
 from almanaque.store.garden import garden
 from almanaque.store.journal import journal_entries
 from almanaque.store.week import carer_rounds, tasks
@@ -85,6 +85,18 @@ def pass_page(scope: Pass, done: str = "") -> Response:
             "demo": scope.clock.demo_day is not None,
         }
         return frame.bare_page(scope.request, "accounts/garden_pass.html", values)
+
+
+@router.post("/pass/leave")
+def leave(request: Request) -> Response:
+    """Let this browser hold the pass no longer; its link opens it again as long as it lasts."""
+    token = request.cookies.get(security.PASS_COOKIE)
+    if token:
+        with request.app.state.database.transaction() as connection:
+            accounts.close_session(connection, security.token_hash(token))
+    response = RedirectResponse("/login", status_code=303)
+    response.delete_cookie(security.PASS_COOKIE, path="/")
+    return response
 
 
 @router.post("/pass/tasks/{task_id}")

@@ -5,6 +5,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
+from psycopg import Connection
 
 from almanaque.core.errors import BadInput
 from almanaque.core.words import Phrase
@@ -25,11 +26,14 @@ NO_SCHOOL = "This account belongs to no school yet. Ask a school's coordinator t
 
 
 def bound_page(request: Request, template: str, values: dict[str, Any], *, status: int = 200) -> Response:
-    """A page before logging in; a visitor without a cookie gets one, so that its form can be bound to it."""
-    bound = request.cookies.get(security.FORM_COOKIE) or security.new_token()
-    token = security.sign(request.app.state.settings.secret, request.cookies.get(security.SESSION_COOKIE) or bound)
+    """A page before logging in; a visitor without any cookie of ours gets one, so that its form can be bound to it."""
+    token, bound = security.form_token(request), ""
+    if not token:
+        bound = security.new_token()
+        token = security.sign(request.app.state.settings.secret, bound)
     response = frame.bare_page(request, template, {**values, "form_token": token}, status=status)
-    security.set_cookie(response, request, security.FORM_COOKIE, bound, lasts=None)
+    if bound:
+        security.set_cookie(response, request, security.FORM_COOKIE, bound, lasts=None)
     return response
 
 
@@ -70,26 +74,33 @@ def log_in(
     token = security.new_token()
     expires = request.app.state.clock.now() + security.SESSION_LASTS
     with request.app.state.database.transaction() as connection:
-        old = request.cookies.get(security.SESSION_COOKIE)
-        if old:
-            accounts.close_session(connection, security.token_hash(old))
+        _close_all(request, connection)
         opened = accounts.open_session(connection, security.token_hash(token), account.account_id, expires)
     if not opened:
         return _login_page(request, login=login, error=NO_SCHOOL, status=403)
     response = RedirectResponse(_inside(to), status_code=303)
     security.set_cookie(response, request, security.SESSION_COOKIE, token, lasts=security.SESSION_LASTS)
+    response.delete_cookie(security.PASS_COOKIE, path="/")
     return response
 
 
 @router.post("/logout")
 def log_out(request: Request) -> Response:
-    token = request.cookies.get(security.SESSION_COOKIE)
-    if token:
-        with request.app.state.database.transaction() as connection:
-            accounts.close_session(connection, security.token_hash(token))
+    """End the session, and the garden pass that this browser may hold besides."""
+    with request.app.state.database.transaction() as connection:
+        _close_all(request, connection)
     response = RedirectResponse("/login", status_code=303)
-    response.delete_cookie(security.SESSION_COOKIE, path="/")
+    for name in (security.SESSION_COOKIE, security.PASS_COOKIE):
+        response.delete_cookie(name, path="/")
     return response
+
+
+def _close_all(request: Request, connection: Connection[Any]) -> None:
+    """End what this browser has been let in with."""
+    for name in (security.SESSION_COOKIE, security.PASS_COOKIE):
+        token = request.cookies.get(name)
+        if token:
+            accounts.close_session(connection, security.token_hash(token))
 
 
 @router.post("/schools")
