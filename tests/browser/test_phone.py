@@ -285,7 +285,6 @@ def test_one_entry_that_the_server_cannot_read_holds_up_none_behind_it(working: 
         page.get_by_label("Words under it").fill(f"Photo {number} of two")
         page.get_by_role("button", name="Keep this").click()
         expect(page.locator(".field-pill")).to_have_text(f"No signal · {3 + number} waiting")
-    working.context.set_offline(False)
 
     def chokes(route: Route) -> None:
         asked = route.request.post_data_buffer or b""
@@ -296,6 +295,7 @@ def test_one_entry_that_the_server_cannot_read_holds_up_none_behind_it(working: 
 
     page.route("**/field/sync", chokes)
     page.route("**/field/photos", chokes)
+    working.context.set_offline(False)  # the page sends at once
     page.evaluate("window.dispatchEvent(new Event('online'))")
     expect(page.locator(".field-pill")).to_have_text("2 need a look")
     page.locator(".field-pill").click()
