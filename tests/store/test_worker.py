@@ -115,6 +115,17 @@ def stale(database: Database) -> set[UUID]:
     return {bed_id for (bed_id,) in rows}
 
 
+def test_what_another_job_has_done_meanwhile_is_not_told_as_failing(demo: Addresses, database: Database) -> None:
+    with database.school(NORTH) as connection:
+        queue.recompute_again(connection, NORTH, tried=3)
+        queue.recompute_again(connection, SOUTH, tried=3)
+        queue.recompute_school(connection, NORTH)
+    work(demo, database)
+    with database.school(NORTH) as connection:
+        assert queue.jobs_of(connection, NORTH) == []
+        assert [job.tried for job in queue.jobs_of(connection, SOUTH)] == [3], "another school's stays"
+
+
 def test_what_stays_failed_is_given_up_at_last_and_seen(
     demo: Addresses, database: Database, monkeypatch: pytest.MonkeyPatch
 ) -> None:

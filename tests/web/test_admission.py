@@ -73,6 +73,55 @@ def test_files_and_probes_come_in_beside_the_door() -> None:
     assert [client.get(path).status_code for path in ("/week", "/field/snapshot", "/login")] == [503] * 3
 
 
+def test_who_sends_or_reads_slowly_keeps_nobody_out() -> None:
+    """One place: somebody is still sending a photo, somebody else still reading an answer, and a third is answered at once."""
+    inside: list[str] = []
+
+    async def application(scope: Any, receive: Any, send: Any) -> None:
+        while scope["method"] == "POST" and (await receive())["more_body"]:
+            pass
+        inside.append(scope["path"])
+        await PlainTextResponse("here")(scope, receive, send)
+
+    async def at_the_door() -> None:
+        gate = Admission(
+            application, Door(1, queued=1, wait_s=60), lambda _: PlainTextResponse("busy", status_code=503)
+        )
+        sends_on, reads_on = asyncio.Event(), asyncio.Event()
+        parts = iter([{"type": "http.request", "body": b"a", "more_body": True}])
+
+        async def slow_receive() -> Any:
+            for part in parts:
+                return part
+            await sends_on.wait()
+            return {"type": "http.request", "body": b"b", "more_body": False}
+
+        async def slow_send(message: Any) -> None:
+            if message["type"] == "http.response.body":
+                await reads_on.wait()
+
+        async def nothing(*_: Any) -> Any:
+            return {"type": "http.request", "body": b"", "more_body": False}
+
+        def request(method: str, path: str) -> dict[str, Any]:
+            return {"type": "http", "method": method, "path": path, "headers": []}
+
+        sender = asyncio.create_task(gate(request("POST", "/photo"), slow_receive, nothing))
+        reader = asyncio.create_task(gate(request("GET", "/pdf"), nothing, slow_send))
+        for _ in range(10):
+            await asyncio.sleep(0)
+        assert inside == ["/pdf"]
+        await asyncio.wait_for(gate(request("GET", "/week"), nothing, nothing), 60)
+        assert inside == ["/pdf", "/week"]
+        sends_on.set()
+        await asyncio.wait_for(sender, 60)
+        assert inside == ["/pdf", "/week", "/photo"]
+        reads_on.set()
+        await reader
+
+    asyncio.run(at_the_door())
+
+
 @pytest.fixture
 def full(coordinator: TestClient, monkeypatch: pytest.MonkeyPatch) -> TestClient:
     """A server at which nobody comes in."""

@@ -1,11 +1,15 @@
 """Every form carries a number, and what it sends is written once, however often it is sent."""
 
+import io
 from uuid import uuid4
 
 import pytest
+from fastapi import Request
 from fastapi.testclient import TestClient
+from starlette.datastructures import FormData, UploadFile
 
 from almanaque.store.db import Database
+from almanaque.web import once
 from tests.database import NORTH, bed_id
 from tests.web.addresses import PAGES
 from tests.web.pages import open_page, token
@@ -101,3 +105,19 @@ def commands(database: Database) -> int:
     with database.school(NORTH) as connection:
         rows = connection.execute("SELECT 1 FROM change WHERE bed_id = %s", [bed_id("Bed 4")])
         return len(rows.fetchall())
+
+
+def test_two_files_of_one_name_and_size_are_two() -> None:
+    def number(body: bytes) -> object:
+        form = FormData(
+            [("once", "3f0c1f4e-0000-4000-8000-000000000000"), ("file", UploadFile(io.BytesIO(body), filename="a.jpg"))]
+        )
+        request = Request({"type": "http", "method": "POST", "path": "/x", "headers": [], "query_string": b""})
+        request.state.form = form
+        found = once.number_of(request)
+        (sent,) = [value for _, value in form.multi_items() if not isinstance(value, str)]
+        assert sent.file.read() == body, "it can be read again"
+        return found
+
+    assert number(b"x" * 100_000) == number(b"x" * 100_000)
+    assert number(b"x" * 99_999 + b"y") != number(b"x" * 100_000)

@@ -23,7 +23,7 @@ TEND_EVERY_S = 2.0
 LISTEN, PIPE = "ALMANAQUE_LISTEN_FD", "ALMANAQUE_LAUNCHER_FD"
 
 
-@dataclass
+@dataclass(eq=False)
 class Child:
     """A process that is started again when it ends, each time a little later."""
 

@@ -73,6 +73,13 @@ def recompute_again(connection: Connection[Any], school_id: UUID, *, tried: int)
     return False
 
 
+def not_again(connection: Connection[Any], school_id: UUID) -> None:
+    """What failed has been done by another job meanwhile: it need not be tried again."""
+    connection.execute(
+        "DELETE FROM procrastinate_jobs WHERE queueing_lock = %s AND status = 'todo'", [f"recompute {school_id} again"]
+    )
+
+
 def make_pdf(connection: Connection[Any], school_id: UUID, job_id: UUID) -> None:
     """Ask for a page that is kept to become a PDF."""
     _names_only.configure_task(MAKE_PDF, connection=connection).defer(school_id=str(school_id), job_id=str(job_id))

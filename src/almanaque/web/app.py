@@ -110,6 +110,7 @@ def _answer_errors(app: FastAPI) -> None:
         security.NotAllowed,
         security.ForgedForm,
         security.TooLarge,
+        admission.Full,
         HTTPException,
         RequestValidationError,
     ]
@@ -139,6 +140,8 @@ def _words_for(error: Exception) -> tuple[str, str, int]:
                 "It did not come from a page of this login. Go back, load the page again, and send it once more.",
                 403,
             )
+        case admission.Full():
+            return "Busy", BUSY, 503
         case security.TooLarge():
             most = f"{error.limit / 1_000_000:.0f} MB"
             return (

@@ -10,6 +10,7 @@ from fastapi import Request
 from starlette.datastructures import UploadFile
 
 FIELD = "once"
+PART = 1 << 16
 NOT_CONTENT = frozenset({FIELD, "form_token"})
 
 
@@ -32,9 +33,20 @@ def number_of(request: Request) -> UUID | None:
     digest = hashlib.sha256(f"{drawn} {request.url.path}".encode())
     for name, value in form.multi_items():
         if name not in NOT_CONTENT:
-            what = f"{value.filename} {value.size}" if isinstance(value, UploadFile) else value
-            digest.update(f"\0{name}\0{what}".encode())
+            digest.update(f"\0{name}\0".encode())
+            _take_in(digest, value)
     return UUID(bytes=digest.digest()[:16])
+
+
+def _take_in(digest: "hashlib._Hash", value: UploadFile | str) -> None:
+    """A field's content; of a file its name and all of it, since two photos may have the same name and size."""
+    if isinstance(value, str):
+        digest.update(value.encode())
+        return
+    digest.update(f"{value.filename}\0".encode())
+    for part in iter(lambda: value.file.read(PART), b""):
+        digest.update(part)
+    value.file.seek(0)
 
 
 def lead_to(request: Request, address: str) -> None:

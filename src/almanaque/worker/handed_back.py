@@ -2,7 +2,7 @@
 
 import structlog
 from procrastinate import App
-from procrastinate.exceptions import ConnectorException
+from procrastinate.exceptions import UniqueViolation
 from procrastinate.jobs import Job, Status
 
 log = structlog.get_logger()
@@ -27,5 +27,5 @@ async def hand_back(app: App) -> int:
 async def _again(app: App, job: Job) -> None:
     try:
         await app.job_manager.retry_job(job)
-    except ConnectorException:  # the same was asked for anew meanwhile: that job does for both
+    except UniqueViolation:  # the same was asked for anew meanwhile: that job does for both
         await app.job_manager.finish_job(job, Status.ABORTED, delete_job=True)

@@ -36,6 +36,8 @@ def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None
                 if queue.recompute_again(connection, UUID(school_id), tried=tried + 1):
                     log.warning("to be recomputed again", school=school_id, tried=tried + 1)
             raise
+        with database.transaction() as connection:
+            queue.not_again(connection, UUID(school_id))
         log.info("recomputed", school=school_id, plantings=count)
 
     @app.task(name=queue.MAKE_PDF)

@@ -164,11 +164,17 @@ def hold_all(
     connection: Connection[Any], context: Context, planting_ids: Sequence[UUID], actor: Actor
 ) -> dict[UUID, HeldBed]:
     """Hold the beds of several plantings; by the bed's id. What any of them saw of a bed's version is not asked."""
-    beds = sorted({garden.bed_of(connection, planting_id) for planting_id in planting_ids})
-    return {bed_id: HeldBed(connection, context, bed_id, replace(actor, version=None)) for bed_id in beds}
+    return hold_beds(connection, context, {garden.bed_of(connection, one) for one in planting_ids}, actor)
+
+
+def hold_beds(
+    connection: Connection[Any], context: Context, bed_ids: Iterable[UUID], actor: Actor
+) -> dict[UUID, HeldBed]:
+    """Hold several beds, for what writes into them one after the other; by the bed's id."""
+    unversioned = replace(actor, version=None)
+    return {bed_id: HeldBed(connection, context, bed_id, unversioned) for bed_id in sorted(set(bed_ids))}
 
 
 def hold_garden(connection: Connection[Any], context: Context, actor: Actor) -> None:
     """Hold every bed in which something stands or is planned, for what changes the jobs of many."""
-    for bed_id in garden.beds_in_use(connection):
-        hold(connection, context, bed_id, replace(actor, version=None))
+    hold_beds(connection, context, garden.beds_in_use(connection), actor)

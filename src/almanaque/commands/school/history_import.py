@@ -13,6 +13,7 @@ from psycopg import Connection
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import painting, planting_events
+from almanaque.commands.garden.held_bed import hold_beds
 from almanaque.commands.garden.painting import Paint
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
@@ -68,6 +69,7 @@ def swapped(looks: Sequence[Look]) -> bool:
 
 def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look], actor: Actor) -> int:
     """Write the lines that can come in; return how many. Raises BadInput naming the line, and nothing is written then."""
+    _hold(connection, context, looks, actor)
     done = 0
     for one in looks:
         if one.problem:
@@ -81,6 +83,15 @@ def bring_in(connection: Connection[Any], context: Context, looks: Sequence[Look
             raise BadInput("school.history_line", field="file", line=one.line, problem=error.phrase) from None
         done += 1
     return done
+
+
+def _hold(connection: Connection[Any], context: Context, looks: Sequence[Look], actor: Actor) -> None:
+    """Hold all beds that are written into, whatever the order of the lines."""
+    beds = {one.bed_id for one in looks if one.bed_id is not None}
+    wanted = {
+        planting_id for one in looks if one.wish is not None for planting_id in (one.wish.planting_id, *one.wish.others)
+    }
+    hold_beds(connection, context, beds | {garden.bed_of(connection, one) for one in wanted}, actor)
 
 
 def _plant(connection: Connection[Any], context: Context, one: Look, actor: Actor) -> None:

@@ -11,7 +11,7 @@ from psycopg import Connection
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import planting_events
-from almanaque.commands.garden.held_bed import hold_all
+from almanaque.commands.garden.held_bed import hold_all, hold_beds
 from almanaque.commands.garden.painting import Paint, paint
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.school import calendar
@@ -258,6 +258,7 @@ def pencil_next(
     if after is None:
         raise BadInput("school.next_year_missing")
     beds = [bed for bed in garden.beds(connection) if not bed.indoors]
+    hold_beds(connection, context, [bed.id for bed in beds], actor)
     wishes = _wishes(connection, context, year, ballot_id, {bed.id: bed for bed in beds})
     if not wishes:
         raise BadInput("school.nothing_to_move_on")

@@ -122,7 +122,7 @@ document.addEventListener('alpine:init', function () {
       plantingWords(p) { return p.name + ', ' + p.where; },
       jobFacts(job) { return [job.when, job.who, job.bed, job.minutes + ' min'].filter(Boolean).join(' · '); },
       entryFacts(e) {
-        const mine = this.snap && e.account === this.snap.account.id && e.school === this.snap.school.id;
+        const mine = this.isMine(e);
         return 'Noted ' + new Date(e.noted_at).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' }) + (mine ? '' : ', waits for ' + e.name + ' to log in at ' + e.where);
       },
 

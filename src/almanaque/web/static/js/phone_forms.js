@@ -112,7 +112,12 @@ const FieldForms = (function () {
       },
 
       // What waits can be opened again, as long as it has not gone.
-      canChange(e) { return e.kind === 'note' || e.kind === 'photo' || e.kind === 'sighting' && e.say.what_kind !== 'nothing new' || e.kind === 'picking' && this.pickable.some((r) => r.id === e.say.planting); },
+      isMine(e) { return Boolean(this.snap) && e.account === this.snap.account.id && e.school === this.snap.school.id; },
+      canChange(e) {
+        if (!this.isMine(e)) { return false; } // else it would be sent in another name
+        return e.kind === 'note' || e.kind === 'photo' || (e.kind === 'sighting' && e.say.what_kind !== 'nothing new')
+          || (e.kind === 'picking' && this.pickable.some((r) => r.id === e.say.planting));
+      },
       async change(e) {
         const held = await FieldQueue.hold(e.id);
         if (!held) { this.say('It was sent meanwhile. Change it on the pages of Almanaque.'); await this.listQueue(); return; }
