@@ -116,6 +116,9 @@ def test_what_was_noted_waits_for_a_login_that_has_ended(browser: Browser, site:
         expect(page.locator(".field-pill")).to_have_text("1 waiting")
         page.locator(".field-pill").click()
         expect(page.locator("#main")).to_contain_text("waits for Runa Oakes to log in at Brindlecombe School")
+        # Nor change it, which would make it hers, nor throw it away.
+        for name in ("Change", "Delete", "Send again"):
+            expect(page.get_by_role("button", name=name)).to_have_count(0)
         helper.context.clear_cookies()
         page.goto(site + "/login?to=/field/")
         page.fill("#login", "helper")

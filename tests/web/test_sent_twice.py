@@ -6,8 +6,11 @@ from uuid import uuid4
 import pytest
 from fastapi import Request
 from fastapi.testclient import TestClient
+from psycopg import sql
 from starlette.datastructures import FormData, UploadFile
 
+from almanaque.demo import load
+from almanaque.store.accounts import accounts
 from almanaque.store.db import Database
 from almanaque.web import once
 from tests.database import NORTH, bed_id
@@ -105,6 +108,70 @@ def commands(database: Database) -> int:
     with database.school(NORTH) as connection:
         rows = connection.execute("SELECT 1 FROM change WHERE bed_id = %s", [bed_id("Bed 4")])
         return len(rows.fetchall())
+
+
+WORMS = load.demo_id("Brindlecombe School", "station", "Worm box")
+DOCKS = load.demo_id("Brindlecombe School", "group", "Docks")
+# Where rows get their ids on the server: the page, where its form writes to, and what is filled in.
+ROWS_OF_THE_SERVER = {
+    "a station's reading": (f"/week/stations/{WORMS}", f"/week/stations/{WORMS}/readings", {"r0": "right"}),
+    "a new station": ("/week/stations", "/week/stations", {"kind": "compost", "name": "By the fence"}),
+    "adoption of a station": (
+        f"/week/stations/{WORMS}",
+        f"/week/stations/{WORMS}/adopt",
+        {"group": str(DOCKS), "from_day": "2028-01-10", "to_day": "2028-02-10"},
+    ),
+    "pencil from the finder": (
+        f"/year/finder?crop=radish&method=direct&bed={bed_id('Bed 4')}&sow=2027-05-03",
+        "/year/finder",
+        {"crop": "radish", "method": "direct", "bed": str(bed_id("Bed 4")), "sow": "2027-05-03"},
+    ),
+    "next season's map": ("/school/turn", "/school/turn/map", {"name": "A map"}),
+    "a class's slot": (
+        f"/school/groups?open={DOCKS}",
+        f"/school/groups/{DOCKS}/slots",
+        {"weekday": "4", "starts_at": "10:00", "minutes": "30", "held": "terms"},
+    ),
+    "a calendar address": ("/school/feeds", "/school/feeds", {"label": "The office", "what": "both"}),
+    "an invitation": ("/school/people", "/school/people/invitations", {"label": "Wren", "role": "helper"}),
+    "a garden pass": ("/school/people", "/school/people/passes", {"label": "Docks", "days": "7"}),
+    "a letter": (
+        "/journal/letters",
+        "/journal/letters",
+        {"group": str(DOCKS), "since": "2027-04-01", "greeting": "Dear all", "action": "send"},
+    ),
+    "a new class": ("/school/groups", "/school/groups", {"name": "Ferns", "kind": "club", "head_count": "12"}),
+}
+
+
+def rows(database: Database) -> dict[str, int]:
+    """How many rows of this school each table holds, and of accounts' invitations."""
+    with database.school(NORTH) as connection:
+        found = connection.execute(
+            """SELECT relname FROM pg_class WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'
+               AND relname <> 'written_once' AND has_table_privilege(oid, 'SELECT')"""
+        ).fetchall()
+        counted = {}
+        for (table,) in found:
+            statement = sql.SQL("SELECT count(*) FROM {}").format(sql.Identifier(table))
+            (counted[table],) = connection.execute(statement).fetchone() or (0,)
+        counted["invitation"] = len(accounts.invitations(connection))
+    return counted
+
+
+@pytest.mark.parametrize("what", ROWS_OF_THE_SERVER)
+def test_a_row_whose_id_the_server_makes_is_made_once(database: Database, reader: TestClient, what: str) -> None:
+    path, action, filled = ROWS_OF_THE_SERVER[what]
+    form = next(f for f in open_page(reader, path).forms if f.method == "post" and f.action.split("?")[0] == action)
+    fields = {**form.fields, **filled}
+    before = rows(database)
+    first = reader.post(action, data=fields, follow_redirects=False)
+    assert first.status_code in (200, 303), first.text[-500:]
+    after = rows(database)
+    assert after != before, "the first one wrote something"
+    again = reader.post(action, data=fields, follow_redirects=False)
+    assert again.status_code == 303
+    assert rows(database) == after
 
 
 def test_two_files_of_one_name_and_size_are_two() -> None:
