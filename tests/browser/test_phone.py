@@ -256,6 +256,33 @@ def test_a_button_pressed_twice_makes_one_entry(working: Visit) -> None:
 
 
 @HELPER
+def test_what_is_pressed_while_an_entry_is_being_kept_waits_for_it(working: Visit) -> None:
+    page = open_field(working)
+    page.evaluate(
+        """() => {
+          const put = FieldQueue.put;
+          FieldQueue.put = (entry) => new Promise((done) => { setTimeout(done, 300); }).then(() => put(entry));
+        }"""
+    )
+    page.get_by_role("button", name="Start the tour").click()
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.get_by_label("What you saw").fill("A quick thumb")
+    page.get_by_role("button", name="Keep this").click()
+    page.get_by_role("button", name="Photo", exact=True).click()
+    expect(page.get_by_label("Words under it")).to_be_visible()
+    page.get_by_role("button", name="Leave it").click()
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.get_by_label("What you saw").fill("And on")
+    page.get_by_role("button", name="Keep this").click()
+    page.get_by_role("button", name=re.compile("^Next: ")).click()
+    expect(page.locator("h1")).to_have_text("Bed 3")
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+    page = working.go("/journal")
+    for once in ("A quick thumb", "And on"):
+        expect(page.locator(".entry-body", has_text=once)).to_have_count(1)
+
+
+@HELPER
 def test_what_the_phone_cannot_keep_is_not_shown_as_noted(working: Visit) -> None:
     page = open_field(working)
     page.get_by_role("button", name="Start the tour").click()

@@ -12,7 +12,7 @@ document.addEventListener('alpine:init', function () {
 
   Alpine.data('field', function () {
     return FieldForms.within({
-      view: 'home', snap: null, at: 0, queue: [], entered: [], online: navigator.onLine, out: '', said: '', sending: false, keeping: false, insecure: !window.isSecureContext,
+      view: 'home', snap: null, at: 0, queue: [], entered: [], online: navigator.onLine, out: '', said: '', sending: false, keeping: false, keptNow: null, insecure: !window.isSecureContext,
 
       async init() {
         window.addEventListener('online', () => { this.online = true; this.send(); });
@@ -127,7 +127,8 @@ document.addEventListener('alpine:init', function () {
       },
 
       // Walking
-      show(view) {
+      async show(view) {
+        await this.whenKept();
         if (!this.mayLeave()) { return; }
         this.view = view; this.said = ''; if (view === 'waiting') { this.listQueue(); } this.top();
       },
@@ -135,12 +136,17 @@ document.addEventListener('alpine:init', function () {
         const first = this.stops.findIndex((s) => this.open(s));
         this.go(first < 0 ? 0 : first);
       },
-      go(index) { if (this.mayLeave()) { this.at = index; this.show('bed'); } },
-      next() {
+      async go(index) {
+        await this.whenKept();
+        if (this.mayLeave()) { this.at = index; await this.show('bed'); }
+      },
+      async next() {
+        await this.whenKept();
         if (!this.mayLeave()) { return; }
         if (this.at + 1 < this.stops.length) { this.go(this.at + 1); } else { this.show('home'); this.refresh(); }
       },
-      back() {
+      async back() {
+        await this.whenKept();
         if (!this.mayLeave()) { return; }
         if (this.view === 'bed' && this.at > 0) { this.go(this.at - 1); } else { this.show('home'); this.refresh(); }
       },

@@ -10,7 +10,8 @@ const FieldForms = (function () {
 
       // Anything else
       adding(kind) { return this.form.kind === kind ? 'is-on' : ''; },
-      add(kind) {
+      async add(kind) {
+        await this.whenKept();
         this.said = '';
         if (this.form.kind === kind) { if (this.mayLeave()) { this.stopAdding(); } return; }
         if (this.begun) { this.form.kind = kind; this.form.error = ''; return; } // what was typed stays
@@ -61,19 +62,24 @@ const FieldForms = (function () {
       seeNothing() { this.enter('sighting', { what_kind: 'nothing new', bed: this.stop.id }, this.stop.name + ': nothing new', () => { this.say('Nothing new, noted.'); }, { key: 'nothing:' + this.stop.id }); },
       say(words) { this.said = words; },
       number(text) { const plain = text.trim(); return plain === '' ? null : (/^\d+$/.test(plain) ? Number(plain) : NaN); },
-      async keep() {
+      keep() { this.once(() => this.keepForm()); },
+      pick() { this.once(() => this.keepPicking()); },
+      // A second press does nothing while the first is being kept; what is pressed next waits for it.
+      once(work) {
         if (this.keeping) { return; }
         this.keeping = true;
-        try {
-          const made = this.entryOf(this.form);
-          if (!made) { return; }
-          if (made.kind === 'photo') { made.more.blob = this.photo ? await FieldQueue.shrink(this.photo) : made.more.blob; }
-          // One form is one entry, however often its button is pressed.
-          if (!await this.enter(made.kind, made.say, made.words, null, made.more)) { return; }
-          this.stopAdding();
-          this.say('Kept.');
-          this.top();
-        } finally { this.keeping = false; }
+        this.keptNow = work().finally(() => { this.keeping = false; });
+      },
+      async whenKept() { if (this.keeping) { await this.keptNow; } },
+      async keepForm() {
+        const made = this.entryOf(this.form);
+        if (!made) { return; }
+        if (made.kind === 'photo') { made.more.blob = this.photo ? await FieldQueue.shrink(this.photo) : made.more.blob; }
+        // One form is one entry, however often its button is pressed.
+        if (!await this.enter(made.kind, made.say, made.words, null, made.more)) { return; }
+        this.stopAdding();
+        this.say('Kept.');
+        this.top();
       },
       // What a form says, or nothing with the reason beside it.
       entryOf(f) {
@@ -125,13 +131,13 @@ const FieldForms = (function () {
         const text = (value) => (value === null || value === undefined ? '' : String(value));
         if (held.kind === 'picking') {
           const r = this.pickable.find((one) => one.id === say.planting);
-          this.show('pick');
+          await this.show('pick');
           this.picking = Object.assign({}, NOTHING, say, { id: held.id, was: was, part: say.part || (r.parts ? r.parts[0] : ''), doubted: Boolean(say.sure) });
           return;
         }
         const at = this.stops.findIndex((s) => s.id === say.bed);
         if (at >= 0) { this.at = at; }
-        this.show('bed');
+        await this.show('bed');
         const trouble = ['pest', 'disease', 'damage'].indexOf(say.what_kind) >= 0;
         this.form = Object.assign({}, BLANK, {
           id: held.id, was: Object.assign(was, held.blob ? { blob: held.blob } : {}), bed: say.bed,
@@ -173,9 +179,8 @@ const FieldForms = (function () {
         const most = r.ask ? r.ask[p.unit] : 0, amount = Number(p.amount.replace(',', '.'));
         return Boolean(most) && amount > most;
       },
-      async pick() {
+      async keepPicking() {
         const p = this.picking, r = this.pickedFrom;
-        if (this.keeping) { return; }
         if (!r || !p.amount.trim()) { p.error = 'Say how much was picked.'; return; }
         if (!p.doubted && this.doubtful(r, p)) {
           p.doubted = true;
@@ -187,13 +192,10 @@ const FieldForms = (function () {
         ['group', 'quality', 'lost_to', 'note'].forEach((name) => { if (p[name].trim()) { say[name] = p[name].trim(); } });
         if (p.last) { say.last = true; }
         if (p.doubted) { say.sure = true; }
-        this.keeping = true;
-        try {
-          if (!await this.enter('picking', say, 'Picked ' + p.amount.trim() + ' ' + p.unit + ': ' + r.label, null, Object.assign({ id: p.id }, p.was || {}))) { return; }
-          this.picking = Object.assign({}, NOTHING, { use: p.use });
-          this.say('The picking is kept.');
-          this.top();
-        } finally { this.keeping = false; }
+        if (!await this.enter('picking', say, 'Picked ' + p.amount.trim() + ' ' + p.unit + ': ' + r.label, null, Object.assign({ id: p.id }, p.was || {}))) { return; }
+        this.picking = Object.assign({}, NOTHING, { use: p.use });
+        this.say('The picking is kept.');
+        this.top();
       },
     };
   }
