@@ -10,6 +10,7 @@ import sys
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
@@ -40,10 +41,8 @@ def state() -> Iterator[Path]:
     folder = postgres.state_folder(CLONE, f"demo-{os.getpid()}")
     yield folder
     if folder.exists():
-        previous = os.environ.pop("ALMANAQUE_STATE_FOLDER", None)
-        postgres.Cluster(folder).stop()
+        assert run("stop", ALMANAQUE_STATE_FOLDER=str(folder)).returncode == 0
         shutil.rmtree(folder)
-        assert previous is None
 
 
 def wait_for(process: subprocess.Popen, pattern: str) -> str:
@@ -61,12 +60,13 @@ def children(process: subprocess.Popen) -> list[str]:
     return Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text(encoding="utf-8").split()
 
 
-def child_of(process: subprocess.Popen, name: str) -> int:
-    """The process that runs `almanaque <name>` for another."""
+def child_of(process: subprocess.Popen, name: str) -> int | None:
+    """The process that runs `almanaque <name>` for another; none while it is being started again."""
     for number in children(process):
-        if Path(f"/proc/{number}/cmdline").read_bytes().rstrip(b"\0").endswith(name.encode()):
-            return int(number)
-    raise AssertionError(f"no child runs {name}")
+        with suppress(OSError):  # it ended while we looked
+            if Path(f"/proc/{number}/cmdline").read_bytes().rstrip(b"\0").endswith(name.encode()):
+                return int(number)
+    return None
 
 
 def ended(process: subprocess.Popen) -> int:
@@ -76,8 +76,9 @@ def ended(process: subprocess.Popen) -> int:
     return code
 
 
-def start_demo(state: Path) -> tuple[subprocess.Popen, str, str]:
-    """The process, the address of its pages, and all that it said."""
+@contextmanager
+def started_demo(state: Path) -> Iterator[tuple[subprocess.Popen, str, str]]:
+    """The process, the address of its pages, and all that it said; a test that fails leaves none behind."""
     process = subprocess.Popen(
         [sys.executable, "-m", "almanaque", "demo"],
         stdout=subprocess.PIPE,
@@ -85,27 +86,31 @@ def start_demo(state: Path) -> tuple[subprocess.Popen, str, str]:
         text=True,
         env=environment(ALMANAQUE_STATE_FOLDER=str(state)),
     )
-    said = wait_for(process, r"viewer .*\n")
-    return process, re.search(r"http://127\.0\.0\.1:\d+", said)[0], said
+    try:
+        said = wait_for(process, r"viewer .*\n")
+        yield process, re.search(r"http://127\.0\.0\.1:\d+", said)[0], said
+    finally:
+        process.terminate()
+        ended(process)
 
 
 def test_the_demo_starts_answers_and_stops_everything_on_ctrl_c(state: Path) -> None:
-    process, address, said = start_demo(state)
-    assert "writing the demo school" in said
-    with urllib.request.urlopen(f"{address}/login") as page:
-        assert b"Log in" in page.read()
-    cluster = postgres.Cluster(state)
-    assert cluster.running()
-    process.send_signal(signal.SIGINT)
-    assert ended(process) == 0
+    with started_demo(state) as (process, address, said):
+        assert "writing the demo school" in said
+        with urllib.request.urlopen(f"{address}/login") as page:
+            assert b"Log in" in page.read()
+        cluster = postgres.Cluster(state)
+        assert cluster.running()
+        process.send_signal(signal.SIGINT)
+        assert ended(process) == 0
     assert not cluster.running()
     with pytest.raises(OSError):
         urllib.request.urlopen(f"{address}/login", timeout=1)
     # A second start finds everything and writes nothing; it is stopped by a command.
-    process, address, said = start_demo(state)
-    assert "writing the demo school" not in said
-    assert run("stop", ALMANAQUE_STATE_FOLDER=str(state)).stdout == "The demo is stopped.\n"
-    assert ended(process) == 0
+    with started_demo(state) as (process, address, said):
+        assert "writing the demo school" not in said
+        assert run("stop", ALMANAQUE_STATE_FOLDER=str(state)).stdout == "The demo is stopped.\n"
+        assert ended(process) == 0
     assert not cluster.running()
 
 
@@ -135,35 +140,35 @@ def is_there(pid: int) -> bool:
 
 
 def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outlives_the_demo(state: Path) -> None:
-    process, address, _ = start_demo(state)
-    here = {"ALMANAQUE_STATE_FOLDER": str(state)}
-    second = run("demo", **here)
-    assert (second.returncode, f"runs already from this folder at {address}" in second.stderr) == (1, True)
-    assert f"{address}/invite/" in run("invite", "a school", **here).stdout
-    # Each of them is killed, and comes again.
-    for name in ("worker", "web"):
-        pid = child_of(process, name)
-        os.kill(pid, signal.SIGKILL)
-        wait_for(process, rf"the {name} process ended \(killed by SIGKILL\); it is started again")
+    with started_demo(state) as (process, address, _):
+        here = {"ALMANAQUE_STATE_FOLDER": str(state)}
+        second = run("demo", **here)
+        assert (second.returncode, f"runs already from this folder at {address}" in second.stderr) == (1, True)
+        assert f"{address}/invite/" in run("invite", "a school", **here).stdout
+        # Each of them is killed, and comes again.
+        for name in ("worker", "web"):
+            pid = child_of(process, name)
+            os.kill(pid, signal.SIGKILL)
+            wait_for(process, rf"the {name} process ended \(killed by SIGKILL\); it is started again")
+            assert b"Log in" in fetched(f"{address}/login")
+        cluster = postgres.Cluster(state)
+        os.kill(int((cluster.data / "postmaster.pid").read_text(encoding="utf-8").split()[0]), signal.SIGKILL)
+        wait_for(process, "the database server had ended and was started again")
         assert b"Log in" in fetched(f"{address}/login")
-    cluster = postgres.Cluster(state)
-    os.kill(int((cluster.data / "postmaster.pid").read_text(encoding="utf-8").split()[0]), signal.SIGKILL)
-    wait_for(process, "the database server had ended and was started again")
-    assert b"Log in" in fetched(f"{address}/login")
-    assert fetched(f"{address}/readyz") == b"ready\n"
-    assert run("status", **here).returncode == 0
-    # Nobody is left to stop what a killed launcher had started, so it ends by itself.
-    until(lambda: all(child_of(process, name) for name in ("worker", "web")), process)
-    left = [int(n) for n in children(process)]
-    assert len(left) >= 3
-    process.kill()
-    ended(process)
-    while any(is_there(pid) for pid in left):
-        time.sleep(0.1)
-    assert run("status", **here).returncode == 3
-    assert "ran on alone and is stopped" in run("stop", **here).stdout
-    assert not cluster.running()
-    assert "Nothing runs from this folder" in run("stop", **here).stdout
+        assert fetched(f"{address}/readyz") == b"ready\n"
+        assert run("status", **here).returncode == 0
+        # Nobody is left to stop what a killed launcher had started, so it ends by itself.
+        until(lambda: all(child_of(process, name) for name in ("worker", "web")), process)
+        left = [int(n) for n in children(process)]
+        assert len(left) >= 3
+        process.kill()
+        ended(process)
+        while any(is_there(pid) for pid in left):
+            time.sleep(0.1)
+        assert run("status", **here).returncode == 3
+        assert "ran on alone and is stopped" in run("stop", **here).stdout
+        assert not cluster.running()
+        assert "Nothing runs from this folder" in run("stop", **here).stdout
 
 
 def test_a_port_that_is_taken_is_said_at_once(demo: Addresses) -> None:
