@@ -209,7 +209,14 @@ def _web(_: argparse.Namespace) -> None:
     _needed("ALMANAQUE_SECRET", chosen.secret)
     app = create_app(chosen, clock.from_settings(chosen))
     handed = processes.handed_socket() or processes.listen(chosen.host, chosen.port)
-    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", server_header=False))
+    config = uvicorn.Config(
+        app,
+        log_level="warning",
+        server_header=False,
+        proxy_headers=bool(chosen.trusted_proxies),  # nobody's word on a visitor's address holds by default
+        forwarded_allow_ips=chosen.trusted_proxies,
+    )
+    server = uvicorn.Server(config)
     server.run(sockets=[handed])
     if not server.started:
         raise HostError("The pages could not be served; what was wrong stands above.")

@@ -23,7 +23,7 @@ from almanaque.demo import DEMO_DAY, load
 from almanaque.host import postgres
 from almanaque.host.postgres import Addresses, Cluster
 from almanaque.settings import Settings
-from almanaque.store.accounts import accounts
+from almanaque.store.accounts import sessions
 from almanaque.store.db import Database
 from almanaque.store.errors import Unreachable
 from almanaque.web import security
@@ -196,7 +196,7 @@ def session_cookie(base: str, login: str) -> dict[str, Any]:
     """A session written into the database; how one logs in by hand is tested on its own."""
     token = security.new_token()
     with _SITES[base].app.state.database.transaction() as connection:
-        accounts.open_session(
+        sessions.open_session(
             connection, security.token_hash(token), load.account_id(login), datetime.now(UTC) + security.SESSION_LASTS
         )
     return {"name": security.SESSION_COOKIE, "value": token, "url": base, "httpOnly": True, "sameSite": "Lax"}

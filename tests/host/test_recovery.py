@@ -10,7 +10,7 @@ from almanaque.host import invitations, recovery
 from almanaque.host.errors import HostError
 from almanaque.host.postgres import Addresses
 from almanaque.passwords import matches
-from almanaque.store.accounts import accounts
+from almanaque.store.accounts import accounts, attempts, second_step, sessions
 from almanaque.store.db import Database
 from almanaque.web import security
 from tests.database import NORTH
@@ -23,8 +23,9 @@ def test_a_new_password_ends_every_session_and_opens_a_login_that_was_tried_too_
 ) -> None:
     token = security.token_hash("held")
     with database.transaction() as connection:
-        accounts.open_session(connection, token, load.account_id("helper"), NOW + security.SESSION_LASTS)
-        accounts.note_failure(connection, "login helper")
+        sessions.open_session(connection, token, load.account_id("helper"), NOW + security.SESSION_LASTS)
+        attempts.note(connection, ["login helper", "login helper from 10.0.0.1"])
+        second_step.set_second_step(connection, token, "A" * 32, 1, [b"code"])
     password = recovery.reset_password(demo.owner, " Helper ")
     with database.transaction() as connection:
         known = accounts.account(connection, "helper")
@@ -32,7 +33,9 @@ def test_a_new_password_ends_every_session_and_opens_a_login_that_was_tried_too_
         assert matches(known.password_hash, password)
         assert not matches(known.password_hash, load.PASSWORD)
         assert accounts.visitor(connection, token) is None
-        assert accounts.failures(connection, "login helper", minutes=15) == 0
+        assert attempts.tried(connection, ["login helper", "login helper from 10.0.0.1"], minutes=15) == {}
+        assert known.totp_secret == ""
+        assert not second_step.use_recovery_code(connection, load.account_id("helper"), b"code")
     with pytest.raises(HostError, match="Nobody here logs in as nobody"):
         recovery.reset_password(demo.owner, "nobody")
 

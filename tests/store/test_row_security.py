@@ -8,12 +8,21 @@ import pytest
 
 from almanaque.host.postgres import Addresses, Cluster
 from almanaque.store import errors, migrate
-from almanaque.store.accounts import accounts
+from almanaque.store.accounts import accounts, sessions
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
 from tests.database import NORTH, SOUTH, bed_id
 
-GLOBAL = {"account", "login_session", "login_attempt", "invitation", "schema_migration", "upkeep"}
+GLOBAL = {
+    "account",
+    "login_session",
+    "login_attempt",
+    "invitation",
+    "recovery_code",
+    "reset_link",
+    "schema_migration",
+    "upkeep",
+}
 
 
 @pytest.fixture
@@ -55,7 +64,7 @@ def test_the_applications_role_owns_nothing_and_cannot_read_accounts(
     demo: Addresses, owner: psycopg.Connection
 ) -> None:
     with psycopg.connect(demo.app) as app:
-        for table in ("account", "login_session", "login_attempt", "invitation"):
+        for table in ("account", "login_session", "login_attempt", "invitation", "recovery_code", "reset_link"):
             with pytest.raises(psycopg.errors.InsufficientPrivilege):
                 app.execute(f"SELECT * FROM {table}".encode())
             app.rollback()
@@ -88,7 +97,7 @@ def test_the_applications_role_can_put_nothing_in_the_place_of_the_owners_tables
         "SELECT lo_from_bytea(0, 'x')",
         "SELECT lo_create(0)",
         "SET ROLE almanaque_owner",
-        "ALTER FUNCTION auth_note_failure(text) OWNER TO almanaque_app",
+        "ALTER FUNCTION auth_note_attempt(text[]) OWNER TO almanaque_app",
     )
     migrate.grant(owner, "almanaque_app")  # what is granted on a database is not copied with it
     owner.commit()
@@ -169,9 +178,9 @@ def test_a_session_reaches_only_schools_of_its_account(database: Database) -> No
     with database.transaction() as connection:
         helper = accounts.account(connection, "helper")
         assert helper is not None
-        assert accounts.open_session(connection, b"h", helper.account_id, later)
+        assert sessions.open_session(connection, b"h", helper.account_id, later)
         assert not accounts.choose_school(connection, b"h", SOUTH)
         assert [s.school_id for s in accounts.schools(connection, b"h")] == [NORTH]
         assert accounts.visitor(connection, b"other") is None
-        accounts.open_session(connection, b"old", helper.account_id, datetime.now(UTC) - timedelta(seconds=1))
+        sessions.open_session(connection, b"old", helper.account_id, datetime.now(UTC) - timedelta(seconds=1))
         assert accounts.visitor(connection, b"old") is None

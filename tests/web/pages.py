@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 
 from almanaque.demo import load
-from almanaque.store.accounts import accounts
+from almanaque.store.accounts import sessions
 from almanaque.web import security
 
 VOID = {"input", "meta", "link", "br", "img", "hr"}
@@ -115,7 +115,7 @@ def enter(client: TestClient, login: str) -> None:
     """Be logged in, by a session written into the database; how one logs in is tested on its own."""
     opened = security.new_token()
     with client.app.state.database.transaction() as connection:  # type: ignore[attr-defined]
-        accounts.open_session(
+        sessions.open_session(
             connection,
             security.token_hash(opened),
             load.account_id(login),

@@ -9,17 +9,19 @@ from almanaque.passwords import hash_password
 
 
 def reset_password(owner_url: str, login: str) -> str:
-    """Give an account a new password and end all of its sessions; return the password. Raises HostError for no such login."""
+    """Give an account a new password, end all of its sessions and its second step; return the password. Raises HostError for no such login."""
     password = secrets.token_urlsafe(12)
     with psycopg.connect(owner_url) as connection:
         row = connection.execute(
-            "UPDATE account SET password_hash = %s WHERE login = %s RETURNING id",
+            "UPDATE account SET password_hash = %s, totp_secret = NULL, totp_step = NULL WHERE login = %s RETURNING id",
             [hash_password(password), login.strip().lower()],
         ).fetchone()
         if row is None:
             raise HostError(f"Nobody here logs in as {login}. `almanaque logins` lists who does.")
         connection.execute("DELETE FROM login_session WHERE account_id = %s", [row[0]])
-        connection.execute("DELETE FROM login_attempt WHERE key = %s", [f"login {login.strip().lower()}"])
+        connection.execute("DELETE FROM recovery_code WHERE account_id = %s", [row[0]])
+        connection.execute("DELETE FROM reset_link WHERE account_id = %s", [row[0]])
+        connection.execute("DELETE FROM login_attempt WHERE starts_with(key, %s)", [f"login {login.strip().lower()}"])
     return password
 
 

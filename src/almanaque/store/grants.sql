@@ -8,7 +8,10 @@ GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public, queue TO {role};
 REVOKE EXECUTE ON FUNCTION give_wall(text[]) FROM {role};
 
 -- Accounts and sessions are reached through functions only.
-REVOKE ALL ON account, login_session, login_attempt, invitation FROM {role};
+REVOKE ALL ON account, login_session, login_attempt, invitation, recovery_code, reset_link FROM {role};
+
+-- The log is written, never changed.
+REVOKE UPDATE, DELETE ON audit_entry FROM {role};
 
 -- Of a school it changes these columns; it makes and deletes none.
 REVOKE INSERT, UPDATE, DELETE ON school, membership, schema_migration FROM {role};

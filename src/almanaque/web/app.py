@@ -12,9 +12,11 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import RedirectResponse
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.staticfiles import StaticFiles
 
 from almanaque.clock import Clock
+from almanaque.commands.accounts.entry import TooSoon
 from almanaque.core.errors import CoreError
 from almanaque.settings import Settings
 from almanaque.store import errors
@@ -70,7 +72,8 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
     app.include_router(probes.router)
     app.add_middleware(GZipMiddleware, minimum_size=800)
     app.add_middleware(admission.Admission, door=admission.Door(database.max_size), busy=_busy)
-    app.add_middleware(security.Shell, takes=app.state.takes)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts, www_redirect=False)
+    app.add_middleware(security.Shell, takes=app.state.takes, only_https=settings.secure_cookies)
     _answer_errors(app)
     return app
 
@@ -159,6 +162,8 @@ def _words_for(error: Exception) -> tuple[str, str, int]:
             return "Not changed", str(error), 409
         case errors.StoreError():
             return "Almanaque cannot run", str(error), 503
+        case TooSoon():
+            return "Not yet", str(error), 429
         case CoreError():
             return "That cannot be", str(error), 422
         case RequestValidationError():

@@ -16,7 +16,7 @@ from almanaque.commands.context import Context
 from almanaque.core.accounts.permissions import RIGHTS, Right
 from almanaque.core.errors import BadInput
 from almanaque.core.words import terms
-from almanaque.store.accounts import accounts
+from almanaque.store.accounts import accounts, garden_passes
 from almanaque.store.accounts.accounts import Visitor
 from almanaque.store.db import Database
 from almanaque.store.school import written_once
@@ -85,13 +85,13 @@ def may(right: Right) -> Callable[[Request], RequestScope]:
     """The request of a visitor who has this right; others are sent to log in, or told what it would take."""
 
     def scope(request: Request) -> RequestScope:
-        cookie = security.PASS_COOKIE if right == "pass" else security.SESSION_COOKIE
-        token = request.cookies.get(cookie, "")
+        holds_pass = right == "pass"
+        token = security.cookie(request, security.PASS_COOKIE if holds_pass else security.SESSION_COOKIE)
         if not token:
             raise security.NotLoggedIn
         hashed = security.token_hash(token)
         with request.app.state.database.transaction() as connection:
-            visitor = accounts.visitor(connection, hashed)
+            visitor = (garden_passes if holds_pass else accounts).visitor(connection, hashed)
         if visitor is None:
             raise security.NotLoggedIn
         found = RequestScope(request, visitor, hashed)

@@ -1,7 +1,7 @@
 """Every module with pages, in the order in which their addresses are tried: a fixed address before one with a place in it."""
 
 from almanaque.web import pattern_page
-from almanaque.web.accounts import first_school, garden_pass, login, people
+from almanaque.web.accounts import account, first_school, garden_pass, login, people, recovery
 from almanaque.web.crops import crop_pages
 from almanaque.web.garden import (
     bed_form,
@@ -103,6 +103,8 @@ PAGES = (
     calendar_feeds,
     classes,
     people,
+    account,
+    recovery,
     climate,
     planting_chart,
     weather,

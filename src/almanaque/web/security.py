@@ -24,6 +24,8 @@ SESSION_COOKIE = "almanaque_session"
 # Beside the session's, so that following the link of a pass logs nobody out.
 PASS_COOKIE = "almanaque_pass"  # noqa: S105 - the name of a cookie
 FORM_COOKIE = "almanaque_form"
+HALF_COOKIE = "almanaque_half"  # the password was right, the code is still asked for
+KNOWN_COOKIE = "almanaque_known"  # this browser has logged in to these accounts before
 TOKEN_FIELD = "form_token"  # noqa: S105 - the name of a form field
 TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
 SESSION_LASTS = timedelta(days=14)
@@ -46,6 +48,7 @@ HEADERS = {
     "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
 }
+ONLY_HTTPS = {"Strict-Transport-Security": "max-age=31536000"}
 
 
 class NotLoggedIn(Exception):
@@ -107,9 +110,7 @@ def token_hash(token: str) -> bytes:
 
 def form_token(request: Request) -> str:
     """The token that forms of this visitor must carry; empty before there is any cookie to bind it to."""
-    bound = next(
-        (found for name in (SESSION_COOKIE, PASS_COOKIE, FORM_COOKIE) if (found := request.cookies.get(name))), ""
-    )
+    bound = next((found for name in (SESSION_COOKIE, PASS_COOKIE, FORM_COOKIE) if (found := cookie(request, name))), "")
     return sign(request.app.state.settings.secret, bound) if bound else ""
 
 
@@ -123,8 +124,7 @@ async def guard_writes(request: Request) -> AsyncIterator[None]:
         yield
         return
     site = request.headers.get("Sec-Fetch-Site", "same-origin")
-    origin = request.headers.get("Origin")
-    if site != "same-origin" or (origin is not None and origin.partition("://")[2] != request.headers.get("Host")):
+    if site != "same-origin" or not _is_ours(request, request.headers.get("Origin")):
         raise ForgedForm
     form = await request.form(max_fields=request.app.state.takes(request.url.path).fields, max_files=2)
     try:
@@ -132,6 +132,14 @@ async def guard_writes(request: Request) -> AsyncIterator[None]:
         yield
     finally:
         await form.close()
+
+
+def _is_ours(request: Request, origin: str | None) -> bool:
+    """A page of ours sent it: of the addresses that are set, else of the host that was asked. Old browsers do not say."""
+    if origin is None:
+        return True
+    allowed = request.app.state.settings.allowed_origins
+    return origin in allowed if allowed else origin.partition("://")[2] == request.headers.get("Host")
 
 
 def _check_form(request: Request, form: FormData) -> None:
@@ -154,9 +162,15 @@ def _check_form(request: Request, form: FormData) -> None:
         raise ForgedForm
 
 
+def cookie(request: Request, name: str) -> str:
+    """What the browser holds under a name of ours; empty for nothing."""
+    return request.cookies.get(_held_as(request, name), "")
+
+
 def set_cookie(response: Response, request: Request, name: str, value: str, *, lasts: timedelta | None) -> None:
+    """Let the browser hold something: for so long, or until it is closed."""
     response.set_cookie(
-        name,
+        _held_as(request, name),
         value,
         max_age=int(lasts.total_seconds()) if lasts else None,
         httponly=True,
@@ -164,6 +178,21 @@ def set_cookie(response: Response, request: Request, name: str, value: str, *, l
         secure=request.app.state.settings.secure_cookies,
         path="/",
     )
+
+
+def drop_cookie(response: Response, request: Request, name: str) -> None:
+    response.delete_cookie(
+        _held_as(request, name),
+        path="/",
+        httponly=True,
+        samesite="lax",
+        secure=request.app.state.settings.secure_cookies,
+    )
+
+
+def _held_as(request: Request, name: str) -> str:
+    """Under https the name says that only this host, over https, can have set it."""
+    return f"__Host-{name}" if request.app.state.settings.secure_cookies else name
 
 
 class Limits:
@@ -185,8 +214,11 @@ Send = Callable[[Message], Awaitable[None]]
 class Shell:
     """Around the whole application: security headers on every answer, and no body above the limit."""
 
-    def __init__(self, app: Callable[[Scope, Receive, Send], Awaitable[None]], takes: Limits) -> None:
+    def __init__(
+        self, app: Callable[[Scope, Receive, Send], Awaitable[None]], takes: Limits, *, only_https: bool = False
+    ) -> None:
         self.app, self.takes = app, takes
+        self.headers = {**HEADERS, **(ONLY_HTTPS if only_https else {})}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -209,7 +241,9 @@ class Shell:
             if message["type"] == "http.response.start":
                 present = {name.lower() for name, _ in message["headers"]}
                 extra = [
-                    (k.lower().encode(), v.encode()) for k, v in HEADERS.items() if k.lower().encode() not in present
+                    (k.lower().encode(), v.encode())
+                    for k, v in self.headers.items()
+                    if k.lower().encode() not in present
                 ]
                 if b"cache-control" not in present:
                     extra.append((b"cache-control", b"no-store"))

@@ -11,7 +11,7 @@ from almanaque.host import invitations as host_invitations
 from almanaque.host.errors import HostError
 from almanaque.host.postgres import Addresses
 from almanaque.store import errors
-from almanaque.store.accounts import accounts, garden_passes
+from almanaque.store.accounts import accounts, garden_passes, sessions
 from almanaque.store.accounts.accounts import NewSchool
 from almanaque.store.db import Database
 from almanaque.store.journal import journal_entries
@@ -96,7 +96,7 @@ def test_a_school_keeps_a_coordinator(database: Database) -> None:
 
 def test_erasing_takes_the_name_and_leaves_what_was_written(database: Database, demo: Addresses) -> None:
     with database.transaction() as connection:
-        accounts.open_session(connection, b"s", HELPER, LATER)
+        sessions.open_session(connection, b"s", HELPER, LATER)
     with database.school(NORTH) as connection:
         note = uuid4()
         journal_entries.save(
@@ -150,10 +150,14 @@ def test_founding_a_school_wants_a_right_to_it(database: Database, demo: Address
         host_invitations.to_found_a_school(demo.owner, " ", now=NOW)
 
 
-def test_a_pass_opens_until_it_ends_or_is_taken_back(database: Database) -> None:
-    good, over = uuid4(), uuid4()
+def test_a_pass_opens_from_its_day_until_it_ends_or_is_taken_back(database: Database) -> None:
+    good, over, later = uuid4(), uuid4(), uuid4()
     with database.school(NORTH) as connection:
-        for pass_id, secret, expires in ((good, b"good", LATER), (over, b"over", EARLIER)):
+        for pass_id, secret, opens, expires in (
+            (good, b"good", EARLIER, LATER),
+            (over, b"over", EARLIER - timedelta(days=1), EARLIER),
+            (later, b"later", LATER - timedelta(minutes=1), LATER),
+        ):
             garden_passes.save(
                 connection,
                 NORTH,
@@ -161,24 +165,32 @@ def test_a_pass_opens_until_it_ends_or_is_taken_back(database: Database) -> None
                 label="Carer",
                 group_id=None,
                 token_hash=secret,
+                opens_at=opens,
                 expires_at=expires,
                 by=COORDINATOR,
             )
     with database.transaction() as connection:
-        assert garden_passes.open_session(connection, b"good", b"session")
-        assert not garden_passes.open_session(connection, b"over", b"other")
-        visitor = accounts.visitor(connection, b"session")
+        assert garden_passes.opens_at(connection, b"good") == EARLIER
+        assert garden_passes.opens_at(connection, b"over") is None
+        assert garden_passes.opens_at(connection, b"later") == LATER - timedelta(minutes=1)
+        assert [garden_passes.visitor(connection, secret) for secret in (b"over", b"later", b"unknown")] == [None] * 3
+    with database.school(NORTH) as connection:
+        assert [p.used_at for p in garden_passes.passes(connection)] == [None, None], "looking at a link writes nothing"
+    with database.transaction() as connection:
+        visitor = garden_passes.visitor(connection, b"good")
         assert visitor is not None
         assert (visitor.role, visitor.account_id, visitor.pass_id, visitor.school_id) == ("pass", None, good, NORTH)
-        assert accounts.schools(connection, b"session") == []
-        assert not accounts.choose_school(connection, b"session", SOUTH)
+        assert accounts.visitor(connection, b"good") is None, "a pass is no login"
+        assert accounts.schools(connection, b"good") == []
+        assert not accounts.choose_school(connection, b"good", SOUTH)
     with database.school(SOUTH) as connection, pytest.raises(errors.NotFound):
         garden_passes.revoke(connection, good)
     with database.school(NORTH) as connection:
+        assert [p.used_at is not None for p in garden_passes.passes(connection) if p.id == good] == [True]
         garden_passes.revoke(connection, good)
     with database.transaction() as connection:
-        assert accounts.visitor(connection, b"session") is None
-        assert not garden_passes.open_session(connection, b"good", b"again")
+        assert garden_passes.visitor(connection, b"good") is None
+        assert garden_passes.opens_at(connection, b"good") is None
 
 
 def test_a_private_address_shows_one_school_until_it_is_taken_back(database: Database) -> None:
@@ -198,7 +210,7 @@ def test_a_private_address_shows_one_school_until_it_is_taken_back(database: Dat
 def test_a_new_password_ends_every_other_login(database: Database) -> None:
     with database.transaction() as connection:
         for token in (b"here", b"elsewhere"):
-            accounts.open_session(connection, token, EDUCATOR, LATER)
+            sessions.open_session(connection, token, EDUCATOR, LATER)
         accounts.change_account(connection, b"here", name="Ivo T.", password_hash="new")
         assert accounts.visitor(connection, b"elsewhere") is None
         own = accounts.own_account(connection, b"here")

@@ -28,6 +28,7 @@ def make_pass(database: Database) -> UUID:
             label="Carer",
             group_id=None,
             token_hash=made.bytes,
+            opens_at=datetime.now(UTC),
             expires_at=datetime.now(UTC) + timedelta(days=3),
             by=account_id("coordinator"),
         )

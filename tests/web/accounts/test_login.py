@@ -24,14 +24,6 @@ def test_an_unknown_login_gets_the_same_answer(client: TestClient) -> None:
     assert log_in(client, "nobody-here", "x").text == log_in(client, "somebody-here", "x").text
 
 
-def test_too_many_tries_are_stopped_even_with_the_right_password(client: TestClient) -> None:
-    for _ in range(6):
-        log_in(client, "helper", "wrong")
-    page = log_in(client, "helper")
-    assert page.status == 429
-    assert "Wait 15 minutes" in page.text
-
-
 def test_the_session_cookie_is_out_of_reach_of_scripts_and_other_sites(client: TestClient) -> None:
     form = open_page(client, "/login").form("/login")
     answer = client.post(

@@ -11,15 +11,19 @@ from psycopg.rows import class_row, scalar_row
 
 @dataclass(frozen=True)
 class Account:
+    """`totp_secret` is empty without a second step."""
+
     account_id: UUID
     password_hash: str
+    totp_secret: str
 
 
 @dataclass(frozen=True)
 class Visitor:
     """Who looks at the page: the account or the pass, the school of this session and the role there.
 
-    A pass has no account; `pass_group` is its class, None for a carer's.
+    A pass has no account; `pass_group` is its class, None for a carer's. `noticed` counts other logins of the account by
+    browsers that had never logged in to it before, until somebody says that they are known.
     """
 
     account_id: UUID | None
@@ -30,6 +34,7 @@ class Visitor:
     schools: int
     pass_id: UUID | None
     pass_group: UUID | None
+    noticed: int
 
 
 @dataclass(frozen=True)
@@ -53,19 +58,9 @@ def account(connection: Connection[Any], login: str) -> Account | None:
     )
 
 
-def failures(connection: Connection[Any], key: str, *, minutes: int) -> int:
-    """How often this key (a login name or an address) failed within the last minutes."""
-    found = connection.cursor(row_factory=scalar_row).execute("SELECT auth_failures(%s, %s)", [key, minutes]).fetchone()
-    return int(found or 0)
-
-
-def note_failure(connection: Connection[Any], key: str) -> None:
-    connection.execute("SELECT auth_note_failure(%s)", [key])
-
-
-def open_session(connection: Connection[Any], token_hash: bytes, account_id: UUID, expires_at: datetime) -> bool:
-    """Open a session in the account's first school; False when the account belongs to none."""
-    return _yes(connection, "SELECT auth_open_session(%s, %s, %s)", [token_hash, account_id, expires_at])
+def account_by_id(connection: Connection[Any], account_id: UUID) -> Account | None:
+    rows = connection.cursor(row_factory=class_row(Account))
+    return rows.execute("SELECT * FROM auth_account_by_id(%s)", [account_id]).fetchone()
 
 
 def visitor(connection: Connection[Any], token_hash: bytes) -> Visitor | None:
@@ -88,10 +83,6 @@ def choose_school(connection: Connection[Any], token_hash: bytes, school_id: UUI
 
 def set_demo_day(connection: Connection[Any], token_hash: bytes, day: date) -> None:
     connection.execute("SELECT auth_set_demo_day(%s, %s)", [token_hash, day])
-
-
-def close_session(connection: Connection[Any], token_hash: bytes) -> None:
-    connection.execute("SELECT auth_close_session(%s)", [token_hash])
 
 
 def people(connection: Connection[Any]) -> list[Person]:
@@ -121,10 +112,14 @@ class Invited:
 
 @dataclass(frozen=True)
 class OwnAccount:
+    """`totp_secret` is empty without a second step; `codes_left` counts the recovery codes that are not used yet."""
+
     account_id: UUID
     login: str
     name: str
     password_hash: str
+    totp_secret: str
+    codes_left: int
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from psycopg import Connection, sql
 from psycopg.rows import class_row, scalar_row
 
 from almanaque.store import errors
+from almanaque.store.accounts.accounts import Visitor
 
 
 @dataclass(frozen=True)
@@ -18,16 +19,17 @@ class Pass:
     id: UUID
     label: str
     class_group_id: UUID | None
+    opens_at: datetime
     expires_at: datetime
     used_at: datetime | None
 
 
 def passes(connection: Connection[Any]) -> list[Pass]:
-    """The passes that still open the garden."""
+    """The passes that open the garden or will."""
     return (
         connection.cursor(row_factory=class_row(Pass))
         .execute(
-            "SELECT id, label, class_group_id, expires_at, used_at FROM garden_pass"
+            "SELECT id, label, class_group_id, opens_at, expires_at, used_at FROM garden_pass"
             " WHERE revoked_at IS NULL AND expires_at > now() ORDER BY expires_at"
         )
         .fetchall()
@@ -42,13 +44,14 @@ def save(
     label: str,
     group_id: UUID | None,
     token_hash: bytes,
+    opens_at: datetime,
     expires_at: datetime,
     by: UUID | None,
 ) -> None:
     connection.execute(
-        """INSERT INTO garden_pass (school_id, id, label, class_group_id, token_hash, expires_at, made_by)
-           VALUES (%s, %s, %s, %s, %s, %s, %s)""",
-        [school_id, pass_id, label, group_id, token_hash, expires_at, by],
+        """INSERT INTO garden_pass (school_id, id, label, class_group_id, token_hash, opens_at, expires_at, made_by)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s)""",
+        [school_id, pass_id, label, group_id, token_hash, opens_at, expires_at, by],
     )
 
 
@@ -61,10 +64,17 @@ def revoke(connection: Connection[Any], pass_id: UUID) -> None:
         raise errors.NotFound("That pass does not open anything any more.")
 
 
-def open_session(connection: Connection[Any], pass_hash: bytes, token_hash: bytes) -> bool:
-    """Open a session for whoever holds a pass; False for one that is unknown, over or revoked."""
-    row = connection.cursor(row_factory=scalar_row).execute("SELECT auth_open_pass(%s, %s)", [pass_hash, token_hash])
-    return bool(row.fetchone())
+def visitor(connection: Connection[Any], token_hash: bytes) -> Visitor | None:
+    """Who holds a pass that is open today; that it was used is noted."""
+    rows = connection.cursor(row_factory=class_row(Visitor))
+    return rows.execute("SELECT * FROM auth_pass(%s)", [token_hash]).fetchone()
+
+
+def opens_at(connection: Connection[Any], token_hash: bytes) -> datetime | None:
+    """From when a pass opens the garden; None for one that is unknown, over or taken back. Nothing is written."""
+    rows = connection.cursor(row_factory=scalar_row).execute("SELECT auth_pass_opens(%s)", [token_hash])
+    found = rows.fetchone()
+    return found if isinstance(found, datetime) else None
 
 
 def sign(

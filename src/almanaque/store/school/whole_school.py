@@ -28,6 +28,7 @@ LEFT_OUT = frozenset(
         "written_once",
         "mail",
         "change",
+        "audit_entry",
     }
 )
 PHOTOS = frozenset({"photo"})

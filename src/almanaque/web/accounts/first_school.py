@@ -1,5 +1,6 @@
 """Coming in: an invitation's link, a first account, and a school of one's own."""
 
+from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID, uuid4
 
@@ -8,20 +9,15 @@ from fastapi.responses import RedirectResponse
 from psycopg import Connection
 from pydantic import BaseModel
 
-from almanaque.commands.accounts.people import check_password
+from almanaque.commands.accounts import entry
 from almanaque.core.errors import BadInput
 from almanaque.data import places
-from almanaque.passwords import hash_password, matches, nobody
 from almanaque.store import errors
-from almanaque.store.accounts import accounts
-from almanaque.store.accounts.accounts import NewSchool
+from almanaque.store.accounts import accounts, audit
+from almanaque.store.accounts.accounts import NewSchool, OwnAccount
 from almanaque.web import forms, security
-from almanaque.web.accounts.login import (
-    MOST_FAILURES_OF_ADDRESS,
-    MOST_FAILURES_OF_LOGIN,
-    WINDOW_MINUTES,
-    bound_page,
-)
+from almanaque.web.accounts import browsers
+from almanaque.web.accounts.login import bound_page, refused
 from almanaque.web.place.climate import read_place
 
 router = APIRouter()
@@ -52,37 +48,32 @@ class InvitationForm(BaseModel):
     name: str = ""
     password: str = ""
     has_account: str = ""
+    code: str = ""
 
 
 @router.post("/invite/{secret}")
 def accept(request: Request, secret: str, form: Annotated[InvitationForm, Form()]) -> Response:
     """Join with a new account, or with one's login and password."""
     hashed = security.token_hash(secret)
-    found = None
+    with request.app.state.database.transaction() as connection:
+        found = accounts.invited(connection, hashed)
+    if found is None:
+        raise errors.NotFound(OVER)
+    login = entry.plain_login(form.login)
     try:
+        account_id = _known(request, login, form.password, form.code) if form.has_account == "yes" else None
+        made = None if account_id else _NewAccount.of(login, form.name, form.password)
         with request.app.state.database.transaction() as connection:
-            found = accounts.invited(connection, hashed)
-            if found is None:
-                raise errors.NotFound(OVER)
-            account_id = (
-                _known(request, connection, form.login, form.password)
-                if form.has_account == "yes"
-                else _new(connection, form.login, form.name, form.password)
-            )
+            account_id = account_id or _made(connection, made)
             joined = accounts.accept(connection, hashed, account_id)
             if joined is None:
                 raise errors.NotFound(OVER)
-            return _opened(request, connection, account_id, "/week", school_id=joined)
+            return _opened(request, connection, account_id, login, "/week", school_id=joined)
     except (BadInput, errors.Refused) as error:
-        if found is None:
-            raise
         typed = {"login": form.login, "name": form.name, "has_account": form.has_account}
-        return bound_page(
-            request,
-            "accounts/invitation.html",
-            {"invited": found, "secret": secret, "error": str(error), "typed": typed},
-            status=422,
-        )
+        values = {"invited": found, "secret": secret, "error": str(error), "typed": typed}
+        page = bound_page(request, "accounts/invitation.html", values, status=422)
+        return refused(error, page) if isinstance(error, BadInput) else page
 
 
 @router.get("/start")
@@ -126,6 +117,9 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
     try:
         with request.app.state.database.transaction() as connection:
             visitor = _visitor(request, connection)
+        login = visitor.login if visitor else entry.plain_login(sent.login)
+        new = None if visitor else _NewAccount.of(login, sent.name, sent.password)
+        with request.app.state.database.transaction() as connection:
             north, east, where, chosen = _place(sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
             school = NewSchool(
                 uuid4(),
@@ -136,7 +130,7 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
                 forms.one_of(sent.units, ("us", "metric"), field="units"),
                 chosen,
             )
-            account_id = visitor or _new(connection, sent.login, sent.name, sent.password)
+            account_id = visitor.account_id if visitor else _made(connection, new)
             made = accounts.found_school(
                 connection,
                 account_id,
@@ -146,7 +140,7 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
             )
             if not made:
                 raise BadInput("accounts.set_up_by_invitation")
-            return _opened(request, connection, account_id, "/school", school_id=school.id)
+            return _opened(request, connection, account_id, login, "/school", school_id=school.id)
     except (BadInput, errors.Refused) as error:
         return _start_page(request, sent.invitation, sent.town, typed, error=str(error), status=422)
 
@@ -181,52 +175,49 @@ def _place(town: str, place: str, latitude: str, longitude: str, zone: str) -> t
     return (*read_place(latitude, longitude, zone), "")
 
 
-def _visitor(request: Request, connection: Connection[Any]) -> UUID | None:
-    token = request.cookies.get(security.SESSION_COOKIE, "")
-    found = accounts.visitor(connection, security.token_hash(token)) if token else None
-    return found.account_id if found else None
+def _visitor(request: Request, connection: Connection[Any]) -> OwnAccount | None:
+    token = security.cookie(request, security.SESSION_COOKIE)
+    return accounts.own_account(connection, security.token_hash(token)) if token else None
 
 
-def _new(connection: Connection[Any], login: str, name: str, password: str) -> UUID:
+@dataclass(frozen=True)
+class _NewAccount:
+    """An account that will be made, its password hashed already."""
+
+    login: str
+    name: str
+    password_hash: str
+
+    @classmethod
+    def of(cls, login: str, name: str, password: str) -> "_NewAccount":
+        """Raises BadInput for a name or a password that will not do."""
+        named = forms.name(name, what="your_name", most=120)
+        return cls(login, named, entry.new_password(password, login=login, field="password"))
+
+
+def _made(connection: Connection[Any], new: _NewAccount | None) -> UUID:
+    assert new is not None  # whoever has no account makes one
     account_id = uuid4()
-    check_password(password)
-    accounts.make_account(
-        connection,
-        account_id,
-        login=login.strip().lower(),
-        name=forms.name(name, what="your_name", most=120),
-        password_hash=hash_password(password),
-    )
+    accounts.make_account(connection, account_id, login=new.login, name=new.name, password_hash=new.password_hash)
     return account_id
 
 
-def _known(request: Request, connection: Connection[Any], login: str, password: str) -> UUID:
-    """The account of somebody who has one; as slow and as limited as logging in is."""
-    login = login.strip().lower()[:120]
-    limits = {
-        f"address {request.client.host if request.client else '?'}": MOST_FAILURES_OF_ADDRESS,
-        f"login {login}": MOST_FAILURES_OF_LOGIN,
-    }
-    if any(accounts.failures(connection, key, minutes=WINDOW_MINUTES) >= most for key, most in limits.items()):
-        raise BadInput("accounts.too_often", minutes=WINDOW_MINUTES)
-    account = accounts.account(connection, login)
-    if not matches(account.password_hash if account else nobody(), password[:200]) or account is None:
-        with request.app.state.database.transaction() as other:  # kept although this transaction is undone
-            for key in limits:
-                accounts.note_failure(other, key)
-        raise BadInput("accounts.login_wrong", field="login")
+def _known(request: Request, login: str, password: str, code: str) -> UUID:
+    """The account of somebody who has one; as limited as logging in is, and with the second step where it has one."""
+    transaction = request.app.state.database.transaction
+    account = entry.by_password(transaction, login, password, browsers.browser(request, login))
+    if account.totp_secret:
+        if not code.strip():
+            raise BadInput("accounts.code_needed", field="code")
+        entry.by_code(transaction, account, code, now=request.app.state.clock.now())
     return account.account_id
 
 
-def _opened(request: Request, connection: Connection[Any], account_id: UUID, path: str, *, school_id: UUID) -> Response:
+def _opened(
+    request: Request, connection: Connection[Any], account_id: UUID, login: str, path: str, *, school_id: UUID
+) -> Response:
     """A session of the account in the school that was just joined or founded; the browser's old one ends."""
-    old = request.cookies.get(security.SESSION_COOKIE)
-    if old:
-        accounts.close_session(connection, security.token_hash(old))
-    token = security.new_token()
-    expires = request.app.state.clock.now() + security.SESSION_LASTS
-    accounts.open_session(connection, security.token_hash(token), account_id, expires)
-    accounts.choose_school(connection, security.token_hash(token), school_id)
-    response = RedirectResponse(path, status_code=303)
-    security.set_cookie(response, request, security.SESSION_COOKIE, token, lasts=security.SESSION_LASTS)
+    audit.note_everywhere(connection, account_id, "joined", only=school_id)
+    response = browsers.let_in(request, connection, account_id, login, to=path, first=True, school_id=school_id)
+    assert response is not None  # it belongs to a school now
     return response

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
 from pydantic import BaseModel
 
+from almanaque.commands.accounts import passes
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.commands.week import carer_rounds as commands
@@ -16,7 +17,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.harvest.picking import USES, unit_choices
 from almanaque.core.school import classes
 from almanaque.store import errors
-from almanaque.store.accounts import accounts, garden_passes
+from almanaque.store.accounts import garden_passes
 from almanaque.store.garden import garden
 from almanaque.store.journal import journal_entries
 from almanaque.store.week import carer_rounds, tasks
@@ -29,18 +30,20 @@ router = APIRouter()
 Pass = Annotated[RequestScope, Depends(may("pass"))]
 DAYS_AHEAD, DAYS_BACK = 7, 14
 ROUNDS_AHEAD = timedelta(weeks=12)
+HELD = timedelta(days=passes.MOST_DAYS)
 
 
 @router.get("/p/{secret}")
 def open_pass(request: Request, secret: str) -> Response:
-    """Follow the link of a pass: from then on this browser holds it until it ends or is taken back."""
-    token = security.new_token()
+    """Follow the link of a pass: from then on this browser holds it until it ends or is taken back. Nothing is written."""
     with request.app.state.database.transaction() as connection:
-        opened = garden_passes.open_session(connection, security.token_hash(secret), security.token_hash(token))
-    if not opened:
+        opens = garden_passes.opens_at(connection, security.token_hash(secret))
+    if opens is None:
         raise errors.NotFound("This garden pass has ended or was taken back. Ask the school for a new one.")
+    if opens > request.app.state.clock.now():
+        raise errors.NotFound("This garden pass does not open yet. Follow its link again on its first day.")
     response = RedirectResponse("/pass", status_code=303)
-    security.set_cookie(response, request, security.PASS_COOKIE, token, lasts=security.SESSION_LASTS)
+    security.set_cookie(response, request, security.PASS_COOKIE, secret, lasts=HELD)
     return response
 
 
@@ -90,12 +93,8 @@ def pass_page(scope: Pass, done: str = "") -> Response:
 @router.post("/pass/leave")
 def leave(request: Request) -> Response:
     """Let this browser hold the pass no longer; its link opens it again as long as it lasts."""
-    token = request.cookies.get(security.PASS_COOKIE)
-    if token:
-        with request.app.state.database.transaction() as connection:
-            accounts.close_session(connection, security.token_hash(token))
     response = RedirectResponse("/login", status_code=303)
-    response.delete_cookie(security.PASS_COOKIE, path="/")
+    security.drop_cookie(response, request, security.PASS_COOKIE)
     return response
 
 

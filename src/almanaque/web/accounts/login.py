@@ -1,27 +1,24 @@
-"""Logging in and out, choosing a school, and moving the demo day."""
+"""Logging in, with the second step where an account has one, and out; choosing a school, and moving the demo day."""
 
+import hmac
 from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Request, Response
 from fastapi.responses import RedirectResponse
-from psycopg import Connection
 
+from almanaque.commands.accounts import entry
 from almanaque.core.errors import BadInput
-from almanaque.core.words import Phrase
-from almanaque.passwords import matches, nobody
 from almanaque.store.accounts import accounts
+from almanaque.store.accounts.accounts import Account
 from almanaque.web import frame, security
+from almanaque.web.accounts import browsers
 from almanaque.web.request_scope import RequestScope, may, parse_day
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 
-WINDOW_MINUTES = 15
-MOST_FAILURES_OF_LOGIN = 6
-MOST_FAILURES_OF_ADDRESS = 40
-WRONG = "That login name and password do not belong together. Check both and try again."
-TOO_OFTEN = Phrase("accounts.too_often", {"minutes": WINDOW_MINUTES})
+HALF_LASTS_S = 600
 NO_SCHOOL = "This account belongs to no school yet. Ask a school's coordinator to add you."
 
 
@@ -37,9 +34,23 @@ def bound_page(request: Request, template: str, values: dict[str, Any], *, statu
     return response
 
 
+def refused(error: BadInput, response: Response) -> Response:
+    """The page again: with when to come back for somebody who has to wait."""
+    if isinstance(error, entry.TooSoon):
+        response.status_code = 429
+        response.headers["Retry-After"] = str(error.seconds)
+    return response
+
+
 def _login_page(request: Request, *, login: str = "", error: str = "", status: int = 200, to: str = "") -> Response:
-    demo = request.app.state.clock.demo_day is not None
-    values = {"login": login, "error": error, "to": to, "demo": demo, "open": request.app.state.settings.open_to_all}
+    settings = request.app.state.settings
+    values = {
+        "login": login,
+        "error": error,
+        "to": to,
+        "demo": request.app.state.clock.demo_day is not None,
+        "open": settings.open_to_all,
+    }
     return bound_page(request, "accounts/login.html", values, status=status)
 
 
@@ -54,53 +65,84 @@ def log_in(
     login: Annotated[str, Form()] = "",
     password: Annotated[str, Form()] = "",
     to: Annotated[str, Form()] = "",
+    shared: Annotated[str, Form()] = "",
 ) -> Response:
-    login = login.strip().lower()[:120]
-    address = f"address {request.client.host if request.client else '?'}"
+    transaction = request.app.state.database.transaction
+    login = entry.plain_login(login)
+    try:
+        account = entry.by_password(transaction, login, password, browsers.browser(request, login))
+    except BadInput as error:
+        return refused(error, _login_page(request, login=login, error=str(error), status=401, to=to))
+    if account.totp_secret:
+        response = frame.see("/login/code")
+        half = _half(request, account, login, to=inside(to), shared=shared == "1")
+        security.set_cookie(response, request, security.HALF_COOKIE, half, lasts=None)
+        return response
+    return _let_in(request, account, login, to=inside(to), shared=shared == "1")
+
+
+def _let_in(request: Request, account: Account, login: str, *, to: str, shared: bool) -> Response:
     with request.app.state.database.transaction() as connection:
-        blocked = (
-            accounts.failures(connection, f"login {login}", minutes=WINDOW_MINUTES) >= MOST_FAILURES_OF_LOGIN
-            or accounts.failures(connection, address, minutes=WINDOW_MINUTES) >= MOST_FAILURES_OF_ADDRESS
-        )
-        account = None if blocked else accounts.account(connection, login)
-    if blocked:
-        return _login_page(request, login=login, error=str(TOO_OFTEN), status=429, to=to)
-    right = matches(account.password_hash if account else nobody(), password[:200])
-    if account is None or not right:
-        with request.app.state.database.transaction() as connection:
-            accounts.note_failure(connection, f"login {login}")
-            accounts.note_failure(connection, address)
-        return _login_page(request, login=login, error=WRONG, status=401, to=to)
-    token = security.new_token()
-    expires = request.app.state.clock.now() + security.SESSION_LASTS
+        response = browsers.let_in(request, connection, account.account_id, login, to=to, shared=shared)
+    return response or _login_page(request, login=login, error=NO_SCHOOL, status=403)
+
+
+@router.get("/login/code")
+def code_page(request: Request) -> Response:
+    """The second step of an account that has one."""
+    return _code_page(request) if _whose(request) else frame.see("/login")
+
+
+@router.post("/login/code")
+def give_code(request: Request, code: Annotated[str, Form()] = "") -> Response:
+    whose = _whose(request)
+    if whose is None:
+        return frame.see("/login")
+    account, login, to, shared = whose
+    try:
+        entry.by_code(request.app.state.database.transaction, account, code, now=request.app.state.clock.now())
+    except BadInput as error:
+        return refused(error, _code_page(request, error=str(error), status=401))
+    return _let_in(request, account, login, to=to, shared=shared)
+
+
+def _code_page(request: Request, *, error: str = "", status: int = 200) -> Response:
+    return bound_page(request, "accounts/login_code.html", {"error": error}, status=status)
+
+
+def _half(request: Request, account: Account, login: str, *, to: str, shared: bool) -> str:
+    """That the password of an account was right, for some minutes: signed, and worth nothing once it has another password."""
+    until = int(request.app.state.clock.now().timestamp()) + HALF_LASTS_S
+    said = f"{account.account_id}|{until}|{int(shared)}|{login}|{to}"
+    return f"{_half_signed(request, said, account)}|{said}"
+
+
+def _half_signed(request: Request, said: str, account: Account) -> str:
+    return security.sign(request.app.state.settings.secret, f"half {said} {account.password_hash}")
+
+
+def _whose(request: Request) -> tuple[Account, str, str, bool] | None:
+    """Who still owes the second step, where it leads, and whether the computer is shared; None for nobody, or too late."""
+    signed, _, said = security.cookie(request, security.HALF_COOKIE).partition("|")
+    parts = said.split("|", 4)
+    if len(parts) != 5 or not parts[1].isdigit() or int(parts[1]) < request.app.state.clock.now().timestamp():
+        return None
     with request.app.state.database.transaction() as connection:
-        _close_all(request, connection)
-        opened = accounts.open_session(connection, security.token_hash(token), account.account_id, expires)
-    if not opened:
-        return _login_page(request, login=login, error=NO_SCHOOL, status=403)
-    response = RedirectResponse(_inside(to), status_code=303)
-    security.set_cookie(response, request, security.SESSION_COOKIE, token, lasts=security.SESSION_LASTS)
-    response.delete_cookie(security.PASS_COOKIE, path="/")
-    return response
+        account = accounts.account_by_id(connection, _uuid(parts[0]))
+    if account is None or not hmac.compare_digest(signed, _half_signed(request, said, account)):
+        return None
+    return account, parts[3], inside(parts[4]), parts[2] == "1"
 
 
 @router.post("/logout")
 def log_out(request: Request) -> Response:
     """End the session, and the garden pass that this browser may hold besides."""
     with request.app.state.database.transaction() as connection:
-        _close_all(request, connection)
+        browsers.close_all(request, connection)
     response = RedirectResponse("/login", status_code=303)
     for name in (security.SESSION_COOKIE, security.PASS_COOKIE):
-        response.delete_cookie(name, path="/")
+        security.drop_cookie(response, request, name)
     return response
-
-
-def _close_all(request: Request, connection: Connection[Any]) -> None:
-    """End what this browser has been let in with."""
-    for name in (security.SESSION_COOKIE, security.PASS_COOKIE):
-        token = request.cookies.get(name)
-        if token:
-            accounts.close_session(connection, security.token_hash(token))
 
 
 @router.post("/schools")
@@ -122,7 +164,7 @@ def move_demo_day(scope: Look, request: Request, day: Annotated[str, Form()] = "
     return RedirectResponse("/week", status_code=303)
 
 
-def _inside(to: str) -> str:
+def inside(to: str) -> str:
     """Only a path of our own is followed after logging in."""
     return (
         to if to.startswith("/") and not to.startswith(("//", "/\\")) and "\n" not in to and "\r" not in to else "/week"

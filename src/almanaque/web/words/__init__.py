@@ -1,6 +1,6 @@
 """Finished words for templates: dates, plurals and counts, with Babel for the months; and the words of the pages' codes."""
 
-from datetime import date, time
+from datetime import date, datetime, time
 from functools import lru_cache
 
 from babel.dates import format_date
@@ -52,6 +52,11 @@ def span(start: date, end: date) -> str:
 
 def clock(at: time) -> str:
     return f"{at.hour}:{at.minute:02}"
+
+
+def moment(at: datetime) -> str:
+    """`29 Nov 2026, 9:05`"""
+    return f"{short_day(at.date())} {at.year}, {clock(at.time())}"
 
 
 def stay(start: date, end: date) -> str:
