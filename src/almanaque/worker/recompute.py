@@ -10,6 +10,7 @@ from almanaque.commands.garden import renewal
 from almanaque.commands.harvest import learning
 from almanaque.commands.week import stations
 from almanaque.store import errors
+from almanaque.store.accounts import audit
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
 from almanaque.store.school import written_once
@@ -28,6 +29,7 @@ def recompute(database: Database, clock: Clock, school_id: UUID) -> int:
     """
     with database.school(school_id) as connection:
         written_once.forget_old(connection)
+        audit.forget(connection)
         context = contexts.load(connection)
         today = clock.today(context.school.zone)
         context = learning.learn(connection, context, today=today)

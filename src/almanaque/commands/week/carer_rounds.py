@@ -65,19 +65,35 @@ def round_at(context: Context, week: date, ordinal: int) -> Round:
 
 
 def take(
-    connection: Connection[Any], context: Context, walk: Round, today: date, *, by: str, pass_id: UUID | None = None
+    connection: Connection[Any],
+    context: Context,
+    walk: Round,
+    today: date,
+    *,
+    by: str,
+    pass_id: UUID | None = None,
+    account_id: UUID | None = None,
 ) -> None:
     """Give a round to somebody. Raises BadInput for one that is over, Refused when another has it already."""
     if walk.to_day < today:
         raise BadInput("week.round_over")
-    carer_rounds.take(connection, context.school.id, walk.week, walk.ordinal, by=by, pass_id=pass_id)
+    carer_rounds.take(
+        connection, context.school.id, walk.week, walk.ordinal, by=by, pass_id=pass_id, account_id=account_id
+    )
 
 
-def walked(connection: Connection[Any], walk: Round, today: date, *, pass_id: UUID | None = None) -> None:
-    """Tick a round off; by a pass its own only. Raises BadInput for one that is still to come."""
+def walked(
+    connection: Connection[Any],
+    walk: Round,
+    today: date,
+    *,
+    pass_id: UUID | None = None,
+    account_id: UUID | None = None,
+) -> None:
+    """Tick a round off; where a pass or an account is named, one that it took itself only. Raises BadInput for one that is still to come."""
     if walk.from_day > today:
         raise BadInput("week.round_to_come")
-    carer_rounds.walked(connection, walk.week, walk.ordinal, today, pass_id=pass_id)
+    carer_rounds.walked(connection, walk.week, walk.ordinal, today, pass_id=pass_id, account_id=account_id)
 
 
 def stops(connection: Connection[Any], context: Context, walk: Round, *, today: date) -> list[RoundStop]:

@@ -137,7 +137,8 @@ LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $
 $$;
 
 -- Everything a page needs to know of the visitor, in one look; nothing once session or membership is over, or nobody used it for long.
--- That it was used is written down every five minutes. `noticed` counts logins of the same account by browsers that it did not know.
+-- That it was used is written down every five minutes. `noticed` counts other logins of the account by browsers that it did not know:
+-- all of them for a browser that it knows, and for one that it does not those that came later.
 CREATE FUNCTION auth_session(p_token_hash bytea)
 RETURNS TABLE (account_id uuid, account_name text, school_id uuid, role text, demo_day date, schools bigint,
                pass_id uuid, pass_group uuid, noticed bigint)
@@ -146,7 +147,9 @@ LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $
   WHERE s.token_hash = p_token_hash AND s.seen_at < now() - interval '5 minutes' AND s.seen_at + s.idle_end > now();
   SELECT a.id, a.name, s.school_id, m.role, s.demo_day,
          (SELECT count(*) FROM membership o WHERE o.account_id = a.id), NULL::uuid, NULL::uuid,
-         (SELECT count(*) FROM login_session o WHERE o.account_id = a.id AND o.first_from_browser AND o.token_hash <> s.token_hash)
+         (SELECT count(*) FROM login_session o
+          WHERE o.account_id = a.id AND o.first_from_browser AND o.token_hash <> s.token_hash
+            AND (NOT s.first_from_browser OR o.created_at > s.created_at))
   FROM login_session s
   JOIN account a ON a.id = s.account_id
   JOIN membership m ON m.account_id = s.account_id AND m.school_id = s.school_id
@@ -168,6 +171,9 @@ LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $
   WHERE p.token_hash = p_token_hash AND p.opens_at <= now() AND p.expires_at > now() AND p.revoked_at IS NULL
 $$;
 
+-- Who took a round, so that others leave it alone.
+ALTER TABLE carer_round ADD COLUMN account_id uuid REFERENCES account (id);
+
 -- Whether a pass opens, and from when: nothing for one that is unknown, over or taken back.
 CREATE FUNCTION auth_pass_opens(p_token_hash bytea) RETURNS timestamptz
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
@@ -178,7 +184,8 @@ $$;
 CREATE FUNCTION auth_sessions(p_token_hash bytea)
 RETURNS TABLE (id uuid, browser text, begun_at timestamptz, seen_at timestamptz, own boolean, new boolean)
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
-  SELECT o.id, o.browser, o.created_at, o.seen_at, o.token_hash = s.token_hash, o.first_from_browser
+  SELECT o.id, o.browser, o.created_at, o.seen_at, o.token_hash = s.token_hash,
+         o.first_from_browser AND o.token_hash <> s.token_hash AND (NOT s.first_from_browser OR o.created_at > s.created_at)
   FROM login_session s JOIN login_session o ON o.account_id = s.account_id
   WHERE s.token_hash = p_token_hash AND o.expires_at > now() AND o.seen_at + o.idle_end > now()
   ORDER BY o.token_hash = s.token_hash DESC, o.seen_at DESC

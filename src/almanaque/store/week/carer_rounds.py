@@ -13,12 +13,13 @@ from almanaque.store import errors
 
 @dataclass(frozen=True)
 class TakenRound:
-    """Who walks a round, by which pass if by one, and the day on which it was walked."""
+    """Who walks a round, which pass or account took it, and the day on which it was walked."""
 
     week: date
     ordinal: int
     taken_by: str
     pass_id: UUID | None
+    account_id: UUID | None
     done_on: date | None
 
     @property
@@ -30,19 +31,26 @@ def taken(connection: Connection[Any], start: date, end: date) -> list[TakenRoun
     """Rounds of the weeks from `start` to `end` that somebody has taken."""
     rows = connection.cursor(row_factory=class_row(TakenRound))
     return rows.execute(
-        "SELECT week, ordinal, taken_by, pass_id, done_on FROM carer_round WHERE week BETWEEN %s AND %s ORDER BY week, ordinal",
+        "SELECT week, ordinal, taken_by, pass_id, account_id, done_on FROM carer_round WHERE week BETWEEN %s AND %s ORDER BY week, ordinal",
         [start, end],
     ).fetchall()
 
 
 def take(
-    connection: Connection[Any], school_id: UUID, week: date, ordinal: int, *, by: str, pass_id: UUID | None
+    connection: Connection[Any],
+    school_id: UUID,
+    week: date,
+    ordinal: int,
+    *,
+    by: str,
+    pass_id: UUID | None = None,
+    account_id: UUID | None = None,
 ) -> None:
     """Give a round to somebody. Raises Refused when another has it already: two people taking one at once get it once."""
     done = connection.execute(
-        """INSERT INTO carer_round (school_id, week, ordinal, taken_by, pass_id) VALUES (%s, %s, %s, %s, %s)
+        """INSERT INTO carer_round (school_id, week, ordinal, taken_by, pass_id, account_id) VALUES (%s, %s, %s, %s, %s, %s)
            ON CONFLICT (school_id, week, ordinal) DO NOTHING""",
-        [school_id, week, ordinal, by, pass_id],
+        [school_id, week, ordinal, by, pass_id, account_id],
     )
     if done.rowcount == 0:
         raise errors.Refused(
@@ -50,23 +58,38 @@ def take(
         )
 
 
-def give_back(connection: Connection[Any], week: date, ordinal: int, *, pass_id: UUID | None = None) -> None:
-    """Make a round nobody's again; a pass gives back its own only. Raises NotFound when there is nothing to give back."""
+def give_back(
+    connection: Connection[Any],
+    week: date,
+    ordinal: int,
+    *,
+    pass_id: UUID | None = None,
+    account_id: UUID | None = None,
+) -> None:
+    """Make a round nobody's again; where a pass or an account is named, one that it took itself only. Raises NotFound when there is nothing to give back."""
     done = connection.execute(
         """DELETE FROM carer_round WHERE week = %(week)s AND ordinal = %(ordinal)s AND done_on IS NULL
-           AND (%(pass)s::uuid IS NULL OR pass_id = %(pass)s)""",
-        {"week": week, "ordinal": ordinal, "pass": pass_id},
+           AND (coalesce(%(pass)s::uuid, %(account)s::uuid) IS NULL OR pass_id = %(pass)s OR account_id = %(account)s)""",
+        {"week": week, "ordinal": ordinal, "pass": pass_id, "account": account_id},
     )
     if done.rowcount == 0:
         raise errors.NotFound("That round is nobody's, or it was walked already.")
 
 
-def walked(connection: Connection[Any], week: date, ordinal: int, day: date, *, pass_id: UUID | None = None) -> None:
-    """Note that a round was walked; a pass does so for its own only. Raises NotFound when it is not taken."""
+def walked(
+    connection: Connection[Any],
+    week: date,
+    ordinal: int,
+    day: date,
+    *,
+    pass_id: UUID | None = None,
+    account_id: UUID | None = None,
+) -> None:
+    """Note that a round was walked; where a pass or an account is named, one that it took itself only. Raises NotFound when it is not taken."""
     done = connection.execute(
         """UPDATE carer_round SET done_on = %(day)s WHERE week = %(week)s AND ordinal = %(ordinal)s
-           AND (%(pass)s::uuid IS NULL OR pass_id = %(pass)s)""",
-        {"week": week, "ordinal": ordinal, "day": day, "pass": pass_id},
+           AND (coalesce(%(pass)s::uuid, %(account)s::uuid) IS NULL OR pass_id = %(pass)s OR account_id = %(account)s)""",
+        {"week": week, "ordinal": ordinal, "day": day, "pass": pass_id, "account": account_id},
     )
     if done.rowcount == 0:
         raise errors.NotFound("Take the round first; then it can be ticked off.")

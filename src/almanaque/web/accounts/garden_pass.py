@@ -202,7 +202,7 @@ def _rounds(work: UnitOfWork) -> list[tuple[str, list[rounds_room.RoundView]]]:
     if work.scope.visitor.pass_group is not None:
         return []
     found = commands.rota(work.connection, work.context, work.today, work.today + ROUNDS_AHEAD)
-    return rounds_room.breaks(found, work.today, of_pass=work.scope.visitor.pass_id)
+    return rounds_room.breaks(found, work.today, of=work.scope.visitor.pass_id)
 
 
 def _jobs(work: UnitOfWork) -> list[Task]:

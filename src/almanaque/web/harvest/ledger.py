@@ -40,7 +40,7 @@ def page(scope: Look) -> Response:
 
 
 @router.get("/harvest/money.csv")
-def as_csv(scope: Look) -> Response:
+def as_csv(scope: Plan) -> Response:
     """The ledger with the currency in the header."""
     with scope.open() as work:
         currency = work.context.school.currency

@@ -12,6 +12,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.journal import letters as core
 from almanaque.core.journal.letters import Letter
 from almanaque.store import errors
+from almanaque.store.accounts import audit
 from almanaque.store.journal import letters, photos
 from almanaque.web import forms, frame, links, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
@@ -68,6 +69,7 @@ def write(scope: Plan, sent: Annotated[LetterForm, Form()]) -> Response:
                 now=scope.clock.now(),
                 by=scope.visitor.account_id,
             )
+            audit.note(work.connection, work.context.school.id, scope.visitor.account_id, "letter published")
             return _page(work, form, letter=letter, made=links.address(scope.request, f"/letter/{token}"))
     except BadInput as error:
         with scope.open() as work:

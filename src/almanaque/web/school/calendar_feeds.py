@@ -10,6 +10,7 @@ from almanaque.commands.school import calendar_export
 from almanaque.commands.school.calendar_export import What
 from almanaque.formats.school import calendar_csv, ical_out
 from almanaque.store import errors
+from almanaque.store.accounts import audit
 from almanaque.store.school import calendar_feeds
 from almanaque.web import forms, frame, links, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
@@ -64,6 +65,9 @@ def make(scope: Plan, label: Annotated[str, Form()] = "", what: Annotated[str, F
             what=chosen,
             token_hash=security.token_hash(secret),
             by=scope.visitor.account_id,
+        )
+        audit.note(
+            work.connection, work.context.school.id, scope.visitor.account_id, "calendar address made", label.strip()
         )
         return _page(work, made=links.address(scope.request, f"/feeds/{secret}.ics"))
 

@@ -11,6 +11,7 @@ from almanaque.commands.school import history_import, school_bundle
 from almanaque.core.errors import BadInput
 from almanaque.formats.school import history_csv
 from almanaque.formats.school.history_csv import NAMES, What
+from almanaque.store.accounts import audit
 from almanaque.store.school import uploads, whole_school
 from almanaque.web import forms, frame, security, table_preview, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
@@ -55,6 +56,7 @@ def as_bundle(scope: Head, photos: str = "yes") -> Response:
             or "school"
         )
         headers = {"Content-Disposition": f"attachment; filename={name}-{work.today.isoformat()}.json"}
+        _noted(work, "exported", "the whole school, as one file")
         return Response(body, media_type="application/json", headers=headers)
 
 
@@ -66,6 +68,7 @@ def bring_in(scope: Head) -> Response:
         with scope.open() as work:
             _, body = forms.file(scope.request.state.form.get("file"))
             brought = school_bundle.bring_in(work.connection, work.context, body)
+            _noted(work, "restored", "a whole school from a file")
         with scope.open() as work:
             return _page(work, brought=brought)
     except BadInput as error:
@@ -84,6 +87,7 @@ def all_tables(scope: Head) -> Response:
                 if count and text is not None:
                     packed.writestr(f"{table.name}.csv", text)
         headers = {"Content-Disposition": "attachment; filename=tables.zip"}
+        _noted(work, "exported", "all tables")
         return Response(out.getvalue(), media_type="application/zip", headers=headers)
 
 
@@ -95,6 +99,7 @@ def one_table(scope: Head, name: str) -> Response:
         if text is None:
             raise BadInput("school.no_such_table", name=name[:40])
         headers = {"Content-Disposition": f"attachment; filename={name}.csv"}
+        _noted(work, "exported", f"the table {name}")
         return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
 
 
@@ -162,6 +167,10 @@ def save(scope: Head) -> Response:
             except BadInput:
                 table = history_csv.split(upload.body, upload.name, what)
             return _preview(work, upload.id, what, table, error=error, status=422)
+
+
+def _noted(work: UnitOfWork, what: audit.What, about: str) -> None:
+    audit.note(work.connection, work.context.school.id, work.scope.visitor.account_id, what, about)
 
 
 def _what(text: str) -> What:

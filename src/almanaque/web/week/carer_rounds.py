@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import groupby
 from typing import Annotated, Any
+from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
 
@@ -45,7 +46,7 @@ def page(scope: Look) -> Response:
     with scope.open() as work:
         found = commands.rota(work.connection, work.context, work.day, work.day + commands.AHEAD)
         values: dict[str, Any] = {
-            "breaks": breaks(found, work.today),
+            "breaks": breaks(found, work.today, of=_own(scope), every=scope.may("plan")),
             "facts": gaps(work, found),
             "a_week": work.context.school.rounds_a_week,
             "numbers": [(str(n), str(n)) for n in range(1, 8)],
@@ -79,16 +80,17 @@ def sheet(scope: Look, week: str, ordinal: int) -> Response:
 def give(
     scope: Tick, week: str, ordinal: int, action: Annotated[str, Form()] = "take", by: Annotated[str, Form()] = ""
 ) -> Response:
-    """Take a round, give it to somebody, give it back, or note that it was walked."""
+    """Take a round, give it to somebody, give it back, or note that it was walked; others' only for who plans."""
+    only = None if scope.may("plan") else _own(scope)
     with scope.open() as work:
         walk = commands.round_at(work.context, parse_day(week, field="week"), ordinal)
         if action == "take":
             who = forms.name(by, field="by", what="who_walks")
-            commands.take(work.connection, work.context, walk, work.today, by=who)
+            commands.take(work.connection, work.context, walk, work.today, by=who, account_id=_own(scope))
         elif action == "back":
-            carer_rounds.give_back(work.connection, walk.week, ordinal)
+            carer_rounds.give_back(work.connection, walk.week, ordinal, account_id=only)
         elif action == "walked":
-            commands.walked(work.connection, walk, work.today)
+            commands.walked(work.connection, walk, work.today, account_id=only)
         else:
             raise BadInput("forms.incomplete")
         return frame.go(work, "/week/rounds")
@@ -134,8 +136,14 @@ class RoundSheetView(View):
     ahead: bool
 
 
+def _own(scope: RequestScope) -> UUID:
+    """The visitor's account: only a pass has none, and a pass has pages of its own."""
+    assert scope.visitor.account_id is not None
+    return scope.visitor.account_id
+
+
 def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
-    """What the sheet of a round shows, for a member and for the holder of a pass alike. Raises NotFound."""
+    """What the sheet of a round shows. To the holder of a pass it never says who walks it. Raises NotFound."""
     walk = commands.round_at(work.context, week, ordinal)
     found = commands.stops(work.connection, work.context, walk, today=work.today)
     taken = {row.key: row for row in carer_rounds.taken(work.connection, week, week)}.get(walk.key)
@@ -148,7 +156,7 @@ def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
                 f"round {ordinal} of {work.context.school.rounds_a_week} in the week",
                 words.count(len(found), "bed"),
                 f"{format_water(sum(s.litres for s in found), units)} of water",
-                f"taken by {taken.taken_by}" if taken else "nobody yet",
+                _whose(taken, work.scope.visitor.pass_id),
             ]
         ),
         stations=[
@@ -158,10 +166,18 @@ def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
     )
 
 
-def breaks(found: Rota, today: date, *, of_pass: object = None) -> list[tuple[str, list[RoundView]]]:
-    """The rounds by the break they fall into, in order."""
+def _whose(taken: carer_rounds.TakenRound | None, of_pass: UUID | None) -> str:
+    if taken is None:
+        return "nobody yet"
+    if of_pass is None:
+        return f"taken by {taken.taken_by}"
+    return "yours" if taken.pass_id == of_pass else "taken"
+
+
+def breaks(found: Rota, today: date, *, of: UUID | None, every: bool = False) -> list[tuple[str, list[RoundView]]]:
+    """The rounds by the break they fall into, in order. Those that `of`, a pass or an account, took are its own; or all of them."""
     return [
-        (name, [_view(walk, found, today, of_pass) for walk in group])
+        (name, [_view(walk, found, today, of, every) for walk in group])
         for name, group in groupby(found.rounds, key=lambda walk: walk.closed_for)
     ]
 
@@ -177,7 +193,7 @@ def gaps(work: UnitOfWork, found: Rota) -> str:
     return f"{len(missing)} of {words.count(len(found.rounds), 'round')} with nobody yet, the first {first}"
 
 
-def _view(walk: Round, found: Rota, today: date, of_pass: object) -> RoundView:
+def _view(walk: Round, found: Rota, today: date, of: UUID | None, every: bool) -> RoundView:
     taken = found.taken.get(walk.key)
     return RoundView(
         walk.week.isoformat(),
@@ -188,7 +204,7 @@ def _view(walk: Round, found: Rota, today: date, of_pass: object) -> RoundView:
         words.short_day(taken.done_on) if taken and taken.done_on else "",
         walk.from_day <= today,
         walk.to_day < today,
-        bool(taken and of_pass is not None and taken.pass_id == of_pass),
+        bool(taken and (every or (of is not None and of in (taken.pass_id, taken.account_id)))),
     )
 
 
