@@ -115,7 +115,9 @@ def test_what_was_noted_waits_for_a_login_that_has_ended(browser: Browser, site:
         # Somebody else's login must not send it in her name.
         expect(page.locator(".field-pill")).to_have_text("1 waiting")
         page.locator(".field-pill").click()
-        expect(page.locator("#main")).to_contain_text("waits for Runa Oakes to log in at Brindlecombe School")
+        expect(page.locator("#main")).to_contain_text("1 entry of somebody else waits on this phone")
+        expect(page.locator("#main")).not_to_contain_text("Runa")
+        expect(page.locator(".field-list .field-card b").filter(has_text="nothing new")).to_have_count(0)
         # Nor change it, which would make it hers, nor throw it away.
         for name in ("Change", "Delete", "Send again"):
             expect(page.get_by_role("button", name=name)).to_have_count(0)
@@ -127,6 +129,43 @@ def test_what_was_noted_waits_for_a_login_that_has_ended(browser: Browser, site:
         page.wait_for_url("**/field/")
         expect(page.locator(".field-pill")).to_have_text("All sent")
         helper.faults.clear()  # the browser says on its console that the token was refused
+
+
+def kept(page: Page) -> dict[str, int]:
+    """How many things lie in each store of the phone."""
+    return page.evaluate(
+        """() => new Promise((resolve) => {
+             const asked = indexedDB.open('almanaque-field', 1);
+             asked.onsuccess = () => {
+               const found = {}, all = asked.result.transaction(['queue', 'kept']);
+               for (const name of ['queue', 'kept']) {
+                 all.objectStore(name).count().onsuccess = (e) => { found[name] = e.target.result; };
+               }
+               all.oncomplete = () => { asked.result.close(); resolve(found); };
+             };
+           })"""
+    )
+
+
+def test_logging_out_takes_the_garden_from_the_phone_and_leaves_what_waits(browser: Browser, site: str) -> None:
+    for helper in visit(browser, site, "helper", PHONE):
+        page = open_field(helper)
+        assert kept(page) == {"queue": 0, "kept": 1}
+        helper.context.route("**/field/sync", lambda route: route.fulfill(status=503, body=""))
+        page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+        page.get_by_role("button", name="Nothing new").click()
+        page.get_by_role("button", name="Home", exact=True).click()
+        expect(page.locator(".field-pill")).to_contain_text("1 waiting")
+        page.evaluate("window.dispatchEvent(new Event('online'))")
+        page.get_by_role("button", name="Log out").click()
+        page.wait_for_url("**/login")
+        page.wait_for_function("document.documentElement.dataset.wiped === 'yes'")
+        assert kept(page) == {"queue": 1, "kept": 0}
+        helper.context.set_offline(True)
+        page.goto(site + "/field/")
+        expect(page.locator("#main")).to_contain_text("This phone has no garden on it yet")
+        helper.context.set_offline(False)
+        helper.faults.clear()
 
 
 @HELPER

@@ -58,7 +58,10 @@ document.addEventListener('alpine:init', function () {
         } catch (error) { this.online = false; }
       },
       // Only so that a later start without a signal knows the garden: without room for it the page goes on.
-      remember() { FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))).catch(() => {}); },
+      remember() {
+        if (this.out) { return; } // nobody is logged in: the phone keeps no garden then
+        FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))).catch(() => {});
+      },
       get ready() { return Boolean(this.snap); },
       get stops() { return this.snap ? this.snap.stops : []; },
       get stop() { return this.snap && this.snap.stops.length ? this.snap.stops[this.at] : { questions: [], jobs: [], plantings: [], last: '' }; },
@@ -92,12 +95,14 @@ document.addEventListener('alpine:init', function () {
       },
       get pill() {
         const n = this.queue.length;
-        if (n && this.queue.some((e) => e.problem)) { return count(n, 'needs a look', 'need a look'); }
+        if (n && this.mine.some((e) => e.problem)) { return count(n, 'needs a look', 'need a look'); }
         if (!this.online) { return n ? 'No signal · ' + n + ' waiting' : 'No signal'; }
         if (this.out && n) { return n + ' waiting for login'; }
         return n ? (this.sending ? 'Sending ' + n : n + ' waiting') : 'All sent';
       },
       get pillClass() { return this.queue.length || !this.online ? 'is-waiting' : ''; },
+      get mayLogOut() { return this.ready && this.online && !this.out; },
+      get formToken() { return this.snap ? this.snap.token : ''; },
       get who() { return this.snap ? 'Entered as ' + this.snap.account.name + '.' : ''; },
       get tourWords() {
         const asked = this.stops.reduce((sum, s) => sum + this.open(s), 0);
@@ -110,6 +115,11 @@ document.addEventListener('alpine:init', function () {
       get somethingReady() { return this.pickable.length > 0; },
       get backWords() { return this.view === 'bed' && this.at > 0 ? 'Back' : 'Home'; },
       get nextWords() { return this.at + 1 < this.stops.length ? 'Next: ' + this.stops[this.at + 1].name : 'End of the tour'; },
+      get mine() { return this.queue.filter((e) => this.isMine(e)); },
+      get othersWords() {
+        const n = this.queue.length - this.mine.length;
+        return n ? count(n, 'entry of somebody else waits', 'entries of others wait') + ' on this phone until they log in. Nobody else can see or send them.' : '';
+      },
       get queueWords() { return this.queue.length ? 'Kept on this phone until the school’s server has it. Nothing is lost when the page is closed.' : 'Everything that was entered on this phone has been sent.'; },
       open(stop) { return stop.questions.filter((q) => !q.given).length; },
       asks(stop) {
@@ -122,8 +132,7 @@ document.addEventListener('alpine:init', function () {
       plantingWords(p) { return p.name + ', ' + p.where; },
       jobFacts(job) { return [job.when, job.who, job.bed, job.minutes + ' min'].filter(Boolean).join(' · '); },
       entryFacts(e) {
-        const mine = this.isMine(e);
-        return 'Noted ' + new Date(e.noted_at).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' }) + (mine ? '' : ', waits for ' + e.name + ' to log in at ' + e.where);
+        return 'Noted ' + new Date(e.noted_at).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' });
       },
 
       // Walking
