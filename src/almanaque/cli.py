@@ -55,9 +55,7 @@ def _parser() -> argparse.ArgumentParser:
 
     demo = add("demo", _demo, "start everything on this machine with an invented school")
     demo.add_argument("--port", type=int, default=0, help="port of the pages (a free one if left out)")
-    serve = add("serve", _serve, "serve pages and worker on databases of your own (ALMANAQUE_… in the environment)")
-    serve.add_argument("--database", help="address for the application's role")
-    serve.add_argument("--owner-database", help="address for the owner's role")
+    add("serve", _serve, "serve pages and worker on databases of your own (ALMANAQUE_… in the environment)")
     add("web", _web, "the web process alone (demo and serve start it)")
     add("worker", _worker, "the worker process alone (demo and serve start it)")
     station = add("station", _station, "the simulated weather stations alone (demo starts them)")
@@ -160,13 +158,13 @@ def _demo_loader() -> ModuleType:
     return load
 
 
-def _serve(given: argparse.Namespace) -> int:
+def _serve(_: argparse.Namespace) -> int:
     from almanaque.host import processes
     from almanaque.store.db import Database
 
     chosen = settings()
-    url = given.database or _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
-    owner = given.owner_database or _needed("ALMANAQUE_OWNER_DATABASE_URL", chosen.owner_database_url)
+    url = _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
+    owner = _needed("ALMANAQUE_OWNER_DATABASE_URL", chosen.owner_database_url)
     if urlsplit(url).username == urlsplit(owner).username:
         raise HostError(
             "The application's database role and the owner's must be two roles. Change one of the addresses."

@@ -20,9 +20,30 @@ def test_whatever_people_write_reads_back(rows: list[list[str]]) -> None:
     assert back == [["a", "b"], *[[defused(cell) for cell in row] for row in rows]]
 
 
-@pytest.mark.parametrize("cell", ["=1+1", "+1", "-1", "@x", "\tx"])
+@pytest.mark.parametrize(
+    "cell",
+    [
+        "=1+1",
+        "+1",
+        "-1",
+        "@x",
+        "\tx",
+        "\nx",
+        " =1+1",
+        "\u00a0 +1",
+        "\ufeff=1",
+        " \u200b \u2060@x",
+        "＝1+1",
+        "　－1",
+        "＠x",
+        "＋1",
+    ],
+)
 def test_words_that_would_run_as_a_formula_are_defused(cell: str) -> None:
-    assert write(["a"], [[cell]]).splitlines()[1].strip('"').startswith("'")
+    """OWASP, CSV Injection; white space and full-width signs: seen in spreadsheets, no source."""
+    assert defused(cell) == f"'{cell}"
+    assert defused(f"Bed 1 {cell}") == f"Bed 1 {cell}"
+    assert write(["a"], [[cell]]).split("\r\n")[1].strip('"').startswith("'")
 
 
 def test_numbers_stay_numbers() -> None:

@@ -1,5 +1,6 @@
 """The command line as a person meets it."""
 
+import json
 import os
 import re
 import shutil
@@ -160,6 +161,10 @@ def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outli
         # Nobody is left to stop what a killed launcher had started, so it ends by itself.
         until(lambda: all(child_of(process, name) for name in ("worker", "web")), process)
         left = [int(n) for n in children(process)]
+        # Whoever looks at the list of processes reads no password and no secret.
+        shown = b" ".join(Path(f"/proc/{n}/cmdline").read_bytes() for n in [process.pid, *left])
+        for secret in json.loads(postgres.Cluster(state).secrets.read_text(encoding="utf-8")).values():
+            assert secret.encode() not in shown
         assert len(left) >= 3
         process.kill()
         ended(process)
@@ -199,7 +204,7 @@ def test_serve_refuses_a_schema_of_another_version(empty: Addresses) -> None:
 
     with psycopg.connect(empty.owner) as owner:
         owner.execute("DELETE FROM schema_migration WHERE number = 3")
-    done = run("serve", "--database", empty.app, "--owner-database", empty.owner)
+    done = run("serve", ALMANAQUE_DATABASE_URL=empty.app, ALMANAQUE_OWNER_DATABASE_URL=empty.owner)
     assert done.returncode == 1
     assert "Run `almanaque migrate`" in done.stderr
     assert len(done.stderr.strip().splitlines()) == 1

@@ -5,8 +5,11 @@ import io
 from collections.abc import Iterable, Sequence
 
 BYTE_ORDER_MARK = "\ufeff"
-# A cell that begins like this is run as a formula by spreadsheets.
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+# A cell that begins like this is run as a formula by spreadsheets: OWASP, CSV Injection. Some take the full-width signs too, and
+# some pass over white space before them.
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
+
+UNSEEN = "\ufeff\u200b\u200c\u200d\u2060\u00ad"  # characters that take no room
 
 
 def write(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
@@ -21,4 +24,5 @@ def write(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
 
 def defused(text: str) -> str:
     """The text, harmless to a spreadsheet."""
-    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
+    first = next((letter for letter in text if not letter.isspace() and letter not in UNSEEN), "")
+    return f"'{text}" if text.startswith(FORMULA_STARTS) or first in FORMULA_STARTS else text

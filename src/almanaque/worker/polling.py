@@ -1,6 +1,7 @@
 """What the worker does by the clock, school by school: ask stations, hand mail over, ask each night for what has gone stale."""
 
 import smtplib
+import ssl
 import urllib.error
 import urllib.request
 from collections.abc import Callable
@@ -166,21 +167,35 @@ class Rounds:
         return Outbox(self.chosen.outbox) if self.chosen.outbox else None
 
 
+HERE = ("localhost", "127.0.0.1", "::1")
+PATIENCE_MAIL_S = 20
+
+
 class Server:
-    """A mail server, by its address."""
+    """A mail server, by its address. It is spoken to under TLS with its certificate checked; in the open only on this computer."""
 
     def __init__(self, url: str) -> None:
         self.url = urlsplit(url)
 
     def send(self, message: EmailMessage) -> None:
-        kind = smtplib.SMTP_SSL if self.url.scheme == "smtps" else smtplib.SMTP
-        with kind(self.url.hostname or "localhost", self.url.port or 0, timeout=20) as server:
+        """Hand a message over. Raises what `smtplib` and the network raise, also for a certificate that is not the server's."""
+        host = self.url.hostname or "localhost"
+        with self._opened(host) as server:
             server.ehlo()
             if self.url.scheme == "smtp" and server.has_extn("starttls"):
-                server.starttls()
+                server.starttls(context=ssl.create_default_context())
+                server.ehlo()
+            elif self.url.scheme == "smtp" and host not in HERE:
+                raise smtplib.SMTPNotSupportedError("the mail server offers no TLS")
             if self.url.username:
                 server.login(unquote(self.url.username), unquote(self.url.password or ""))
             server.send_message(message)
+
+    def _opened(self, host: str) -> smtplib.SMTP:
+        if self.url.scheme == "smtps":
+            context = ssl.create_default_context()
+            return smtplib.SMTP_SSL(host, self.url.port or 0, timeout=PATIENCE_MAIL_S, context=context)
+        return smtplib.SMTP(host, self.url.port or 0, timeout=PATIENCE_MAIL_S)
 
 
 def _message(one: Mail, sender: str) -> EmailMessage:
