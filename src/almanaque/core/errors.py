@@ -6,6 +6,8 @@
 A judgement on a plan that can be read is a finding, not an error.
 """
 
+from functools import partial
+
 from almanaque.core.words import Phrase
 
 
@@ -21,6 +23,10 @@ class BadInput(CoreError):
         self.code = code
         self.params = params
         self.field = field
+
+    def __reduce__(self) -> tuple[object, ...]:
+        """How it is sent from a process that read a file to the one that asked."""
+        return partial(BadInput, self.code, field=self.field, **self.params), ()
 
     @property
     def phrase(self) -> Phrase:

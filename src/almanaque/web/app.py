@@ -21,7 +21,7 @@ from almanaque.core.errors import CoreError
 from almanaque.settings import Settings
 from almanaque.store import errors
 from almanaque.store.db import Database
-from almanaque.web import admission, frame, htmx, probes, routes, security
+from almanaque.web import admission, entitled, frame, htmx, probes, routes, security
 from almanaque.web.pictures import charts
 
 log = structlog.get_logger()
@@ -70,6 +70,8 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
     for page in routes.PAGES:
         app.include_router(page.router)
     app.include_router(probes.router)
+    wanted = [found for page in routes.PAGES for found in security.wanted(page.router)]
+    app.add_middleware(entitled.Entitled, wanted=wanted, refuse=_said)
     app.add_middleware(GZipMiddleware, minimum_size=800)
     app.add_middleware(admission.Admission, door=admission.Door(database.max_size), busy=_busy)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts, www_redirect=False)
@@ -78,13 +80,15 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
     return app
 
 
-def _answer_errors(app: FastAPI) -> None:
-    def said(request: Request, error: Exception) -> Response:
-        if isinstance(error, security.NotLoggedIn) and not getattr(request.state, "typed", []):
-            return _to_login(request)
-        title, sentence, status = _words_for(error)
-        return _answer(request, title, sentence, status)
+def _said(request: Request, error: Exception) -> Response:
+    """The answer to an error we know."""
+    if isinstance(error, security.NotLoggedIn) and not getattr(request.state, "typed", []):
+        return _to_login(request)
+    title, sentence, status = _words_for(error)
+    return _answer(request, title, sentence, status)
 
+
+def _answer_errors(app: FastAPI) -> None:
     def led_to(request: Request, error: Exception) -> Response:
         """A form that was sent again shows what came of it the first time."""
         assert isinstance(error, errors.TakenBefore)
@@ -118,7 +122,7 @@ def _answer_errors(app: FastAPI) -> None:
         RequestValidationError,
     ]
     for kind in kinds:
-        app.add_exception_handler(kind, said)
+        app.add_exception_handler(kind, _said)
     app.add_exception_handler(errors.TakenBefore, led_to)
     app.add_exception_handler(Exception, unexpected)
 

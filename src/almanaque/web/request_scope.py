@@ -102,6 +102,7 @@ def may(right: Right) -> Callable[[Request], RequestScope]:
             )
         return found
 
+    scope.right = right  # type: ignore[attr-defined]  # read before anything large is parsed
     return scope
 
 

@@ -16,6 +16,7 @@ from typing import Any, TypeVar
 from fastapi import APIRouter, Request, Response
 from starlette.datastructures import FormData
 from starlette.exceptions import HTTPException
+from starlette.routing import BaseRoute
 
 from almanaque.core.errors import BadInput
 from almanaque.web.written_fields import is_written
@@ -97,7 +98,20 @@ def declared(router: APIRouter) -> Iterator[tuple[re.Pattern[str], Takes]]:
     for route in router.routes:
         found = getattr(getattr(route, "endpoint", None), "takes", None)
         if found is not None:
-            yield re.compile(re.sub(r"\{[^}]+\}", "[^/]+", getattr(route, "path", ""))), found
+            yield _pattern(route), found
+
+
+def wanted(router: APIRouter) -> Iterator[tuple[re.Pattern[str], Callable[[Request], object]]]:
+    """What asks for the visitor's right at each address of a module that writes, by the pattern of the address."""
+    for route in router.routes:
+        if "POST" in (getattr(route, "methods", None) or ()):
+            for needed in getattr(route, "dependant").dependencies:  # noqa: B009 - not every kind of route has it
+                if hasattr(needed.call, "right"):
+                    yield _pattern(route), needed.call
+
+
+def _pattern(route: BaseRoute) -> re.Pattern[str]:
+    return re.compile(re.sub(r"\{[^}]+\}", "[^/]+", getattr(route, "path", "")))
 
 
 def new_token() -> str:

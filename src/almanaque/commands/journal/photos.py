@@ -10,6 +10,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput
+from almanaque.formats.confined import confined
 from almanaque.formats.journal import photo as formats
 from almanaque.store import errors
 from almanaque.store.garden import garden
@@ -44,7 +45,7 @@ def keep(connection: Connection[Any], context: Context, sent: Sent, *, by: UUID,
         raise errors.IdTaken("Another entry with this number is kept already. Take the photo anew and delete this one.")
     if before == "same":
         return before
-    made = formats.made_small(sent.body, sent.name)
+    made = confined(formats.made_small)(sent.body, sent.name)
     bed_id = sent.bed_id
     if sent.planting_id is not None:
         bed_id = garden.planting(connection, sent.planting_id).bed_id

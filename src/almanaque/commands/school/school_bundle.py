@@ -11,6 +11,7 @@ from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput, CoreError
 from almanaque.formats import csv_table
+from almanaque.formats.confined import confined
 from almanaque.formats.school import school_bundle
 from almanaque.formats.school.school_bundle import Bundle
 from almanaque.store import migrate, queue
@@ -59,7 +60,7 @@ def bring_in(connection: Connection[Any], context: Context, body: bytes) -> dict
         raise BadInput("school.bundle_into_used_school", field="file")
     present = whole_school.tables(connection)
     known = {table.name: [column.name for column in table.columns] for table in present}
-    found = school_bundle.read(body, known=known, schema=migrate.latest())
+    found = confined(school_bundle.read, cpu_s=60, memory_mb=1500)(body, known=known, schema=migrate.latest())
     turn_of_year.let_in(connection, "whole")
     try:
         whole_school.empty(connection, present)

@@ -13,6 +13,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, Feature
 from almanaque.core.units import Units, format_length
+from almanaque.formats.confined import confined
 from almanaque.formats.garden import garden_geojson, garden_svg
 from almanaque.store.garden import garden, site_features
 from almanaque.store.garden.garden import Site
@@ -188,9 +189,9 @@ def take_in(scope: Plan, file: UploadFile | None = None) -> Response:
     with scope.open() as work:
         site = _site(work)
         if name.lower().endswith(".svg"):
-            found = garden_svg.read(body, name)
+            found = confined(garden_svg.read)(body, name)
         else:
-            found = garden_geojson.read(body, name, commands.frame_of(site), corner=_corner(work, site))
+            found = confined(garden_geojson.read)(body, name, commands.frame_of(site), corner=_corner(work, site))
         commands.take_in(work.connection, work.context, site, found, work.actor())
         return frame.go(work, "/garden/map")
 

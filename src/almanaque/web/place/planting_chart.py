@@ -8,6 +8,7 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
 
 from almanaque.core.errors import BadInput
+from almanaque.formats.confined import confined
 from almanaque.formats.place import planting_chart_csv
 from almanaque.formats.place.planting_chart_csv import ChartTable
 from almanaque.formats.table_in import MONTHS
@@ -71,7 +72,7 @@ def send(scope: Plan, file: UploadFile | None = None) -> Response:
     """Take a file and show how it is read."""
     name, body = forms.file(file)
     with scope.open() as work:
-        planting_chart_csv.split(body, name)
+        confined(planting_chart_csv.split)(body, name)
         upload_id = uuid4()
         uploads.save(work.connection, work.context.school.id, upload_id, "chart", name=name, body=body)
         return frame.go(work, "/school/chart/preview", file=str(upload_id))
@@ -82,7 +83,7 @@ def preview(scope: Plan, request: Request, file: str = "") -> Response:
     """How a file is read, and the chart that it makes."""
     with scope.open() as work:
         upload = uploads.get(work.connection, forms.row_id(file), "chart")
-        return _preview(work, upload.id, planting_chart_csv.split(upload.body, upload.name))
+        return _preview(work, upload.id, confined(planting_chart_csv.split)(upload.body, upload.name))
 
 
 @router.post("/school/chart/keep")
@@ -94,14 +95,14 @@ def keep(
     with scope.open() as work:
         held = uploads.hold(work.connection, forms.row_id(upload), "chart")
         try:
-            table = planting_chart_csv.split(held.body, held.name, meanings=meanings or None)
+            table = confined(planting_chart_csv.split)(held.body, held.name, meanings=meanings or None)
             if action != "keep":
                 return _preview(work, held.id, table)
             found, _ = table.read()
             if not found:
                 raise BadInput("place.chart_empty", field="file", name=held.name)
         except BadInput as error:
-            guessed = planting_chart_csv.split(held.body, held.name)
+            guessed = confined(planting_chart_csv.split)(held.body, held.name)
             return _preview(work, held.id, guessed, error=error.message, status=422)
         entries = [ChartEntry(*row) for row in found]
         planting_chart.save_chart(work.connection, work.context.school.id, entries)

@@ -14,6 +14,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.place import readings as rules
 from almanaque.core.place.readings import Checked, Reading
 from almanaque.core.units import Units, format_rain, format_temperature
+from almanaque.formats.confined import confined
 from almanaque.formats.place import weather_csv
 from almanaque.formats.place.weather_csv import MEANINGS, UNITS, Meaning, Unit, WeatherTable
 from almanaque.formats.table_in import Order
@@ -103,7 +104,7 @@ def send(scope: Plan, file: UploadFile | None = None, source: Annotated[str, For
     with scope.open() as work:
         kept_as = forms.name(source or name.rsplit(".", 1)[0], field="source", most=60)
         upload_id = uuid4()
-        weather_csv.split(body, name, us=work.context.school.units == "us")
+        confined(weather_csv.split)(body, name, us=work.context.school.units == "us")
         uploads.save(
             work.connection, work.context.school.id, upload_id, "weather", name=name, body=body, source=kept_as
         )
@@ -211,7 +212,7 @@ def delete(scope: Plan, source: Annotated[str, Form()] = "", sure: Annotated[str
 
 def _read(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Mapped:
     """The file by the mapping in a form or an address."""
-    table = weather_csv.split(upload.body, upload.name, us=work.context.school.units == "us")
+    table = confined(weather_csv.split)(upload.body, upload.name, us=work.context.school.units == "us")
     meanings: dict[int, Meaning] = {}
     units: dict[int, Unit] = {}
     for index in range(len(table.columns)):
@@ -241,7 +242,7 @@ def _preview(work: UnitOfWork, upload: Upload, given: Mapping[str, Any]) -> Resp
         table = read.table
     except BadInput as problem:
         error = problem.message
-        table = weather_csv.split(upload.body, upload.name, us=work.context.school.units == "us")
+        table = confined(weather_csv.split)(upload.body, upload.name, us=work.context.school.units == "us")
     if read and read.checked.swapped:
         error = (
             "On most days the least temperature is above the greatest: "

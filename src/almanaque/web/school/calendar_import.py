@@ -14,6 +14,7 @@ from almanaque.core.school import calendar_import as rules
 from almanaque.core.school.calendar_import import KINDS, WORDS, CalendarEntry, EventKind, Words
 from almanaque.core.school.school_year import Span
 from almanaque.data import public_holidays
+from almanaque.formats.confined import confined
 from almanaque.formats.school import calendar_csv, ical_in
 from almanaque.store.school import school as store
 from almanaque.store.school import uploads
@@ -143,7 +144,7 @@ def _read(work: UnitOfWork, upload: Upload) -> list[CalendarEntry]:
     if upload.body.lstrip(b"\xef\xbb\xbf \r\n\t")[:6].upper() == b"BEGIN:" or upload.name.lower().endswith(
         (".ics", ".ical")
     ):
-        events = ical_in.read(
+        events = confined(ical_in.read)(
             upload.body,
             upload.name,
             zone=work.context.school.zone,
@@ -152,7 +153,7 @@ def _read(work: UnitOfWork, upload: Upload) -> list[CalendarEntry]:
         )
         entries = rules.gather(events, words=own)
     else:
-        entries = calendar_csv.read(upload.body, upload.name, words=own)
+        entries = confined(calendar_csv.read)(upload.body, upload.name, words=own)
     if not entries:
         raise BadInput(
             "school.no_event_to_come",

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.school import history_import, school_bundle
 from almanaque.core.errors import BadInput
+from almanaque.formats.confined import confined
 from almanaque.formats.school import history_csv
 from almanaque.formats.school.history_csv import NAMES, What
 from almanaque.store.accounts import audit
@@ -112,7 +113,7 @@ def send(scope: Head) -> Response:
         with scope.open() as work:
             what = _what(str(form.get("what", "")))
             name, body = forms.file(form.get("file"))
-            history_csv.split(body, name, what)
+            confined(history_csv.split)(body, name, what)
             upload_id = uuid4()
             uploads.save(work.connection, work.context.school.id, upload_id, what, name=name, body=body)
             return frame.go(work, "/school/formats/past", file=str(upload_id), what=what)
@@ -127,7 +128,7 @@ def preview(scope: Head, file: str = "", what: str = "") -> Response:
     with scope.open() as work:
         chosen = _what(what)
         upload = uploads.get(work.connection, forms.row_id(file), chosen)
-        return _preview(work, upload.id, chosen, history_csv.split(upload.body, upload.name, chosen))
+        return _preview(work, upload.id, chosen, confined(history_csv.split)(upload.body, upload.name, chosen))
 
 
 @router.post("/school/formats/past/save")
@@ -140,7 +141,7 @@ def save(scope: Head) -> Response:
         meanings = table_preview.meanings(form)
     try:
         with scope.open() as work:
-            table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)
+            table = confined(history_csv.split)(upload.body, upload.name, what, meanings=meanings or None)
             if form.get("action") != "bring in":
                 return _preview(work, upload.id, what, table)
             uploads.hold(work.connection, upload.id, what)
@@ -163,9 +164,9 @@ def save(scope: Head) -> Response:
     except BadInput as error:
         with scope.open() as work:
             try:
-                table = history_csv.split(upload.body, upload.name, what, meanings=meanings or None)
+                table = confined(history_csv.split)(upload.body, upload.name, what, meanings=meanings or None)
             except BadInput:
-                table = history_csv.split(upload.body, upload.name, what)
+                table = confined(history_csv.split)(upload.body, upload.name, what)
             return _preview(work, upload.id, what, table, error=error, status=422)
 
 
