@@ -24,7 +24,8 @@ def test_every_form_that_writes_carries_a_number_of_its_own(reader: TestClient) 
     for path in (*PAGES, f"/garden/beds/{bed_id('Bed 4')}"):
         page = open_page(reader, path)
         for form in page.forms:
-            if form.method == "post":
+            # The phone's page is kept on the phone, and logging out twice is logging out.
+            if form.method == "post" and (path, form.action) != ("/field/", "/logout"):
                 assert len(form.fields.get("once", "")) == 36, (path, form.action)
                 assert form.fields["once"] not in seen, (path, form.action)
                 seen.add(form.fields["once"])

@@ -2,9 +2,9 @@
 
 import hashlib
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
@@ -13,6 +13,8 @@ from fastapi import Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
+from starlette.concurrency import run_in_threadpool
+from starlette.types import Receive, Scope, Send
 
 from almanaque.web import once, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork
@@ -90,7 +92,8 @@ def digest_of(*names: str) -> str:
 
 def part(work: UnitOfWork, template: str, values: Named, *, status: int = 200) -> HTMLResponse:
     """Draw a part of a page."""
-    return HTMLResponse(templates().get_template(template).render(**_shared(work), **values), status)
+    drawn = partial(templates().get_template(template).render, **_shared(work), **values)
+    return DrawnLater(drawn, status) if work.scope.request.method == "GET" else HTMLResponse(drawn(), status)
 
 
 def page(
@@ -116,7 +119,22 @@ def page(
         school_name=work.context.school.name,
         school_setting=work.context.school.setting,
     )
-    return HTMLResponse(templates().get_template(template or f"{key}/page.html").render(**shown, **values), status)
+    drawn = partial(templates().get_template(template or f"{key}/page.html").render, **shown, **values)
+    return DrawnLater(drawn, status) if work.scope.request.method == "GET" else HTMLResponse(drawn(), status)
+
+
+class DrawnLater(HTMLResponse):
+    """A page that is drawn when its transaction is over, so that no connection waits for it. One that answers a write is drawn
+    within, so that a fault in it undoes the write."""
+
+    def __init__(self, draw: Callable[[], str], status: int) -> None:
+        super().__init__(status_code=status)
+        self._draw = draw
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        self.body = (await run_in_threadpool(self._draw)).encode()
+        self.headers["Content-Length"] = str(len(self.body))
+        await super().__call__(scope, receive, send)
 
 
 def paper_part(
