@@ -193,31 +193,35 @@ def _serve(_: argparse.Namespace) -> int:
     ).run()
 
 
-def _web(_: argparse.Namespace) -> None:
+def _web(_: argparse.Namespace) -> int:
     import uvicorn
 
     from almanaque import clock, logs
-    from almanaque.host import processes
+    from almanaque.host import processes, siblings
     from almanaque.web.app import create_app
 
-    processes.end_with_launcher()
     logs.configure()
     chosen = settings()
     _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
     _needed("ALMANAQUE_SECRET", chosen.secret)
-    app = create_app(chosen, clock.from_settings(chosen))
     handed = processes.handed_socket() or processes.listen(chosen.host, chosen.port)
-    config = uvicorn.Config(
-        app,
-        log_level="warning",
-        server_header=False,
-        proxy_headers=bool(chosen.trusted_proxies),  # nobody's word on a visitor's address holds by default
-        forwarded_allow_ips=chosen.trusted_proxies,
-    )
-    server = uvicorn.Server(config)
-    server.run(sockets=[handed])
-    if not server.started:
-        raise HostError("The pages could not be served; what was wrong stands above.")
+    app = create_app(chosen, clock.from_settings(chosen))
+
+    def serve() -> None:
+        processes.end_with_launcher()
+        config = uvicorn.Config(
+            app,
+            log_level="warning",
+            server_header=False,
+            proxy_headers=bool(chosen.trusted_proxies),  # nobody's word on a visitor's address holds by default
+            forwarded_allow_ips=chosen.trusted_proxies,
+        )
+        server = uvicorn.Server(config)
+        server.run(sockets=[handed])
+        if not server.started:
+            raise HostError("The pages could not be served; what was wrong stands above.")
+
+    return siblings.serve_by(int(os.environ.get(processes.SIBLINGS, "1")), serve)
 
 
 def _worker(_: argparse.Namespace) -> None:

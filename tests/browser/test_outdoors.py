@@ -86,7 +86,7 @@ def test_a_carer_takes_a_round_on_the_phone(browser: Browser, site: str) -> None
     for office in visit(browser, site, "coordinator", DESK):
         page = office.go("/school/people")
         page.fill("#pass-label", "Carer of the first weeks")
-        page.fill("#pass-days", "60")
+        page.select_option("#pass-when", "break")
         page.get_by_role("button", name="Make a garden pass").click()
         link = page.locator("#made").input_value()
     context = browser.new_context(viewport=PHONE)

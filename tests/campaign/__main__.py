@@ -1,11 +1,20 @@
-"""`python -m tests.campaign [kill|load] --seconds N`"""
+"""`python -m tests.campaign [kill|race|load|hostile|fuzz|restore|phone|launch] --seconds N`"""
 
 import argparse
 import sys
 
-from tests.campaign import kill, load
+from tests.campaign import fuzz, hostile, kill, launch, load, phone, race, restore
 
-TRIALS = {"kill": kill.run, "load": load.run}
+TRIALS = {
+    "kill": kill.run,
+    "race": race.run,
+    "load": load.run,
+    "hostile": hostile.run,
+    "fuzz": fuzz.run,
+    "restore": restore.run,
+    "phone": phone.run,
+    "launch": launch.run,
+}
 
 
 def main() -> int:

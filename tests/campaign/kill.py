@@ -16,7 +16,7 @@ import httpx2
 import psycopg
 
 from almanaque.host.postgres import Addresses
-from tests.campaign.load import log_in
+from tests.campaign.clients import log_in
 from tests.campaign.server import Server, demo, query
 from tests.database import NORTH
 

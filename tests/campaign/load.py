@@ -17,8 +17,8 @@ from uuid import uuid4
 
 import httpx2
 
-from almanaque.demo import load as accounts
 from almanaque.host.postgres import Addresses
+from tests.campaign.clients import log_in
 from tests.campaign.server import Server, demo, query, wait_until_idle
 from tests.database import NORTH
 
@@ -167,28 +167,3 @@ def _client(
                 status = client.get(path[what]).status_code
             rows.append((what, status, time.monotonic() - began))
             time.sleep(chance.uniform(*pause))
-
-
-_logins = threading.Lock()
-
-
-def log_in(client: httpx2.Client) -> str:
-    """Log in and return the form token; again for as long as the server is busy or away."""
-    while True:
-        try:
-            with _logins:
-                token = _token(client.get("/login").text)
-                sent = {"form_token": token, "login": "educator", "password": accounts.PASSWORD}
-                if client.post("/login", data=sent).status_code == 303:
-                    return _token(client.get("/school/partners").text)
-        except (httpx2.HTTPError, ValueError):
-            pass
-        time.sleep(0.2)
-
-
-def _token(page: str) -> str:
-    """The form token of a page. Raises ValueError for one without."""
-    before, _, after = page.partition('name="form_token" value="')
-    if not after:
-        raise ValueError(before[:80])
-    return after.partition('"')[0]

@@ -68,16 +68,23 @@ class Server:
         return self
 
     def children(self, name: str) -> list[int]:
-        """The processes that run this part of it now."""
-        pid = self._process.pid
-        found = Path(f"/proc/{pid}/task/{pid}/children").read_text(encoding="utf-8").split()
-        return [int(n) for n in found if _command(n).endswith(name)]
+        """The processes that run this part of it now; of the pages the one that starts the others too."""
+        found = [n for n in _children(self._process.pid) if _command(n).endswith(name)]
+        return [int(n) for n in (*found, *(other for n in found for other in _children(int(n))))]
 
     def __exit__(
         self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
     ) -> None:
         self._process.terminate()
         self._process.wait()
+
+
+def _children(pid: int) -> list[str]:
+    """What a process has started; nothing for one that has just ended."""
+    try:
+        return Path(f"/proc/{pid}/task/{pid}/children").read_text(encoding="utf-8").split()
+    except OSError:
+        return []
 
 
 def _command(pid: str) -> str:

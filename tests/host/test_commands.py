@@ -18,6 +18,7 @@ import pytest
 
 from almanaque.host import postgres
 from almanaque.host.postgres import Addresses
+from almanaque.settings import Settings
 from tests.database import CLONE
 
 
@@ -57,8 +58,12 @@ def wait_for(process: subprocess.Popen, pattern: str) -> str:
 
 
 def children(process: subprocess.Popen) -> list[str]:
+    return children_of(process.pid)
+
+
+def children_of(pid: int) -> list[str]:
     """What a process has started; read from /proc, since a bare machine has no pgrep."""
-    return Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text(encoding="utf-8").split()
+    return Path(f"/proc/{pid}/task/{pid}/children").read_text(encoding="utf-8").split()
 
 
 def child_of(process: subprocess.Popen, name: str) -> int | None:
@@ -152,6 +157,12 @@ def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outli
             os.kill(pid, signal.SIGKILL)
             wait_for(process, rf"the {name} process ended \(killed by SIGKILL\); it is started again")
             assert b"Log in" in fetched(f"{address}/login")
+        # So is one of those that share the pages, while the other goes on.
+        served = [int(n) for n in children_of(child_of(process, "web"))]
+        assert len(served) == Settings().web_processes
+        os.kill(served[0], signal.SIGKILL)
+        assert b"Log in" in fetched(f"{address}/login")
+        wait_for(process, r"a web process ended \(killed by SIGKILL\); it is started again")
         cluster = postgres.Cluster(state)
         os.kill(int((cluster.data / "postmaster.pid").read_text(encoding="utf-8").split()[0]), signal.SIGKILL)
         wait_for(process, "the database server had ended and was started again")
@@ -160,7 +171,7 @@ def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outli
         assert run("status", **here).returncode == 0
         # Nobody is left to stop what a killed launcher had started, so it ends by itself.
         until(lambda: all(child_of(process, name) for name in ("worker", "web")), process)
-        left = [int(n) for n in children(process)]
+        left = [int(n) for n in (*children(process), *children_of(child_of(process, "web")))]
         # Whoever looks at the list of processes reads no password and no secret.
         shown = b" ".join(Path(f"/proc/{n}/cmdline").read_bytes() for n in [process.pid, *left])
         for secret in json.loads(postgres.Cluster(state).secrets.read_text(encoding="utf-8")).values():

@@ -322,3 +322,18 @@ USUAL: dict[str, dict[str, str]] = {
     "/school/closures": {"starts": "2027-04-14", "why": "weather"},
     "/account": {"name": "x"},
 }
+
+# Values that nobody means.
+NASTY = [
+    "",
+    "\0",
+    "🥕" * 60,
+    "9" * 400,
+    "-1",
+    "1e999",
+    "../../etc",
+    "%s {{ 7 * 7 }} <script>",
+    "0001-01-01",
+    "A1-ZZ999",
+    "'; DROP TABLE bed; --",
+]

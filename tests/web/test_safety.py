@@ -13,7 +13,7 @@ from almanaque.web import security
 from almanaque.web.written_fields import is_written
 from tests import policy
 from tests.database import PATIENCE_S, bed_id
-from tests.web.addresses import FIELDS, LOT, NOBODYS, PAGES, TRAY, USUAL
+from tests.web.addresses import FIELDS, LOT, NASTY, NOBODYS, PAGES, TRAY, USUAL
 from tests.web.conftest import client_for
 from tests.web.pages import enter, log_in, open_page, post, token
 
@@ -210,21 +210,6 @@ def test_a_viewers_pages_offer_no_writing(viewer: TestClient) -> None:
             "/garden/prints",
             "/harvest/report",
         }, path  # a PDF changes nothing
-
-
-NASTY = [
-    "",
-    "\0",
-    "🥕" * 60,
-    "9" * 400,
-    "-1",
-    "1e999",
-    "../../etc",
-    "%s {{ 7 * 7 }} <script>",
-    "0001-01-01",
-    "A1-ZZ999",
-    "'; DROP TABLE bed; --",
-]
 
 
 def test_every_address_that_writes_is_tried(reader: TestClient) -> None:

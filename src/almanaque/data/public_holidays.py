@@ -3,7 +3,6 @@
 from datetime import date
 from functools import cache
 
-import holidays
 from babel import Locale
 
 from almanaque.core.errors import BadInput
@@ -28,6 +27,8 @@ def between(country: str, region: str, start: date, end: date) -> list[tuple[dat
 
     Raises BadInput for a country that is not known and for a region that does not belong to it.
     """
+    import holidays  # only here and below, since reading it takes longer than most pages
+
     if region and region not in regions(country):
         raise BadInput("school.region_of_other_country", field="region")
     years = list(range(start.year, end.year + 1))
@@ -40,4 +41,6 @@ def between(country: str, region: str, start: date, end: date) -> list[tuple[dat
 
 @cache
 def _supported() -> dict[str, list[str]]:
+    import holidays
+
     return dict(holidays.list_supported_countries(include_aliases=False))

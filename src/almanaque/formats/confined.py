@@ -28,6 +28,8 @@ PATIENCE_S = (
 )
 # Read once by the server process, so that a child begins at once.
 READ_BEFORE = (
+    "icalendar",
+    "recurring_ical_events",
     "almanaque.formats.journal.photo",
     "almanaque.formats.school.ical_in",
     "almanaque.formats.school.calendar_csv",

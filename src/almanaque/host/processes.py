@@ -21,6 +21,7 @@ LIVED_S = 60.0  # a process that lived so long had a good start: its next one wa
 LONGEST_WAIT_S = 60.0
 TEND_EVERY_S = 2.0
 LISTEN, PIPE = "ALMANAQUE_LISTEN_FD", "ALMANAQUE_LAUNCHER_FD"
+SIBLINGS = "ALMANAQUE_SIBLINGS"  # how many web processes the one that is started makes of itself
 
 
 @dataclass(eq=False)
@@ -40,7 +41,7 @@ class Child:
 
 @dataclass
 class Together:
-    """What runs together: `web_processes` behind one port, the worker, and `beside`.
+    """What runs together: the web process, which makes as many of itself as are wanted behind one port, the worker, and `beside`.
 
     `tend` is called every other second and sees to what they all need, such as the demo's own database server; what it
     raises is said and tried again. The port is held by this process, so that people who come while a web process is
@@ -65,12 +66,18 @@ class Together:
             signal.signal(number, self._stop)
         listening = listen(self.host, self.port)
         read, write = os.pipe()  # closed by the system when this process ends, however it ends
-        everything = {**os.environ, **self.environment, LISTEN: str(listening.fileno()), PIPE: str(read)}
+        everything = {
+            **os.environ,
+            **self.environment,
+            LISTEN: str(listening.fileno()),
+            PIPE: str(read),
+            SIBLINGS: str(self.web_processes),
+        }
         self._start_with = (everything, (listening.fileno(), read))
         try:
             self._until_ready()
             if not self._stopped:
-                for words in (*self.beside, ["worker"], *[["web"]] * (self.web_processes - 1)):
+                for words in (*self.beside, ["worker"]):
                     self._begin(Child(words))
                 self.when_ready()
             while not self._stopped:
@@ -179,14 +186,20 @@ def handed_socket() -> socket.socket | None:
     return socket.socket(fileno=int(handed)) if handed else None
 
 
+def launcher_pipe() -> int | None:
+    """What can be read once the process that started this one is gone; None for one that was started alone."""
+    handed = os.environ.get(PIPE)
+    return int(handed) if handed else None
+
+
 def end_with_launcher() -> None:
     """Let this process end when the launcher does, also when that was killed: nobody is left to stop it."""
-    handed = os.environ.get(PIPE)
+    handed = launcher_pipe()
     if handed is None:
         return
 
     def wait() -> None:
-        os.read(int(handed), 1)  # nobody ever writes: it returns when the other end is gone
+        os.read(handed, 1)  # nobody ever writes: it returns when the other end is gone
         os.kill(os.getpid(), signal.SIGTERM)
         time.sleep(GRACE_S)
         os._exit(1)

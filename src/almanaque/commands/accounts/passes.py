@@ -31,14 +31,17 @@ class PassWish:
 
 
 def usual_spans(calendar: Calendar, today: date) -> dict[When, Span]:
-    """For which days a pass is usually made: the term at hand, and the break at hand or the next one, from today on."""
+    """For which days a pass is usually made, from today on: to the end of the term at hand, or of the break at hand or to come.
+
+    One for the break opens before it, so that carers can take their rounds while there is still time to find others.
+    """
     found: dict[When, Span] = {}
     term, pause = calendar.term_of(today), calendar.next_break(today)
     if pause is not None:
-        found["break"] = Span(pause.name, max(pause.starts, today), pause.ends)
+        found["break"] = Span(pause.name, today, pause.ends)
     if term is not None and (pause is None or today < pause.starts):
         found["term"] = Span(term.name, today, term.ends)
-    return dict(sorted(found.items(), key=lambda one: one[1].starts))
+    return dict(sorted(found.items(), key=lambda one: one[1].ends))
 
 
 def make(connection: Connection[Any], context: Context, wish: PassWish, token_hash: bytes, *, by: UUID | None) -> None:

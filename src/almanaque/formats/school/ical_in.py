@@ -10,9 +10,6 @@ from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-import icalendar
-import recurring_ical_events
-
 from almanaque.core.errors import BadInput
 from almanaque.core.school.calendar_import import Event
 from almanaque.formats import text_file
@@ -32,6 +29,9 @@ def read(body: bytes, name: str, *, zone: str, start: date, end: date) -> list[E
     All-day events keep their days, others are taken in the school's `zone`. Raises BadInput with file and line for what
     is broken, too large, or would repeat too often.
     """
+    import icalendar  # both of them only for those who bring a file in
+    import recurring_ical_events
+
     text = text_file.read(body, name, most_bytes=MOST_BYTES)
     lines = text.splitlines()
     _refuse_hostile(lines, name)

@@ -4,8 +4,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-import icalendar
-
 PRODUCT = "-//Almanaque//School garden calendar//EN"
 
 
@@ -23,6 +21,8 @@ class DayEvent:
 
 def write(name: str, events: Iterable[DayEvent], *, stamp: datetime, address: str = "") -> bytes:
     """The file. `stamp` is the instant (UTC) it speaks for; `address` leads back to the page it comes from."""
+    import icalendar  # only for those who read a calendar
+
     calendar = icalendar.Calendar()
     calendar.add("prodid", PRODUCT)
     calendar.add("version", "2.0")
