@@ -98,6 +98,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def _demo(given: argparse.Namespace) -> int:
     from almanaque import demo
+    from almanaque.demo import logins
     from almanaque.host import launched, postgres, processes
     from almanaque.store import migrate
 
@@ -116,11 +117,10 @@ def _demo(given: argparse.Namespace) -> int:
             address = f"http://127.0.0.1:{port}"
 
             def ready() -> None:
-                load = _demo_loader()
                 lock.tell(address)
                 print(f"\n  Almanaque is at {address}   (stop it with Ctrl-C)\n")
-                print(f"  Demo day {demo.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {load.PASSWORD}\n")
-                for person in load.LOGINS:
+                print(f"  Demo day {demo.DEMO_DAY:%-d %B %Y}; the password of every demo login is  {logins.PASSWORD}\n")
+                for person in logins.LOGINS:
                     print(f"    {person.login:<14}{person.about}")
                 print(flush=True)
 

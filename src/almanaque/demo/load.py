@@ -1,6 +1,6 @@
 """Write the demo schools: the frame as rows, the seasons by the same commands that the pages use."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -24,6 +24,8 @@ from almanaque.core.journal.sightings import Sighting, next_look
 from almanaque.core.school.school_year import week_of
 from almanaque.demo import DEMO_DAY, THIS_SPRING, is_empty, kitchen, schools, seed_box, shapes
 from almanaque.demo.frame_of_school import school_id, write_frame, write_weather
+from almanaque.demo.logins import LOGINS as LOGINS
+from almanaque.demo.logins import PASSWORD as PASSWORD
 from almanaque.demo.shapes import demo_id
 from almanaque.passwords import hash_password
 from almanaque.store.db import Database
@@ -33,31 +35,7 @@ from almanaque.store.week import stations as store
 from almanaque.store.week.stations import Adoption
 from almanaque.store.year import promises_and_themes
 
-PASSWORD = "soup-day-2026"  # noqa: S105 - printed by the demo for everyone to use
 SCHOOLS = schools.ALL
-
-
-@dataclass(frozen=True)
-class Login:
-    login: str
-    name: str
-    about: str
-    roles: tuple[tuple[shapes.DemoSchool, str], ...]
-
-
-LOGINS = (
-    Login(
-        "coordinator", "Oda Fennel", "plans, and changes calendar and people", ((schools.BRINDLECOMBE, "coordinator"),)
-    ),
-    Login(
-        "educator",
-        "Ivo Tarn",
-        "plans and logs, in two schools",
-        ((schools.BRINDLECOMBE, "educator"), (schools.TALLOWBANK, "coordinator")),
-    ),
-    Login("helper", "Runa Oakes", "ticks jobs off, writes notes, logs pickings", ((schools.BRINDLECOMBE, "helper"),)),
-    Login("viewer", "Pell Marsh", "looks only", ((schools.BRINDLECOMBE, "viewer"),)),
-)
 
 
 def ensure(owner_url: str, app_url: str) -> None:

@@ -4,8 +4,6 @@ from collections.abc import Iterator
 from datetime import date, timedelta
 from typing import Literal
 
-from astral import moon
-
 Phase = Literal["new moon", "full moon"]
 FULL, CYCLE = 14.0, 28.0  # the library's scale of the phase: 0 new, 14 full, 28 new again
 
@@ -15,6 +13,8 @@ def phases(starts: date, ends: date) -> Iterator[tuple[date, Phase]]:
 
     **Source:** the library astral; within a day of the almanac's instant.
     """
+    from astral import moon  # with long tables, for the few who want it
+
     before = moon.phase(starts - timedelta(days=1))
     for offset in range((ends - starts).days + 1):
         day = starts + timedelta(days=offset)

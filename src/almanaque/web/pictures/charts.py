@@ -198,8 +198,8 @@ def _draw(spec: str) -> str:
     return svg
 
 
-def warm_up(*, after_s: float = 2.0) -> None:
-    """Start the drawing library in the background, a little after the first page, so that no visitor waits for it."""
+def warm_up(*, after_s: float = 30.0) -> None:
+    """Start the drawing library in the background when the start is over, so that it neither delays that nor a later visitor."""
     sample = [{"name": "", "season": "", "value": 0}]
     waiting = threading.Timer(after_s, bars, (sample,), {"unit": "", "description": "nothing"})
     waiting.daemon = True
