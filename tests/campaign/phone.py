@@ -18,7 +18,7 @@ import httpx2
 from almanaque.host.postgres import Addresses
 from tests.campaign.clients import log_in
 from tests.campaign.server import Server, demo, query
-from tests.database import NORTH
+from tests.database import NORTH, bed_id
 
 PHONES = 6
 
@@ -76,8 +76,9 @@ def _walk(seed: int, until: float, base: str, plantings: list[str], made: list[s
             try:
                 answer = client.post("/field/sync", content=body, headers=head)
                 if answer.status_code == 200:
-                    kept = {one["id"] for one in answer.json()["results"] if one["is"] == "kept"}
-                    waiting = [one for one in waiting if one["id"] not in kept]
+                    results = answer.json()["results"]
+                    assert all(one["is"] == "kept" for one in results), results
+                    waiting = [one for one in waiting if one["id"] not in {result["id"] for result in results}]
             except httpx2.HTTPError:
                 again.append(1)
             time.sleep(chance.uniform(0, 0.1))
@@ -88,7 +89,7 @@ def _entry(chance: random.Random, plantings: list[str], made: list[str]) -> dict
     made.append(mark)
     noted = {"id": str(uuid4()), "noted_at": "2027-04-14T09:00:00+00:00", "noted_on": "2027-04-14"}
     if chance.random() < 0.5:
-        return {**noted, "kind": "note", "bed": "", "body": mark}
+        return {**noted, "kind": "note", "bed": str(bed_id("Bed 1")), "body": mark}
     picked = {
         "planting": chance.choice(plantings),
         "amount": "10",
