@@ -152,6 +152,10 @@ def test_what_leaves_the_house_is_in_the_log(coordinator: TestClient) -> None:
         "took out all tables",
         "took out the table bed",
         "made a calendar address for Kitchen",
-        "changed the role of Pell Marsh: viewer, now helper",
+        "changed the role of Pell Marsh viewer, now helper",
     ):
         assert line in log, line
+    post(coordinator, f"/school/people/{load.account_id('viewer')}/erase")
+    log = open_page(coordinator, "/school/log").text
+    assert "Pell Marsh" not in log, "an erased person's name goes from the log too"
+    assert "changed the role of somebody who has left" in log

@@ -130,7 +130,11 @@ def step_of(secret: str, code: str, *, now: datetime) -> int | None:
     made = pyotp.TOTP(secret, interval=STEP_S)
     present = int(now.timestamp()) // STEP_S
     return next(
-        (step for step in (present, present - 1, present + 1) if secrets.compare_digest(made.generate_otp(step), code)),
+        (
+            step
+            for step in (present, present - 1, present + 1)
+            if secrets.compare_digest(made.generate_otp(step).encode(), code.encode())
+        ),
         None,
     )
 
@@ -181,13 +185,12 @@ def make_reset(
     token_hash: bytes,
     *,
     by: UUID | None,
-    name: str,
     now: datetime,
 ) -> None:
     """A link to a new password, by a coordinator for one of the school's people. Raises BadInput for who belongs elsewhere too."""
     if not resets.make(connection, account_id, token_hash, now + timedelta(days=RESET_DAYS)):
         raise BadInput("accounts.reset_elsewhere")
-    audit.note(connection, school_id, by, "recovery link made", name)
+    audit.note(connection, school_id, by, "recovery link made", subject=account_id)
 
 
 def use_reset(transaction: Transaction, token_hash: bytes, password: str) -> UUID:

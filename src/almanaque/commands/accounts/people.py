@@ -20,9 +20,9 @@ def set_role(
     if not accounts.set_role(connection, account_id, role):
         raise BadInput("accounts.last_coordinator", field="role")
     if role is None:
-        audit.note(connection, school_id, by, "let go", person.name)
+        audit.note(connection, school_id, by, "let go", subject=account_id)
     elif role != person.role:
-        audit.note(connection, school_id, by, "role changed", f"{person.name}: {person.role}, now {role}")
+        audit.note(connection, school_id, by, "role changed", f"{person.role}, now {role}", subject=account_id)
 
 
 def erase_person(connection: Connection[Any], school_id: UUID, account_id: UUID, *, by: UUID | None) -> None:
@@ -35,7 +35,7 @@ def erase_person(connection: Connection[Any], school_id: UUID, account_id: UUID,
         raise BadInput("accounts.belongs_to_another_school")
     if outcome == "last":
         raise BadInput("accounts.last_coordinator")
-    audit.note(connection, school_id, by, "erased", person.role)
+    audit.note(connection, school_id, by, "erased", person.role, subject=account_id)
 
 
 def change_password(connection: Connection[Any], token_hash: bytes, own: OwnAccount, password_hash: str) -> None:

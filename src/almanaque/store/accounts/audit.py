@@ -36,20 +36,30 @@ KEPT_DAYS = 400  # a school year and the weeks around it: our own rule
 
 @dataclass(frozen=True)
 class AuditEntry:
-    """`name` is the person's as it is today, empty for the server itself."""
+    """Names are as they are today: whose it was, empty for the server itself, and the one it was done to, if to a person."""
 
     id: int
     at: datetime
     name: str
     what: What
+    subject: str
     about: str
 
 
-def note(connection: Connection[Any], school_id: UUID, account_id: UUID | None, what: What, about: str = "") -> None:
-    """Write into the log of the transaction's school. `about` is cut to 200 characters."""
+def note(
+    connection: Connection[Any],
+    school_id: UUID,
+    account_id: UUID | None,
+    what: What,
+    about: str = "",
+    *,
+    subject: UUID | None = None,
+) -> None:
+    """Write into the log of the transaction's school, with the person it was done to. `about` is cut to 200 characters and names
+    nobody who has an account."""
     connection.execute(
-        "INSERT INTO audit_entry (school_id, account_id, what, about) VALUES (%s, %s, %s, %s)",
-        [school_id, account_id, what, about[:200]],
+        "INSERT INTO audit_entry (school_id, account_id, what, about, subject_id) VALUES (%s, %s, %s, %s, %s)",
+        [school_id, account_id, what, about[:200], subject],
     )
 
 

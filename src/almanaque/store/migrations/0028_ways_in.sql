@@ -74,6 +74,7 @@ CREATE TABLE audit_entry (
   id          bigint GENERATED ALWAYS AS IDENTITY,
   at          timestamptz NOT NULL DEFAULT clock_timestamp(),
   account_id  uuid REFERENCES account (id),
+  subject_id  uuid REFERENCES account (id),  -- the person it was done to, so that a name goes with its account
   what        text NOT NULL CONSTRAINT audit_entry_what_known CHECK (what IN
     ('login', 'login from new browser', 'password changed', 'second step on', 'second step off', 'recovery code used',
      'recovery link made', 'recovery link used', 'session ended', 'invited', 'invitation taken back', 'joined', 'role changed', 'let go',
@@ -101,9 +102,10 @@ $$;
 
 -- The log of the transaction's school, newest first, with names as they are today.
 CREATE FUNCTION auth_audit_entries(p_limit integer)
-RETURNS TABLE (id bigint, at timestamptz, name text, what text, about text)
+RETURNS TABLE (id bigint, at timestamptz, name text, what text, subject text, about text)
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
-  SELECT e.id, e.at, coalesce(a.name, ''), e.what, e.about FROM audit_entry e LEFT JOIN account a ON a.id = e.account_id
+  SELECT e.id, e.at, coalesce(a.name, ''), e.what, coalesce(o.name, ''), e.about
+  FROM audit_entry e LEFT JOIN account a ON a.id = e.account_id LEFT JOIN account o ON o.id = e.subject_id
   WHERE e.school_id = current_setting('almanaque.school')::uuid ORDER BY e.at DESC, e.id DESC LIMIT p_limit
 $$;
 

@@ -116,7 +116,7 @@ def _known_as(request: Request, login: str) -> str:
     """The mark of this browser for a login name; empty for one that has never logged in to it."""
     for mark in security.cookie(request, security.KNOWN_COOKIE).split("~"):
         nonce, _, signed = mark.partition(".")
-        if signed and hmac.compare_digest(signed, _signed(request, login, nonce)):
+        if signed and hmac.compare_digest(signed.encode(), _signed(request, login, nonce).encode()):
             return nonce[:40]
     return ""
 

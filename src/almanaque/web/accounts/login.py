@@ -1,5 +1,6 @@
 """Logging in, with the second step where an account has one, and out; choosing a school, and moving the demo day."""
 
+import base64
 import hmac
 from typing import Annotated, Any
 from uuid import UUID
@@ -19,6 +20,7 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 
 HALF_LASTS_S = 600
+LONGEST_TO = 1000  # characters of an address to go on to, so that a cookie holds it
 NO_SCHOOL = "This account belongs to no school yet. Ask a school's coordinator to add you."
 
 
@@ -113,8 +115,9 @@ def _code_page(request: Request, *, error: str = "", status: int = 200) -> Respo
 def _half(request: Request, account: Account, login: str, *, to: str, shared: bool) -> str:
     """That the password of an account was right, for some minutes: signed, and worth nothing once it has another password."""
     until = int(request.app.state.clock.now().timestamp()) + HALF_LASTS_S
+    to = to if len(to) <= LONGEST_TO else "/week"
     said = f"{account.account_id}|{until}|{int(shared)}|{login}|{to}"
-    return f"{_half_signed(request, said, account)}|{said}"
+    return f"{_half_signed(request, said, account)}.{base64.urlsafe_b64encode(said.encode()).decode()}"
 
 
 def _half_signed(request: Request, said: str, account: Account) -> str:
@@ -123,15 +126,20 @@ def _half_signed(request: Request, said: str, account: Account) -> str:
 
 def _whose(request: Request) -> tuple[Account, str, str, bool] | None:
     """Who still owes the second step, where it leads, and whether the computer is shared; None for nobody, or too late."""
-    signed, _, said = security.cookie(request, security.HALF_COOKIE).partition("|")
-    parts = said.split("|", 4)
-    if len(parts) != 5 or not parts[1].isdigit() or int(parts[1]) < request.app.state.clock.now().timestamp():
+    signed, _, packed = security.cookie(request, security.HALF_COOKIE).partition(".")
+    try:
+        said = base64.urlsafe_b64decode(packed.encode()).decode()
+        who, until, shared, login, to = said.split("|", 4)
+        account_id, over = UUID(who), int(until) < request.app.state.clock.now().timestamp()
+    except ValueError:
+        return None
+    if over:
         return None
     with request.app.state.database.transaction() as connection:
-        account = accounts.account_by_id(connection, _uuid(parts[0]))
-    if account is None or not hmac.compare_digest(signed, _half_signed(request, said, account)):
+        account = accounts.account_by_id(connection, account_id)
+    if account is None or not hmac.compare_digest(signed.encode(), _half_signed(request, said, account).encode()):
         return None
-    return account, parts[3], inside(parts[4]), parts[2] == "1"
+    return account, login, inside(to), shared == "1"
 
 
 @router.post("/logout")

@@ -60,6 +60,7 @@ class LogLineView(View):
     at: str
     who: str
     what: str
+    subject: str
     about: str
 
 
@@ -181,7 +182,6 @@ def make_reset(scope: People, account_id: UUID, password: Annotated[str, Form()]
             account_id,
             security.token_hash(secret),
             by=scope.visitor.account_id,
-            name=person.name,
             now=scope.clock.now(),
         )
         return _page(
@@ -196,7 +196,13 @@ def log(scope: People) -> Response:
         zone = ZoneInfo(work.context.school.zone)
         view = LogView(
             [
-                LogLineView(words.moment(one.at.astimezone(zone)), one.name or "the server", _WHAT[one.what], one.about)
+                LogLineView(
+                    words.moment(one.at.astimezone(zone)),
+                    one.name or "the server",
+                    _WHAT[one.what],
+                    one.subject,
+                    one.about,
+                )
                 for one in audit.entries(work.connection, limit=MOST_LINES)
             ],
             audit.KEPT_DAYS,
