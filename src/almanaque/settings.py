@@ -62,8 +62,9 @@ class Settings(BaseSettings):
         return self.open_signup or self.demo_day is not None
 
     @property
-    def sends_mail(self) -> bool:
-        return bool(self.smtp_url or self.outbox)
+    def mails_links(self) -> bool:
+        """Whether links that open something go out by mail: only to an address of ours that no visitor can make up."""
+        return bool((self.smtp_url or self.outbox) and self.public_url)
 
     @property
     def allowed_hosts(self) -> list[str]:

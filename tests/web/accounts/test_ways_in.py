@@ -261,7 +261,7 @@ def test_a_login_that_nobody_uses_ends_sooner_on_a_shared_computer(client: TestC
 def test_a_link_to_a_new_password_comes_by_mail_for_logins_that_are_addresses(
     coordinator: TestClient, demo: Addresses
 ) -> None:
-    settings = SETTINGS.model_copy(update={"smtp_url": "smtps://mail.example"})
+    settings = SETTINGS.model_copy(update={"smtp_url": "smtps://mail.example", "public_url": "http://testserver"})
     with psycopg.connect(demo.owner) as owner:
         owner.execute("UPDATE account SET login = 'runa@school.example' WHERE login = 'helper'")
     app = create_app(settings, Clock(DEMO_DAY), Database(demo.app, timeout_s=PATIENCE_S))
@@ -283,6 +283,10 @@ def test_a_link_to_a_new_password_comes_by_mail_for_logins_that_are_addresses(
         form = open_page(stranger, "/forgotten").form("/forgotten").fields
         stranger.post("/forgotten", data={**form, "login": "runa@school.example"})
         just_now(demo)
+        assert (
+            "the server made a link to a new password for Runa Oakes by mail"
+            in open_page(coordinator, "/school/log").text
+        )
         again = stranger.post("/forgotten", data={**form, "login": "runa@school.example"})
         assert again.status_code == 429, "nobody's mailbox is filled"
 
@@ -291,6 +295,10 @@ def test_without_mail_a_forgotten_password_leads_to_a_coordinator(client: TestCl
     page = open_page(client, "/forgotten")
     assert "A coordinator of your school makes you a link" in page.text
     assert [f.action for f in page.forms] == []
+    assert Settings(public_url="https://garden.example", smtp_url="smtps://mail.example").mails_links
+    # Without a public address the link would lead to wherever the visitor says that we are.
+    assert not Settings(smtp_url="smtps://mail.example").mails_links
+    assert not Settings(public_url="https://garden.example").mails_links
 
 
 def test_an_invitation_asks_for_the_second_step_too(coordinator: TestClient, demo: Addresses) -> None:

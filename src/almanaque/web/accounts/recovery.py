@@ -11,7 +11,7 @@ from almanaque.core.accounts import attempts as rules
 from almanaque.core.accounts.password_rules import SHORTEST
 from almanaque.core.errors import BadInput
 from almanaque.store import errors
-from almanaque.store.accounts import accounts, resets
+from almanaque.store.accounts import accounts, audit, resets
 from almanaque.store.school import outgoing_mail
 from almanaque.web import frame, links, security
 from almanaque.web.accounts import browsers
@@ -75,7 +75,7 @@ def forgotten(request: Request) -> Response:
 @router.post("/forgotten")
 def send_link(request: Request, login: Annotated[str, Form()] = "") -> Response:
     """Mail a link to whoever logs in by an address. The answer is the same for a login that nobody has."""
-    if not request.app.state.settings.sends_mail:
+    if not request.app.state.settings.mails_links:
         return _forgotten_page(request)
     login = entry.plain_login(login)
     transaction = request.app.state.database.transaction
@@ -104,11 +104,12 @@ def _mail_link(request: Request, login: str) -> None:
     link = links.address(request, f"/reset/{secret}")
     body = BODY.format(login=login, link=link, hours=entry.RESET_BY_MAIL_HOURS)
     with database.school(school_id) as connection:
+        audit.note(connection, school_id, None, "recovery link made", "by mail", subject=known.account_id)
         outgoing_mail.put(
             connection, school_id, key=f"{outgoing_mail.SECRET}{uuid4()}", mail_to=login, subject=SUBJECT, body=body
         )
 
 
 def _forgotten_page(request: Request, *, login: str = "", error: str = "", sent: bool = False) -> Response:
-    values = {"mails": request.app.state.settings.sends_mail, "login": login, "error": error, "sent": sent}
+    values = {"mails": request.app.state.settings.mails_links, "login": login, "error": error, "sent": sent}
     return bound_page(request, "accounts/forgotten.html", values)
