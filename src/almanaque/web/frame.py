@@ -22,6 +22,7 @@ from almanaque.web.ribbon import ribbon
 from almanaque.web.view import Named
 
 HERE = Path(__file__).parent
+PEEK = "peek"  # in an address: its day holds for that page alone
 VENDOR = {
     "bootstrap": "vendor/bootstrap-5.3.9.min.css",
     "htmx": "vendor/htmx-2.0.11.min.js",
@@ -116,6 +117,7 @@ def page(
         layout="base.html",
         message=message or work.day_problem,
         path=_here(work, key),
+        elsewhere=_elsewhere(work),
         school_name=work.context.school.name,
         school_setting=work.context.school.setting,
     )
@@ -181,9 +183,16 @@ def leave(work: UnitOfWork, path: str, **query: str) -> Response:
 
 
 def address(work: UnitOfWork, path: str, **query: str) -> str:
-    """A page's address with the ribbon's day in it when that is not today."""
-    if work.moved and "day" not in query:
+    """A page's address with the ribbon's day in it when that is not today.
+
+    Who was led to another day by a plan, and did not move the ribbon, only peeks at it: other pages stay on today.
+    """
+    request = work.scope.request
+    peeks = PEEK in request.query_params
+    if work.moved and "day" not in query and (not peeks or path == request.url.path):
         query["day"] = work.day.isoformat()
+        if peeks:
+            query[PEEK] = "1"
     return f"{path}?{urlencode(query)}" if query else path
 
 
@@ -210,6 +219,14 @@ def _shared(work: UnitOfWork) -> dict[str, Any]:
         "form_token": security.form_token(scope.request),
         "units": work.context.school.units,
     }
+
+
+def _elsewhere(work: UnitOfWork) -> str:
+    """That a page shows another day than today, in a sentence; empty while it shows today."""
+    if not work.moved:
+        return ""
+    rest = " Other pages stay on today." if PEEK in work.scope.request.query_params else ""
+    return f"This is {words.long_day(work.day)}, not today, {words.long_day(work.today)}.{rest}"
 
 
 def later_than_today(work: UnitOfWork) -> str:

@@ -97,7 +97,9 @@ def pencil(
             class_group_id=forms.optional_id(group),
         )
         painting.paint(work.connection, work.context, asked.bed.id, wish, work.actor())
-        return frame.leave(work, f"/garden/beds/{asked.bed.id}", day=max(asked.sow, work.today).isoformat())
+        return frame.leave(
+            work, f"/garden/beds/{asked.bed.id}", day=max(asked.sow, work.today).isoformat(), **{frame.PEEK: "1"}
+        )
 
 
 def _read(work: UnitOfWork, form: FinderForm) -> FinderQuery:

@@ -39,6 +39,7 @@ document.addEventListener('alpine:init', function () {
       go: function (day) {
         var address = new URL(window.location.href);
         if (text(day) === this.$root.dataset.today) { address.searchParams.delete('day'); } else { address.searchParams.set('day', text(day)); }
+        address.searchParams.delete('peek');
         address.searchParams.delete('kept');
         address.searchParams.delete('changed');
         window.location.assign(address);
