@@ -159,7 +159,7 @@ def test_logging_out_takes_the_garden_from_the_phone_and_leaves_what_waits(brows
         page.evaluate("window.dispatchEvent(new Event('online'))")
         page.get_by_role("button", name="Log out").click()
         page.wait_for_url("**/login")
-        page.wait_for_function("document.documentElement.dataset.wiped === 'yes'")
+        expect(page.locator("html")).to_have_attribute("data-wiped", "yes")
         assert kept(page) == {"queue": 1, "kept": 0}
         helper.context.set_offline(True)
         page.goto(site + "/field/")
