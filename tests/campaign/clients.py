@@ -12,6 +12,8 @@ from almanaque.demo import load as accounts
 from almanaque.host.postgres import Addresses
 from almanaque.passwords import hash_password
 from almanaque.web import security
+from tests.campaign.server import query
+from tests.database import NORTH
 
 _logins = threading.Lock()
 
@@ -59,6 +61,16 @@ def make_pass(addresses: Addresses, school: UUID, secret: str) -> None:
                VALUES (%s, gen_random_uuid(), 'Carer', %s, now() + interval '1 day')""",
             [school, security.token_hash(secret)],
         )
+
+
+def standing_plantings(addresses: Addresses) -> list[str]:
+    """Plantings of the northern school from which somebody can pick."""
+    rows = query(
+        addresses,
+        "SELECT id FROM planting WHERE school_id = %s AND status = 'in the ground' AND start_on < '2027-04-01'",
+        NORTH,
+    )
+    return [str(row[0]) for row in rows]
 
 
 def asked(client: httpx2.Client, method: str, path: str, **sent: Any) -> httpx2.Response | None:

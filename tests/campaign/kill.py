@@ -16,9 +16,8 @@ import httpx2
 import psycopg
 
 from almanaque.host.postgres import Addresses
-from tests.campaign.clients import log_in
+from tests.campaign.clients import log_in, standing_plantings
 from tests.campaign.server import Server, demo, query
-from tests.database import NORTH
 
 WRITERS, EVERY_S = 6, 1.5
 
@@ -30,8 +29,7 @@ def run(seconds: float) -> str:
 
 
 def _over(addresses: Addresses, seconds: float) -> str:
-    standing = "SELECT id FROM planting WHERE school_id = %s AND status = 'in the ground' AND start_on < '2027-04-01'"
-    plantings = [str(row[0]) for row in query(addresses, standing, NORTH)]
+    plantings = standing_plantings(addresses)
     kept: list[str] = []
     tries: collections.Counter[str] = collections.Counter()
     killed: collections.Counter[str] = collections.Counter()

@@ -18,7 +18,7 @@ from uuid import uuid4
 import httpx2
 
 from almanaque.host.postgres import Addresses
-from tests.campaign.clients import log_in
+from tests.campaign.clients import log_in, standing_plantings
 from tests.campaign.server import Server, demo, query, wait_until_idle
 from tests.database import NORTH
 
@@ -50,14 +50,7 @@ def run(seconds: float) -> str:
 
 
 def _over(addresses: Addresses, seconds: float) -> str:
-    plantings = [
-        str(row[0])
-        for row in query(
-            addresses,
-            "SELECT id FROM planting WHERE school_id = %s AND status = 'in the ground' AND start_on < '2027-04-01'",
-            NORTH,
-        )
-    ]
+    plantings = standing_plantings(addresses)
     beds = [str(row[0]) for row in query(addresses, "SELECT id FROM bed WHERE school_id = %s", NORTH)]
     with Server(addresses) as server:
         place = (server.base, beds, plantings)

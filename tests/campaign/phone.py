@@ -16,9 +16,9 @@ from uuid import uuid4
 import httpx2
 
 from almanaque.host.postgres import Addresses
-from tests.campaign.clients import log_in
+from tests.campaign.clients import log_in, standing_plantings
 from tests.campaign.server import Server, demo, query
-from tests.database import NORTH, bed_id
+from tests.database import bed_id
 
 PHONES = 6
 
@@ -30,8 +30,7 @@ def run(seconds: float) -> str:
 
 
 def _over(addresses: Addresses, seconds: float) -> str:
-    standing = "SELECT id FROM planting WHERE school_id = %s AND status = 'in the ground' AND start_on < '2027-04-01'"
-    plantings = [str(row[0]) for row in query(addresses, standing, NORTH)]
+    plantings = standing_plantings(addresses)
     made: list[str] = []
     again: list[int] = []
     with Server(addresses) as server:
