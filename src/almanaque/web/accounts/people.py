@@ -27,7 +27,7 @@ Plan = Annotated[RequestScope, Depends(may("plan"))]
 
 INVITATION_DAYS = 14
 MOST_LINES = 300
-_UNTIL = {"term": "from now to the end of term", "break": "from now through the break"}
+_UNTIL = {"term": "the end of", "break": "through"}
 _WHAT: dict[audit.What, str] = {
     "login": "logged in",
     "login from new browser": "logged in from a browser that was new",
@@ -256,7 +256,7 @@ def _page(work: UnitOfWork, *, made: str = "", made_for: str = "", made_kind: st
         "role_options": [(role, role) for role in ROLES],
         "pass_options": [("", "carers")] + [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)],
         "when_options": [
-            (key, f"{_UNTIL[key]}: {span.name}, until {words.short_day(span.ends)}")
+            (key, f"now until {words.short_day(span.ends)}, {_UNTIL[key]} {span.name}")
             for key, span in passes.usual_spans(work.context.calendar, work.today).items()
         ]
         + [("days", "the days that I give")],
