@@ -20,6 +20,7 @@ GLOBAL = {
     "invitation",
     "recovery_code",
     "reset_link",
+    "entered_once",
     "schema_migration",
     "upkeep",
 }
@@ -64,7 +65,15 @@ def test_the_applications_role_owns_nothing_and_cannot_read_accounts(
     demo: Addresses, owner: psycopg.Connection
 ) -> None:
     with psycopg.connect(demo.app) as app:
-        for table in ("account", "login_session", "login_attempt", "invitation", "recovery_code", "reset_link"):
+        for table in (
+            "account",
+            "login_session",
+            "login_attempt",
+            "invitation",
+            "recovery_code",
+            "reset_link",
+            "entered_once",
+        ):
             with pytest.raises(psycopg.errors.InsufficientPrivilege):
                 app.execute(f"SELECT * FROM {table}".encode())
             app.rollback()

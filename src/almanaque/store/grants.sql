@@ -8,7 +8,7 @@ GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public, queue TO {role};
 REVOKE EXECUTE ON FUNCTION give_wall(text[]) FROM {role};
 
 -- Accounts and sessions are reached through functions only.
-REVOKE ALL ON account, login_session, login_attempt, invitation, recovery_code, reset_link FROM {role};
+REVOKE ALL ON account, login_session, login_attempt, invitation, recovery_code, reset_link, entered_once FROM {role};
 
 -- The log is written, never changed.
 REVOKE UPDATE, DELETE ON audit_entry FROM {role};

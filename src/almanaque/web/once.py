@@ -21,10 +21,17 @@ def new_number() -> str:
 
 def number_of(request: Request) -> UUID | None:
     """What a write of this request is known by; None for one that carries no number, and after it was asked for."""
-    form = getattr(request.state, "form", None)
-    if form is None or getattr(request.state, "number_asked", False):
+    if getattr(request.state, "number_asked", False):
         return None
     request.state.number_asked = True  # what follows shows what came of it
+    return peeked(request)
+
+
+def peeked(request: Request) -> UUID | None:
+    """The same, for whoever only looks whether it was written before."""
+    form = getattr(request.state, "form", None)
+    if form is None:
+        return None
     drawn = form.get(FIELD, "")
     try:
         UUID(drawn)

@@ -62,6 +62,13 @@ class RequestScope:
     def may(self, right: Right) -> bool:
         return right in RIGHTS.get(self.visitor.role, frozenset())
 
+    def refuse_taken(self) -> None:
+        """For what is checked before its transaction. Raises TakenBefore for a form that was written before."""
+        number = once.peeked(self.request)
+        if number is not None:
+            with self.database.school(self.visitor.school_id) as connection:
+                written_once.look(connection, number)
+
     @contextmanager
     def open(self, *, only_looks: bool = False) -> Iterator[UnitOfWork]:
         """One transaction: it is kept when the block ends and undone when it raises.

@@ -4,6 +4,7 @@ A password takes a tenth of a second to check, so it is checked between two tran
 """
 
 import hashlib
+import hmac
 import re
 import secrets
 from collections.abc import Callable, Mapping
@@ -22,8 +23,9 @@ from almanaque.core.accounts.attempts import Limit
 from almanaque.core.errors import BadInput
 from almanaque.data.common_passwords import common_passwords
 from almanaque.passwords import hash_password, matches, nobody
-from almanaque.store.accounts import accounts, attempts, audit, resets, second_step
+from almanaque.store.accounts import accounts, attempts, audit, entered_once, resets, second_step
 from almanaque.store.accounts.accounts import Account, OwnAccount
+from almanaque.store.accounts.entered_once import Entered
 
 Transaction = Callable[[], AbstractContextManager[Connection[Any]]]
 
@@ -144,9 +146,18 @@ def code_hash(code: str) -> bytes:
     return hashlib.sha256(f"recovery {code}".encode()).digest()
 
 
-def new_codes() -> list[str]:
-    """Recovery codes, to be shown once."""
-    return ["".join(secrets.choice(CODE_LETTERS) for _ in range(10)) for _ in range(CODES)]
+def recovery_codes(secret: str, key: str) -> list[str]:
+    """The recovery codes that go with a second step's secret, known to whoever has the server's `key` as well: always the same
+    ones, so that a form that is sent twice shows those that hold. Ten letters each, of 50 bits."""
+    codes = []
+    for number in range(CODES):
+        drawn = int.from_bytes(hmac.digest(key.encode(), f"recovery {secret} {number}".encode(), "sha256"), "big")
+        letters = []
+        for _ in range(10):
+            drawn, at = divmod(drawn, len(CODE_LETTERS))
+            letters.append(CODE_LETTERS[at])
+        codes.append("".join(letters))
+    return codes
 
 
 def new_password(text: str, *, login: str, field: str = "new_password") -> str:
@@ -156,20 +167,25 @@ def new_password(text: str, *, login: str, field: str = "new_password") -> str:
 
 
 def begin_second_step(
-    transaction: Transaction, own: OwnAccount, token_hash: bytes, secret: str, code: str, *, now: datetime
-) -> list[str]:
-    """Ask for codes from now on, since the phone showed the right one; return the recovery codes. Raises TooSoon and BadInput."""
+    transaction: Transaction,
+    own: OwnAccount,
+    token_hash: bytes,
+    secret: str,
+    code: str,
+    codes: list[str],
+    *,
+    now: datetime,
+) -> None:
+    """Ask for codes from now on, since the phone showed the right one, or for one of these `codes`. Raises TooSoon and BadInput."""
     limits = {f"code {own.account_id}": rules.OWN_ACCOUNT}
     try_once(transaction, limits)
     step = step_of(secret, "".join(code.split()), now=now) if re.fullmatch(r"[A-Z2-7]{32}", secret) else None
     if step is None:
         raise BadInput("accounts.code_wrong", field="code")
-    codes = new_codes()
     with transaction() as connection:
         right(connection, limits)
         second_step.set_second_step(connection, token_hash, secret, step, [code_hash(one) for one in codes])
         audit.note_everywhere(connection, own.account_id, "second step on")
-    return codes
 
 
 def end_second_step(connection: Connection[Any], own: OwnAccount, token_hash: bytes) -> None:
@@ -193,18 +209,26 @@ def make_reset(
     audit.note(connection, school_id, by, "recovery link made", subject=account_id)
 
 
-def use_reset(transaction: Transaction, token_hash: bytes, password: str) -> UUID:
-    """A new password by a link; every login and the second step end. Raises BadInput; return the account."""
+def use_reset(transaction: Transaction, token_hash: bytes, password: str, number: UUID | None) -> Entered:
+    """A new password by a link; every login and the second step end. The form's `number` lets whoever sends it twice in twice.
+
+    Raises BadInput for a password that is refused and for a link that is over.
+    """
     with transaction() as connection:
+        if before := entered_once.begin(connection, number):
+            return before
         found = resets.reset(connection, token_hash)
     if found is None:
         raise BadInput("accounts.reset_over")
     hashed = new_password(password, login=found.login)
     with transaction() as connection:
+        if before := entered_once.begin(connection, number):
+            return before
         account_id = resets.use(connection, token_hash, hashed)
         if account_id is None:
             raise BadInput("accounts.reset_over")
         audit.note_everywhere(connection, account_id, "recovery link used")
         # Whoever kept the owner out by trying has no hold on them any more.
         attempts.was_right(connection, [f"login {found.login}", f"code {account_id}", f"own {account_id}"], [])
-    return account_id
+        entered_once.note(connection, number, account_id, None)
+    return Entered(account_id, found.login, None)

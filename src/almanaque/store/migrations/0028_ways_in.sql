@@ -311,3 +311,26 @@ BEGIN
   WHERE id = p_account;
   RETURN FOUND;
 END $$;
+
+-- What came of a form that somebody sent before being logged in, by its number and content: sent twice, it is done once and lets in twice.
+CREATE TABLE entered_once (
+  id          uuid PRIMARY KEY,
+  account_id  uuid NOT NULL REFERENCES account (id) ON DELETE CASCADE,
+  school_id   uuid REFERENCES school (id) ON DELETE CASCADE,  -- none: the account's first one
+  at          timestamptz NOT NULL DEFAULT now()
+);
+
+-- Whom a form has let in already, and where; whoever asks holds its number until the end of the transaction.
+CREATE FUNCTION auth_entered(p_id uuid) RETURNS TABLE (account_id uuid, login text, school_id uuid)
+LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
+BEGIN
+  PERFORM pg_advisory_xact_lock(hashtextextended('entered ' || p_id, 0));
+  RETURN QUERY SELECT e.account_id, a.login, e.school_id FROM entered_once e JOIN account a ON a.id = e.account_id
+    WHERE e.id = p_id AND e.at > now() - interval '1 hour' AND a.erased_at IS NULL;
+END $$;
+
+CREATE FUNCTION auth_note_entered(p_id uuid, p_account uuid, p_school uuid) RETURNS void
+LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
+  DELETE FROM entered_once e WHERE e.at < now() - interval '1 hour';
+  INSERT INTO entered_once (id, account_id, school_id) VALUES (p_id, p_account, p_school)
+$$;

@@ -29,6 +29,7 @@ LEFT_OUT = frozenset(
         "mail",
         "change",
         "audit_entry",
+        "entered_once",
     }
 )
 PHOTOS = frozenset({"photo"})

@@ -22,6 +22,13 @@ def begin(connection: Connection[Any], school_id: UUID, request_id: UUID) -> Non
     raise errors.TakenBefore(str(row[0]) if row else "")
 
 
+def look(connection: Connection[Any], request_id: UUID) -> None:
+    """Raise TakenBefore for what was written under this number before; nothing is written."""
+    row = connection.execute("SELECT led_to FROM written_once WHERE id = %s", [request_id]).fetchone()
+    if row is not None:
+        raise errors.TakenBefore(str(row[0]))
+
+
 def led_to(connection: Connection[Any], request_id: UUID, address: str) -> None:
     """The page that shows what came of it."""
     connection.execute("UPDATE written_once SET led_to = %s WHERE id = %s", [address, request_id])

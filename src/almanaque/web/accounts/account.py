@@ -118,11 +118,14 @@ def begin_second_step(
     code: Annotated[str, Form()] = "",
     password: Annotated[str, Form()] = "",
 ) -> Response:
+    """Sent twice it shows the same recovery codes, since they come from the secret: so it is drawn twice, too."""
     own = confirmed(scope, password)
-    codes = entry.begin_second_step(
-        scope.database.transaction, own, scope.token_hash, secret[:64], code[:20], now=scope.clock.now()
+    key = scope.request.app.state.settings.secret
+    codes = entry.recovery_codes(secret[:64], key)
+    entry.begin_second_step(
+        scope.database.transaction, own, scope.token_hash, secret[:64], code[:20], codes, now=scope.clock.now()
     )
-    with scope.open() as work:
+    with scope.open(only_looks=True) as work:
         return _second_step(work, "", codes)
 
 
@@ -154,7 +157,9 @@ def logins_known(scope: Look) -> Response:
 
 
 def confirmed(scope: RequestScope, password: str, *, field: str = "password") -> OwnAccount:
-    """The visitor's own account, once the password was given again. Raises TooSoon and BadInput."""
+    """The visitor's own account, once the password was given again. Raises TooSoon and BadInput, and TakenBefore for a form that
+    was written before: what it has changed may be the password itself."""
+    scope.refuse_taken()
     own = _own(scope)
     entry.confirm(scope.database.transaction, own, password, field=field)
     return own

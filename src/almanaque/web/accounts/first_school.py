@@ -13,9 +13,10 @@ from almanaque.commands.accounts import entry
 from almanaque.core.errors import BadInput
 from almanaque.data import places
 from almanaque.store import errors
-from almanaque.store.accounts import accounts, audit
+from almanaque.store.accounts import accounts, audit, entered_once
 from almanaque.store.accounts.accounts import NewSchool, OwnAccount
-from almanaque.web import forms, security
+from almanaque.store.accounts.entered_once import Entered
+from almanaque.web import forms, once, security
 from almanaque.web.accounts import browsers
 from almanaque.web.accounts.login import bound_page, refused
 from almanaque.web.place.climate import read_place
@@ -55,7 +56,10 @@ class InvitationForm(BaseModel):
 def accept(request: Request, secret: str, form: Annotated[InvitationForm, Form()]) -> Response:
     """Join with a new account, or with one's login and password."""
     hashed = security.token_hash(secret)
+    number = once.number_of(request)
     with request.app.state.database.transaction() as connection:
+        if before := entered_once.begin(connection, number):
+            return _again(request, connection, before, "/week")
         found = accounts.invited(connection, hashed)
     if found is None:
         raise errors.NotFound(OVER)
@@ -64,10 +68,13 @@ def accept(request: Request, secret: str, form: Annotated[InvitationForm, Form()
         account_id = _known(request, login, form.password, form.code) if form.has_account == "yes" else None
         made = None if account_id else _NewAccount.of(login, form.name, form.password)
         with request.app.state.database.transaction() as connection:
+            if before := entered_once.begin(connection, number):
+                return _again(request, connection, before, "/week")
             account_id = account_id or _made(connection, made)
             joined = accounts.accept(connection, hashed, account_id)
             if joined is None:
                 raise errors.NotFound(OVER)
+            entered_once.note(connection, number, account_id, joined)
             return _opened(request, connection, account_id, login, "/week", school_id=joined)
     except (BadInput, errors.Refused) as error:
         typed = {"login": form.login, "name": form.name, "has_account": form.has_account}
@@ -114,12 +121,17 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
     }
     if sent.action == "look":
         return _start_page(request, sent.invitation, sent.town, typed)
+    number = once.number_of(request)
     try:
         with request.app.state.database.transaction() as connection:
+            if before := entered_once.begin(connection, number):
+                return _again(request, connection, before, "/school")
             visitor = _visitor(request, connection)
         login = visitor.login if visitor else entry.plain_login(sent.login)
         new = None if visitor else _NewAccount.of(login, sent.name, sent.password)
         with request.app.state.database.transaction() as connection:
+            if before := entered_once.begin(connection, number):
+                return _again(request, connection, before, "/school")
             north, east, where, chosen = _place(sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
             school = NewSchool(
                 uuid4(),
@@ -140,6 +152,7 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
             )
             if not made:
                 raise BadInput("accounts.set_up_by_invitation")
+            entered_once.note(connection, number, account_id, school.id)
             return _opened(request, connection, account_id, login, "/school", school_id=school.id)
     except (BadInput, errors.Refused) as error:
         return _start_page(request, sent.invitation, sent.town, typed, error=str(error), status=422)
@@ -218,6 +231,13 @@ def _opened(
 ) -> Response:
     """A session of the account in the school that was just joined or founded; the browser's old one ends."""
     audit.note_everywhere(connection, account_id, "joined", only=school_id)
-    response = browsers.let_in(request, connection, account_id, login, to=path, first=True, school_id=school_id)
+    return _again(request, connection, Entered(account_id, login, school_id), path)
+
+
+def _again(request: Request, connection: Connection[Any], entered: Entered, path: str) -> Response:
+    """Let in whom the form has made a way for: this time, or when it was sent before."""
+    response = browsers.let_in(
+        request, connection, entered.account_id, entered.login, to=path, first=True, school_id=entered.school_id
+    )
     assert response is not None  # it belongs to a school now
     return response

@@ -13,7 +13,7 @@ from almanaque.core.errors import BadInput
 from almanaque.store import errors
 from almanaque.store.accounts import accounts, audit, resets
 from almanaque.store.school import outgoing_mail
-from almanaque.web import frame, links, security
+from almanaque.web import frame, links, once, security
 from almanaque.web.accounts import browsers
 from almanaque.web.accounts.login import bound_page, refused
 
@@ -40,15 +40,12 @@ def set_password(request: Request, secret: str, new_password: Annotated[str, For
     """Set the new password and be logged in with it. Every other login ends, and the second step."""
     hashed = security.token_hash(secret)
     transaction = request.app.state.database.transaction
-    with transaction() as connection:
-        found = resets.reset(connection, hashed)
     try:
-        account_id = entry.use_reset(transaction, hashed, new_password)
+        entered = entry.use_reset(transaction, hashed, new_password, once.number_of(request))
     except BadInput as error:
         return _reset_page(request, secret, error=str(error), status=422)
-    assert found is not None  # it was used just now
     with transaction() as connection:
-        response = browsers.let_in(request, connection, account_id, found.login, to="/week", first=True)
+        response = browsers.let_in(request, connection, entered.account_id, entered.login, to="/week", first=True)
     return response or frame.see("/login")
 
 
