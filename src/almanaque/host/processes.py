@@ -24,15 +24,37 @@ LISTEN, PIPE = "ALMANAQUE_LISTEN_FD", "ALMANAQUE_LAUNCHER_FD"
 SIBLINGS = "ALMANAQUE_SIBLINGS"  # how many web processes the one that is started makes of itself
 
 
-@dataclass(eq=False)
-class Child:
-    """A process that is started again when it ends, each time a little later."""
+@dataclass
+class Comeback:
+    """When a process that ends is started again: each time a little later, and at once again after it has lived for a while."""
 
-    words: Sequence[str]
-    process: subprocess.Popen[bytes] | None = None
     began: float = 0.0
     ends: int = 0
     again_at: float = 0.0
+
+    def begin(self) -> None:
+        self.began = time.monotonic()
+
+    def end(self, name: str, code: int) -> None:
+        """Note that it ended, and say when it comes again."""
+        now = time.monotonic()
+        self.ends = 1 if now - self.began > LIVED_S else self.ends + 1
+        wait = min(LONGEST_WAIT_S, 0.5 * 2 ** (self.ends - 1))
+        self.again_at = now + wait
+        said(f"{name} ended ({how(code)}); it is started again in {wait:g} s")
+
+    @property
+    def due(self) -> bool:
+        return time.monotonic() >= self.again_at
+
+
+@dataclass(eq=False)
+class Child:
+    """A process that is started again when it ends."""
+
+    words: Sequence[str]
+    process: subprocess.Popen[bytes] | None = None
+    comeback: Comeback = field(default_factory=Comeback)
 
     @property
     def name(self) -> str:
@@ -110,7 +132,7 @@ class Together:
         child.process = subprocess.Popen(
             [sys.executable, "-m", "almanaque", *child.words], env=environment, start_new_session=True, pass_fds=kept
         )
-        child.began = time.monotonic()
+        child.comeback.begin()
         if child not in self._children:
             self._children.append(child)
 
@@ -119,17 +141,13 @@ class Together:
         now = time.monotonic()
         for child in self._children:
             if child.process is not None and child.process.poll() is not None:
-                child.ends = 1 if now - child.began > LIVED_S else child.ends + 1
-                wait = min(LONGEST_WAIT_S, 0.5 * 2 ** (child.ends - 1))
-                said(
-                    f"the {child.name} process ended ({how(child.process.returncode)}); it is started again in {wait:g} s"
-                )
-                child.process, child.again_at = None, now + wait
-            elif child.process is None and now >= child.again_at:
+                child.comeback.end(f"the {child.name} process", child.process.returncode)
+                child.process = None
+            elif child.process is None and child.comeback.due:
                 try:
                     self._begin(child)
                 except OSError as error:  # no memory, no room: the others go on
-                    child.ends, child.again_at = child.ends + 1, now + LONGEST_WAIT_S
+                    child.comeback.again_at = now + LONGEST_WAIT_S
                     said(f"the {child.name} process could not be started: {error}")
         if self.tend is not None and now - self._tended > TEND_EVERY_S:
             self._tended = now

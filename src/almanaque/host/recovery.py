@@ -9,7 +9,10 @@ from almanaque.passwords import hash_password
 
 
 def reset_password(owner_url: str, login: str) -> str:
-    """Give an account a new password, end all of its sessions and its second step; return the password. Raises HostError for no such login."""
+    """Give an account a new password, end all of its sessions and its second step; return the password.
+
+    Raises HostError for no such login.
+    """
     password = secrets.token_urlsafe(12)
     with psycopg.connect(owner_url) as connection:
         row = connection.execute(

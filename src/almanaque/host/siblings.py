@@ -8,10 +8,10 @@ import select
 import signal
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from types import FrameType
 
-from almanaque.host.processes import GRACE_S, LIVED_S, LONGEST_WAIT_S, PIPE, how, launcher_pipe, said
+from almanaque.host.processes import GRACE_S, LONGEST_WAIT_S, PIPE, Comeback, launcher_pipe, said
 
 
 @dataclass
@@ -19,9 +19,7 @@ class Sibling:
     """A place for a process that serves; `pid` is none while it waits to be started again."""
 
     pid: int | None = None
-    began: float = 0.0
-    ends: int = 0
-    again_at: float = 0.0
+    comeback: Comeback = field(default_factory=Comeback)
 
 
 def serve_by(count: int, serve: Callable[[], object]) -> int:
@@ -58,18 +56,20 @@ def serve_by(count: int, serve: Callable[[], object]) -> int:
 
 def _see_to(one: Sibling, serve: Callable[[], object], read: int, write: int) -> int:
     """Start a process that is due, and note one that has ended; return its exit code, negative for a signal, else nothing's."""
-    now = time.monotonic()
     if one.pid is None:
-        if now >= one.again_at:
-            one.pid, one.began = _forked(serve, read, write), now
+        if one.comeback.due:
+            one.comeback.begin()
+            try:
+                one.pid = _forked(serve, read, write)
+            except OSError as error:  # no memory: the others go on
+                one.comeback.again_at = one.comeback.began + LONGEST_WAIT_S
+                said(f"a web process could not be started: {error}")
         return 0
     ended, status = os.waitpid(one.pid, os.WNOHANG)
     code = os.waitstatus_to_exitcode(status) if ended else 0
     if ended:
-        one.ends = 1 if now - one.began > LIVED_S else one.ends + 1
-        wait = min(LONGEST_WAIT_S, 0.5 * 2 ** (one.ends - 1))
-        said(f"a web process ended ({how(code)}); it is started again in {wait:g} s")
-        one.pid, one.again_at = None, now + wait
+        one.comeback.end("a web process", code)
+        one.pid = None
     return code
 
 

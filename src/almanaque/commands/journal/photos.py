@@ -12,6 +12,7 @@ from almanaque.commands.context import Context
 from almanaque.core.errors import BadInput
 from almanaque.formats.confined import confined
 from almanaque.formats.journal import photo as formats
+from almanaque.formats.journal.photo import Jpeg
 from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.journal import phone_entries, photos
@@ -33,8 +34,16 @@ class Sent:
     noted_at: datetime
 
 
-def keep(connection: Connection[Any], context: Context, sent: Sent, *, by: UUID, today: date) -> Before:
-    """Keep a photo once, however often it is sent. Raises BadInput for what is no picture, or too large a one."""
+def read(body: bytes, name: str) -> Jpeg:
+    """The picture made small, by a process of its own; before any transaction, since others may be waiting for their turn.
+
+    Raises BadInput for what is no picture, or too large a one.
+    """
+    return confined(formats.made_small)(body, name)
+
+
+def keep(connection: Connection[Any], context: Context, sent: Sent, made: Jpeg, *, by: UUID, today: date) -> Before:
+    """Keep a photo once, however often it is sent. `made` is what `read` made of it. Raises BadInput."""
     facts = f"{sent.bed_id}|{sent.planting_id}|{sent.caption}|{sent.noted_on}".encode()
     digest = hashlib.sha256(hashlib.sha256(sent.body).digest() + facts).hexdigest()
     day = min(sent.noted_on, today)
@@ -45,7 +54,6 @@ def keep(connection: Connection[Any], context: Context, sent: Sent, *, by: UUID,
         raise errors.IdTaken("Another entry with this number is kept already. Take the photo anew and delete this one.")
     if before == "same":
         return before
-    made = confined(formats.made_small)(sent.body, sent.name)
     bed_id = sent.bed_id
     if sent.planting_id is not None:
         bed_id = garden.planting(connection, sent.planting_id).bed_id

@@ -90,7 +90,10 @@ def walked(
     pass_id: UUID | None = None,
     account_id: UUID | None = None,
 ) -> None:
-    """Tick a round off; where a pass or an account is named, one that it took itself only. Raises BadInput for one that is still to come."""
+    """Tick a round off; where a pass or an account is named, one that it took itself only.
+
+    Raises BadInput for one that is still to come.
+    """
     if walk.from_day > today:
         raise BadInput("week.round_to_come")
     carer_rounds.walked(connection, walk.week, walk.ordinal, today, pass_id=pass_id, account_id=account_id)

@@ -66,7 +66,10 @@ def give_back(
     pass_id: UUID | None = None,
     account_id: UUID | None = None,
 ) -> None:
-    """Make a round nobody's again; where a pass or an account is named, one that it took itself only. Raises NotFound when there is nothing to give back."""
+    """Make a round nobody's again; where a pass or an account is named, one that it took itself only.
+
+    Raises NotFound when there is nothing to give back.
+    """
     done = connection.execute(
         """DELETE FROM carer_round WHERE week = %(week)s AND ordinal = %(ordinal)s AND done_on IS NULL
            AND (coalesce(%(pass)s::uuid, %(account)s::uuid) IS NULL OR pass_id = %(pass)s OR account_id = %(account)s)""",
@@ -85,7 +88,10 @@ def walked(
     pass_id: UUID | None = None,
     account_id: UUID | None = None,
 ) -> None:
-    """Note that a round was walked; where a pass or an account is named, one that it took itself only. Raises NotFound when it is not taken."""
+    """Note that a round was walked; where a pass or an account is named, one that it took itself only.
+
+    Raises NotFound when it is not taken.
+    """
     done = connection.execute(
         """UPDATE carer_round SET done_on = %(day)s WHERE week = %(week)s AND ordinal = %(ordinal)s
            AND (coalesce(%(pass)s::uuid, %(account)s::uuid) IS NULL OR pass_id = %(pass)s OR account_id = %(account)s)""",

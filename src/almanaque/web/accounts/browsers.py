@@ -21,7 +21,6 @@ from almanaque.web import frame, security
 KNOWN_LASTS = timedelta(days=400)
 MOST_KNOWN = 8  # accounts that one browser is known to; a shared computer forgets the first one for a ninth
 SHARED_IDLE, SHARED_LASTS = timedelta(hours=2), timedelta(hours=12)  # a computer that others use after us
-IDLE_END = timedelta(days=7)
 SYSTEMS = {
     "iPhone": "iPhone",
     "iPad": "iPad",
@@ -90,7 +89,7 @@ def let_in(
         account_id,
         request.app.state.clock.now() + lasts,
         browser=said_of(request),
-        idle_end=SHARED_IDLE if shared else IDLE_END,
+        idle_end=SHARED_IDLE if shared else sessions.IDLE_END,
         new=new,
     )
     if not opened:

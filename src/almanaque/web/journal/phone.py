@@ -137,6 +137,7 @@ def photo(scope: Note, request: Request, form: Annotated[PhotoForm, Form()]) -> 
         return JSONResponse({"id": id, "is": "waiting", "words": "It waits for the login and school it belongs to."})
     name, body = forms.file(request.state.form.get("file"))
     try:
+        made = photos.read(body, name)
         with scope.open() as work:
             sent = Sent(
                 forms.row_id(id),
@@ -148,7 +149,7 @@ def photo(scope: Note, request: Request, form: Annotated[PhotoForm, Form()]) -> 
                 forms.optional_day(form.noted_on, field="noted_on") or work.today,
                 _instant(form.noted_at, scope),
             )
-            photos.keep(work.connection, work.context, sent, by=scope.visitor.account_id, today=work.today)
+            photos.keep(work.connection, work.context, sent, made, by=scope.visitor.account_id, today=work.today)
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken) as error:
         return JSONResponse({"id": id, "is": "refused", "words": str(error)})
     return JSONResponse({"id": id, "is": "kept", "words": ""})

@@ -114,6 +114,8 @@ def change(scope: Plan, station_id: UUID) -> Response:
     """Change words, routines and limits; close it or open it again; a picture of how it is done."""
     form = {key: value for key, value in scope.request.state.form.items() if isinstance(value, str)}
     sent = scope.request.state.form.get("file")
+    name, body = forms.file(sent) if isinstance(sent, UploadFile) and sent.filename else ("", b"")
+    made = photo_commands.read(body, name) if name else None  # before the station is held
     with scope.open() as work:
         stations.hold(work.connection, station_id)
         station = stations.station(work.connection, station_id)
@@ -131,13 +133,13 @@ def change(scope: Plan, station_id: UUID) -> Response:
             readings=tuple(_limits(reading, n, form) for n, reading in enumerate(station.readings))
             + _new_reading(form),
         )
-        if isinstance(sent, UploadFile) and sent.filename:
-            name, body = forms.file(sent)
+        if made is not None:
             assert scope.visitor.account_id is not None
             picture = Sent(
                 uuid4(), body, name, None, None, f"How it is done: {changed.name}", work.today, scope.clock.now()
             )
-            photo_commands.keep(work.connection, work.context, picture, by=scope.visitor.account_id, today=work.today)
+            by = scope.visitor.account_id
+            photo_commands.keep(work.connection, work.context, picture, made, by=by, today=work.today)
             changed = replace(changed, photo_id=picture.id)
         commands.save(work.connection, work.context, changed, today=work.today)
         return frame.go(work, f"/week/stations/{station_id}")
