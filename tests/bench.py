@@ -24,7 +24,7 @@ from almanaque.core.crops.crop import Crop
 from almanaque.core.growth import school_fit
 from almanaque.core.place import readings, shade
 from almanaque.core.place.climate import Climate
-from almanaque.core.school import calendar_import
+from almanaque.core.school import calendar_reading
 from almanaque.core.school.school_year import Calendar
 from almanaque.demo import load
 from almanaque.formats.place import weather_csv
@@ -147,7 +147,7 @@ def files_and_calendar(addresses: postgres.Addresses) -> None:
     ics = f"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\n{events}END:VCALENDAR\r\n".encode()
 
     def read_calendar() -> None:
-        calendar_import.gather(
+        calendar_reading.read(
             ical_in.read(ics, "x.ics", zone="America/New_York", start=date(2026, 1, 1), end=date(2028, 1, 1))
         )
 

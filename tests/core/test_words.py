@@ -140,7 +140,7 @@ def test_sentences_end_and_say_what_to_do() -> None:
         for code in codes
         if " " in sentences()[code] and not code.startswith(("labels.", "terms."))
     ]
-    assert [code for code in whole if sentences()[code][0].isupper() and sentences()[code][-1] not in ".”}"] == []
+    assert [code for code in whole if sentences()[code][0].isupper() and sentences()[code][-1] not in ".?”}"] == []
 
 
 def test_every_field_that_is_named_has_a_label_and_every_label_a_field() -> None:

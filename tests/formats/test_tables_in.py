@@ -5,7 +5,7 @@ from datetime import date
 import pytest
 
 from almanaque.core.place import readings
-from almanaque.core.school.calendar_import import WORDS, assemble
+from almanaque.core.school.calendar_import import assemble
 from almanaque.core.school.school_year import SUMMER_PROGRAMME, HalfDay, SchoolYear, Span
 from almanaque.formats import table_in
 from almanaque.formats.csv_table import BYTE_ORDER_MARK
@@ -23,7 +23,7 @@ half day,"Parents' evening, all grades",2026-10-21,2026-10-21
 
 
 def test_a_calendar_table_is_read_with_kinds_given_or_recognised() -> None:
-    found = calendar_csv.read(CALENDAR.encode(), "c.csv", words=WORDS)
+    found = calendar_csv.read(CALENDAR.encode(), "c.csv")
     assert [(e.kind, e.name, e.ends, e.where) for e in found] == [
         ("term", "Autumn term", D("2026-12-18"), "c.csv, line 2"),
         ("break", "Spring break", D("2027-03-28"), "c.csv, line 3"),
@@ -34,7 +34,7 @@ def test_a_calendar_table_is_read_with_kinds_given_or_recognised() -> None:
 
 def test_kinds_have_other_words_and_an_unknown_one_is_told_by_the_name() -> None:
     lines = "closure,A,2027-01-01\nHoliday,B,2027-01-02\nSemester,C,2027-01-03\n?,Spring break,2027-01-04\n?,Board meeting,2027-01-05\n"
-    found = calendar_csv.read(f"kind,name,start\n{lines}".encode(), "c.csv", words=WORDS)
+    found = calendar_csv.read(f"kind,name,start\n{lines}".encode(), "c.csv")
     assert [e.kind for e in found] == ["closed day", "closed day", "term", "break", "ignored"]
 
 
@@ -47,7 +47,7 @@ def test_kinds_have_other_words_and_an_unknown_one_is_told_by_the_name() -> None
     ],
 )
 def test_other_separators_and_marks_make_no_difference(change) -> None:
-    assert len(calendar_csv.read(change(CALENDAR).encode(), "c.csv", words=WORDS)) == 4
+    assert len(calendar_csv.read(change(CALENDAR).encode(), "c.csv")) == 4
 
 
 @pytest.mark.parametrize(
@@ -63,7 +63,7 @@ def test_other_separators_and_marks_make_no_difference(change) -> None:
 )
 def test_a_calendar_table_that_cannot_be_is_refused_with_its_line(text: str, says: str) -> None:
     with refuses(says):
-        calendar_csv.read(text.encode(), "c.csv", words=WORDS)
+        calendar_csv.read(text.encode(), "c.csv")
 
 
 def test_a_written_year_is_read_back_the_same() -> None:
@@ -82,7 +82,7 @@ def test_a_written_year_is_read_back_the_same() -> None:
         (),
         (Span("Soup day", D("2026-11-18"), D("2026-11-18")),),
     )
-    (back,) = assemble(calendar_csv.read(calendar_csv.write(year).encode(), "c.csv", words=WORDS))
+    (back,) = assemble(calendar_csv.read(calendar_csv.write(year).encode(), "c.csv"))
     assert back.terms == year.terms
     assert [(c.starts, c.ends, c.kind) for c in sorted(back.closures, key=lambda c: c.starts)] == [
         (c.starts, c.ends, c.kind) for c in sorted(year.closures, key=lambda c: c.starts)

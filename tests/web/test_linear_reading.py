@@ -3,6 +3,7 @@
 import time
 from collections.abc import Callable
 from contextlib import suppress
+from datetime import date
 
 import pytest
 from fastapi.testclient import TestClient
@@ -12,13 +13,17 @@ from almanaque.core.crops import crop_fields, crop_form
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import grid_of, parse_cells
 from almanaque.core.harvest import money, picking
-from almanaque.core.school import calendar_import
+from almanaque.core.school.calendar_event import Event
+from almanaque.core.school.event_meaning import meaning
+from almanaque.core.school.written_days import ListReader
 from almanaque.core.units import parse_length, parse_mass, parse_size, parse_temperature
 from almanaque.formats import table_in
 from almanaque.formats.place import weather_csv
+from almanaque.formats.school import calendar_file
 from almanaque.web import forms
 from tests.web.pages import post
 
+DAY = date(2026, 9, 1)
 GRID = grid_of(2400, 1200, 300, (), ())
 READERS: dict[str, Callable[[str], object]] = {
     "length": parse_length,
@@ -37,7 +42,10 @@ READERS: dict[str, Callable[[str], object]] = {
     "line of a table": table_in._delimiter,
     "whole number": lambda text: forms.whole(text, field="x", least=0, most=9, what="x"),
     "number": lambda text: forms.number(text, field="x", what="x"),
-    "time in a title": calendar_import._time_in,
+    "title of an event": lambda text: meaning(Event(text[:80], DAY, DAY, "x", notes=text[:400]), holidays={}, own={}),
+    "line of a pasted list": lambda text: ListReader(day_first=True, year=2026).events(
+        [(1, text[: calendar_file.LONGEST_LINE])], "x"
+    ),
 } | {
     f"crop: {entry.kind}": lambda text, entry=entry: crop_form.read(entry, text, "us", ["direct"])  # type: ignore[misc]
     for entry in crop_fields.ENTRIES.values()
@@ -62,6 +70,10 @@ SPOILED = [
     "'",
     "é",
     "1:",
+    "no school ",
+    "staff pd ",
+    "december 1",
+    "grades 1, ",
 ]
 
 

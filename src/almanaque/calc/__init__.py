@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, NoReturn
 
 import almanaque.calc.words  # noqa: F401  the words of this floor's codes
-from almanaque.calc import beds, growth, seeds, water, weather
+from almanaque.calc import beds, growth, school, seeds, water, weather
 from almanaque.core.errors import BadInput
 
 
@@ -58,6 +58,8 @@ def _parser() -> _Parser:
         have={"action": "append", "default": None},
         tested={"action": "append", "default": None},
     )
+    add("calendar", school.calendar, country=optional, region=optional)
+    kinds.choices["calendar"].add_argument("file")
     add("sun", beds.sunlight, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)
     add("crops", beds.crops)
     add("freeze", weather.freeze, weather=needed, lat=needed, threshold={"default": "0C"})

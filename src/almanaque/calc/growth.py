@@ -86,8 +86,6 @@ def _planned(given: argparse.Namespace) -> tuple[Crop, Method, Setting]:
             raise BadInput("calc.cover_unknown", field="cover", covers=", ".join(COVERS))
         covering = Covering(key)
     name = Path(given.calendar).name
-    years = calendar_import.assemble(
-        calendar_csv.read(body_of(given.calendar, field="calendar"), name, words=calendar_import.WORDS)
-    )
+    years = calendar_import.assemble(calendar_csv.read(body_of(given.calendar, field="calendar"), name))
     record = Record(climate_of(given.weather, number(given.lat, "lat")))
     return crop, method, Setting(Calendar(years).carried_on, record, "metric", ready_by=given.ready, covering=covering)

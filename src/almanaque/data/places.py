@@ -53,6 +53,11 @@ def find(text: str, *, most: int = SHOWN) -> list[Town]:
     return [place for place in chosen if within in _fold(place.words.partition(",")[2])][:most]
 
 
+def by_size() -> tuple[Town, ...]:
+    """All towns, the largest first."""
+    return tuple(_table()[0])
+
+
 @cache
 def zones() -> frozenset[str]:
     """Every time zone of the table."""

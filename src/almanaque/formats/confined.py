@@ -32,7 +32,7 @@ READ_BEFORE = (
     "recurring_ical_events",
     "almanaque.formats.journal.photo",
     "almanaque.formats.school.ical_in",
-    "almanaque.formats.school.calendar_csv",
+    "almanaque.formats.school.calendar_file",
     "almanaque.formats.school.history_csv",
     "almanaque.formats.school.school_bundle",
     "almanaque.formats.place.weather_csv",

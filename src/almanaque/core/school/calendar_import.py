@@ -3,11 +3,9 @@
 Nothing is decided for good here: a person sees each event with its meaning and may change it before anything is kept.
 """
 
-import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, time, timedelta
-from itertools import pairwise
 from typing import Literal, get_args
 
 from almanaque.core.errors import BadInput
@@ -27,57 +25,12 @@ EventKind = Literal[
 ]
 KINDS: tuple[EventKind, ...] = get_args(EventKind)
 
-# Words by which an event is recognised; a school may set its own. The longest that is found in the title decides.
-WORDS: dict[EventKind, tuple[str, ...]] = {
-    "first day": ("first day", "school begins", "school starts", "classes begin", "back to school"),
-    "last day": ("last day", "school ends", "classes end"),
-    "term": ("term", "semester", "trimester", "quarter"),
-    "summer programme": ("summer programme", "summer program", "summer school", "summer camp"),
-    "break": (
-        "break",
-        "spring break",
-        "summer break",
-        "autumn break",
-        "fall break",
-        "winter break",
-        "mid-term break",
-        "half-term",
-        "vacation",
-        "holidays",
-        "recess",
-    ),
-    "closed day": ("no school", "school closed", "schools closed", "holiday", "public holiday"),
-    "training day": (
-        "training day",
-        "staff day",
-        "teacher work day",
-        "in-service",
-        "inset day",
-        "pupil-free day",
-        "professional development",
-    ),
-    "half day": ("half day", "half-day", "early release", "early dismissal", "late start"),
-    "feast": ("feast", "soup day", "harvest day", "harvest festival", "garden day"),
-}
 HALF_DAY_ENDS = time(12, 0)  # when the event does not say
-MERGE_GAP = 3  # days: the same event before and after a weekend is one run
-BREAK_FROM_DAYS = 3  # closed for so many days in a row is a break, whatever it is called
 NEW_YEAR_AFTER = timedelta(days=300)  # a first day so much later begins another school year
+SUMMER_AT_LEAST = timedelta(days=28)  # between a last day and a first one of two school years: our own rule
+STAFF_BEFORE = timedelta(days=45)  # staff days before the first day belong to its year: our own rule
 MOST_WORDS, LONGEST_WORD = 40, 60  # of the school's own for one kind of event: our own rule
 MOST_ROWS = 5_000  # of a calendar: our own rule
-
-Words = Mapping[EventKind, Sequence[str]]
-
-
-@dataclass(frozen=True)
-class Event:
-    """An event as a file gave it: days are local and both included; `where` says which file and line."""
-
-    name: str
-    starts: date
-    ends: date
-    where: str
-    until: time | None = None
 
 
 @dataclass(frozen=True)
@@ -99,57 +52,15 @@ class CalendarEntry:
         return self.spans[-1][1]
 
 
-def recognise(title: str, *, words: Words = WORDS) -> EventKind:
-    """What an event means by its title: the longest of the words that it holds decides; `ignored` without any.
-
-    >>> recognise("No school – Founders' Day"), recognise("Spring break – no school"), recognise("Band practice")
-    ('closed day', 'break', 'ignored')
-    """
-    plain = _plain(title)
-    best: tuple[int, EventKind] = (0, "ignored")
-    for kind, phrases in words.items():
-        for phrase in phrases:
-            wanted = _plain(phrase)
-            if len(wanted) > best[0] and re.search(rf"(?<!\w){re.escape(wanted)}(?!\w)", plain):
-                best = (len(wanted), kind)
-    return best[1]
-
-
-def gather(events: Iterable[Event], *, words: Words = WORDS) -> list[CalendarEntry]:
-    """Recognise events and put those of one name together: neighbouring days become one run, repetitions one entry.
-
-    In the order of their first days. Raises BadInput for more than 5,000 of them.
-    """
-    by_name: dict[str, list[Event]] = {}
-    for count, event in enumerate(events, start=1):
-        if count > MOST_ROWS:
-            raise BadInput("school.too_many_events", most=MOST_ROWS)
-        by_name.setdefault(event.name, []).append(event)
-    entries = []
-    for name, same in by_name.items():
-        kind = recognise(name, words=words)
-        until = next((event.until for event in same if event.until), None) or (_time_in(name) or HALF_DAY_ENDS)
-        runs = _runs(same)
-        base = CalendarEntry(kind, name, tuple(runs), same[0].where, until if kind == "half day" else None)
-        # Breaks, closed days and the like are few and each may need a change; what is ignored stays in one line.
-        entries += [base] if kind == "ignored" else [_one_run(base, run) for run in runs]
-    return sorted(entries, key=lambda entry: (entry.starts, entry.name))
-
-
 def assemble(entries: Sequence[CalendarEntry]) -> list[SchoolYear]:
     """School years from entries: the first days and terms say when each begins, everything else is put into its year.
 
     Without terms, the time from each first day to its last day is one. A year lasts until the next begins, or a year less
-    a day. Raises BadInput when nothing says when school begins or ends, and what `check_year` raises.
+    a day; staff days shortly before its first day are of it. Closed days that lie in a longer break are part of it, and half
+    days count on school days only. Raises BadInput when nothing says when school begins or ends, and what `check_year` raises.
     """
     kept = [entry for entry in entries if entry.kind != "ignored"]
-    begins = sorted(e.starts for e in kept if e.kind in ("first day", "term"))
-    if not begins:
-        raise BadInput("school.no_begin_of_school")
-    starts = [begins[0]]
-    for day in begins:
-        if day - starts[-1] >= NEW_YEAR_AFTER:
-            starts.append(day)
+    starts = _beginnings(kept)
     ends = [after - DAY for after in starts[1:]] + [_year_later(starts[-1]) - DAY]
     years = []
     for first, last in zip(starts, ends, strict=True):
@@ -158,16 +69,19 @@ def assemble(entries: Sequence[CalendarEntry]) -> list[SchoolYear]:
             year_name(first, last),
             first,
             last,
-            (*_terms(mine), *_spans(mine, {SUMMER_PROGRAMME: SUMMER_PROGRAMME})),
-            _spans(mine, {"break": "break", "closed day": "holiday", "training day": "training day"}),
-            tuple(
-                HalfDay(e.name, day, e.until or HALF_DAY_ENDS) for e in mine if e.kind == "half day" for day in _days(e)
-            ),
-            tuple(Span(e.name, day, day) for e in mine if e.kind == "feast" for day in _days(e)),
+            (*_terms(mine), *_spans(mine, {SUMMER_PROGRAMME: SUMMER_PROGRAMME}, last)),
+            _apart(_spans(mine, {"break": "break", "closed day": "holiday", "training day": "training day"}, last)),
+            feasts=tuple(Span(e.name, day, day) for e in mine if e.kind == "feast" for day in _days(e) if day <= last),
         )
         check_year(year)
-        years.append(year)
+        years.append(replace(year, half_days=_half_days(mine, year)))
     return years
+
+
+def half_days_left_out(entries: Sequence[CalendarEntry], years: Sequence[SchoolYear]) -> list[tuple[str, date]]:
+    """Half days that lie on no school day, by name and day, so that they can be told."""
+    school = {day for year in years for day in year.school_days}
+    return [(e.name, day) for e in entries if e.kind == "half day" for day in _days(e) if day not in school]
 
 
 def left_outside(entries: Sequence[CalendarEntry], years: Sequence[SchoolYear]) -> list[CalendarEntry]:
@@ -208,13 +122,49 @@ def year_name(starts: date, ends: date) -> str:
     return str(starts.year) if starts.month <= 3 else f"{starts.year}–{(starts.year + 1) % 100:02}"
 
 
-def _one_run(base: CalendarEntry, run: tuple[date, date]) -> CalendarEntry:
-    long = base.kind == "closed day" and (run[1] - run[0]).days + 1 >= BREAK_FROM_DAYS
-    return replace(base, kind="break" if long else base.kind, spans=(run,))
+def _beginnings(kept: Sequence[CalendarEntry]) -> list[date]:
+    """The first day of each school year, staff days before the children's included."""
+    begins = sorted(e.starts for e in kept if e.kind in ("first day", "term"))
+    if not begins:
+        raise BadInput("school.no_begin_of_school")
+    lasts = [e.ends for e in kept if e.kind == "last day"]
+    starts = [begins[0]]
+    for day in begins:
+        over = any(starts[-1] < last <= day - SUMMER_AT_LEAST for last in lasts)
+        if day - starts[-1] >= NEW_YEAR_AFTER or over:
+            starts.append(day)
+    staff = [e.starts for e in kept if e.kind == "training day"]
+    return [min([first, *(day for day in staff if first - STAFF_BEFORE <= day < first)]) for first in starts]
+
+
+def _half_days(mine: Sequence[CalendarEntry], year: SchoolYear) -> tuple[HalfDay, ...]:
+    school = set(year.school_days)
+    by_day: dict[date, HalfDay] = {}
+    for entry in mine:
+        for day in _days(entry) if entry.kind == "half day" else []:
+            half = HalfDay(entry.name, day, entry.until or HALF_DAY_ENDS)
+            if day in school and (day not in by_day or half.until < by_day[day].until):
+                by_day[day] = half
+    return tuple(by_day[day] for day in sorted(by_day))
+
+
+def _apart(closures: Sequence[Span]) -> tuple[Span, ...]:
+    """Closures without common days: what lies in a longer one is part of it, what lasts into one ends before."""
+    found: list[Span] = []
+    for span in sorted(closures, key=lambda s: (-s.days, s.starts)):
+        starts, ends = span.starts, span.ends
+        for longer in found:
+            if longer.starts <= starts <= longer.ends:
+                starts = longer.ends + DAY
+            if longer.starts <= ends <= longer.ends:
+                ends = longer.starts - DAY
+        if starts <= ends and not any(starts <= longer.ends and ends >= longer.starts for longer in found):
+            found.append(replace(span, starts=starts, ends=ends))
+    return tuple(sorted(found, key=lambda s: s.starts))
 
 
 def _terms(mine: Sequence[CalendarEntry]) -> tuple[Span, ...]:
-    given = _spans(mine, {"term": "term"})
+    given = _spans(mine, {"term": "term"}, date.max)
     if given:
         return given
     marks = sorted(
@@ -238,51 +188,23 @@ def _terms(mine: Sequence[CalendarEntry]) -> tuple[Span, ...]:
     return tuple(Span(name, *run, "term") for name, run in zip(names, runs, strict=True))
 
 
-def _spans(mine: Sequence[CalendarEntry], kinds: Mapping[str, str]) -> tuple[Span, ...]:
-    return tuple(Span(e.name, *run, kinds[e.kind]) for e in mine if e.kind in kinds for run in e.spans)
+def _spans(mine: Sequence[CalendarEntry], kinds: Mapping[str, str], last: date) -> tuple[Span, ...]:
+    """What lasts beyond the year ends with it."""
+    return tuple(
+        Span(e.name, first, max(first, min(until, last)), kinds[e.kind])
+        for e in mine
+        if e.kind in kinds
+        for first, until in e.spans
+    )
 
 
 def _days(entry: CalendarEntry) -> list[date]:
     return [start + DAY * n for start, end in entry.spans for n in range((end - start).days + 1)]
 
 
-def _runs(same: Sequence[Event]) -> list[tuple[date, date]]:
-    """Spans in order, those that touch or are a weekend apart as one."""
-    ordered = sorted((event.starts, event.ends) for event in same)
-    runs = [ordered[0]]
-    for (_, _), (starts, ends) in pairwise(ordered):
-        first, last = runs[-1]
-        if (starts - last).days <= MERGE_GAP and (starts - last).days >= 0 and _only_weekend(last, starts):
-            runs[-1] = (first, max(last, ends))
-        elif (starts, ends) != runs[-1]:
-            runs.append((starts, ends))
-    return runs
-
-
-def _only_weekend(last: date, starts: date) -> bool:
+def only_weekend(last: date, starts: date) -> bool:
     return all((last + DAY * n).weekday() >= 5 for n in range(1, (starts - last).days))
 
 
 def _year_later(day: date) -> date:
     return day.replace(year=day.year + 1) if (day.month, day.day) != (2, 29) else date(day.year + 1, 3, 1)
-
-
-def _plain(text: str) -> str:
-    return " ".join(text.casefold().replace("–", "-").replace("—", "-").replace("’", "'").split())
-
-
-_TIME = re.compile(
-    r"(?<!\d)(\d{1,2})[:.](\d{2})\s*(am|pm|a\.m\.|p\.m\.)?|(?<!\d)(\d{1,2})\s*(am|pm|a\.m\.|p\.m\.)", re.I
-)
-
-
-def _time_in(title: str) -> time | None:
-    """A time of day written in a title, `dismissal at 12:30`."""
-    found = _TIME.search(title)
-    if not found:
-        return None
-    hour, minute = int(found[1] or found[4]), int(found[2] or 0)
-    half = (found[3] or found[5] or "").lower()
-    if half.startswith("p") and hour < 12:
-        hour += 12
-    return time(hour, minute) if hour < 24 and minute < 60 else None

@@ -1,12 +1,16 @@
 """The school calendar as a table `kind,name,start,end`, in and out."""
 
 from collections.abc import Iterable
+from dataclasses import replace
 from datetime import date
 
 from almanaque.core.errors import BadInput
-from almanaque.core.school.calendar_import import KINDS, MOST_ROWS, CalendarEntry, EventKind, Words, recognise
+from almanaque.core.school.calendar_event import Event
+from almanaque.core.school.calendar_import import KINDS, MOST_ROWS, CalendarEntry, EventKind
+from almanaque.core.school.event_meaning import meaning
 from almanaque.core.school.school_year import SchoolYear
 from almanaque.formats import csv_table, table_in
+from almanaque.formats.table_in import TableIn
 
 MOST_BYTES = 2_000_000
 COLUMNS = ("kind", "name", "start", "end")
@@ -25,19 +29,31 @@ _ALSO: dict[str, EventKind] = {
 _KIND_OF_CLOSURE = {"break": "break", "holiday": "closed day", "training day": "training day"}
 
 
-def read(body: bytes, name: str, *, words: Words) -> list[CalendarEntry]:
-    """Entries in the order of the file. An empty or unknown kind is recognised by the name.
+def read(body: bytes, name: str) -> list[CalendarEntry]:
+    """Entries in the order of the file. An empty or unknown kind is told by the name.
 
     Raises BadInput with file and line for missing columns, days that are none, and more than 5,000 lines.
     """
     table = table_in.read(
         body, name, most_bytes=MOST_BYTES, most_rows=MOST_ROWS, too_many="school.export_calendar_alone"
     )
+    return [entry if kind else replace(entry, kind=_by_name(entry)) for kind, entry in entries(table)]
+
+
+def entries(table: TableIn) -> list[tuple[EventKind | None, CalendarEntry]]:
+    """Each line with the kind it says; None where it says none that is known, and the entry is ignored then."""
     header = [cell.lower() for cell in table.header]
     missing = [column for column in COLUMNS[1:3] if column not in header]
     if missing:
-        raise BadInput("school.calendar_column_missing", name=name, missing=tuple(missing), columns=",".join(COLUMNS))
-    return [_entry(dict(zip(header, cells, strict=False)), table.where(line), words) for line, cells in table.rows]
+        raise BadInput(
+            "school.calendar_column_missing", name=table.name, missing=tuple(missing), columns=",".join(COLUMNS)
+        )
+    found = []
+    for line, cells in table.rows:
+        row = dict(zip(header, cells, strict=False))
+        kind = _kind(row.get("kind", ""))
+        found.append((kind, _entry(row, table.where(line), kind or "ignored")))
+    return found
 
 
 def write(year: SchoolYear) -> str:
@@ -51,7 +67,7 @@ def write(year: SchoolYear) -> str:
     return csv_table.write(COLUMNS, sorted(rows, key=lambda row: (row[2], row[0])))
 
 
-def _entry(cells: dict[str, str], where: str, words: Words) -> CalendarEntry:
+def _entry(cells: dict[str, str], where: str, kind: EventKind) -> CalendarEntry:
     name = " ".join(cells.get("name", "").split())[:80]
     if not name:
         raise BadInput("school.calendar_name_missing", where=where)
@@ -59,17 +75,18 @@ def _entry(cells: dict[str, str], where: str, words: Words) -> CalendarEntry:
     ends = _day(cells.get("end", "") or cells["start"], where)
     if ends < starts:
         raise BadInput("school.entry_ends_before_start", where=where, name=name)
-    return CalendarEntry(_kind(cells.get("kind", ""), name, words), name, ((starts, ends),), where)
+    return CalendarEntry(kind, name, ((starts, ends),), where)
 
 
-def _kind(given: str, name: str, words: Words) -> EventKind:
-    plain = given.strip().lower()
-    same: Iterable[EventKind] = (kind for kind in KINDS if kind == plain)
-    return (
-        next(iter(same), None)
-        or _ALSO.get(plain)
-        or recognise(f"{given} {name}" if given.strip() else name, words=words)
-    )
+def _by_name(entry: CalendarEntry) -> EventKind:
+    found = meaning(Event(entry.name, entry.starts, entry.ends, entry.where), holidays={}, own={})[0].role
+    return next((kind for kind in KINDS if kind == found), "ignored")
+
+
+def _kind(given: str) -> EventKind | None:
+    said = given.strip().lower()
+    same: Iterable[EventKind] = (kind for kind in KINDS if kind == said)
+    return next(iter(same), None) or _ALSO.get(said)
 
 
 def _day(text: str, where: str) -> date:

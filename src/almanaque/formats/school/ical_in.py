@@ -4,14 +4,15 @@ What could make a small file large is refused before anything is expanded: too m
 daily, and rules that would repeat too often.
 """
 
+import contextlib
 import re
 from collections.abc import Iterator
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
-from zoneinfo import ZoneInfo
+from zoneinfo import ZoneInfo, available_timezones
 
 from almanaque.core.errors import BadInput
-from almanaque.core.school.calendar_import import Event
+from almanaque.core.school.calendar_event import Event
 from almanaque.formats import text_file
 
 MOST_BYTES = 2_000_000
@@ -52,9 +53,11 @@ def read(body: bytes, name: str, *, zone: str, start: date, end: date) -> list[E
             repetitions += _repetitions(component, end, place)
             if repetitions > MOST_REPETITIONS:
                 raise BadInput("school.too_many_repetitions", place=place, most=MOST_REPETITIONS)
+        _drop_older_versions(calendar)
+        inclusive = _writes_last_days(calendar)
         try:
             for event in recurring_ical_events.of(calendar).between(start, end + timedelta(days=1)):
-                found.append(_event(event, local, where.get(str(event.get("UID", "")), name)))
+                found.append(_event(event, local, where.get(str(event.get("UID", "")), name), inclusive=inclusive))
                 if len(found) > MOST_EVENTS:
                     raise BadInput("school.ical_too_many_events", name=name, most=MOST_EVENTS)
         except BadInput:
@@ -64,6 +67,25 @@ def read(body: bytes, name: str, *, zone: str, start: date, end: date) -> list[E
         ) as error:  # the libraries below raise many kinds for rules and zones that contradict themselves
             raise BadInput("school.ical_contradiction", name=name) from error
     return sorted(found, key=lambda event: (event.starts, event.name))
+
+
+def said_zone(body: bytes) -> str:
+    """The time zone a file names for itself; empty if it names none that is known."""
+    text = body.decode("utf-8", "replace")
+    for pattern in (r"^X-WR-TIMEZONE:(.+)$", r"TZID=\"?([^:;\"]+)", r"^TZID:(.+)$"):
+        found = re.search(pattern, text, re.M | re.I)
+        if found and found[1].strip() in available_timezones():
+            return found[1].strip()
+    return ""
+
+
+def days_named(body: bytes) -> tuple[date, date] | None:
+    """The first and the last day on which an event of a file begins, by its first occurrence; None without any."""
+    days = []
+    for found in re.findall(rb"^DTSTART[^:\r\n]*:(\d{4})(\d{2})(\d{2})", body, re.M | re.I):
+        with contextlib.suppress(ValueError):
+            days.append(date(*(int(part) for part in found)))
+    return (min(days), max(days)) if days else None
 
 
 def _refuse_hostile(lines: list[str], name: str) -> None:
@@ -162,19 +184,73 @@ def _repetitions(component: Any, end: date, place: str) -> int:
     return total
 
 
-def _event(event: Any, local: ZoneInfo, place: str) -> Event:
+def _event(event: Any, local: ZoneInfo, place: str, *, inclusive: bool) -> Event:
     """One occurrence as local days: an end at midnight belongs to the day before."""
     name = " ".join(str(event.get("SUMMARY", "")).split())[:80] or "Without a name"
+    cancelled = str(event.get("STATUS", "")).upper() == "CANCELLED"
+    notes = " ".join(f"{event.get('DESCRIPTION', '')} {_categories(event)}".split())[:400]
     starts = event["DTSTART"].dt
     ends = event["DTEND"].dt if "DTEND" in event else starts
     if isinstance(starts, datetime):
-        first, last = (_in_zone(moment, local) for moment in (starts, ends))
-        until = last.time().replace(second=0, microsecond=0) if last.date() == first.date() and last > first else None
-        if last > first and last.time() == time(0):
-            last -= timedelta(seconds=1)
-        return Event(name, first.date(), last.date(), place, until)
+        if _whole_days(event, starts, ends):
+            first, last = starts.date(), max(starts.date(), (ends - timedelta(days=1)).date())
+            return Event(name, first, last, place, notes=notes, cancelled=cancelled)
+        from_, until = (_in_zone(moment, local) for moment in (starts, ends))
+        begins, lasts = from_.time().replace(second=0, microsecond=0), until - from_
+        if until > from_ and until.time() == time(0):
+            until -= timedelta(seconds=1)
+        return Event(name, from_.date(), until.date(), place, begins, lasts, notes, cancelled)
     # The last day of an all-day event is the first on which it is over; some programs write the last day itself.
-    return Event(name, starts, max(starts, ends - timedelta(days=1)), place)
+    last = ends if inclusive else ends - timedelta(days=1)
+    return Event(name, starts, max(starts, last), place, notes=notes, cancelled=cancelled)
+
+
+def _categories(event: Any) -> str:
+    found = event.get("CATEGORIES")
+    parts = found if isinstance(found, list) else [found] if found else []
+    return " ".join(part.to_ical().decode("utf-8", "replace") for part in parts)
+
+
+def _whole_days(event: Any, starts: datetime, ends: datetime) -> bool:
+    """Whole days written as times: marked so by the program, or from midnight to midnight where they are written."""
+    if str(event.get("X-MICROSOFT-CDO-ALLDAYEVENT", "")).upper() == "TRUE":
+        return True
+    return starts.time() == ends.time() == time(0) and ends > starts
+
+
+def _drop_older_versions(calendar: Any) -> None:
+    """Of an event given several times under one UID the latest counts (RFC 5545, 3.8.7.4)."""
+    best: dict[tuple[str, str], Any] = {}
+    for component in list(calendar.walk("VEVENT")):
+        uid = str(component.get("UID", ""))
+        if not uid:
+            continue
+        key = (uid, str(getattr(component.get("RECURRENCE-ID"), "dt", "")))
+        before = best.get(key)
+        if before is None:
+            best[key] = component
+            continue
+        older, newer = sorted((before, component), key=_version)
+        best[key] = newer
+        if _version(older) != _version(newer):
+            calendar.subcomponents.remove(older)
+
+
+def _version(component: Any) -> tuple[int, str]:
+    stamp = component.get("LAST-MODIFIED") or component.get("DTSTAMP")
+    return int(component.get("SEQUENCE", 0) or 0), str(getattr(stamp, "dt", ""))
+
+
+def _writes_last_days(calendar: Any) -> bool:
+    """True for a program that writes the last day of an all-day event as its end: then some end on the day they start, none on the next."""
+    same = next_day = 0
+    for component in calendar.walk("VEVENT"):
+        starts, ends = component.get("DTSTART"), component.get("DTEND")
+        if starts is None or ends is None or isinstance(starts.dt, datetime):
+            continue
+        same += ends.dt == starts.dt
+        next_day += ends.dt - starts.dt == timedelta(days=1)
+    return same > 0 and next_day == 0
 
 
 def _in_zone(moment: date, local: ZoneInfo) -> datetime:

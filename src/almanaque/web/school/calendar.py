@@ -1,5 +1,6 @@
 """School: the calendar with its years, terms, breaks, half days and dates to serve, and the closure nobody planned."""
 
+import json
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated, Any, Literal
@@ -13,8 +14,10 @@ from almanaque.core.errors import BadInput
 from almanaque.core.school import unplanned_closure
 from almanaque.core.school.school_year import SUDDEN, HalfDay, Span
 from almanaque.store import errors
+from almanaque.store.school.school import SpanRow, YearRow
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.school import month_grid
 
 router = APIRouter()
 Change = Annotated[RequestScope, Depends(may("calendar"))]
@@ -195,6 +198,8 @@ def _page(work: UnitOfWork, typed: dict[str, str], *, error: str = "", status: i
         "blocks": _blocks(shown, typed) if shown else [],
         "error": error,
         "saved": SAVED if work.scope.request.query_params.get("changed") == "yes" else "",
+        "picture": month_grid.draw(shown.core(), rows=_row_of_day(shown)) if shown else None,
+        "rows_json": _rows_json(shown) if shown else "",
         "facts": _facts(work),
         "closure_id": str(uuid4()),
         "sudden": [row for row in shown.closures if row.span.kind in SUDDEN] if shown else [],
@@ -202,6 +207,35 @@ def _page(work: UnitOfWork, typed: dict[str, str], *, error: str = "", status: i
         "steps": _steps(work),
     }
     return frame.page(work, "school", "School", values, status=status)
+
+
+def _row_of_day(year: YearRow) -> dict[date, str]:
+    """Which row a click on a day opens: a feast before a half day before a closure."""
+    found: dict[date, str] = {}
+    for row in [*year.closures, *year.feasts]:
+        found |= {row.span.starts + timedelta(days=n): str(row.id) for n in range(row.span.days)}
+    return found | {row.half_day.day: str(row.id) for row in year.half_days}
+
+
+def _rows_json(year: YearRow) -> str:
+    """The rows of a year for the sheet that opens at the hand, by their ids."""
+    rows: dict[str, dict[str, str]] = {}
+    kinds: tuple[tuple[RowKind, list[SpanRow]], ...] = (("closure", year.closures), ("feast", year.feasts))
+    for kind, spans in kinds:
+        for row in spans:
+            starts, ends = row.span.starts.isoformat(), row.span.ends.isoformat()
+            rows[str(row.id)] = {"kind": kind, "name": row.span.name, "starts": starts, "ends": ends, "until": ""}
+    for half in year.half_days:
+        day = half.half_day.day.isoformat()
+        until = f"{half.half_day.until:%H:%M}"
+        rows[str(half.id)] = {
+            "kind": "half_day",
+            "name": half.half_day.name,
+            "starts": day,
+            "ends": day,
+            "until": until,
+        }
+    return json.dumps(rows)
 
 
 def _blocks(year: Any, typed: dict[str, str]) -> list[Block]:

@@ -1,0 +1,524 @@
+"""From the marks of single events to entries: what begins here and ends there made one, and what a file leaves open supposed.
+
+`calendar_reading.py` asks about what was supposed; nothing here is final.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from itertools import pairwise, zip_longest
+
+from almanaque.core.school import event_words
+from almanaque.core.school.calendar_import import CalendarEntry, EventKind, only_weekend
+from almanaque.core.school.event_meaning import SURE, EventMark
+from almanaque.core.school.event_words import BEGIN_THE_YEAR
+from almanaque.core.school.school_year import DAY
+from almanaque.core.words import Phrase
+from almanaque.core.words.days import short_day
+
+ANOTHER_YEAR, ANOTHER_BY_NAME = timedelta(days=300), timedelta(days=120)  # after the one before: our own rule
+STAGGERED = timedelta(days=45)  # first days of several grades lie within: our own rule
+STAFF_BEFORE = timedelta(days=45)  # staff days before the first day belong to its year: our own rule
+SUMMER_AT_LEAST = timedelta(days=28)  # a shorter gap is no change of years: our own rule
+USUAL_YEAR = timedelta(days=290)  # from the first day to the last, where the file says only one of them
+SUPPOSED_BREAK = timedelta(days=60)  # a break that begins ends within: our own rule
+SHORTEST_TERM = 21  # days: a shorter one is asked about; our own rule
+
+
+@dataclass(frozen=True)
+class LeftOpen:
+    """What a file leaves open and was supposed; `about` is the name it is known by."""
+
+    asks: Phrase
+    about: str
+
+
+@dataclass(frozen=True)
+class _YearWindow:
+    """The time of one school year, both days included."""
+
+    first: date
+    last: date
+
+    def __contains__(self, day: date) -> bool:
+        return self.first <= day <= self.last
+
+
+class CalendarComposer:
+    """Entries from marks, a school year at a time; collects questions and what is told beside them."""
+
+    def __init__(self, marks: Sequence[EventMark]) -> None:
+        self.marks = sorted(marks, key=lambda mark: (mark.event.starts, mark.event.ends))
+        self.supposed: list[LeftOpen] = []
+        self.unsure: dict[tuple[str, date], float] = {}
+        self.told: list[Phrase] = []
+
+    def entries(self) -> list[CalendarEntry]:
+        found: list[CalendarEntry] = []
+        for window in self._windows():
+            found += self._year(window)
+        found += self._half_days()
+        found += self._single()
+        self._tell()
+        return sorted(_merged(found), key=lambda entry: (entry.starts, entry.ends, entry.name))
+
+    # --- when school years begin ----------------------------------------------------------------------------------
+
+    def _windows(self) -> list[_YearWindow]:
+        """One for each school year that the marks speak of; in the order of time."""
+        begins: list[date] = []
+        last_of_school: date | None = None
+        for mark in self.marks:
+            day = mark.event.starts
+            if mark.role == "last day" and begins:
+                last_of_school = mark.event.ends
+            if not (mark.role in ("first day", "term", "term begins") or self._after_summer(mark)):
+                continue
+            names_first = mark.role == "first day" or (mark.term is not None and mark.term.number in BEGIN_THE_YEAR)
+            names_first = names_first or self._after_summer(mark)
+            if self._after_summer(mark):
+                day = _weekday_from(mark.event.ends + DAY)
+            if not begins:
+                begins.append(day)
+                continue
+            gap = day - begins[-1]
+            closed = (
+                last_of_school is not None and day - last_of_school >= SUMMER_AT_LEAST and last_of_school > begins[-1]
+            )
+            if gap >= ANOTHER_YEAR or (
+                names_first and (gap >= ANOTHER_BY_NAME or (closed and mark.role == "first day"))
+            ):
+                begins.append(day)
+        return self._bounded(begins)
+
+    def _after_summer(self, mark: EventMark) -> bool:
+        """A summer break that is given whole says when school is in again."""
+        return mark.role == "break" and mark.summer and mark.event.days >= SUMMER_AT_LEAST.days
+
+    def _bounded(self, begins: list[date]) -> list[_YearWindow]:
+        days = [mark.event.starts for mark in self.marks if mark.role not in ("ignored", "told")]
+        if not days:
+            return []
+        earlier = [day for day in days if not begins or day < begins[0] - STAFF_BEFORE]
+        lasts = [m.event.ends for m in self.marks if self._ends_school(m) and (not begins or m.event.ends < begins[0])]
+        windows = []
+        if not begins or (lasts and len(earlier) > 3) or (begins and len(earlier) > 6):
+            windows.append(self._supposed_window(earlier, lasts, begins))
+        windows += [
+            _YearWindow(self._with_staff(first), (self._with_staff(after) if after else _year_later(first)) - DAY)
+            for first, after in zip_longest(begins, begins[1:])
+        ]
+        if len(windows) > 1 and self._hardly_told(windows[-1]):
+            self.told.append(Phrase("school.year_left_out", {"day": begins[-1]}))
+            last = windows.pop()
+            self.marks = [m for m in self.marks if m.event.starts not in last or m.event.starts < begins[-1] - DAY * 7]
+        return windows
+
+    def _supposed_window(self, days: list[date], lasts: list[date], begins: list[date]) -> _YearWindow:
+        """The year of a file that does not say when school begins: by its last day, else by the time of its events."""
+        end = begins[0] - DAY if begins else None
+        if lasts:
+            first = lasts[-1] - USUAL_YEAR
+            first = min(first, days[0])
+        else:
+            summer = next(
+                (m.event.starts for m in self.marks if m.summer and (end is None or m.event.starts <= end)), None
+            )
+            first = min(days[0], summer - USUAL_YEAR) if summer is not None and summer > days[0] else days[0]
+        first = _usual_begin(first) if first == days[0] else first
+        return _YearWindow(first, end or _year_later(first) - DAY)
+
+    def _ends_school(self, mark: EventMark) -> bool:
+        return mark.role == "last day" or (mark.role == "term ends" and mark.term is not None)
+
+    def _with_staff(self, first: date) -> date:
+        """Staff days shortly before the first day are of its year."""
+        days = [
+            mark.event.starts
+            for mark in self.marks
+            if mark.role == "training day" and first - STAFF_BEFORE <= mark.event.starts < first
+        ]
+        return min([first, *days])
+
+    def _hardly_told(self, window: _YearWindow) -> bool:
+        """A year of which the file says that it begins and next to nothing more."""
+        mine = [m for m in self.marks if m.event.starts in window and m.role not in ("ignored", "told")]
+        ends = any(self._ends_school(m) or m.role == "term" for m in mine)
+        return not ends and len(mine) <= 4
+
+    # --- one year -------------------------------------------------------------------------------------------------
+
+    def _year(self, window: _YearWindow) -> list[CalendarEntry]:
+        mine = [mark for mark in self.marks if mark.event.starts in window]
+        first = self._first_day(window, mine)
+        last = self._last_day(window, mine, first)
+        terms = self._terms(mine, first, last)
+        found = [*terms, *self._breaks(mine, window, last.ends)]
+        return [first, *found, last]
+
+    def _first_day(self, window: _YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
+        given = [mark for mark in mine if mark.role == "first day"]
+        given = [mark for mark in given if mark.event.starts <= given[0].event.starts + STAGGERED]
+        general = [m for m in given if m.audience == "all"] or [m for m in given if m.audience == "most"] or given
+        terms = [m for m in mine if m.role in ("term", "term begins") and m.term and m.term.unit != "marking period"]
+        terms = [m for m in terms if m.event.starts <= terms[0].event.starts + STAGGERED]
+        if general and not (terms and _before(terms[0], general[0])):
+            chosen = min(general, key=lambda mark: mark.event.starts)
+            for other in given:
+                if other.event.starts != chosen.event.starts:
+                    self.told.append(
+                        Phrase("school.other_first_day", {"name": other.event.name, "day": other.event.starts})
+                    )
+            return _entry("first day", chosen, (chosen.event.starts, chosen.event.starts))
+        if terms:
+            return _entry("first day", terms[0], (terms[0].event.starts, terms[0].event.starts))
+        return self._supposed_first(window, mine)
+
+    def _supposed_first(self, window: _YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
+        summer = [
+            m
+            for m in self.marks
+            if self._after_summer(m) and abs(_weekday_from(m.event.ends + DAY) - window.first) <= STAGGERED
+        ]
+        if summer:
+            day = _weekday_from(summer[0].event.ends + DAY)
+            return _entry("first day", summer[0], (day, day))
+        back = [m for m in mine if m.role == "back" and m.event.starts <= window.first + STAGGERED]
+        if back and back[0].event.starts.month in (1, 2, 7, 8, 9, 10):
+            return _entry("first day", back[0], (back[0].event.starts, back[0].event.starts))
+        staff = [m for m in mine if m.role == "training day" and m.event.starts <= window.first + STAGGERED]
+        day = _weekday_from(staff[-1].event.ends + DAY if staff else window.first)
+        entry = CalendarEntry("first day", "First day of school", ((day, day),), "")
+        self.supposed.append(LeftOpen(Phrase("school.first_day_supposed", {"day": day}), entry.name))
+        return entry
+
+    def _last_day(self, window: _YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
+        given = [m for m in mine if m.role == "last day" and m.event.ends > first.starts + DAY * SHORTEST_TERM]
+        general = [m for m in given if m.audience == "all"] or [m for m in given if m.audience == "most"] or given
+        spans = [m for m in mine if m.role in ("term", "term ends") and m.term and m.term.unit != "marking period"]
+        spans = [m for m in spans if m.event.ends > first.starts]
+        if general and not (
+            spans and max(m.event.ends for m in spans) > max(m.event.ends for m in general) + STAGGERED
+        ):
+            chosen = max(general, key=lambda mark: mark.event.ends)
+            days = {mark.event.ends for mark in general}
+            if len(days) > 1 and chosen.audience == "all":
+                self.supposed.append(
+                    LeftOpen(
+                        Phrase("school.several_last_days", {"days": tuple(short_day(day) for day in sorted(days))}),
+                        chosen.event.name,
+                    )
+                )
+            for other in given:
+                if other not in general:
+                    self.told.append(
+                        Phrase("school.other_last_day", {"name": other.event.name, "day": other.event.ends})
+                    )
+            return _entry("last day", chosen, (chosen.event.ends, chosen.event.ends))
+        if spans and (
+            len(spans) > 1 or spans[0].role == "term" or spans[-1].event.ends - first.starts > ANOTHER_BY_NAME
+        ):
+            chosen = max(spans, key=lambda mark: mark.event.ends)
+            if (
+                chosen.term
+                and chosen.role == "term ends"
+                and chosen.term.number in ("1", "autumn")
+                and chosen.event.ends.month in (1, 2, 12)
+            ):
+                return self._supposed_last(window, mine, first)
+            return _entry("last day", chosen, (chosen.event.ends, chosen.event.ends))
+        return self._supposed_last(window, mine, first)
+
+    def _supposed_last(self, window: _YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
+        summer = [
+            m
+            for m in self.marks
+            if m.summer and m.role in ("break", "break begins", "break begins after") and first.starts + ANOTHER_BY_NAME < m.event.starts
+            and m.event.starts <= window.last + DAY
+        ]  # fmt: skip
+        if summer:
+            mark = summer[0]
+            day = mark.event.starts if mark.role == "break begins after" else _weekday_back(mark.event.starts - DAY)
+            return _entry("last day", mark, (day, day))
+        day = min(_weekday_back(first.starts + USUAL_YEAR), window.last)
+        entry = CalendarEntry("last day", "Last day of school", ((day, day),), "")
+        self.supposed.append(LeftOpen(Phrase("school.last_day_supposed", {"day": day}), entry.name))
+        return entry
+
+    # --- terms ----------------------------------------------------------------------------------------------------
+
+    def _terms(self, mine: Sequence[EventMark], first: CalendarEntry, last: CalendarEntry) -> list[CalendarEntry]:
+        spans = self._one_unit([m for m in mine if m.role == "term"])
+        if spans:
+            terms = [_entry("term", m, (m.event.starts, m.event.ends)) for m in spans]
+            return _stretched(terms, first.starts, last.ends)
+        return self._terms_between_marks(mine, first, last)
+
+    def _one_unit(self, spans: Sequence[EventMark]) -> list[EventMark]:
+        """Where a file gives semesters and quarters, the one that fills more of the year, and of two that fill it the longer."""
+        units: dict[str, list[EventMark]] = {}
+        for mark in spans:
+            if mark.term is not None:
+                units.setdefault(mark.term.unit, []).append(mark)
+        if not units:
+            return []
+        best = max(units.values(), key=lambda same: (sum(m.event.days for m in same) // 30, -len(same)))
+        return _without_overlaps(best)
+
+    def _terms_between_marks(
+        self, mine: Sequence[EventMark], first: CalendarEntry, last: CalendarEntry
+    ) -> list[CalendarEntry]:
+        """Terms between days on which one begins and days on which one ends. None where these only divide the year."""
+        begins = [m for m in mine if m.role == "term begins" or (m.role == "back" and m.term is not None)]
+        ends = [m for m in mine if m.role == "term ends" and m.event.ends <= last.ends]
+        units = {m.term.unit for m in begins if m.term} | {m.term.unit for m in ends if m.term}
+        if not units:
+            return self._between_bare_days(mine, first, last)
+        unit = "term" if "term" in units else sorted(units)[-1]
+        of_unit = [m for m in begins if m.term and m.term.unit == unit]
+        until = [m for m in ends if m.term and m.term.unit == unit]
+        opens = {first.starts, *(m.event.starts for m in of_unit)}
+        if unit == "term":
+            opens |= {m.event.starts for m in mine if m.role == "back" and self._after_an_end(m, until)}
+        opens = {day for day in opens if first.starts <= day < last.ends}
+        closes = {m.event.ends for m in until} | {last.ends}
+        runs = _runs(sorted(opens), sorted(closes))
+        if unit != "term" and (not of_unit or self._only_divides(runs, mine)):
+            self._told_as_markers([*of_unit, *until])
+            return []
+        if len(runs) < 2:
+            return []
+        names = [_term_name(unit, run, of_unit, until, number) for number, run in enumerate(runs, start=1)]
+        where = (of_unit or until)[0].event.where
+        return [CalendarEntry("term", name, (run,), where) for name, run in zip(names, runs, strict=True)]
+
+    def _between_bare_days(
+        self, mine: Sequence[EventMark], first: CalendarEntry, last: CalendarEntry
+    ) -> list[CalendarEntry]:
+        """Several first and last days in one year, without a word for terms."""
+        later = [
+            m
+            for m in mine
+            if m.role == "first day" and m.event.starts > first.starts + STAGGERED and m.audience == "all"
+        ]
+        ends = [
+            m for m in mine if m.role == "last day" and m.event.ends < last.ends - STAGGERED and m.audience == "all"
+        ]
+        if not later or not ends:
+            return []
+        runs = _runs([first.starts, *(m.event.starts for m in later)], [*(m.event.ends for m in ends), last.ends])
+        return [CalendarEntry("term", f"Term {n}", (run,), later[0].event.where) for n, run in enumerate(runs, start=1)]
+
+    def _after_an_end(self, mark: EventMark, ends: Sequence[EventMark]) -> bool:
+        return any(timedelta(0) < mark.event.starts - m.event.ends <= timedelta(days=35) for m in ends)
+
+    def _only_divides(self, runs: Sequence[tuple[date, date]], mine: Sequence[EventMark]) -> bool:
+        """True when breaks of their own cover what lies between the terms."""
+        off = {day for m in mine if m.role in ("break", "closed day", "training day") for day in m.event.each_day()}
+        off |= {m.event.starts for m in mine if m.role in ("break begins", "break begins after")}
+        return all(
+            (opens - closes).days <= 5 or bool(off & {closes + DAY * n for n in range((opens - closes).days)})
+            for (_, closes), (opens, _) in pairwise(runs)
+        )
+
+    def _told_as_markers(self, marks: Sequence[EventMark]) -> None:
+        self.told += [Phrase("school.only_a_marker", {"name": m.event.name, "day": m.event.starts}) for m in marks]
+
+    # --- breaks, closed days, half days -----------------------------------------------------------------------------
+
+    def _breaks(self, mine: Sequence[EventMark], window: _YearWindow, last: date) -> list[CalendarEntry]:
+        """Breaks of which the file gives the first day and, apart, the last one or the first day back."""
+        found = []
+        whole = [m for m in self.marks if m.role == "break" and m.event.days > 1]
+        for mark in mine:
+            if mark.role not in ("break begins", "break begins after") or mark.summer:
+                continue
+            starts = mark.event.starts + (DAY if mark.role == "break begins after" else timedelta(0))
+            if any(m.event.starts <= starts + DAY * 3 and m.event.ends >= starts for m in whole):
+                continue
+            if mark.role == "break begins after" and starts > last:
+                continue
+            ends = self._end_of_break(mark, starts, mine, last)
+            name = _break_name(mark.event.name)
+            if ends is None:
+                if mark.role == "break begins after" and event_words.BEFORE.search(event_words.plain(mark.event.name)):
+                    continue
+                ends = starts + DAY * (4 - starts.weekday() if starts.weekday() < 5 else 6)
+                self.supposed.append(LeftOpen(Phrase("school.break_without_end", {"name": name, "day": starts}), name))
+            found.append(CalendarEntry("break", name, ((starts, ends),), mark.event.where))
+        return found
+
+    def _end_of_break(self, mark: EventMark, starts: date, mine: Sequence[EventMark], last: date) -> date | None:
+        for other in mine:
+            if not starts <= other.event.starts <= starts + SUPPOSED_BREAK or other is mark:
+                continue
+            if other.role == "break ends":
+                return other.event.ends
+            if other.role in ("back", "term begins", "first day") and other.event.starts > starts:
+                return other.event.starts - DAY
+        return None
+
+    def _half_days(self) -> list[CalendarEntry]:
+        """One line for all of a name and an end."""
+        lines: dict[tuple[str, str], list[EventMark]] = {}
+        for mark in self.marks:
+            if mark.role == "half day":
+                if mark.audience == "some":
+                    self.told.append(
+                        Phrase("school.half_day_of_some", {"name": mark.event.name, "day": mark.event.starts})
+                    )
+                    continue
+                lines.setdefault((mark.event.name, str(mark.until)), []).append(mark)
+        found = []
+        for marks in lines.values():
+            days = sorted({day for mark in marks for day in _days_meant(mark)})
+            until = marks[0].until
+            spans = tuple((day, day) for day in days)
+            found.append(CalendarEntry("half day", marks[0].event.name, spans, marks[0].event.where, until))
+        return found
+
+    def _single(self) -> list[CalendarEntry]:
+        """What needs no other mark to be understood."""
+        found: list[CalendarEntry] = []
+        ignored: dict[str, list[EventMark]] = {}
+        for mark in self.marks:
+            if mark.role in ("closed day", "training day", "break", "feast", "summer programme"):
+                found.append(self._closing(mark))
+            elif mark.role in ("ignored", "told"):
+                ignored.setdefault(mark.event.name, []).append(mark)
+        for same in ignored.values():
+            spans = tuple(sorted({(m.event.starts, m.event.ends) for m in same}))
+            found.append(CalendarEntry("ignored", same[0].event.name, spans, same[0].event.where))
+        return found
+
+    def _closing(self, mark: EventMark) -> CalendarEntry:
+        kind: EventKind = mark.role  # type: ignore[assignment]  # the roles of `_single` are kinds
+        if kind == "closed day" and mark.event.days >= 3:
+            kind = "break"
+        if mark.role in ("closed day", "break") and mark.closed < SURE:
+            self.unsure[(mark.event.name, mark.event.starts)] = mark.closed
+            if mark.closed < 0.5:
+                kind = "ignored"
+        return CalendarEntry(kind, mark.event.name, ((mark.event.starts, mark.event.ends),), mark.event.where)
+
+    def _tell(self) -> None:
+        for mark in self.marks:
+            if mark.role == "told" and mark.why and mark.why != "marker":
+                self.told.append(_told(mark))
+
+
+def _told(mark: EventMark) -> Phrase:
+    """What is said of an event that is left out."""
+    said = {"name": mark.event.name, "day": mark.event.starts}
+    match mark.why:
+        case "cancelled":
+            return Phrase("school.told_cancelled", said)
+        case "open":
+            return Phrase("school.told_open", said)
+        case "late":
+            return Phrase("school.told_late", said)
+        case _:
+            return Phrase("school.told_make_up", said)
+
+
+def _entry(kind: EventKind, mark: EventMark, span: tuple[date, date]) -> CalendarEntry:
+    return CalendarEntry(kind, mark.event.name, (span,), mark.event.where)
+
+
+def _before(term: EventMark, first: EventMark) -> bool:
+    """A term that begins well before what is called the first day: that one is of a later term then."""
+    return term.role == "term" and first.event.starts - term.event.starts > STAGGERED
+
+
+def _days_meant(mark: EventMark) -> list[date]:
+    """The days of a half day: of one that lasts over weeks and names a weekday, those weekdays."""
+    days = list(mark.event.each_day())
+    if len(days) <= 2:
+        return days
+    named = event_words.weekdays_in(event_words.plain(mark.event.name)) or set(range(5))
+    return [day for day in days if day.weekday() in named]
+
+
+def _runs(opens: Sequence[date], closes: Sequence[date]) -> list[tuple[date, date]]:
+    """From each opening day to the last closing day before the next one, or to the day before that."""
+    found = []
+    for day, after in zip_longest(opens, opens[1:]):
+        ends = [end for end in closes if end > day and (after is None or end < after)]
+        if ends:
+            found.append((day, ends[0] if after is None else ends[-1]))
+        elif after is not None:
+            found.append((day, after - DAY))
+    return found
+
+
+def _term_name(
+    unit: str, run: tuple[date, date], begins: Sequence[EventMark], ends: Sequence[EventMark], number: int
+) -> str:
+    named = next((m.term for m in begins if m.event.starts == run[0] and m.term and m.term.number), None) or next(
+        (m.term for m in ends if m.event.ends == run[1] and m.term and m.term.number), None
+    )
+    key = named.number if named else str(number)
+    return f"{unit.capitalize()} {key}" if key.isdigit() else f"{key.capitalize()} {unit}"
+
+
+def _break_name(name: str) -> str:
+    """`Winter break begins (no school)` is called `Winter break`."""
+    found = event_words.BREAK.search(event_words.plain(name))
+    return " ".join(name.split()) if not found else (found[0][:1].upper() + found[0][1:])
+
+
+def _stretched(terms: list[CalendarEntry], first: date, last: date) -> list[CalendarEntry]:
+    """The first term from the first day and the last to the last day, where these lie a little beyond."""
+    starts, ends = terms[0].starts, terms[-1].ends
+    if timedelta(0) < starts - first <= STAGGERED:
+        terms[0] = replace(terms[0], spans=((first, terms[0].ends),))
+    if timedelta(0) < last - ends <= STAGGERED:
+        terms[-1] = replace(terms[-1], spans=((terms[-1].starts, last),))
+    return terms
+
+
+def _without_overlaps(marks: Sequence[EventMark]) -> list[EventMark]:
+    found: list[EventMark] = []
+    for mark in sorted(marks, key=lambda m: (m.event.starts, -m.event.days)):
+        if not found or mark.event.starts > found[-1].event.ends:
+            found.append(mark)
+    return found
+
+
+def _merged(entries: Sequence[CalendarEntry]) -> list[CalendarEntry]:
+    """Days of one name and kind that touch, or lie a weekend apart, as one run."""
+    found: list[CalendarEntry] = []
+    for entry in sorted(entries, key=lambda e: (e.kind, e.name, e.starts)):
+        before = found[-1] if found else None
+        runs = entry.kind in ("break", "closed day", "training day")
+        if (
+            before is not None
+            and runs
+            and before.kind in ("break", "closed day", "training day")
+            and before.name == entry.name
+            and entry.starts <= before.ends + DAY * 3
+            and only_weekend(before.ends, entry.starts)
+        ):
+            last = max(before.ends, entry.ends)
+            long = (last - before.starts).days >= 2 and before.kind == "closed day"
+            found[-1] = replace(before, kind="break" if long else before.kind, spans=((before.starts, last),))
+        else:
+            found.append(entry)
+    return found
+
+
+def _weekday_from(day: date) -> date:
+    return day + DAY * ((7 - day.weekday()) if day.weekday() >= 5 else 0)
+
+
+def _weekday_back(day: date) -> date:
+    return day - DAY * max(0, day.weekday() - 4)
+
+
+def _usual_begin(day: date) -> date:
+    """A day to begin from where nothing says it: the Monday before the first event, or in August before a later one in autumn."""
+    return day - DAY * day.weekday()
+
+
+def _year_later(day: date) -> date:
+    return day.replace(year=day.year + 1) if (day.month, day.day) != (2, 29) else date(day.year + 1, 3, 1)
