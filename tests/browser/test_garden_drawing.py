@@ -95,6 +95,7 @@ def test_a_shed_is_turned_and_its_shade_moves_and_a_felled_tree_gives_the_sun_ba
     page = working.go("/garden?show=sun&day=2027-01-20")
     assert abs(hours(page, "Bed 8") - before) >= 0.1
     page.get_by_role("link", name="Change the map").click()
+    page.get_by_text("Add something by its numbers").click()
     page.get_by_role("link", name="tree", exact=True).click()
     for label, value in (
         ("Name", "Plum"),
@@ -122,13 +123,13 @@ def test_what_was_moved_is_put_back_and_a_move_off_the_map_is_refused(working: V
     barrel.focus()
     page.keyboard.press("Shift+ArrowRight")
     expect(page.locator("#map-said")).to_contain_text("Rain barrel moved to 25 ft right, 2 ft down.")
-    page.get_by_role("button", name="Put it back").click()
-    expect(page.locator("#map-said")).to_have_text("Rain barrel put back.")
+    page.get_by_role("button", name="Undo: change Rain barrel").click()
+    expect(page.locator("#map-said")).to_have_text("Taken back: change Rain barrel.")
     expect(thing(page, "Rain barrel")).to_have_attribute("data-x", str(place))
     thing(page, "Gate").focus()
     page.keyboard.press("Shift+ArrowLeft")
     page.keyboard.press("Shift+ArrowLeft")
-    expect(page.locator("#message")).to_contain_text("Gate would lie outside the site.")
+    expect(page.locator(".map-caption [role=alert]")).to_contain_text("Gate would lie outside the site.")
     expect(thing(page, "Gate")).to_have_attribute("data-x", "304.8")
     working.faults.clear()  # the browser's own word on the refusal
 

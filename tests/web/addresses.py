@@ -191,7 +191,18 @@ FIELDS = {
         "id name purpose kind size depth cell at material built_year group kept turn outline "
         "volume pockets light warmth sections version action"
     ),
-    "/garden/map/place": named("what id x y length width turn back"),
+    "/garden/map/place": named("what id x y length width turn corners reshaped seen"),
+    "/garden/map/add": named("what id kind x y length width turn corners"),
+    "/garden/map/bed": named(
+        "id version name kind top length width notch notch_length notch_width x y turn depth cell"
+    ),
+    "/garden/map/copy": ("id",),
+    "/garden/map/row": named("id count gap way"),
+    "/garden/map/remove": named("what id"),
+    "/garden/map/undo": ("thing",),
+    "/garden/map/redo": ("thing",),
+    "/garden/map/pictures": named("file id name taken_on"),
+    f"/garden/map/pictures/{NOBODYS}": named("action a b true arrow by dim"),
     "/garden/features": named("id kind name size at turn height base months hose outline from_day to_day action"),
     "/garden/map/import": ("file",),
     "/garden/drafts": named("id name made_by group action"),
@@ -287,6 +298,17 @@ USUAL: dict[str, dict[str, str]] = {
     },
     "/garden/site": {"name": "x", "size": "60 ft x 40 ft"},
     "/garden/map/place": {"what": "bed", "x": "1", "y": "1", "length": "1000", "width": "1000", "turn": "0"},
+    "/garden/map/add": {
+        "what": "bed",
+        "kind": "raised",
+        "x": "1",
+        "y": "1",
+        "length": "1000",
+        "width": "1000",
+        "turn": "0",
+    },
+    "/garden/map/row": {"count": "3", "gap": "3 ft", "way": "right"},
+    "/garden/map/remove": {"what": "feature"},
     "/garden/features": {"kind": "tree", "name": "x", "size": "4 ft x 4 ft", "at": "1 ft x 1 ft"},
     "/garden/drafts": {"name": "x"},
     "/garden/shed": {"name": "x", "have": "3"},

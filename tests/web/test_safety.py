@@ -332,7 +332,7 @@ def test_no_nasty_value_in_an_address_is_an_unexpected_error(reader: TestClient)
         "/garden": ["show", "bed", "day"],
         "/garden/needs": ["bed", "group"],
         "/garden/needs.csv": ["bed"],
-        "/garden/map": ["thing", "new"],
+        "/garden/map": ["thing", "new", "picture", "tool"],
         "/garden/drafts/compare": ["bed"],
         f"{bed}/seasons": ["day"],
         f"{bed}/rebuild": ["bricks"],

@@ -1,11 +1,13 @@
 """The map and the sheet as their users see them: typed numbers, drafts, soil, needs, and two people on one bed."""
 
+import io
 import json
 import re
 from uuid import uuid4
 
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
@@ -25,8 +27,10 @@ def paint(
     return post(client, f"/garden/beds/{bed}", part=part, command=command, squares=squares, crop=crop, **wish)
 
 
-def fill(page: Page) -> dict[str, str]:
-    return {k: v for k, v in page.form("/garden/features").fields.items() if k != "action"}
+def fill(page: Page, form: str = "/garden/features") -> dict[str, str]:
+    return {k: v for k, v in page.form(form).fields.items() if k not in ("action", "top")} | (
+        {"kind": "raised"} if form == "/garden/map/bed" else {}
+    )
 
 
 def test_the_map_can_be_seen_as_plants_sun_and_who(reader: TestClient) -> None:
@@ -80,8 +84,9 @@ def test_a_thing_is_put_on_the_map_changed_moved_put_back_and_taken_off(coordina
         turn="45",
     )
     assert "Bike hut moved to 25 ft right, 29 ft down." in moved.text
-    back = next(form for form in moved.forms if form.fields.get("back") is not None or "x" in form.fields)
-    assert float(back.fields["x"]) == pytest.approx(24 * 304.8)
+    back = post(coordinator, "/garden/map/undo", part=True)
+    assert "Taken back: change Bike hut." in back.text
+    assert float(lies(back, made)["x"]) == pytest.approx(24 * 304.8)
     far = post(
         coordinator,
         "/garden/map/place",
@@ -96,7 +101,128 @@ def test_a_thing_is_put_on_the_map_changed_moved_put_back_and_taken_off(coordina
     )
     assert far.status == 422
     assert "would lie outside the site" in far.text
-    assert "Bike hut" not in post(coordinator, "/garden/features", id=made, action="delete").text
+    assert made not in post(coordinator, "/garden/features", id=made, action="delete").html
+
+
+def drawn(client: TestClient, **more: str) -> tuple[str, Page]:
+    """A bed drawn on the map: its id and the part that came back."""
+    made = str(uuid4())
+    box = {
+        "what": "bed",
+        "kind": "raised",
+        "x": "9448.8",
+        "y": "609.6",
+        "length": "1219.2",
+        "width": "609.6",
+        "turn": "0",
+    }
+    return made, post(client, "/garden/map/add", part=True, id=made, **{**box, **more})
+
+
+def lies(page: Page, thing: str) -> dict[str, str]:
+    """How a thing lies on the map that a page shows."""
+    tag = re.search(rf'<g class="thing[^>]*data-id="{thing}"[^>]*>', page.html)
+    assert tag is not None
+    return dict(re.findall(r'data-(\w+)="([^"]*)"', tag[0]))
+
+
+def test_a_bed_is_drawn_chosen_and_taken_back_and_done_again(coordinator: TestClient) -> None:
+    made, page = drawn(coordinator)
+    assert "Bed 9 drawn, 4 ft × 2 ft." in page.text
+    assert fill(page, "/garden/map/bed")["length"] == "4 ft"
+    assert "Undo: draw Bed 9" in page.text
+    gone = post(coordinator, "/garden/map/undo", part=True, thing=made)
+    assert ("Taken back: draw Bed 9." in gone.text, made in gone.html) == (True, False)
+    back = post(coordinator, "/garden/map/redo", part=True)
+    assert lies(back, made)["length"] == "1219.2"
+    nothing = post(coordinator, "/garden/map/redo", part=True)
+    assert (nothing.status, "Nothing is there to do again" in nothing.text) == (422, True)
+
+
+def test_a_corner_is_pulled_in_and_the_boxes_show_and_change_the_same(coordinator: TestClient) -> None:
+    made, _ = drawn(coordinator, length="2438.4", width="1219.2", y="304.8")
+    corners = "0,0;1524,0;1524,609.6;2438.4,609.6;2438.4,1219.2;0,1219.2"
+    place = {"what": "bed", "id": made, "x": "9448.8", "y": "304.8", "length": "2438.4", "width": "1219.2", "turn": "0"}
+    page = post(coordinator, "/garden/map/place", part=True, corners=corners, reshaped="yes", **place)
+    fields = fill(page, "/garden/map/bed")
+    assert (fields["notch_length"], fields["notch_width"], fields["notch"]) == ("3 ft", "2 ft", "top right")
+    assert "26 whole squares" in page.text
+    page = post(coordinator, "/garden/map/bed", part=True, **{**fields, "notch_length": "2 ft", "length": "9 ft"})
+    assert "Saved: Bed 9, 9 ft × 4 ft." in page.text
+    assert lies(page, made)["corners"].startswith("0.0000,0.0000;2133.6000,0.0000")
+    page = post(coordinator, "/garden/map/bed", part=True, **{**fill(page, "/garden/map/bed"), "top": "whole"})
+    assert lies(page, made)["corners"] == ""
+
+
+def test_a_box_that_cannot_be_read_says_so_at_itself_and_keeps_what_was_typed(coordinator: TestClient) -> None:
+    _, page = drawn(coordinator)
+    fields = {**fill(page, "/garden/map/bed"), "depth": "very", "name": "Salad bed"}
+    page = post(coordinator, "/garden/map/bed", part=True, **fields)
+    assert page.status == 422
+    field = next(a for tag, a in page.tags if tag == "input" and a.get("id") == "b-depth")
+    assert (field["value"], field["aria-describedby"]) == ("very", "map-error")
+    assert next(a for tag, a in page.tags if tag == "input" and a.get("id") == "b-name")["value"] == "Salad bed"
+    assert "Salad bed" not in open_page(coordinator, "/garden").text
+
+
+def test_a_bed_is_copied_to_the_first_free_place_and_a_row_is_one_step(coordinator: TestClient) -> None:
+    made, _ = drawn(coordinator, x="12801.6", y="304.8", length="609.6")
+    page = post(coordinator, "/garden/map/copy", part=True, id=made)
+    assert "Bed 10 is a copy at the first free place." in page.text
+    page = post(coordinator, "/garden/map/row", part=True, id=made, count="3", gap="1 ft", way="right")
+    assert "3 beds in a row: Bed 9 to Bed 12." in page.text
+    page = post(coordinator, "/garden/map/undo", part=True)
+    assert "Taken back: draw Bed 11 and 1 more." in page.text
+    full = post(coordinator, "/garden/map/row", part=True, id=made, count="24", gap="3 ft", way="right")
+    assert (full.status, "outside the site" in full.text) == (422, True)
+    assert full.html.count('data-name="Bed 11"') == 0
+
+
+def test_two_people_on_one_map_do_not_write_over_each_other(demo: Addresses) -> None:
+    with client_for(demo) as one, client_for(demo) as two:
+        enter(one, "coordinator")
+        enter(two, "educator")
+        made, _ = drawn(one)
+        place = {"what": "bed", "id": made, "y": "609.6", "length": "1219.2", "width": "609.6", "turn": "0"}
+        seen = "9448.8,609.6,1219.2,609.6,0"
+        first = post(two, "/garden/map/place", part=True, x="9753.6", seen=seen, **place)
+        assert "Bed 9 moved to 32 ft right" in first.text
+        late = post(one, "/garden/map/place", part=True, x="9144", seen=seen, **place)
+        assert (late.status, "Someone else changed Bed 9" in late.text) == (409, True)
+        assert lies(late, made)["x"] == "9753.6"
+        undone = post(one, "/garden/map/undo", part=True)
+        assert (undone.status, "Bed 9 was changed by someone else since" in undone.text) == (422, True)
+
+
+def test_a_picture_lies_under_the_map_to_scale_and_to_north_for_planners_only(
+    demo: Addresses,
+) -> None:
+    with client_for(demo) as coordinator, client_for(demo) as stranger, client_for(demo) as helper:
+        enter(coordinator, "coordinator")
+        enter(helper, "helper")
+        picture_under_the_map(coordinator, stranger, helper)
+
+
+def picture_under_the_map(coordinator: TestClient, stranger: TestClient, helper: TestClient) -> None:
+    image = Image.new("RGB", (400, 200), "white")
+    body = io.BytesIO()
+    image.save(body, "JPEG", exif=b"Exif\0\0" + b"II*\0\x08\0\0\0\0\0\0\0\0\0")
+    page = upload(coordinator, "/garden/map/pictures", "plan.jpg", body.getvalue())
+    picture = re.search(r'data-underlay="([0-9a-f-]+)"', page.html)
+    assert picture is not None
+    address = f"/garden/map/pictures/{picture[1]}"
+    kept = coordinator.get(f"{address}.jpg")
+    assert (kept.status_code, b"Exif" in kept.content) == (200, False)
+    assert stranger.get(f"{address}.jpg", follow_redirects=False).status_code in (303, 401)
+    assert helper.get(f"{address}.jpg").status_code == 403
+    page = post(coordinator, address, action="scale", a="0,0", b="3048,0", true="20 ft")
+    before = float(re.findall(r"scale\(([0-9.]+)\)", page.html)[1])
+    assert before == pytest.approx(2 * 52 * 304.8 / 400, rel=1e-3)
+    page = post(coordinator, address, action="north", arrow="30")
+    assert "rotate(330.000)" in page.html
+    page = post(coordinator, address, action="scale", a="0,0", b="1,0", true="20 ft")
+    assert "lie too near each other" in page.text
+    assert "data-underlay" not in post(coordinator, address, action="delete").html
 
 
 def test_what_is_felled_is_on_the_map_of_its_days_only(coordinator: TestClient) -> None:

@@ -24,7 +24,10 @@ Cell = tuple[int, int]  # column, row; both from 0
 
 @dataclass(frozen=True)
 class Rectangle:
-    """Part of a bed, such as what an old rosemary holds, for good or from a day and until a day (both included)."""
+    """Part of a bed, such as what an old rosemary holds, for good or from a day and until a day (both included).
+
+    Where a plant stands in it, `crop` is its key in the catalogue, `height_mm` and `spread_mm` how high and wide its crown is.
+    """
 
     x_mm: float
     y_mm: float
@@ -33,6 +36,13 @@ class Rectangle:
     label: str = ""
     from_day: date | None = None
     to_day: date | None = None
+    crop: str | None = None
+    height_mm: float | None = None
+    spread_mm: float | None = None
+
+    @property
+    def middle_mm(self) -> Point:
+        return self.x_mm + self.length_mm / 2, self.y_mm + self.width_mm / 2
 
     def overlaps(self, start: date, end: date) -> bool:
         """True when it holds its place on some day between two, both included."""

@@ -238,10 +238,24 @@ def save_kept(connection: Connection[Any], school_id: UUID, bed_id: UUID, kept: 
     """Put these parts in the place of all that a bed keeps."""
     connection.execute("DELETE FROM kept_part WHERE bed_id = %s", [bed_id])
     connection.cursor().executemany(
-        """INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm, from_day, to_day)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+        """INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm, from_day, to_day, crop, height_mm, spread_mm)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
         [
-            (school_id, uuid4(), bed_id, k.label, k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.from_day, k.to_day)
+            (
+                school_id,
+                uuid4(),
+                bed_id,
+                k.label,
+                k.x_mm,
+                k.y_mm,
+                k.length_mm,
+                k.width_mm,
+                k.from_day,
+                k.to_day,
+                k.crop,
+                k.height_mm,
+                k.spread_mm,
+            )
             for k in kept
         ],
     )
@@ -414,8 +428,8 @@ def cells(pairs: list[list[int]]) -> frozenset[Cell]:
 
 def _bed(row: dict[str, Any]) -> Bed:
     kept = [
-        Rectangle(float(x), float(y), float(length), float(width), label, _day(first), _day(last))
-        for x, y, length, width, label, first, last in row["kept"]
+        Rectangle(float(x), float(y), float(length), float(width), label, _day(first), _day(last), crop, height, spread)
+        for x, y, length, width, label, first, last, crop, height, spread in row["kept"]
     ]
     return Bed(**{**row, "kept": kept, "outline_mm": corners(row["outline_mm"])})
 

@@ -28,6 +28,8 @@ LEFT_OUT = frozenset(
         "written_once",
         "mail",
         "change",
+        "ground_change",
+        "ground_picture",
         "audit_entry",
         "entered_once",
     }

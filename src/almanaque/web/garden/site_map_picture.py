@@ -35,6 +35,7 @@ class Lie:
     label_x: float
     label_y: float
     label_ends: bool
+    corners: str
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,7 @@ class FeatureShape:
     ry: float
     css: str
     over: bool = False
+    hose_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -192,6 +194,7 @@ def lie(shape: Shape, scale: float, *, above: bool, width: float) -> Lie:
         _px(label_x),
         _px(min(ys) if above else (min(ys) + max(ys)) / 2),
         ends,
+        ";".join(f"{x:.4f},{y:.4f}" for x, y in shape.corners_mm),
     )
 
 
@@ -218,6 +221,7 @@ def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
         _px(thing.shape.width_mm / 2 * scale),
         thing.kind.replace(" ", "-"),
         KINDS[thing.kind].over_bed,
+        (thing.hose_mm or 0.0) if thing.kind in ("tap", "rain barrel") else 0.0,
     )
 
 
