@@ -203,6 +203,13 @@ FIELDS = {
     "/garden/map/redo": ("thing",),
     "/garden/map/pictures": named("file id name taken_on"),
     f"/garden/map/pictures/{NOBODYS}": named("action a b true arrow by dim"),
+    f"/garden/beds/{NOBODYS}/parts": named(
+        "id version label crop height spread from_day to_day group x y length width action"
+    ),
+    f"/garden/beds/{NOBODYS}/parts/place": named("what id kind x y length width version"),
+    f"/garden/beds/{NOBODYS}/parts/add": named("what id kind x y length width version"),
+    f"/garden/beds/{NOBODYS}/parts/undo": ("once",),
+    f"/garden/beds/{NOBODYS}/parts/redo": ("once",),
     "/garden/features": named("id kind name size at turn height base months hose outline from_day to_day action"),
     "/garden/map/import": ("file",),
     "/garden/drafts": named("id name made_by group action"),

@@ -5,6 +5,7 @@ from almanaque.web.accounts import account, first_school, garden_pass, login, pe
 from almanaque.web.crops import crop_pages
 from almanaque.web.garden import (
     bed_form,
+    bed_parts,
     bed_sheet,
     drafts,
     edit_map,
@@ -67,6 +68,7 @@ PAGES = (
     stations,
     site_rating,
     bed_form,
+    bed_parts,
     edit_map,
     ground_pictures,
     drafts,

@@ -1,11 +1,12 @@
 import math
+from datetime import date
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.garden import bed_rebuild, needs
-from almanaque.core.garden.bed import grid_of
+from almanaque.core.garden.bed import Rectangle, grid_of
 from almanaque.core.garden.bed_strings import stringing
 from almanaque.core.garden.needs import MaterialNeed
 from almanaque.data import catalogue
@@ -22,6 +23,33 @@ def test_a_bed_of_eight_by_four_feet_takes_ten_strings() -> None:
     assert (strung.strings, strung.sticks) == (10, 20)
     assert strung.string_mm == pytest.approx((7 * 4 + 3 * 8) * FT)
     assert strung.with_knots_mm == pytest.approx(strung.string_mm + 10 * 300)
+
+
+def test_strings_run_between_free_squares_only() -> None:
+    """A bed of 8 × 4 ft with its right half kept: strings as in 4 × 4 ft; one kept square in the middle cuts four of them."""
+    half = grid_of(8 * FT, 4 * FT, FT, (Rectangle(4 * FT, 0, 4 * FT, 4 * FT),))
+    strung = stringing(8 * FT, 4 * FT, half)
+    assert [round(mark / FT) for mark in strung.along_mm] == [1, 2, 3]
+    assert (strung.strings, round(strung.string_mm / FT)) == (6, 3 * 4 + 3 * 4)
+    assert max(run.to_mm for run in strung.runs if not run.upright) == pytest.approx(4 * FT)
+    hole = grid_of(8 * FT, 4 * FT, FT, (Rectangle(3 * FT, 1 * FT, FT, FT),))
+    cut = stringing(8 * FT, 4 * FT, hole)
+    assert cut.strings == 10 + 4
+    assert cut.string_mm == pytest.approx((7 * 4 + 3 * 8 - 4) * FT)
+
+
+def test_what_moves_from_bed_to_bed_is_counted_once() -> None:
+    def sticks(amount: float, bed: str, first: date, last: date) -> MaterialNeed:
+        return MaterialNeed("string", "stick", amount, "", bed, stands=(first, last))
+
+    april, june, august = date(2027, 4, 1), date(2027, 6, 4), date(2027, 8, 20)
+    in_turn = [sticks(20, "Bed 2", april, june), sticks(12, "Bed 5", date(2027, 6, 5), august)]
+    (line,) = needs.gathered(in_turn, {})
+    assert (line.amount, line.why) == (20, "one set that moves: Bed 2 until 4 Jun, Bed 5 until 20 Aug")
+    (both,) = needs.gathered([*in_turn, sticks(6, "Bed 7", june, june)], {})
+    assert both.amount == 26
+    (together,) = needs.gathered([sticks(20, "Bed 2", april, june), sticks(12, "Bed 5", june, august)], {})
+    assert (together.amount, together.why) == (32, "Bed 2; Bed 5")
 
 
 def test_three_inches_of_compost_on_thirty_two_square_feet_are_four_bags() -> None:

@@ -103,13 +103,15 @@ def write(connection: Connection[Any], context: Context, bed: Bed, sections: Seq
     others = [b.shape for b in beds if b.id != bed.id and b.site_id == site.id and not b.indoors]
     outline.check_place(bed.shape, [] if bed.indoors else others, site.width_mm, site.depth_mm)
     core_bed.check_warmth(bed.warmth_c)
-    core_bed.check_kept(bed.length_mm, bed.width_mm, bed.kept)
+    core_bed.check_kept(bed.length_mm, bed.width_mm, bed.kept, outline_mm=bed.outline_mm)
     core_bed.check_kept(
         bed.length_mm,
         bed.width_mm,
         [Rectangle(s.x_mm, s.y_mm, s.length_mm, s.width_mm, s.purpose) for s in sections],
         what="sections",
+        outline_mm=bed.outline_mm,
     )
+    _check_plants(context, bed)
     if bed.pockets:
         bed = replace(bed, cell_mm=math.sqrt(bed.length_mm * bed.width_mm / bed.pockets))
     grid = bed.grid()
@@ -198,6 +200,12 @@ def _keep_plantings(held: HeldBed, after: Bed) -> None:
             raise BadInput("garden.stands_in_old_squares", field=field, crop=_crop(context, planting))
         first = core_bed.cell_name(min(lost, key=lambda cell: (cell[1], cell[0])))
         raise BadInput("garden.would_lose_its_place", field=field, crop=_crop(context, planting), square=first)
+
+
+def _check_plants(context: Context, bed: Bed) -> None:
+    for part in bed.kept:
+        if part.crop is not None and part.crop not in context.crops:
+            raise BadInput("garden.kept_plant_unknown", field="crop", crop=part.crop[:40])
 
 
 def _crop(context: Context, planting: garden.Planting) -> str:

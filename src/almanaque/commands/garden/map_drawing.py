@@ -20,6 +20,7 @@ from almanaque.core.garden.outline import Shape, check_outline
 from almanaque.core.garden.site import KINDS, Feature, Thing
 from almanaque.store import errors
 from almanaque.store.garden import bed_sections, garden, site_features
+from almanaque.store.garden.bed_sections import Section
 from almanaque.store.garden.garden import Bed, Site
 from almanaque.store.garden.ground_changes import Thing as ThingKind
 from almanaque.store.garden.site_features import FeatureRow
@@ -109,11 +110,19 @@ def save_bed(connection: Connection[Any], context: Context, bed_id: UUID, wish: 
     recorder.keep("bed", bed_id, before)
 
 
-def change_bed(connection: Connection[Any], context: Context, bed: Bed, actor: Actor) -> None:
-    """Write a bed of the map with other numbers; its sections stay. Raises BadInput as `beds.write` does."""
+def change_bed(
+    connection: Connection[Any],
+    context: Context,
+    bed: Bed,
+    actor: Actor,
+    *,
+    sections: Sequence[Section] | None = None,
+) -> None:
+    """Write a bed of the map with other numbers; its sections stay unless others are given. Raises BadInput as `beds.write` does."""
     recorder = MapRecorder(connection, context, actor, uuid4())
     before = recorder.before("bed", bed.id)
-    beds.write(connection, context, bed, bed_sections.sections(connection, bed.id), actor)
+    kept = bed_sections.sections(connection, bed.id) if sections is None else sections
+    beds.write(connection, context, bed, kept, actor)
     recorder.keep("bed", bed.id, before)
 
 

@@ -83,12 +83,14 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
     found += core.layer(
         "mulch", layer_litres(mulched * grid.pitch_x_mm * grid.pitch_y_mm, core.MULCH_MM), units, bed.name
     )
-    if any(plan.arrangement == "squares" for plan in plans):
+    strung_for = [plan for plan in plans if plan.arrangement == "squares"]
+    if strung_for:
         strung = bed_strings.stringing(bed.length_mm, bed.width_mm, grid)
-        found += core.string(strung.with_knots_mm, strung.sticks, units, bed.name)
+        stands = min(p.bed_from for p in strung_for), max(p.bed_to(today) for p in strung_for)
+        found += core.string(strung.with_knots_mm, strung.sticks, units, bed.name, stands)
     seen = {plan.id: bed_findings.grown(plan, laid[plan.id], bed, context, today) for plan in plans}
     for plan in plans:
-        held = _support(context, bed, plan, seen)
+        held = _support(context, bed, plan, seen, today)
         if held:
             found.append(held)
         if plan.events:
@@ -103,8 +105,10 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
     return found
 
 
-def _support(context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, BedPlanting]) -> MaterialNeed | None:
-    """What holds a plan up."""
+def _support(
+    context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, BedPlanting], today: date
+) -> MaterialNeed | None:
+    """What holds a plan up, for as long as it stands."""
     units = context.school.units
     others = [grown for key, grown in seen.items() if key != plan.id]
     held = crowding.supports(seen[plan.id], others, cell_mm=bed.grid().cell_mm, units=units)
@@ -115,7 +119,8 @@ def _support(context: Context, bed: Bed, plan: Planting, seen: Mapping[UUID, Bed
         what = f"trellis, {format_length(held.length_mm / held.count, units)}"
     elif held.kind == "poles":
         what = "pole, 8 ft" if units == "us" else "pole, 2.4 m"
-    return MaterialNeed("support", what, held.count, "", f"{context.crops[plan.crop].name.en} in {bed.name}")
+    why = f"{context.crops[plan.crop].name.en} in {bed.name}"
+    return MaterialNeed("support", what, held.count, "", why, stands=(plan.bed_from, plan.bed_to(today)))
 
 
 def rebuild_needs(bed: Bed, context: Context, *, bricks: bool) -> list[MaterialNeed]:

@@ -15,7 +15,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.garden import site
-from almanaque.core.garden.bed import Cell, Grid
+from almanaque.core.garden.bed import Cell, Grid, Rectangle
 from almanaque.core.garden.site import TallPlants
 from almanaque.core.growth import plant_height
 from almanaque.core.place import shade
@@ -93,6 +93,7 @@ class Light:
     latitude: float
     rows: tuple[FeatureRow, ...]
     plants: tuple[Tall, ...] = ()
+    lasting: tuple["KeptBody", ...] = ()
 
     def only(self, key: str) -> "Light":
         """The same place with the shade of one planting alone."""
@@ -143,6 +144,7 @@ class Light:
 
     def _standing(self, day: date, *, plants: bool, without: str = "") -> tuple[Obstacle, ...]:
         around = [body for row in self.rows if row.stands_on(day) for body in site.bodies(row.feature)]
+        around += site.plant_bodies([kept.body for kept in self.lasting if kept.part.overlaps(day, day)])
         tall = site.plant_bodies([p.body for p in self.plants if p.body.name != without]) if plants else []
         return (*around, *tall)
 
@@ -164,7 +166,32 @@ def light(
         for planting in present
         if planting.bed_id in by_id and (height := height_on(planting, context, day)) >= site.TALL_MM
     )
-    return Light(place, place.latitude if place.latitude is not None else context.school.latitude, rows, plants)
+    lasting = tuple(
+        body for bed in by_id.values() for part in bed.kept if (body := kept_body(part, bed, context)) is not None
+    )
+    latitude = place.latitude if place.latitude is not None else context.school.latitude
+    return Light(place, latitude, rows, plants, lasting)
+
+
+@dataclass(frozen=True)
+class KeptBody:
+    """A plant that is kept in a bed, as a body, for the days on which it is there."""
+
+    body: TallPlants
+    part: Rectangle
+
+
+def kept_body(part: Rectangle, bed: Bed, context: Context) -> KeptBody | None:
+    """What is kept as a plant that throws shade; None for what is no plant, or low."""
+    crop = context.crops[part.crop] if part.crop and part.crop in context.crops else None
+    height = part.height_mm or (crop.height_mm if crop else None)
+    if height is None or height < site.TALL_MM:
+        return None
+    spread = part.spread_mm or max(min(part.length_mm, part.width_mm), crop.width_mm if crop else 0.0)
+    base = bed.depth_mm if bed.kind in RAISED else 0.0
+    ((x, y),) = bed.shape.to_site((part.middle_mm,))
+    bare = crop.bare_in(southern=context.school.southern) if crop else frozenset()
+    return KeptBody(TallPlants(part.label, ((float(x), float(y)),), base + height, spread, bare), part)
 
 
 def height_on(planting: Planting, context: Context, day: date | None) -> float:

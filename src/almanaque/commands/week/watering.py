@@ -10,7 +10,7 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
-from almanaque.core.garden.bed import Cell
+from almanaque.core.garden.bed import Cell, Rectangle
 from almanaque.core.growth.covers import CoverKey
 from almanaque.core.week import water
 from almanaque.core.week.water import Pot, WaterNeed, WaterPractice, Week
@@ -85,8 +85,9 @@ def watering(connection: Connection[Any], context: Context, day: date, *, today:
         mine = standing.get(bed.id, [])
         trees += list(_trees(context, bed, mine, day, week))
         mine = [p for p in mine if not _is_tree(context, p)]
-        if any(p.cells for p in mine) and not bed.indoors:
-            found.append(_bed(context, bed, mine, days, week, practice))
+        kept = [part for part in bed.kept if part.plant and part.overlaps(day, day)]
+        if (any(p.cells for p in mine) or kept) and not bed.indoors:
+            found.append(_bed(context, bed, mine, kept, days, week, practice))
     return Watering(practice, days, week, ahead, found, trees)
 
 
@@ -94,6 +95,7 @@ def _bed(
     context: Context,
     bed: Bed,
     standing: Sequence[Planting],
+    kept: Sequence[Rectangle],
     days: Sequence[date],
     week: Week | None,
     practice: WaterPractice,
@@ -106,13 +108,22 @@ def _bed(
         for cell in planting.cells:
             if cell not in by_square or need.give_mm > by_square[cell].give_mm:
                 by_square[cell] = need
-    needs = list(by_square.values())
-    planted = len(needs) * square
-    amount = sum(water.litres(need.give_mm, square) for need in needs)
+    parts = [(need, square) for need in by_square.values()]
+    # A plant that is kept drinks from its own part of the bed.
+    parts += [
+        (_kept_need(context, bed, part, days, week, practice), part.length_mm * part.width_mm / 1e6) for part in kept
+    ]
+    needs = [need for need, _ in parts]
+    planted = sum(area for _, area in parts)
+    amount = sum(water.litres(need.give_mm, area) for need, area in parts)
     mean = WaterNeed(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), practice)
     pot = None
     if bed.kind in POTS and week is not None:
-        kc = float(np.mean([_kc(context, planting, days).mean() for planting in standing]))
+        kc = float(
+            np.mean(
+                [*(_kc(context, planting, days).mean() for planting in standing), *(_kept_kc(context, k) for k in kept)]
+            )
+        )
         pot = water.pot(bed.litres, min(planted, bed.area_m2), float(week.weather.et0_mm.mean()), kc)
     hose, bottle = context.school.hose_l_min, context.school.bottle_l
     return BedWater(
@@ -138,6 +149,22 @@ def _need(
     if practice == "inch":
         return water.by_the_inch(week.weather, depth_mm=bed.depth_mm, rained_on=rained_on)
     return water.by_use(week.weather, _kc(context, planting, days), depth_mm=bed.depth_mm, rained_on=rained_on)
+
+
+def _kept_need(
+    context: Context, bed: Bed, part: Rectangle, days: Sequence[date], week: Week | None, practice: WaterPractice
+) -> WaterNeed:
+    if week is None:
+        return WaterNeed(water.INCH_MM, 0.0, "inch")
+    if practice == "inch":
+        return water.by_the_inch(week.weather, depth_mm=bed.depth_mm)
+    return water.by_use(week.weather, np.full(len(days), _kept_kc(context, part)), depth_mm=bed.depth_mm)
+
+
+def _kept_kc(context: Context, part: Rectangle) -> float:
+    """A plant that stays is full-grown: its middle coefficient, or a middling one for a plant that the catalogue lacks."""
+    known = context.crops[part.crop].water if part.crop and part.crop in context.crops else None
+    return float((known or water.MIDDLING).kc[1])
 
 
 def _kc(context: Context, planting: Planting, days: Sequence[date]) -> water.Floats:

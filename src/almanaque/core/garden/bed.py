@@ -18,6 +18,7 @@ from almanaque.core.garden.outline import TOUCH_MM, Point, covered_shares
 TOLERANCE = 1.02  # a square or a plant may be 2 % short of room: 12 in counts as one in 30 cm
 MOST_SQUARES = 4000  # more cannot be drawn on a sheet: our own rule
 MOST_PARTS = {"kept": 8, "sections": 12}  # of a bed: our own rule
+LEAST_INSIDE = 0.95  # of a part within the bed's outline: our own rule
 COLDEST_SILL_C, WARMEST_SILL_C = -20.0, 50.0  # of a place indoors [°C]: our own rule
 Cell = tuple[int, int]  # column, row; both from 0
 
@@ -39,6 +40,11 @@ class Rectangle:
     crop: str | None = None
     height_mm: float | None = None
     spread_mm: float | None = None
+
+    @property
+    def plant(self) -> bool:
+        """True for a plant: one of the catalogue, or one whose crown somebody measured."""
+        return self.crop is not None or self.height_mm is not None
 
     @property
     def middle_mm(self) -> Point:
@@ -127,16 +133,29 @@ def check_warmth(celsius: float | None) -> None:
 
 
 def check_kept(
-    length_mm: float, width_mm: float, kept: Sequence[Rectangle], *, what: Literal["kept", "sections"] = "kept"
+    length_mm: float,
+    width_mm: float,
+    kept: Sequence[Rectangle],
+    *,
+    what: Literal["kept", "sections"] = "kept",
+    outline_mm: Sequence[Point] = (),
 ) -> None:
-    """Raise BadInput when a kept part or a section [mm] lies outside its bed, ends before it begins, or is one too many."""
+    """Raise BadInput when a kept part or a section [mm] lies outside its bed, ends before it begins, or is one too many.
+
+    With an outline it lies outside when more than a twentieth of it does.
+    """
     if len(kept) > MOST_PARTS[what]:
         raise BadInput(f"garden.too_many_{what}", field=what, most=MOST_PARTS[what])
     for part in kept:
-        if not _inside(part, length_mm, width_mm):
+        if not _inside(part, length_mm, width_mm) or (outline_mm and _share_inside(part, outline_mm) < LEAST_INSIDE):
             raise BadInput(f"garden.{what}_outside_bed", field=what, part=part.label)
         if part.from_day and part.to_day and part.to_day < part.from_day:
             raise BadInput("garden.kept_until_before_from", field=what)
+
+
+def _share_inside(part: Rectangle, outline_mm: Sequence[Point]) -> float:
+    box = np.array([(part.x_mm, part.y_mm, part.x_mm + part.length_mm, part.y_mm + part.width_mm)])
+    return float(covered_shares(box, outline_mm)[0])
 
 
 def _inside(part: Rectangle, length_mm: float, width_mm: float) -> bool:

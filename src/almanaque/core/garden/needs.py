@@ -6,6 +6,7 @@ Volumes are litres, lengths millimetres, money minor units of the school's curre
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import Literal
 
 from almanaque.core.crops.crop import Crop, Method
@@ -13,6 +14,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.garden.spacing import seeds_needed
 from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_mass, format_volume
 from almanaque.core.words import terms
+from almanaque.core.words.days import short_day
 
 Kind = Literal["soil", "string", "seed", "starts", "trays", "support", "tool", "wall"]
 # Bags and barrows as commonly sold, no source.
@@ -35,7 +37,10 @@ TOOLS: tuple[tuple[str, int], ...] = (
 
 @dataclass(frozen=True)
 class MaterialNeed:
-    """One line: so many of a thing to buy or have, and why. `what` is the name a price and a stock go by."""
+    """One line: so many of a thing to buy or have, and why. `what` is the name a price and a stock go by.
+
+    What moves on once it is free, such as string, stakes, nets and cages, `stands` in its bed from a day until a day.
+    """
 
     kind: Kind
     what: str
@@ -45,6 +50,7 @@ class MaterialNeed:
     litres: float = 0.0
     have: float = 0.0
     price_minor: int | None = None
+    stands: tuple[date, date] | None = None
 
     @property
     def to_get(self) -> float:
@@ -79,8 +85,10 @@ def barrows(litres: float, units: Units) -> int:
     return math.ceil(litres / BARROW_L[units] - 1e-9)
 
 
-def string(string_mm: float, sticks: int, units: Units, why: str) -> list[MaterialNeed]:
-    """String to the next yard or metre, and sticks."""
+def string(
+    string_mm: float, sticks: int, units: Units, why: str, stands: tuple[date, date] | None = None
+) -> list[MaterialNeed]:
+    """String to the next yard or metre, and sticks, for as long as they stand."""
     if sticks == 0:
         return []
     unit_mm, word = (914.4, "yd") if units == "us" else (1000.0, "m")
@@ -91,8 +99,9 @@ def string(string_mm: float, sticks: int, units: Units, why: str) -> list[Materi
             math.ceil(string_mm / unit_mm - 1e-9),
             word,
             why,
+            stands=stands,
         ),
-        MaterialNeed("string", "stick", sticks, "", why),
+        MaterialNeed("string", "stick", sticks, "", why, stands=stands),
     ]
 
 
@@ -155,36 +164,53 @@ def tools(children: int) -> list[MaterialNeed]:
 
 
 def gathered(needs: Iterable[MaterialNeed], shed: Mapping[str, tuple[float, int | None]]) -> list[MaterialNeed]:
-    """One line for each thing, kind by kind; amounts are added before rounding, tools are taken at their most.
+    """One line for each thing, kind by kind; amounts are added before rounding, tools are taken at their most, and what moves from bed to
+    bed at the most that stands at once.
 
     `shed` says by name what is there and what one costs.
     """
-    lines: dict[tuple[Kind, str], MaterialNeed] = {}
+    lines: dict[tuple[Kind, str], list[MaterialNeed]] = {}
     for need in needs:
-        key = (need.kind, need.what)
-        known = lines.get(key)
-        if known is None:
-            lines[key] = need
-        elif need.kind == "tool":
-            lines[key] = need if need.amount > known.amount else known
-        else:
-            lines[key] = replace(
-                known,
-                amount=known.amount + need.amount,
-                litres=known.litres + need.litres,
-                why=f"{known.why}; {need.why}",
-            )
+        lines.setdefault((need.kind, need.what), []).append(need)
     order = list(terms("need"))
     found = [
         replace(
-            need,
-            amount=_whole(need.amount),
-            have=shed.get(need.what, (0.0, None))[0],
-            price_minor=shed.get(need.what, (0.0, None))[1],
+            _together(same),
+            have=shed.get(same[0].what, (0.0, None))[0],
+            price_minor=shed.get(same[0].what, (0.0, None))[1],
         )
-        for need in lines.values()
+        for same in lines.values()
     ]
     return sorted(found, key=lambda need: (order.index(need.kind), need.what))
+
+
+def _together(same: Sequence[MaterialNeed]) -> MaterialNeed:
+    first = same[0]
+    if first.kind == "tool":
+        most = max(same, key=lambda need: need.amount)
+        return replace(most, amount=_whole(most.amount))
+    total = math.fsum(need.amount for need in same)
+    why = "; ".join(need.why for need in same)
+    if all(need.stands for need in same):
+        at_once = most_at_once(same)
+        if at_once < total - 1e-9:
+            return replace(first, amount=_whole(at_once), why=f"one set that moves: {_in_turn(same)}")
+    return replace(first, amount=_whole(total), litres=math.fsum(need.litres for need in same), why=why)
+
+
+def most_at_once(same: Sequence[MaterialNeed]) -> float:
+    """The most that stands on any day, of needs that say when they stand; what comes free is used again the day after."""
+    begins = [need.stands[0] for need in same if need.stands]
+    return max(
+        math.fsum(need.amount for need in same if need.stands and need.stands[0] <= day <= need.stands[1])
+        for day in begins
+    )
+
+
+def _in_turn(same: Sequence[MaterialNeed]) -> str:
+    """`Bed 2 until 4 Jun, Bed 5 until 20 Sep`, in the order in which they are free again."""
+    ordered = sorted((need for need in same if need.stands), key=lambda need: need.stands or (date.max, date.max))
+    return ", ".join(f"{need.why} until {short_day(need.stands[1])}" for need in ordered if need.stands)
 
 
 def total_minor(needs: Sequence[MaterialNeed]) -> tuple[int, int]:

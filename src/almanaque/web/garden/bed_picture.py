@@ -10,6 +10,7 @@ from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.crop import Crop
 from almanaque.core.garden import layout as core_layout
 from almanaque.core.garden.bed import Cell, cell_name
+from almanaque.core.garden.bed_strings import stringing
 from almanaque.core.garden.spacing import Layout
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden.garden import Bed, Planting
@@ -103,6 +104,15 @@ class Marker:
 
 
 @dataclass(frozen=True)
+class KeptCrown:
+    """How far a plant that is kept reaches over the bed."""
+
+    x: float
+    y: float
+    r: float
+
+
+@dataclass(frozen=True)
 class BedPicture:
     width: float
     height: float
@@ -111,7 +121,9 @@ class BedPicture:
     ticks_x: list[StringTick]
     ticks_y: list[StringTick]
     rows: list[list[CellShape]]
+    strings: str
     kept: list[Box]
+    crowns: list[KeptCrown]
     plantings: list[PlantingShape]
     hatches: list[Hatch]
     scale_words: str
@@ -256,6 +268,19 @@ def draw(
             StringTick(LEFT, _px(TOP + n * pitch_y), _tick(n * grid.pitch_y_mm, units)) for n in range(1, grid.rows + 1)
         ],
         rows=[row for row in rows if row],
+        strings="".join(
+            f"M{_px(LEFT + run.at_mm * scale)} {_px(TOP + run.from_mm * scale)}v{_px(run.long_mm * scale)}"
+            if run.upright
+            else f"M{_px(LEFT + run.from_mm * scale)} {_px(TOP + run.at_mm * scale)}h{_px(run.long_mm * scale)}"
+            for run in stringing(bed.length_mm, bed.width_mm, grid).runs
+        ),
+        crowns=[
+            KeptCrown(
+                _px(LEFT + k.middle_mm[0] * scale), _px(TOP + k.middle_mm[1] * scale), _px(k.spread_mm / 2 * scale)
+            )
+            for k in bed.kept
+            if k.spread_mm and k.overlaps(day, day)
+        ],
         kept=[
             Box(
                 _px(LEFT + k.x_mm * scale),

@@ -97,6 +97,7 @@
   }
 
   function clearances(place, self) {
+    if (edit().dataset.flat) { return; }
     var group = overlay('map-gaps'), close = neighbours(place, self), list = document.getElementById('near');
     var nearest = close.find(function (one) { return one.gap.mm > 1; });
     if (nearest) {
@@ -157,8 +158,8 @@
       if (kind === 'corner') { make('rect', { x: -5, y: -5, width: 10, height: 10 }, spot); } else { make('circle', { r: kind === 'turn' ? 6 : 4.5 }, spot); }
     }
     var stalk = [px(S.toSite(place, [place.length / 2, 0])), px(S.toSite(place, [place.length / 2, -30 / s]))];
-    make('path', { d: 'M' + stalk[0].join(' ') + 'L' + stalk[1].join(' '), class: 'stalk' }, group);
-    handle('turn', 0, [place.length / 2, -30 / s], 'Turn: arrows turn it by 5 degrees');
+    if (!edit().dataset.flat) { make('path', { d: 'M' + stalk[0].join(' ') + 'L' + stalk[1].join(' '), class: 'stalk' }, group); }
+    if (!edit().dataset.flat) { handle('turn', 0, [place.length / 2, -30 / s], 'Turn: arrows turn it by 5 degrees'); }
     if (!round(place) && one.dataset.round !== 'yes') {
       S.own(place).forEach(function (corner, n) { handle('corner', n, corner, 'Corner ' + (n + 1) + ': arrows move it, Delete takes it out'); });
     }
@@ -189,7 +190,7 @@
     var corner = [n === 1 || n === 2 ? begin.length : 0, n > 1 ? begin.width : 0];
     var by = [(point[0] - corner[0]) * outward[0], (point[1] - corner[1]) * outward[1]];
     var least = data('nudge');
-    if (by[0] < -least && by[1] < -least && !event.shiftKey && -by[0] < begin.length && -by[1] < begin.width) {
+    if (by[0] < -least && by[1] < -least && !event.shiftKey && -by[0] < begin.length && -by[1] < begin.width && !edit().dataset.flat) {
       return S.boxed(begin, S.pulledIn(begin, n, -by[0], -by[1]));
     }
     var wider = sideBy(begin, n === 1 || n === 2 ? 0 : 2, by[0]);
@@ -226,7 +227,9 @@
 
   // --- sending ----------------------------------------------------------------------------------------------------------------------
   function fill(form, values) {
-    Object.keys(values).forEach(function (name) { form.elements.namedItem(name).value = values[name]; });
+    Object.keys(values).forEach(function (name) { var field = form.elements.namedItem(name); if (field) { field.value = values[name]; } });
+    var version = form.elements.namedItem('version');
+    if (version) { version.value = edit().dataset.version; }
   }
   function send(one, place) {
     var form = document.getElementById('place'), was = read(one);
@@ -287,8 +290,8 @@
 
   function pick(one) {
     if (edit().dataset.chosen === one.dataset.id) { return; }
-    htmx.ajax('GET', '/garden/map?thing=' + one.dataset.id, { target: '#map-edit', select: '#map-edit', swap: 'outerHTML show:none' });
-    history.replaceState(history.state, '', '/garden/map?thing=' + one.dataset.id);
+    htmx.ajax('GET', edit().dataset.page + '?thing=' + one.dataset.id, { target: '#map-edit', select: '#map-edit', swap: 'outerHTML show:none' });
+    history.replaceState(history.state, '', edit().dataset.page + '?thing=' + one.dataset.id);
     edit().dataset.chosen = one.dataset.id;
     handles(one);
     sizes(read(one));
@@ -427,7 +430,7 @@
       event.preventDefault();
       place.x += way[0] * by;
       place.y += way[1] * by;
-    } else if (event.key === 't' || event.key === 'T') {
+    } else if ((event.key === 't' || event.key === 'T') && !edit().dataset.flat) {
       place.turn = (place.turn + (event.key === 't' ? 5 : 355)) % 360;
     } else if (event.key === 'l' || event.key === 'L') {
       place = sideBy(place, 0, (event.key === 'l' ? 1 : -1) * data('snap'));
