@@ -107,7 +107,7 @@ def test_a_refusal_is_said_where_messages_stand_and_the_sheet_stays(working: Vis
     page = working.go(f"/garden/beds/{bed_id('Bed 4')}")
     page.fill("#squares", "Z9")
     page.click("button:has-text('Pencil in')")
-    expect(page.locator("#message")).to_contain_text("Z9 is outside this bed; its last square is F4.")
+    expect(page.locator("#said")).to_contain_text("Z9 is outside this bed; its last square is F4.")
     expect(page.locator(".bed-picture")).to_be_visible()
     expect(page.locator("#squares")).to_have_value("Z9")
 
@@ -126,7 +126,7 @@ def test_a_press_counts_though_the_page_moves_under_it(working: Visit) -> None:
       const line = document.createElement('p');
       line.textContent = 'an answer that came in';
       line.className = 'preview';
-      document.querySelector('.paint-buttons').before(line, line.cloneNode(true), line.cloneNode(true));
+      document.querySelector('#paint .paint-buttons').before(line, line.cloneNode(true), line.cloneNode(true));
     }""")
     moved = button.bounding_box()
     assert moved is not None

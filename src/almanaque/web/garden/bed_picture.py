@@ -53,6 +53,7 @@ class CellShape:
     first: bool
     tint: int = 0
     hours: str = ""
+    taken: str = ""
 
 
 @dataclass(frozen=True)
@@ -250,6 +251,7 @@ def draw(
                 (c, r) == first,
                 tint((sun or {}).get((c, r), 0.0)),
                 f"{sun[(c, r)]:.1f}" if sun and (c, r) in sun else "",
+                inside.get((c, r), ""),
             )
             for c in range(grid.columns)
             if (c, r) not in grid.outside

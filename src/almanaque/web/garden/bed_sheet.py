@@ -124,6 +124,13 @@ def command(scope: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[SheetF
             return _bed_page(
                 work, bed, crop=crop, draft=form.draft, show=form.show, message=said, status=409, typed=form
             )
+    except BadInput as error:
+        if not htmx.part:
+            raise
+        with scope.open() as work:
+            bed = garden.bed(work.connection, bed_id)
+            values = {**_sheet(work, bed, draft=form.draft, show=form.show), "said": error.message, "refused": True}
+            return vary(frame.part(work, "garden/_sheet.html", values, status=422))
 
 
 @router.post("/garden/plantings/{planting_id}/start")
@@ -283,6 +290,7 @@ class BedSheetView(View):
     undo: str
     redo: str
     said: str
+    refused: bool
     stale: bool
     draft: str
     draft_name: str
@@ -347,6 +355,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
         undo=change.command if change and "put_back" in change.before else "",
         redo=again.command if again else "",
         said="",
+        refused=False,
         stale=False,
         draft=str(table.id),
         draft_name=table.name,

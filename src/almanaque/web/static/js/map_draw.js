@@ -466,7 +466,9 @@
   });
   // After an answer the map is new: what is chosen keeps its handles and the keyboard.
   document.addEventListener('htmx:beforeSwap', function (event) {
-    if (event.detail.target.id !== 'map-edit') { return; }
+    if (!event.detail.target || event.detail.target.id !== 'map-edit') { return; }
+    // What was only looked at must not take a thing out of the hand.
+    if (drag && event.detail.requestConfig && event.detail.requestConfig.verb === 'get') { event.detail.shouldSwap = false; return; }
     var focus = document.activeElement;
     var handle = focus && focus.closest('.map-handle');
     event.detail.target.dataset.focus = handle ? '[data-handle="' + handle.dataset.handle + '"][data-n="' + handle.dataset.n + '"]' : focus && focus.closest('.thing') ? 'thing' : focus && focus.name && focus.closest('#map-edit') ? '[name="' + focus.name + '"]' : '';
@@ -476,7 +478,7 @@
   });
   var kept = '', box = '', whole = '';
   document.addEventListener('htmx:afterSwap', function (event) {
-    if (!edit() || (event.detail.target.id !== 'map-edit' && event.detail.target.id !== 'main')) { return; }
+    if (!edit() || !event.detail.target || (event.detail.target.id !== 'map-edit' && event.detail.target.id !== 'main')) { return; }
     if (whole) { svg().setAttribute('viewBox', box); svg().dataset.whole = whole; }
     choose('choose');
     restore();

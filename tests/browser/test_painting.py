@@ -1,0 +1,144 @@
+"""Painting a bed: strokes show at once and none is dropped, what stands there is asked about, and a finger paints on a phone."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import PHONE, Visit, settle
+from tests.browser.test_map_drawing import FT
+
+
+def middle(page: Page, square: str) -> tuple[float, float]:
+    box = page.locator(f"[data-cell={square}]").bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def pencils(page: Page) -> None:
+    page.get_by_text("pencils", exact=True).click()
+
+
+def press(page: Page, square: str) -> None:
+    page.mouse.click(*middle(page, square))
+
+
+@pytest.fixture
+def large_bed(working: Visit) -> str:
+    """A bed of 30 × 34 ft: 1,020 squares, with nothing in it."""
+    page = working.go("/garden/map")
+    page.locator("summary", has_text="The ground, north").click()
+    page.get_by_label("Width x depth").fill("100 ft x 100 ft")
+    page.get_by_role("button", name="Save the ground").click()
+    settle(page)
+    made = "00000000-0000-0000-0000-00000000abcd"
+    box = {"x": 60 * FT, "y": 2 * FT, "length": 30 * FT, "width": 34 * FT}
+    page.evaluate(
+        """async ([made, box]) => {
+          const form = document.getElementById('draw');
+          const body = new URLSearchParams(new FormData(form));
+          for (const [key, value] of Object.entries(box)) { body.set(key, value); }
+          for (const [key, value] of [['what', 'bed'], ['kind', 'raised'], ['id', made], ['turn', 0]]) { body.set(key, value); }
+          await fetch('/garden/map/add', {method: 'POST', body, headers: {'HX-Request': 'true'}});
+        }""",
+        [made, box],
+    )
+    return made
+
+
+def test_sixty_strokes_on_a_thousand_squares_are_all_drawn_at_once_and_all_kept(working: Visit, large_bed: str) -> None:
+    page = working.go(f"/garden/beds/{large_bed}")
+    pencils(page)
+    squares = [f"{chr(65 + column)}{row}" for row in (3, 6, 9, 12, 15, 18) for column in range(0, 20, 2)]
+    assert len(squares) == 60
+    places = [middle(page, square) for square in squares]
+    drawn = 0
+    for x, y in places:
+        page.mouse.click(x, y)
+        shown = page.evaluate(
+            "([x, y]) => document.elementsFromPoint(x, y).some(e => e.matches('.stroke, .pencil-box')) ||"
+            " Array.from(document.querySelectorAll('.stroke, .pencil-box')).some(e => { const b = e.getBoundingClientRect();"
+            " return x >= b.left && x <= b.right && y >= b.top && y <= b.bottom; })",
+            [x, y],
+        )
+        drawn += bool(shown)
+    assert drawn == 60
+    expect(page.locator("figcaption", has_text="free")).to_contain_text("60 planted")
+    expect(page.locator(".strokes")).to_have_count(0)
+
+
+def test_what_stands_there_is_asked_about_at_the_hand(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    page.get_by_label("Crop").select_option("carrot")
+    settle(page)
+    press(page, "A4")
+    expect(page.locator("#said")).to_contain_text("Carrot pencilled in")
+    page.get_by_label("Crop").select_option("radish")
+    settle(page)
+    press(page, "A4")
+    ask = page.get_by_role("dialog", name="Something stands there")
+    expect(ask).to_contain_text("A4 holds carrot, pencilled")
+    ask.get_by_role("button", name="Leave it").click()
+    expect(page.locator("[data-cell=A4]")).to_have_attribute("aria-label", re.compile("carrot"))
+    press(page, "A4")
+    ask.get_by_role("button", name="Paint over").click()
+    expect(page.locator("#said")).to_contain_text("Radish pencilled in")
+    expect(page.locator("[data-cell=A4]")).to_have_attribute("aria-label", re.compile("radish"))
+
+
+def test_the_bed_stays_where_it_is_while_it_is_painted_and_refused(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    at = page.locator(".bed-picture").bounding_box()
+    press(page, "A4")
+    expect(page.locator("#said")).to_contain_text("Radish pencilled in")
+    assert page.locator(".bed-picture").bounding_box() == at
+    page.get_by_text("rubs out", exact=True).click()
+    press(page, "B4")
+    expect(page.locator("#said.is-refused")).to_be_visible()
+    assert page.locator(".bed-picture").bounding_box() == at
+    working.faults.clear()  # the browser's own word on the refusal
+
+
+def test_a_double_press_fills_what_is_alike_around(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    page.mouse.dblclick(*middle(page, "A4"))
+    expect(page.locator("#said")).to_contain_text(re.compile(r"Radish pencilled in: \d{2,} plants"))
+
+
+def test_a_finger_paints_forty_squares_and_two_scroll(browser, site: str, working: Visit, large_bed: str) -> None:
+    context = browser.new_context(
+        viewport=PHONE, has_touch=True, is_mobile=True, storage_state=working.context.storage_state()
+    )
+    page = context.new_page()
+    page.goto(f"{site}/garden/beds/{large_bed}")
+    settle(page)
+    tray = page.locator(".paint-tray")
+    expect(tray).to_be_visible()
+    tray.get_by_text("paint", exact=True).click()
+    page.locator(".bed-picture").scroll_into_view_if_needed()
+    touch = context.new_cdp_session(page)
+
+    def finger(kind: str, *points: tuple[float, float]) -> None:
+        touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": x, "y": y} for x, y in points]})
+
+    strokes = [[middle(page, f"{chr(65 + column)}{row}") for column in range(20)] for row in (3, 6)]
+    for places in strokes:
+        finger("touchStart", places[0])
+        for place in places[1:]:
+            finger("touchMove", place)
+        finger("touchEnd")
+    expect(page.locator("figcaption", has_text="free")).to_contain_text("40 planted")
+    expect(tray.get_by_role("button", name="Radish")).to_be_visible()
+    before = page.evaluate("window.scrollY")
+    x, y = middle(page, "H9")
+    finger("touchStart", (x, y))
+    finger("touchStart", (x, y), (x + 40, y))
+    for n in range(1, 9):
+        finger("touchMove", (x, y - 12 * n), (x + 40, y - 12 * n))
+    finger("touchEnd")
+    assert page.evaluate("window.scrollY") > before
+    expect(page.locator("figcaption", has_text="free")).to_contain_text("40 planted")
+    context.close()
