@@ -17,7 +17,7 @@ def fill_bed(page: Page, **fields: str) -> None:
 
 
 def pencil(page: Page, crop: str, first: str, last: str, method: str = "") -> None:
-    page.get_by_label("Crop").select_option(crop)
+    page.locator("select[name=crop]").select_option(crop)
     expect(page.locator("#preview .verdict")).to_contain_text(re.compile(".+"))
     if method:
         page.locator("#method").select_option(method)
@@ -211,6 +211,7 @@ def test_the_whole_with_the_keyboard_only(working: Visit) -> None:
     page = working.bed("Bed 4")
     page.locator("#crop").focus()
     page.keyboard.type("Leaf")
+    page.keyboard.press("Enter")
     expect(page.locator("#preview")).to_contain_text("2 along, 4 in the square")
     page.locator(".spacing-more summary").focus()
     page.keyboard.press("Enter")

@@ -145,3 +145,34 @@ def test_a_press_that_is_drawn_away_from_its_button_counts_for_nothing(working: 
     page.mouse.move(at["x"] + 5, at["y"] - 60)
     page.mouse.up()
     expect(page.locator("#said")).to_have_text("")
+
+
+def test_a_crop_is_found_by_any_part_of_a_name_in_any_language_with_the_keyboard(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    box = page.get_by_role("combobox", name="Crop")
+    box.focus()
+    page.keyboard.press("ArrowDown")
+    listed = page.get_by_role("listbox", name="Crop")
+    expect(listed).to_be_visible()
+    expect(box).to_have_attribute("aria-expanded", "true")
+    expect(listed).to_contain_text("Fits now")
+    for typed, found in (
+        ("zanah", "Carrot"),
+        ("daucus", "Carrot"),
+        ("tom", "Tomato"),
+        ("nothing such", "Nothing of that name"),
+    ):
+        box.fill(typed)
+        expect(listed).to_contain_text(found)
+    box.fill("zanahoria")
+    option = page.get_by_role("option", name="Carrot")
+    expect(box).to_have_attribute("aria-activedescendant", option.get_attribute("id") or "none")
+    page.keyboard.press("Enter")
+    expect(listed).to_be_hidden()
+    expect(box).to_have_value("Carrot")
+    expect(page.locator("select[name=crop]")).to_have_value("carrot")
+    expect(page.locator("#preview")).to_contain_text("Carrot")
+    box.fill("rad")
+    page.keyboard.press("Escape")
+    expect(box).to_have_value("Carrot")
+    assert working.axe() == []

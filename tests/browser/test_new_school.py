@@ -60,7 +60,7 @@ def test_a_newcomer_sets_up_a_school(browser, site: str, tmp_path: Path) -> None
     # The calendar: looked at, one event changed, kept.
     page.get_by_role("link", name="Bring in the school calendar").click()
     page.get_by_label("Calendar file").set_input_files(write_calendar(tmp_path))
-    page.get_by_role("button", name="Look at the file").click()
+    page.get_by_role("button", name="Look at it").click()
     expect(page.get_by_text("School year 2026–27: Monday, 24 August 2026")).to_be_visible()
     expect(page.get_by_text("1 event that is ignored")).to_be_visible()
     assert visit.axe() == []

@@ -70,11 +70,11 @@ def test_sixty_strokes_on_a_thousand_squares_are_all_drawn_at_once_and_all_kept(
 def test_what_stands_there_is_asked_about_at_the_hand(working: Visit) -> None:
     page = working.bed("Bed 4")
     pencils(page)
-    page.get_by_label("Crop").select_option("carrot")
+    page.locator("select[name=crop]").select_option("carrot")
     settle(page)
     press(page, "A4")
     expect(page.locator("#said")).to_contain_text("Carrot pencilled in")
-    page.get_by_label("Crop").select_option("radish")
+    page.locator("select[name=crop]").select_option("radish")
     settle(page)
     press(page, "A4")
     ask = page.get_by_role("dialog", name="Something stands there")

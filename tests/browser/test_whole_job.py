@@ -35,7 +35,7 @@ def test_one_person_does_the_whole_job(working: Visit) -> None:
     page.get_by_role("link", name="Garden").click()
     page.get_by_role("link", name=re.compile("Bed 4, Summer")).first.click()
     expect(page.get_by_role("heading", name="Bed 4 · Summer")).to_be_visible()
-    page.get_by_label("Crop").select_option("radish")
+    page.locator("select[name=crop]").select_option("radish")
     expect(page.locator("#preview")).to_contain_text("4 along, 16 in the square")
     expect(page.locator("#preview")).to_contain_text(re.compile(r"first picking \d+ – \d+ May"))
     expect(page.locator("#preview .verdict")).to_have_text("Radish fits the school year")

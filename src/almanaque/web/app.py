@@ -21,7 +21,7 @@ from almanaque.core.errors import CoreError
 from almanaque.settings import Settings
 from almanaque.store import errors
 from almanaque.store.db import Database
-from almanaque.web import admission, entitled, frame, htmx, probes, routes, security
+from almanaque.web import admission, entitled, frame, htmx, probes, routes, security, stylesheet
 from almanaque.web.pictures import charts
 
 log = structlog.get_logger()
@@ -34,6 +34,12 @@ class VersionedFiles(StaticFiles):
         response: Response = super().file_response(*args, **kwargs)  # type: ignore[arg-type]
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
+
+
+def _stylesheet() -> Response:
+    return Response(
+        stylesheet.body(), media_type="text/css", headers={"Cache-Control": "public, max-age=31536000, immutable"}
+    )
 
 
 def create_app(settings: Settings, clock: Clock, database: Database | None = None) -> FastAPI:
@@ -65,6 +71,7 @@ def create_app(settings: Settings, clock: Clock, database: Database | None = Non
         dependencies=[Depends(security.guard_writes)],
     )
     app.state.settings, app.state.clock, app.state.database, app.state.probe = settings, clock, database, probe
+    app.add_api_route(stylesheet.ADDRESS, _stylesheet, methods=["GET"])
     app.mount("/static", VersionedFiles(directory=Path(__file__).parent / "static"), name="static")
     app.state.takes = security.Limits(found for page in routes.PAGES for found in security.declared(page.router))
     for page in routes.PAGES:

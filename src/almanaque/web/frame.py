@@ -16,7 +16,7 @@ from markupsafe import Markup
 from starlette.concurrency import run_in_threadpool
 from starlette.types import Receive, Scope, Send
 
-from almanaque.web import once, security, words
+from almanaque.web import once, security, stylesheet, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork
 from almanaque.web.ribbon import ribbon
 from almanaque.web.view import Named
@@ -62,6 +62,7 @@ def templates() -> Environment:
         lstrip_blocks=True,
     )
     environment.globals["static"] = static
+    environment.globals["stylesheet"] = stylesheet.address
     environment.globals["new_number"] = once.new_number
     environment.filters.update(
         short_day=words.short_day, weekday_day=words.weekday_day, long_day=words.long_day, clock=words.clock

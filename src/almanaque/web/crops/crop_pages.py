@@ -6,6 +6,7 @@ from typing import Annotated, Any
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Response
+from fastapi.responses import JSONResponse
 
 from almanaque.commands.crops import own_crops as commands
 from almanaque.core.crops.crop import Crop
@@ -55,6 +56,21 @@ def crops(scope: Look, find: str = "") -> Response:
             "facts": f"{words.count(len(work.context.crops), 'crop')}, each value with its source",
         }
         return frame.page(work, "year", "Crops", values, template="crops/crops.html")
+
+
+@router.get("/crops/words")
+def crop_words(scope: Look) -> Response:
+    """What lists of crops are searched by and show beside a name: code, hatch, names in other languages, kin."""
+    with scope.open() as work:
+        found = {}
+        for crop in work.context.crops:
+            hatch = family(crop.family)
+            found[crop.key] = {
+                "code": crop.code,
+                "hatch": [hatch.key, hatch.colour, hatch.size, hatch.turn, hatch.mark, hatch.mark_width],
+                "also": f"{crop.code} {crop.name.es} {crop.botanical} {crop.family} {group_words(crop.group)}",
+            }
+        return JSONResponse(found, headers={"Cache-Control": "private, max-age=600"})
 
 
 @router.get("/year/crops/new")
