@@ -30,6 +30,7 @@ from almanaque.web.journal import journal_page, letters, phone, signs
 from almanaque.web.place import climate, planting_chart, site_rating, weather, weather_stations
 from almanaque.web.school import (
     ballots,
+    beginning,
     calendar,
     calendar_feeds,
     calendar_import,
@@ -119,6 +120,7 @@ PAGES = (
     health,
     turn_of_year,
     ballots,
+    beginning,
     calendar,
     pattern_page,
 )

@@ -18,6 +18,7 @@ from almanaque.core.garden import drawing
 from almanaque.core.garden.drawing import Way
 from almanaque.core.garden.outline import Shape, check_outline
 from almanaque.core.garden.site import KINDS, Feature, Thing
+from almanaque.core.garden.starting_gardens import StartingGarden
 from almanaque.store import errors
 from almanaque.store.garden import bed_sections, garden, site_features
 from almanaque.store.garden.bed_sections import Section
@@ -137,6 +138,29 @@ def remove(connection: Connection[Any], context: Context, what: ThingKind, row_i
         site_features.delete_feature(connection, row_id)
     recorder.keep(what, row_id, before)
     return name
+
+
+def add_garden(connection: Connection[Any], context: Context, made: StartingGarden, actor: Actor) -> None:
+    """Put a starting garden on the ground, as one step; the ground grows where it is too small. Raises BadInput as drawing does."""
+    recorder = MapRecorder(connection, context, actor, uuid4())
+    site = beds.ground_of(connection, context, None)
+    reach = [shape.polygon.bounds for shape in (bed.shape for bed in made.beds)]
+    edge = site_map.SNAP_MM[context.school.units] * 3
+    width = max(site.width_mm, *(bound[2] + edge for bound in reach))
+    depth = max(site.depth_mm, *(bound[3] + edge for bound in reach))
+    if (width, depth) != (site.width_mm, site.depth_mm):
+        garden.save_site(connection, context.school.id, replace(site, width_mm=width, depth_mm=depth))
+    for start in made.beds:
+        bed_id = uuid4()
+        bed = replace(
+            _new_bed(connection, context, bed_id, start.kind, start.shape),
+            name=start.name,
+            depth_mm=start.depth_mm,
+            cell_mm=start.cell_mm,
+            pockets=start.pockets,
+        )
+        beds.write(connection, context, bed, (), actor)
+        recorder.keep("bed", bed_id, None)
 
 
 def copy(connection: Connection[Any], context: Context, bed_id: UUID, actor: Actor) -> tuple[UUID, str]:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID, uuid4
 
+from babel.numbers import get_territory_currencies
 from fastapi import APIRouter, Form, Request, Response
 from fastapi.responses import RedirectResponse
 from psycopg import Connection
@@ -11,11 +12,12 @@ from pydantic import BaseModel
 
 from almanaque.commands.accounts import entry
 from almanaque.core.errors import BadInput
-from almanaque.data import places
+from almanaque.data import places, zones
 from almanaque.store import errors
 from almanaque.store.accounts import accounts, audit, entered_once
 from almanaque.store.accounts.accounts import NewSchool, OwnAccount
 from almanaque.store.accounts.entered_once import Entered
+from almanaque.store.school import school as school_store
 from almanaque.web import forms, once, security
 from almanaque.web.accounts import browsers
 from almanaque.web.accounts.login import bound_page, refused
@@ -23,6 +25,7 @@ from almanaque.web.place.climate import read_place
 
 router = APIRouter()
 START_FIELDS = ("school_name", "latitude", "longitude", "zone", "units", "name", "login", "place")
+FEET_AND_INCHES = ("US", "LR", "PR")  # countries that measure so: common practice, no source
 OVER = "This invitation was used, taken back, or is older than its days. Ask for a new one."
 
 
@@ -99,7 +102,7 @@ class FirstSchoolForm(BaseModel):
     latitude: str = ""
     longitude: str = ""
     zone: str = ""
-    units: str = "metric"
+    units: str = ""
     name: str = ""
     login: str = ""
     password: str = ""
@@ -125,13 +128,13 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
     try:
         with request.app.state.database.transaction() as connection:
             if before := entered_once.begin(connection, number):
-                return _again(request, connection, before, "/school")
+                return _again(request, connection, before, "/beginning")
             visitor = _visitor(request, connection)
         login = visitor.login if visitor else entry.plain_login(sent.login)
         new = None if visitor else _NewAccount.of(login, sent.name, sent.password)
         with request.app.state.database.transaction() as connection:
             if before := entered_once.begin(connection, number):
-                return _again(request, connection, before, "/school")
+                return _again(request, connection, before, "/beginning")
             north, east, where, chosen = _place(sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
             school = NewSchool(
                 uuid4(),
@@ -139,7 +142,7 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
                 where,
                 north,
                 east,
-                forms.one_of(sent.units, ("us", "metric"), field="units"),
+                forms.one_of(sent.units or _usual_units(chosen), ("us", "metric"), field="units"),
                 chosen,
             )
             account_id = visitor.account_id if visitor else _made(connection, new)
@@ -153,7 +156,8 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
             if not made:
                 raise BadInput("accounts.set_up_by_invitation")
             entered_once.note(connection, number, account_id, school.id)
-            return _opened(request, connection, account_id, login, "/school", school_id=school.id)
+            _by_country(connection, school)
+            return _opened(request, connection, account_id, login, "/beginning", school_id=school.id)
     except (BadInput, errors.Refused) as error:
         return _start_page(request, sent.invitation, sent.town, typed, error=str(error), status=422)
 
@@ -186,6 +190,18 @@ def _place(town: str, place: str, latitude: str, longitude: str, zone: str) -> t
         same = [p for p in places.find(town[:80]) if f"{p.latitude},{p.longitude}" == f"{north},{east}"]
         return (*read_place(north, east, chosen_zone), same[0].words if same else "")
     return (*read_place(latitude, longitude, zone), "")
+
+
+def _usual_units(zone: str) -> str:
+    return "us" if zones.country_of(zone) in FEET_AND_INCHES else "metric"
+
+
+def _by_country(connection: Connection[Any], school: NewSchool) -> None:
+    """The money of the country; everything else that follows from it is asked when it is wanted."""
+    country = zones.country_of(school.zone)
+    currency = next(iter(get_territory_currencies(country)), "USD") if country else "USD"
+    connection.execute("SELECT set_config('almanaque.school', %s, true)", [str(school.id)])
+    school_store.save_school(connection, {"currency": currency})
 
 
 def _visitor(request: Request, connection: Connection[Any]) -> OwnAccount | None:

@@ -445,6 +445,7 @@ class EditMapView(View):
     wheelchair_mm: float
     chosen_what: str
     pictures: list[PictureView]
+    begins: bool
     usual_height: str
     standing: list[StandingThingView]
 
@@ -506,6 +507,7 @@ def _values(
         pass_mm=PASS_MM,
         wheelchair_mm=WHEELCHAIR_MM,
         pictures=ground_pictures.views(work, site),
+        begins=bool(beds) and not garden.plantings(work.connection, since=work.today),
         usual_height=format_length(usual, units) if usual else "",
         standing=[
             StandingThingView(

@@ -18,6 +18,7 @@ from almanaque.store.school.school import SpanRow, YearRow
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.school import month_grid
+from almanaque.web.still_missing import still_missing
 
 router = APIRouter()
 Change = Annotated[RequestScope, Depends(may("calendar"))]
@@ -204,7 +205,7 @@ def _page(work: UnitOfWork, typed: dict[str, str], *, error: str = "", status: i
         "closure_id": str(uuid4()),
         "sudden": [row for row in shown.closures if row.span.kind in SUDDEN] if shown else [],
         "new_year": {"id": str(uuid4()), "starts": (last.ends + timedelta(days=1)).isoformat() if last else ""},
-        "steps": _steps(work),
+        "steps": still_missing(work) if work.scope.may("calendar") else [],
     }
     return frame.page(work, "school", "School", values, status=status)
 
@@ -327,27 +328,6 @@ def _facts(work: UnitOfWork) -> list[tuple[str, str]]:
         if lessons and day < gap.starts:
             rows.append(("Lessons until then", ", ".join(lessons)))
     return rows
-
-
-def _steps(work: UnitOfWork) -> list[tuple[str, str, str]]:
-    """What a new school still wants, as (words, address, what it is good for); empty once it has everything."""
-    context = work.context
-    wanted = []
-    if not context.years:
-        wanted.append(
-            (
-                "Bring in the school calendar",
-                "/school/import",
-                "An .ics or CSV file from the school office, or type the terms below.",
-            )
-        )
-    if not context.groups:
-        wanted.append(("Add the classes", "/school/groups", "With their weekly garden lessons."))
-    if context.climate is None and context.typed is None:
-        wanted.append(
-            ("Bring in the weather", "/school/weather", "Daily readings of a station near by, or typed freeze dates.")
-        )
-    return wanted
 
 
 def _usual(kind: str, first: date, last: date) -> str:

@@ -20,6 +20,7 @@ from almanaque.data import public_holidays, usual_school_year, zones
 from almanaque.formats.confined import confined
 from almanaque.formats.school import calendar_csv
 from almanaque.formats.school import calendar_file as formats
+from almanaque.store.garden import garden
 from almanaque.store.school import school as store
 from almanaque.store.school import uploads
 from almanaque.store.school.uploads import Upload
@@ -177,7 +178,12 @@ def save(scope: Change, request: Request) -> Response:
             commands.write_years(work.connection, work.context, years)
             shown = next((y for y in years if y.starts <= work.today <= y.ends), years[0])
             day = max(shown.starts, min(work.today, shown.ends))
-            done = frame.address(work, "/school", changed="yes", day=day.isoformat())
+            first = not work.context.years and not garden.beds(work.connection)
+            done = (
+                frame.address(work, "/beginning", step="classes")
+                if first
+                else frame.address(work, "/school", changed="yes", day=day.isoformat())
+            )
             uploads.taken(work.connection, held.id, done)
             return frame.arrive(work, done)
     except BadInput as error:

@@ -25,6 +25,7 @@ from almanaque.store.week.tasks import Task, TaskStatus
 from almanaque.web import frame, words
 from almanaque.web.htmx import HtmxRequest
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.still_missing import still_missing
 from almanaque.web.week import weather_picture as weather_picture
 from almanaque.web.week.before_break import before_break
 from almanaque.web.week.carer_rounds import gaps
@@ -102,6 +103,7 @@ def week(scope: Look, shared: str = "", only: str = "") -> Response:
             "weather_source": work.context.school.weather_source,
             "before_break": before_break(work),
             "shared": _shared(shared),
+            "missing": still_missing(work) if scope.may("calendar") and not over else [],
             "come_back": come_back(work.connection, work.context, work.day),
             "ready": ready(work),
             "weather_notes": weather_notes(work, readings),
