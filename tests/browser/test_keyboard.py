@@ -176,3 +176,23 @@ def test_a_crop_is_found_by_any_part_of_a_name_in_any_language_with_the_keyboard
     page.keyboard.press("Escape")
     expect(box).to_have_value("Carrot")
     assert working.axe() == []
+
+
+def test_a_refusal_stands_by_its_field_and_the_page_stays_where_it_is(working: Visit) -> None:
+    page = working.go("/garden/beds/new")
+    page.get_by_label("Name").fill("Bed 9")
+    depth = page.get_by_label("Depth of soil")
+    depth.fill("very deep")
+    at = depth.bounding_box()
+    page.get_by_role("button", name="Add the bed").click()
+    expect(page.locator("#bed-depth + .field-error")).to_contain_text("very deep")
+    expect(depth).to_have_attribute("aria-invalid", "true")
+    expect(depth).to_be_focused()
+    now = depth.bounding_box()
+    assert now is not None and at is not None
+    assert (now["x"], now["y"]) == (at["x"], at["y"])
+    expect(page.get_by_label("Name")).to_have_value("Bed 9")
+    depth.fill("11 in")
+    page.get_by_role("button", name="Add the bed").click()
+    expect(page.locator(".field-error")).to_have_count(0)
+    working.faults.clear()  # the browser's own word on the refusal

@@ -38,6 +38,7 @@ CODES: dict[str, str] = {
     "not_in_chart": "the local office's chart has another month for it",
     "heat_risk": "the heat makes a cool crop bolt",
     "outside_year": "the calendar does not reach that far",
+    "in_summer_programme": "the first picking lies in the summer programme",
     "own_correction": "the school's own seasons have moved the dates",
     "supposed_year": "no calendar for that school year yet, so the last one was moved on",
     "no_weather": "no weather on file, so frost and heat are not judged",

@@ -17,7 +17,7 @@ from starlette.staticfiles import StaticFiles
 
 from almanaque.clock import Clock
 from almanaque.commands.accounts.entry import TooSoon
-from almanaque.core.errors import CoreError
+from almanaque.core.errors import BadInput, CoreError
 from almanaque.settings import Settings
 from almanaque.store import errors
 from almanaque.store.db import Database
@@ -92,7 +92,10 @@ def _said(request: Request, error: Exception) -> Response:
     if isinstance(error, security.NotLoggedIn) and not getattr(request.state, "typed", []):
         return _to_login(request)
     title, sentence, status = _words_for(error)
-    return _answer(request, title, sentence, status)
+    response = _answer(request, title, sentence, status)
+    if isinstance(error, BadInput) and error.field:
+        response.headers["X-Field"] = error.field  # where the page puts the sentence
+    return response
 
 
 def _answer_errors(app: FastAPI) -> None:

@@ -47,6 +47,7 @@ def _whoever_started_it(
     yield from _weather(weighed, row, crop, method, dates, setting)
     yield from _supposed(crop, dates, setting)
     yield from _corrected(crop)
+    yield from _in_programme(crop, dates, setting)
     yield from _cautions(crop)
 
 
@@ -142,6 +143,13 @@ def _corrected(crop: Crop) -> Iterator[Finding]:
             (Fix("see_forecast_and_fact", "page", "/harvest/forecast"),),
             case="later" if crop.corrected_days > 0 else "earlier",
         )
+
+
+def _in_programme(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:
+    """Say that only the groups of the summer programme are here for the first picking."""
+    day, calendar = dates.first_pick, setting.calendar
+    if calendar.children_here(day) and not calendar.in_session(day):
+        yield Finding("in_summer_programme", "note", crop.name.en, {"first_pick": day}, OURS)
 
 
 def _picking(weighed: Weighed, row: int, crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Finding]:

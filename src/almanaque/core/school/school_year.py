@@ -150,8 +150,8 @@ def _check_inside(year: SchoolYear, kind: str, name: str, starts: date, ends: da
 class Calendar:
     """All school years of a school, with a year's answers computed once.
 
-    School is in on the days of terms; children are *here* on those days and on those of a summer programme. The summer
-    belongs to the year that just ended, until the next first day.
+    School is in on the days of terms; children are *here* on those days, and on those of a summer programme in which a group has
+    lessons. The summer belongs to the year that just ended, until the next first day.
     """
 
     def __init__(
@@ -163,7 +163,9 @@ class Calendar:
         self._starts = [year.starts for year in self.years]
         self._school = [day for year in self.years for day in year.school_days]
         self._in_school = set(self._school)
-        programme = {day for year in self.years for day in year.programme_days} - self._in_school
+        # Nobody is there for a programme in which no group has a lesson; where no lesson is on file at all, it is taken for held.
+        held = not self.slots or any(slot.in_programme for slot in self.slots)
+        programme = {day for year in self.years for day in year.programme_days if held} - self._in_school
         self._days = sorted(self._in_school | programme)
         self._here = set(self._days)
         self._half: dict[date, time] = {half.day: half.until for year in self.years for half in year.half_days}

@@ -43,6 +43,31 @@ document.addEventListener('htmx:configRequest', function (event) {
   if (submitter && submitter.name) { event.detail.parameters[submitter.name] = submitter.value; }
 });
 
+// A refusal stands by the field it speaks of, in the form that was sent, and nothing moves above it.
+document.addEventListener('htmx:beforeSwap', function (event) {
+  var form = event.detail.requestConfig && event.detail.requestConfig.elt && event.detail.requestConfig.elt.closest('form');
+  if (!form) { return; }
+  form.querySelectorAll('.field-error[data-sent]').forEach(function (old) { old.remove(); });
+  form.querySelectorAll('[aria-invalid][data-sent]').forEach(function (field) { field.removeAttribute('aria-invalid'); field.removeAttribute('aria-describedby'); field.removeAttribute('data-sent'); });
+  var name = event.detail.xhr.getResponseHeader('X-Field'), field = name && form.elements.namedItem(name);
+  if (field && field.length && !field.options) { field = field[0]; }
+  if (!field || !field.getBoundingClientRect || field.type === 'hidden') { return; }
+  event.detail.shouldSwap = false;
+  var line = document.createElement('p');
+  line.className = 'field-error';
+  line.id = 'error-of-' + name;
+  line.dataset.sent = 'yes';
+  line.textContent = new DOMParser().parseFromString(event.detail.serverResponse, 'text/html').body.textContent.trim();
+  (field.closest('.combo') || field).after(line);
+  field.setAttribute('aria-invalid', 'true');
+  field.setAttribute('aria-describedby', line.id);
+  field.dataset.sent = 'yes';
+  var shown = field.closest('.combo') ? field.closest('.combo').querySelector('input') : field;
+  if (form.contains(document.activeElement) || document.activeElement === document.body) { shown.focus({ preventScroll: true }); }
+  line.scrollIntoView({ block: 'nearest' });
+  document.getElementById('announce').textContent = line.textContent;
+});
+
 // A form that was sent waits for its answer: a second press sends nothing, and its buttons show that it works. What was
 // answered gets a new number, since what is sent next is something else; what was not keeps its own, so that it is written once.
 (function () {
