@@ -189,7 +189,8 @@ def test_a_refusal_stands_by_its_field_and_the_page_stays_where_it_is(working: V
     expect(depth).to_have_attribute("aria-invalid", "true")
     expect(depth).to_be_focused()
     now = depth.bounding_box()
-    assert now is not None and at is not None
+    assert now is not None
+    assert at is not None
     assert (now["x"], now["y"]) == (at["x"], at["y"])
     expect(page.get_by_label("Name")).to_have_value("Bed 9")
     depth.fill("11 in")

@@ -220,7 +220,7 @@ FIELDS = {
     f"/garden/plantings/{NOBODYS}/steps": named("step day back"),
     f"/garden/plantings/{NOBODYS}/cover": ("cover",),
     f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
-    "/year/finder": named("crop method bed cover aim by sow starts squares group"),
+    "/year/finder": named("crop method bed cover aim by sow starts squares group planting"),
     f"/garden/beds/{bed_id('Bed 7')}/planting-day": ("on_day", f"plants-{NOBODYS}", f"left-{NOBODYS}"),
     f"/tasks/{NOBODYS}/told": named("what day minutes amount note"),
     f"/tasks/{NOBODYS}/lesson": ("lesson",),

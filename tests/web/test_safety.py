@@ -114,6 +114,7 @@ def test_another_schools_rows_are_not_there(client: TestClient) -> None:
         (f"/garden/plantings/{uuid4()}/steps", {"step": "clear", "day": "2027-05-01"}),
         (f"/garden/plantings/{uuid4()}/cover", {}),
         ("/year/finder", {"crop": "radish", "bed": str(theirs), "sow": "2027-04-20"}),
+        ("/year/finder", {"crop": "radish", "bed": str(theirs), "sow": "2027-04-20", "planting": str(uuid4())}),
         (f"/year/themes/{uuid4()}/parts", {"crop": "radish", "bed": str(theirs)}),
         ("/year/summer", {"id": str(uuid4()), "bed": str(theirs), "from_day": "2027-05-20", "what_for": "x"}),
         (f"/school/plans/{uuid4()}/delete", {}),

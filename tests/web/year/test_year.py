@@ -7,8 +7,10 @@ import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
+from almanaque.core.findings import Fix
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
+from almanaque.web.garden import sheet_parts
 from tests.database import bed_id
 from tests.web.pages import Page, enter, open_page, post
 
@@ -42,6 +44,40 @@ def test_back_from_the_feast_the_latest_and_the_best_day_are_said(reader: TestCl
     assert "No day from today on makes it ready for 1 May." in late.text
     out = open_page(reader, "/year/finder?crop=pumpkin&method=indoors&aim=set+out&by=2027-06-01")
     assert "big enough to set out by 1 Jun" in out.text
+
+
+def test_a_finder_opened_from_a_planting_moves_it(coordinator: TestClient) -> None:
+    sheet = open_page(coordinator, f"/garden/beds/{BED_4}")
+    made = post(coordinator, "/year/finder", crop="radish", method="direct", bed=str(BED_4), sow="2027-04-26")
+    address = next(a.partition("?")[0] for a in made.links if "/garden/plantings/" in a and a not in sheet.links)
+    planting = address.rpartition("/")[2]
+    opened = open_page(coordinator, address)
+    finder = next(a for a in opened.links if f"planting={planting}" in a)
+    asked = open_page(coordinator, f"{finder}&sow=2027-05-10")
+    assert "You are moving a planting" in asked.text
+    assert "Move the planting to" in asked.text
+    assert "Pencil in" not in asked.text
+    moved = post(
+        coordinator, "/year/finder", crop="radish", method="direct", bed=str(BED_4), sow="2027-05-10", planting=planting
+    )
+    assert moved.response.url.path == f"/garden/beds/{BED_4}"
+    assert "10 May" in open_page(coordinator, address).text
+
+
+def test_a_fix_leads_to_the_page_where_it_is_done(coordinator: TestClient) -> None:
+    for code, address in sheet_parts.FIX_PAGES.items():
+        assert Fix(code).label
+        assert open_page(coordinator, address).status == 200
+    assert all(Fix(code).label for code in sheet_parts.FINDER_FIXES)
+
+
+def test_a_planting_out_of_season_offers_the_finder_with_all_that_was_asked(coordinator: TestClient) -> None:
+    made = post(coordinator, "/year/finder", crop="tomato", method="starts", bed=str(BED_4), sow="2027-03-01")
+    finders = [a for a in made.links if a.startswith("/year/finder?crop=tomato&method=starts&bed=")]
+    assert finders, made.text
+    opened = open_page(coordinator, finders[0])
+    assert opened.status == 200
+    assert "You are moving a planting" in opened.text
 
 
 def test_a_crop_that_never_ripens_here_says_so_and_why(coordinator: TestClient) -> None:

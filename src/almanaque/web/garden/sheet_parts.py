@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from urllib.parse import urlencode
 from uuid import UUID
 
 from almanaque.commands.context import Context
@@ -40,6 +41,33 @@ WORTH_KNOWING = frozenset(
     }
 )
 VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
+
+FINDER_FIXES = frozenset(
+    {
+        "against_chilled",
+        "against_no_ground",
+        "against_bolts_in_spring",
+        "against_frost_risk",
+        "against_heat_risk",
+        "against_no_cold",
+        "against_not_ripe",
+        "against_not_up",
+        "later_or_cover",
+        "other_sowing_day",
+        "sooner_or_later",
+    }
+)  # what another day, way or cover mends
+FIX_PAGES = {
+    "name_carers": "/week/rounds",
+    "ask_carer_to_water": "/week/rounds",
+    "someone_else": "/week",
+    "extra_visit": "/school/groups",
+    "longer_hose": "/garden/map",
+    "widen_the_path": "/garden/map",
+    "keep_one_way_wide": "/garden/map",
+    "add_weather": "/school/weather",
+    "add_school_year": "/school",
+}
 
 
 @dataclass(frozen=True)
@@ -364,4 +392,17 @@ def _fix(fix: Fix, planting: Planting | None = None) -> FixView:
         return FixView(fix.label, "", "", f"/garden/plantings/{planting.id}")
     if fix.action.startswith("start:"):
         return FixView(fix.label, fix.action.removeprefix("start:"), fix.value, "")
-    return FixView(fix.label, "", "", fix.value if fix.action == "page" else "")
+    return FixView(fix.label, "", "", fix.value if fix.action == "page" else _where(fix, planting))
+
+
+def _where(fix: Fix, planting: Planting | None) -> str:
+    """The page on which a fix is done, filled in with all that was asked; empty for what is done in the garden."""
+    if fix.code in FINDER_FIXES and planting is not None:
+        asked = {
+            "crop": planting.crop,
+            "method": planting.method,
+            "bed": planting.bed_id,
+            "cover": planting.cover or "",
+        }
+        return "/year/finder?" + urlencode(asked | {"starts": planting.start_on.isoformat(), "planting": planting.id})
+    return FIX_PAGES.get(fix.code, "")

@@ -7,7 +7,7 @@ from typing import Annotated, cast
 import numpy as np
 from fastapi import APIRouter, Depends, Form, Response
 
-from almanaque.commands.garden import free_squares, painting
+from almanaque.commands.garden import free_squares, painting, plantings
 from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.core.errors import BadInput
@@ -77,13 +77,21 @@ def pencil(
     squares_: Annotated[str, Form(alias="squares")] = "",
     group: Annotated[str, Form()] = "",
 ) -> Response:
-    """Pencil the crop into a bed for the chosen week."""
+    """Pencil the crop into a bed for the chosen week, or move the planting from which the finder was opened."""
     with scope.open() as work:
         asked = _read(work, form)
         if asked.bed is None:
             raise BadInput("year.bed_missing", field="bed")
         if asked.sow is None:
             raise BadInput("year.week_missing", field="sow")
+        if form.planting:
+            moved = forms.row_id(form.planting)
+            bed_id = plantings.move(
+                work.connection, work.context, moved, method=asked.method, start_on=asked.sow, actor=work.actor()
+            )
+            return frame.leave(
+                work, f"/garden/beds/{bed_id}", day=max(asked.sow, work.today).isoformat(), **{frame.PEEK: "1"}
+            )
         chosen = squares_.strip() or free_squares.picked(
             work.connection, work.context, asked.bed, asked.crop, asked.method, asked.sow, today=work.today
         )

@@ -18,7 +18,7 @@ AIMS: dict[Aim, str] = {"ready": "ready for", "picked": "picked before", "set ou
 
 
 class FinderForm(BaseModel):
-    """What the page is asked: crop, way, place, and perhaps a day to be ready for."""
+    """What the page is asked: crop, way, place, and perhaps a day to be ready for; `planting` is the one that is to be moved."""
 
     crop: str = FIRST_CROP
     method: str = ""
@@ -28,6 +28,7 @@ class FinderForm(BaseModel):
     by: str = ""
     sow: str = ""
     starts: str = ""
+    planting: str = ""
 
 
 @dataclass(frozen=True)
