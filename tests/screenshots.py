@@ -14,9 +14,10 @@ FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 SHOTS = (
     ("week", "/week", DESK),
+    ("beginning", "/beginning?step=garden", DESK),
     ("garden", "/garden", DESK),
+    ("map-drawing", f"/garden/map?thing={bed_id('Bed 3')}", DESK),
     ("stations", "/week/stations", DESK),
-    ("seed-mat", f"/garden/beds/{bed_id('Bed 7')}/mats", DESK),
     ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK),
     ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
     ("year", "/year", DESK),
@@ -26,7 +27,6 @@ SHOTS = (
     ("book", "/harvest/book", DESK),
     ("report", "/harvest/report?season=2025–26", DESK),
     ("seeds", "/seeds/box", DESK),
-    ("ballot", f"/school/ballots/{load.demo_id('Brindlecombe School', 'ballot')}", DESK),
     ("turn", "/school/turn", DESK),
     ("school", "/school", DESK),
     ("climate", "/school/climate", DESK),
@@ -55,7 +55,7 @@ def main() -> int:
 def shoot(page: Page, base: str, path: str, file: Path) -> None:
     page.set_default_timeout(PATIENCE_MS)  # a busy machine is no fault
     page.goto(f"{base}/login")
-    page.fill("#login", "educator")
+    page.fill("#login", "coordinator" if path.startswith("/beginning") else "educator")
     page.fill("#password", load.PASSWORD)
     page.click("button:has-text('Log in')")
     page.goto(base + path)

@@ -52,7 +52,7 @@ CARD_WIDTH, CARD_HEIGHT = 200.0, 110.0
 
 
 @dataclass(frozen=True)
-class StepView:
+class BeginningStepView:
     key: str
     name: str
     state: str
@@ -92,7 +92,7 @@ class BeginningView(View):
     """The page of the beginning: one step at a time."""
 
     step: str
-    steps: list[StepView]
+    steps: list[BeginningStepView]
     following: str
     countries: list[tuple[str, str]]
     country: str
@@ -213,7 +213,8 @@ def _page(work: UnitOfWork, asked: str, bed_id: str, *, error: str = "", status:
     values = BeginningView(
         step=current,
         steps=[
-            StepView(key, name, "now" if key == current else "done" if key in done else "open") for key, name in STEPS
+            BeginningStepView(key, name, "now" if key == current else "done" if key in done else "open")
+            for key, name in STEPS
         ],
         following=f"/beginning?step={after[0]}" if after else "/week",
         countries=public_holidays.countries(),
