@@ -11,16 +11,21 @@ from itertools import pairwise, zip_longest
 from almanaque.core.school import event_words
 from almanaque.core.school.calendar_import import CalendarEntry, EventKind, only_weekend
 from almanaque.core.school.event_meaning import SURE, EventMark
-from almanaque.core.school.event_words import BEGIN_THE_YEAR
 from almanaque.core.school.school_year import DAY
+from almanaque.core.school.school_year_windows import (
+    ANOTHER_BY_NAME,
+    USUAL_YEAR,
+    YearWindow,
+    after_summer,
+    hardly_told,
+    weekday_back,
+    weekday_from,
+    year_windows,
+)
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import short_day
 
-ANOTHER_YEAR, ANOTHER_BY_NAME = timedelta(days=300), timedelta(days=120)  # after the one before: our own rule
 STAGGERED = timedelta(days=45)  # first days of several grades lie within: our own rule
-STAFF_BEFORE = timedelta(days=45)  # staff days before the first day belong to its year: our own rule
-SUMMER_AT_LEAST = timedelta(days=28)  # a shorter gap is no change of years: our own rule
-USUAL_YEAR = timedelta(days=290)  # from the first day to the last, where the file says only one of them
 SUPPOSED_BREAK = timedelta(days=60)  # a break that begins ends within: our own rule
 SHORTEST_TERM = 21  # days: a shorter one is asked about; our own rule
 
@@ -31,17 +36,6 @@ class LeftOpen:
 
     asks: Phrase
     about: str
-
-
-@dataclass(frozen=True)
-class _YearWindow:
-    """The time of one school year, both days included."""
-
-    first: date
-    last: date
-
-    def __contains__(self, day: date) -> bool:
-        return self.first <= day <= self.last
 
 
 class CalendarComposer:
@@ -55,100 +49,28 @@ class CalendarComposer:
 
     def entries(self) -> list[CalendarEntry]:
         found: list[CalendarEntry] = []
-        for window in self._windows():
+        windows = year_windows(self.marks)
+        if len(windows) > 1 and hardly_told(self.marks, windows[-1]):
+            self._leave_out(windows.pop())
+        for window in windows:
             found += self._year(window)
         found += self._half_days()
         found += self._single()
         self._tell()
         return sorted(_merged(found), key=lambda entry: (entry.starts, entry.ends, entry.name))
 
-    # --- when school years begin ----------------------------------------------------------------------------------
-
-    def _windows(self) -> list[_YearWindow]:
-        """One for each school year that the marks speak of; in the order of time."""
-        begins: list[date] = []
-        last_of_school: date | None = None
-        for mark in self.marks:
-            day = mark.event.starts
-            if mark.role == "last day" and begins:
-                last_of_school = mark.event.ends
-            if not (mark.role in ("first day", "term", "term begins") or self._after_summer(mark)):
-                continue
-            names_first = mark.role == "first day" or (mark.term is not None and mark.term.number in BEGIN_THE_YEAR)
-            names_first = names_first or self._after_summer(mark)
-            if self._after_summer(mark):
-                day = _weekday_from(mark.event.ends + DAY)
-            if not begins:
-                begins.append(day)
-                continue
-            gap = day - begins[-1]
-            closed = (
-                last_of_school is not None and day - last_of_school >= SUMMER_AT_LEAST and last_of_school > begins[-1]
-            )
-            if gap >= ANOTHER_YEAR or (
-                names_first and (gap >= ANOTHER_BY_NAME or (closed and mark.role == "first day"))
-            ):
-                begins.append(day)
-        return self._bounded(begins)
-
-    def _after_summer(self, mark: EventMark) -> bool:
-        """A summer break that is given whole says when school is in again."""
-        return mark.role == "break" and mark.summer and mark.event.days >= SUMMER_AT_LEAST.days
-
-    def _bounded(self, begins: list[date]) -> list[_YearWindow]:
-        days = [mark.event.starts for mark in self.marks if mark.role not in ("ignored", "told")]
-        if not days:
-            return []
-        earlier = [day for day in days if not begins or day < begins[0] - STAFF_BEFORE]
-        lasts = [m.event.ends for m in self.marks if self._ends_school(m) and (not begins or m.event.ends < begins[0])]
-        windows = []
-        if not begins or (lasts and len(earlier) > 3) or (begins and len(earlier) > 6):
-            windows.append(self._supposed_window(earlier, lasts, begins))
-        windows += [
-            _YearWindow(self._with_staff(first), (self._with_staff(after) if after else _year_later(first)) - DAY)
-            for first, after in zip_longest(begins, begins[1:])
-        ]
-        if len(windows) > 1 and self._hardly_told(windows[-1]):
-            self.told.append(Phrase("school.year_left_out", {"day": begins[-1]}))
-            last = windows.pop()
-            self.marks = [m for m in self.marks if m.event.starts not in last or m.event.starts < begins[-1] - DAY * 7]
-        return windows
-
-    def _supposed_window(self, days: list[date], lasts: list[date], begins: list[date]) -> _YearWindow:
-        """The year of a file that does not say when school begins: by its last day, else by the time of its events."""
-        end = begins[0] - DAY if begins else None
-        if lasts:
-            first = lasts[-1] - USUAL_YEAR
-            first = min(first, days[0])
-        else:
-            summer = next(
-                (m.event.starts for m in self.marks if m.summer and (end is None or m.event.starts <= end)), None
-            )
-            first = min(days[0], summer - USUAL_YEAR) if summer is not None and summer > days[0] else days[0]
-        first = _usual_begin(first) if first == days[0] else first
-        return _YearWindow(first, end or _year_later(first) - DAY)
-
-    def _ends_school(self, mark: EventMark) -> bool:
-        return mark.role == "last day" or (mark.role == "term ends" and mark.term is not None)
-
-    def _with_staff(self, first: date) -> date:
-        """Staff days shortly before the first day are of its year."""
-        days = [
-            mark.event.starts
+    def _leave_out(self, window: YearWindow) -> None:
+        """A last year of which next to nothing is told is told about and left out, with what belongs to it."""
+        self.told.append(Phrase("school.year_left_out", {"day": window.begins}))
+        self.marks = [
+            mark
             for mark in self.marks
-            if mark.role == "training day" and first - STAFF_BEFORE <= mark.event.starts < first
+            if mark.event.starts not in window or mark.event.starts < window.begins - DAY * 7
         ]
-        return min([first, *days])
-
-    def _hardly_told(self, window: _YearWindow) -> bool:
-        """A year of which the file says that it begins and next to nothing more."""
-        mine = [m for m in self.marks if m.event.starts in window and m.role not in ("ignored", "told")]
-        ends = any(self._ends_school(m) or m.role == "term" for m in mine)
-        return not ends and len(mine) <= 4
 
     # --- one year -------------------------------------------------------------------------------------------------
 
-    def _year(self, window: _YearWindow) -> list[CalendarEntry]:
+    def _year(self, window: YearWindow) -> list[CalendarEntry]:
         mine = [mark for mark in self.marks if mark.event.starts in window]
         first = self._first_day(window, mine)
         last = self._last_day(window, mine, first)
@@ -156,7 +78,7 @@ class CalendarComposer:
         found = [*terms, *self._breaks(mine, window, last.ends)]
         return [first, *found, last]
 
-    def _first_day(self, window: _YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
+    def _first_day(self, window: YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
         given = [mark for mark in mine if mark.role == "first day"]
         given = [mark for mark in given if mark.event.starts <= given[0].event.starts + STAGGERED]
         general = [m for m in given if m.audience == "all"] or [m for m in given if m.audience == "most"] or given
@@ -174,25 +96,25 @@ class CalendarComposer:
             return _entry("first day", terms[0], (terms[0].event.starts, terms[0].event.starts))
         return self._supposed_first(window, mine)
 
-    def _supposed_first(self, window: _YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
+    def _supposed_first(self, window: YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
         summer = [
             m
             for m in self.marks
-            if self._after_summer(m) and abs(_weekday_from(m.event.ends + DAY) - window.first) <= STAGGERED
+            if after_summer(m) and abs(weekday_from(m.event.ends + DAY) - window.first) <= STAGGERED
         ]
         if summer:
-            day = _weekday_from(summer[0].event.ends + DAY)
+            day = weekday_from(summer[0].event.ends + DAY)
             return _entry("first day", summer[0], (day, day))
         back = [m for m in mine if m.role == "back" and m.event.starts <= window.first + STAGGERED]
         if back and back[0].event.starts.month in (1, 2, 7, 8, 9, 10):
             return _entry("first day", back[0], (back[0].event.starts, back[0].event.starts))
         staff = [m for m in mine if m.role == "training day" and m.event.starts <= window.first + STAGGERED]
-        day = _weekday_from(staff[-1].event.ends + DAY if staff else window.first)
+        day = weekday_from(staff[-1].event.ends + DAY if staff else window.first)
         entry = CalendarEntry("first day", "First day of school", ((day, day),), "")
         self.supposed.append(LeftOpen(Phrase("school.first_day_supposed", {"day": day}), entry.name))
         return entry
 
-    def _last_day(self, window: _YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
+    def _last_day(self, window: YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
         given = [m for m in mine if m.role == "last day" and m.event.ends > first.starts + DAY * SHORTEST_TERM]
         general = [m for m in given if m.audience == "all"] or [m for m in given if m.audience == "most"] or given
         spans = [m for m in mine if m.role in ("term", "term ends") and m.term and m.term.unit != "marking period"]
@@ -229,7 +151,7 @@ class CalendarComposer:
             return _entry("last day", chosen, (chosen.event.ends, chosen.event.ends))
         return self._supposed_last(window, mine, first)
 
-    def _supposed_last(self, window: _YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
+    def _supposed_last(self, window: YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
         summer = [
             m
             for m in self.marks
@@ -238,9 +160,9 @@ class CalendarComposer:
         ]  # fmt: skip
         if summer:
             mark = summer[0]
-            day = mark.event.starts if mark.role == "break begins after" else _weekday_back(mark.event.starts - DAY)
+            day = mark.event.starts if mark.role == "break begins after" else weekday_back(mark.event.starts - DAY)
             return _entry("last day", mark, (day, day))
-        day = min(_weekday_back(first.starts + USUAL_YEAR), window.last)
+        day = min(weekday_back(first.starts + USUAL_YEAR), window.last)
         entry = CalendarEntry("last day", "Last day of school", ((day, day),), "")
         self.supposed.append(LeftOpen(Phrase("school.last_day_supposed", {"day": day}), entry.name))
         return entry
@@ -326,7 +248,7 @@ class CalendarComposer:
 
     # --- breaks, closed days, half days -----------------------------------------------------------------------------
 
-    def _breaks(self, mine: Sequence[EventMark], window: _YearWindow, last: date) -> list[CalendarEntry]:
+    def _breaks(self, mine: Sequence[EventMark], window: YearWindow, last: date) -> list[CalendarEntry]:
         """Breaks of which the file gives the first day and, apart, the last one or the first day back."""
         found = []
         whole = [m for m in self.marks if m.role == "break" and m.event.days > 1]
@@ -505,20 +427,3 @@ def _merged(entries: Sequence[CalendarEntry]) -> list[CalendarEntry]:
         else:
             found.append(entry)
     return found
-
-
-def _weekday_from(day: date) -> date:
-    return day + DAY * ((7 - day.weekday()) if day.weekday() >= 5 else 0)
-
-
-def _weekday_back(day: date) -> date:
-    return day - DAY * max(0, day.weekday() - 4)
-
-
-def _usual_begin(day: date) -> date:
-    """A day to begin from where nothing says it: the Monday before the first event, or in August before a later one in autumn."""
-    return day - DAY * day.weekday()
-
-
-def _year_later(day: date) -> date:
-    return day.replace(year=day.year + 1) if (day.month, day.day) != (2, 29) else date(day.year + 1, 3, 1)
