@@ -1,4 +1,4 @@
-"""Every page in both sizes: nothing for axe to find, nothing that scrolls sideways, large targets on the phone."""
+"""Every page in both sizes: nothing for axe to find, nothing that scrolls sideways, short heads and large targets on the phone."""
 
 import pytest
 from playwright.sync_api import expect
@@ -95,9 +95,22 @@ PAGES = [
     "/year/crops/new",
     f"/year/themes/{load.demo_id('Brindlecombe School', 'theme', 'Salad bowl')}",
     f"/garden/beds/{bed_id('Bed 4')}/fits",
+    "/beginning?step=garden",
+    f"/garden/map?thing={bed_id('Bed 3')}",
+    f"/garden/beds/{bed_id('Bed 3')}/parts",
     "/year?term=3",
     "/year?crop=tomato",
 ]
+
+
+# From the name of a page to the first thing it is for: title, tools, tabs and messages are its head.
+OWN_HEAD = """() => {
+  const title = document.querySelector("#main h1");
+  const head = /page-head|subnav|tabs|elsewhere|message|menu|visually-hidden/;
+  const first = [...document.querySelectorAll("#main > *")].find(part => part.getBoundingClientRect().height > 0 &&
+    part.tagName !== "NAV" && part.id !== "message" && !head.test(part.className));
+  return title && first ? first.getBoundingClientRect().top - title.getBoundingClientRect().top : 0;
+}"""
 
 
 @pytest.mark.parametrize("path", PAGES)
@@ -112,6 +125,7 @@ def test_axe_finds_nothing_and_nothing_scrolls_sideways(looking: Visit, path: st
         settle(page)
         assert looking.axe() == [], size
         assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), size
+    assert page.evaluate(OWN_HEAD) <= PHONE["height"] / 3
 
 
 @pytest.mark.parametrize("looking", [("viewer", DESK), ("", PHONE)], indirect=True, ids=["viewer", "stranger"])
