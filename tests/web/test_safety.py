@@ -459,7 +459,7 @@ def test_a_school_without_anything_has_pages_that_say_so(empty: Addresses) -> No
             ("/seeds/trays", "No tray yet"),
             ("/seeds/saving", "Nothing stands that gives seed"),
             ("/seeds/stock", "No class yet"),
-            ("/school", "Bring in the weather"),
+            ("/school", "The weather of your place"),
             ("/school/climate", "frost is not judged"),
             ("/school/groups", "No groups yet"),
             ("/school/weather", "No weather on file"),

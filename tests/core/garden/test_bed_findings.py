@@ -120,10 +120,19 @@ def test_a_family_rests_by_the_calendar_year_in_its_own_squares(year: int, rest:
 def test_other_squares_of_the_bed_are_a_note_and_another_family_is_nothing() -> None:
     history = [Stood("Solanaceae", "Tomato", frozenset({(5, 3)}), date(2026, 9, 20))]
     (found,) = rotation.back_soon(
-        "Potato", "Solanaceae", frozenset({(0, 0)}), MAY, history, rest_years=3, free_beds=["Bed 2", "Bed 7", "Bed 8"]
+        "Potato",
+        "Solanaceae",
+        frozenset({(0, 0)}),
+        MAY,
+        history,
+        rest_years=3,
+        free_beds=[(f"Bed {n}", str(n)) for n in (2, 7, 8)],
     )
     assert found.severity == "note"
-    assert [fix.label for fix in found.fixes] == ["Bed 2 has rested", "Bed 7 has rested"]
+    assert [(fix.label, fix.action, fix.value) for fix in found.fixes] == [
+        ("Bed 2 has rested", "bed", "2"),
+        ("Bed 7 has rested", "bed", "7"),
+    ]
     assert rotation.back_soon("Pea", "Fabaceae", frozenset({(0, 0)}), MAY, history, rest_years=3) == []
     standing = [Stood("Solanaceae", "Tomato", frozenset({(0, 0)}), date(2027, 9, 20))]
     assert rotation.back_soon("Potato", "Solanaceae", frozenset({(0, 0)}), MAY, standing, rest_years=3) == []

@@ -94,7 +94,7 @@ def test_recovery_codes_are_all_different_and_known_to_nobody_without_the_server
 def test_a_school_founded_twice_is_one_and_both_presses_are_in_it(coordinator: TestClient, demo: Addresses) -> None:
     form = open_page(coordinator, "/start").form("/start").fields
     for page in press_twice(coordinator, "/start", {**form, **FOUND}):
-        assert (page.response.url.path, "Heron School" in page.text) == ("/school", True)
+        assert (page.response.url.path, "Heron School" in page.text) == ("/beginning", True)
     assert count(demo, "SELECT count(*) FROM school WHERE name = 'Heron School'") == 1
     # Another one is another form.
     form = open_page(coordinator, "/start").form("/start").fields
@@ -107,7 +107,7 @@ def test_a_first_account_and_its_school_made_twice_are_one(demo: Addresses) -> N
         form = open_page(stranger, "/start").form("/start").fields
         sent = {**form, **FOUND, "name": "Ola", "login": "ola", "password": WORDS}
         pages = press_twice(stranger, "/start", sent)
-    assert [("Heron School" in page.text, page.response.url.path) for page in pages] == [(True, "/school")] * 2
+    assert [("Heron School" in page.text, page.response.url.path) for page in pages] == [(True, "/beginning")] * 2
     assert count(demo, "SELECT count(*) FROM school WHERE name = 'Heron School'") == 1
 
 

@@ -80,6 +80,15 @@ def test_a_planting_out_of_season_offers_the_finder_with_all_that_was_asked(coor
     assert "You are moving a planting" in opened.text
 
 
+def test_a_rested_bed_is_a_link_to_that_bed_with_the_crop_chosen(coordinator: TestClient) -> None:
+    made = post(coordinator, "/year/finder", crop="potato", method="sets", bed=str(BED_6), sow="2027-04-26")
+    (rested, *_) = [a for a in made.links if "crop=potato&start_on=2027-04-26" in a]
+    sheet = open_page(coordinator, rested)
+    assert str(BED_6) not in rested
+    assert sheet.response.url.path.startswith("/garden/beds/")
+    assert [a["value"] for t, a in sheet.tags if t == "input" and a.get("name") == "start_on"] == ["2027-04-26"]
+
+
 def test_a_crop_that_never_ripens_here_says_so_and_why(coordinator: TestClient) -> None:
     post(coordinator, "/year/crops/melon", action="own", degree_days="3900, 3900")
     page = open_page(coordinator, "/year/finder?crop=melon")

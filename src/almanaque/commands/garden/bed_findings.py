@@ -65,7 +65,7 @@ class Facts:
 
     bed: Bed
     history: Sequence[Stood]
-    other_beds: Mapping[str, Sequence[Stood]]
+    other_beds: Mapping[tuple[str, str], Sequence[Stood]]
     closures: Sequence[Closed]
     test: site_suitability.Soil | None
     raw_manure_on: Sequence[date]
@@ -94,7 +94,9 @@ def facts(
         bed=bed,
         history=stood.pop(bed.name, []),
         other_beds={
-            b.name: stood.get(b.name, []) for b in garden.beds(connection) if b.id != bed.id and b.kind == bed.kind
+            (b.name, str(b.id)): stood.get(b.name, [])
+            for b in garden.beds(connection)
+            if b.id != bed.id and b.kind == bed.kind
         },
         promised=[Promised(p.from_day, p.what_for) for p in promise_store.promises(connection, bed.id)],
         closures=[Closed(c.starts, c.ends, c.reason) for c in bed_closures.closures(connection, bed.id)],
@@ -238,8 +240,8 @@ def _plan(
     ]
     mine = Occupancy(me.name, me.cells, me.bed_from, me.bed_to)
     free = [
-        name
-        for name, stood in facts.other_beds.items()
+        named
+        for named, stood in facts.other_beds.items()
         if (rested := rotation.years_rested(crop.family, None, me.bed_from, stood)) is None
         or rested[0] >= context.school.rest_years
     ]

@@ -47,18 +47,19 @@ def back_soon(
     history: Sequence[Stood],
     *,
     rest_years: int,
-    free_beds: Sequence[str] = (),
+    free_beds: Sequence[tuple[str, str]] = (),
     family_names: Mapping[str, str] | None = None,
 ) -> list[Finding]:
     """Care when a family comes back to its own squares too soon, a note when only to its bed.
 
-    `free_beds` are beds in which the family has rested long enough. **Source:** common practice, no source.
+    `free_beds` are beds in which the family has rested long enough, by name and key. **Source:** common practice, no source.
     """
     here, in_bed = years_rested(family, cells, start, history), years_rested(family, None, start, history)
     if in_bed is None or in_bed[0] >= rest_years:
         return []
     family_words = (family_names or {}).get(family, family)
-    fixes = tuple(Fix("rested", params={"name": name}) for name in free_beds[:2]) or (Fix("other_bed_or_family"),)
+    rested = [Fix("rested", "bed", key, params={"name": name}) for name, key in free_beds[:2]]
+    fixes = tuple(rested) or (Fix("other_bed_or_family"),)
     if here is not None and here[0] < rest_years:
         years, stood = here
         left = rest_years - years

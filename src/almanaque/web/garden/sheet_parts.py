@@ -57,6 +57,7 @@ FINDER_FIXES = frozenset(
         "sooner_or_later",
     }
 )  # what another day, way or cover mends
+SOMETHING_ELSE = frozenset({"something_else", "something_else_between", "other_bed_or_family"})
 FIX_PAGES = {
     "name_carers": "/week/rounds",
     "ask_carer_to_water": "/week/rounds",
@@ -397,11 +398,18 @@ def _fix(fix: Fix, planting: Planting | None = None) -> FixView:
 
 def _where(fix: Fix, planting: Planting | None) -> str:
     """The page on which a fix is done, filled in with all that was asked; empty for what is done in the garden."""
+    if planting is not None and fix.action == "bed":
+        asked = {"crop": planting.crop, "start_on": planting.start_on.isoformat()}
+        return f"/garden/beds/{fix.value}?{urlencode(asked)}"
+    if planting is not None and fix.code in SOMETHING_ELSE:
+        return f"/garden/beds/{planting.bed_id}/fits?{urlencode({'from': planting.start_on.isoformat()})}"
+    if planting is not None and fix.code == "kind_ready_in":
+        return f"/year/crops/{planting.crop}/figures"
     if fix.code in FINDER_FIXES and planting is not None:
         asked = {
             "crop": planting.crop,
             "method": planting.method,
-            "bed": planting.bed_id,
+            "bed": str(planting.bed_id),
             "cover": planting.cover or "",
         }
         return "/year/finder?" + urlencode(asked | {"starts": planting.start_on.isoformat(), "planting": planting.id})
