@@ -104,7 +104,7 @@ def test_the_bundle_out_of_one_school_into_a_new_one(working: Visit, browser, tm
     page = visit.go("/login")
     page.get_by_role("link", name="Set up a school of your own").click()
     found_school(page)
-    expect(page.get_by_role("heading", name="Prairie Wren School")).to_be_visible()
+    expect(page.get_by_role("heading", name="The beginning")).to_be_visible()
     page = visit.go("/school/formats")
     page.get_by_label("The file", exact=True).set_input_files(file)
     page.get_by_role("button", name="Bring it in").click()
