@@ -57,6 +57,10 @@ def test_a_finder_opened_from_a_planting_moves_it(coordinator: TestClient) -> No
     assert "You are moving a planting" in asked.text
     assert "Move the planting to" in asked.text
     assert "Pencil in" not in asked.text
+    other = post(
+        coordinator, "/year/finder", crop="kale", method="direct", bed=str(BED_4), sow="2027-05-10", planting=planting
+    )
+    assert (other.status, "its own weeks" in other.text) == (422, True)
     moved = post(
         coordinator, "/year/finder", crop="radish", method="direct", bed=str(BED_4), sow="2027-05-10", planting=planting
     )

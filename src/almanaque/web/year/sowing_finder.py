@@ -85,9 +85,13 @@ def pencil(
         if asked.sow is None:
             raise BadInput("year.week_missing", field="sow")
         if form.planting:
-            moved = forms.row_id(form.planting)
+            moved = garden.planting(work.connection, forms.row_id(form.planting))
+            if moved.crop != asked.crop.key:
+                raise BadInput(
+                    "year.moves_its_own_crop", field="crop", name=work.context.crops[moved.crop].name.en.lower()
+                )
             bed_id = plantings.move(
-                work.connection, work.context, moved, method=asked.method, start_on=asked.sow, actor=work.actor()
+                work.connection, work.context, moved.id, method=asked.method, start_on=asked.sow, actor=work.actor()
             )
             return frame.leave(
                 work, f"/garden/beds/{bed_id}", day=max(asked.sow, work.today).isoformat(), **{frame.PEEK: "1"}
