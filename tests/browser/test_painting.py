@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import PHONE, Visit, settle
 from tests.browser.test_map_drawing import FT
@@ -65,6 +65,46 @@ def test_sixty_strokes_on_a_thousand_squares_are_all_drawn_at_once_and_all_kept(
     assert drawn == 60
     expect(page.locator("figcaption", has_text="free")).to_contain_text("60 planted")
     expect(page.locator(".strokes")).to_have_count(0)
+
+
+def test_strokes_that_could_not_be_sent_are_sent_when_the_bed_is_opened_again(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    page.route("**/garden/beds/*", lambda route: route.abort() if route.request.method == "POST" else route.continue_())
+    for square in ("A4", "B4", "C4"):
+        press(page, square)
+    expect(page.locator("#said")).to_contain_text("Your strokes are kept")
+    page.unroute_all()
+    page = working.bed("Bed 4")
+    for square in ("A4", "B4", "C4"):
+        expect(page.locator(f"[data-cell={square}]")).to_have_attribute("aria-label", re.compile("radish"))
+    working.faults.clear()  # the browser's own word on the lost signal
+
+
+def test_a_stroke_whose_answer_was_lost_is_not_painted_twice(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    sent = []
+
+    def lose_the_answer(route: Route) -> None:
+        if route.request.method != "POST":
+            route.continue_()
+            return
+        sent.append(route.fetch().status)
+        route.abort()
+
+    page.route("**/garden/beds/*", lose_the_answer)
+    press(page, "B4")
+    expect(page.locator("#said")).to_contain_text("Your strokes are kept")
+    assert sent[0] == 200
+    page.unroute_all(behavior="ignoreErrors")
+    page = working.bed("Bed 4")
+    expect(page.locator(".strokes")).to_have_count(0)
+    expect(page.locator("[data-cell=B4]")).to_have_attribute("aria-label", re.compile("radish"))
+    expect(page.locator("#said.is-refused")).to_have_count(0)
+    page.get_by_role("button", name=re.compile("Undo: paint radish")).click()
+    expect(page.locator("[data-cell=B4]")).not_to_have_attribute("aria-label", re.compile("radish"))
+    working.faults.clear()  # the browser's own word on the lost signal
 
 
 def test_what_stands_there_is_asked_about_at_the_hand(working: Visit) -> None:

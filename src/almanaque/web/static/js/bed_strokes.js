@@ -1,5 +1,6 @@
 // Strokes on a bed: drawn at once, sent one after another, and taken back with a word when the server refuses. Strokes of one kind that
-// wait together are sent together; each has a number of its own, so that one sent again is written once.
+// wait together are sent together; each has a number of its own, so that one sent again is written once. What waits is kept with the tab
+// before it is drawn, and sent when the bed is opened again: by the same account, to the same bed.
 window.BedStrokes = (function () {
   var NS = 'http://www.w3.org/2000/svg';
   var JOINED = { pencil: true, ink: true, rub: true };
@@ -7,6 +8,19 @@ window.BedStrokes = (function () {
 
   function sheet() { return document.getElementById('sheet'); }
   function form() { return document.getElementById('paint'); }
+  function shelf() { return 'strokes ' + form().dataset.account + ' ' + new URL(form().action).pathname; }
+  function keep() {
+    var all = (sending ? [sending] : []).concat(waiting);
+    try { if (all.length) { sessionStorage.setItem(shelf(), JSON.stringify(all)); } else { sessionStorage.removeItem(shelf()); } } catch (error) { /* a browser that keeps nothing */ }
+  }
+  function resume() {
+    if (!form()) { return; }
+    try { waiting = JSON.parse(sessionStorage.getItem(shelf()) || '[]'); } catch (error) { waiting = []; }
+    if (!waiting.length) { return; }
+    draw();
+    say('What was painted here before and not sent yet is sent now.');
+    next();
+  }
   function cell(name) { return sheet().querySelector('.cell[data-cell="' + name + '"]'); }
 
   function draw() {
@@ -52,7 +66,8 @@ window.BedStrokes = (function () {
     var values = Object.assign(snapshot(), more || {}), choice = document.getElementById('choice');
     var kept = Object.assign({}, values);
     delete kept.version;
-    waiting.push({ command: command, squares: squares.slice(), values: values, key: JSON.stringify(kept), code: choice ? choice.dataset.code || '' : '', once: crypto.randomUUID(), tries: 0 });
+    waiting.push({ command: command, squares: squares.slice(), values: values, key: JSON.stringify(kept), code: choice ? choice.dataset.code || '' : '', once: crypto.randomUUID(), action: form().getAttribute('action'), tries: 0 });
+    keep();
     draw();
     next();
   }
@@ -60,17 +75,24 @@ window.BedStrokes = (function () {
   function next() {
     if (sending || !waiting.length) { return; }
     sending = waiting.shift();
-    while (waiting.length && alike(sending, waiting[0])) {
+    // One that was sent before goes again as it was, since its number stands for what was in it.
+    while (sending.version === undefined && waiting.length && alike(sending, waiting[0])) {
       var more = waiting.shift();
       sending.squares = Array.from(new Set(sending.squares.concat(more.squares)));
     }
+    if (sending.version === undefined) {
+      var version = sheet().querySelector('input[name=version]');
+      sending.version = version ? version.value : '';
+    }
+    keep();
     send();
   }
   function send() {
-    var version = sheet().querySelector('input[name=version]');
-    var body = new URLSearchParams(Object.assign({}, sending.values, { command: sending.command, squares: sending.squares.join(' '), once: sending.once, version: version ? version.value : '' }));
+    var token = form().elements.form_token, stroke = { command: sending.command, squares: sending.squares.join(' '), once: sending.once, version: sending.version };
+    if (token) { stroke.form_token = token.value; }
+    var body = new URLSearchParams(Object.assign({}, sending.values, stroke));
     document.getElementById('sheet').setAttribute('aria-busy', 'true');
-    fetch(form().getAttribute('action'), { method: 'POST', body: body, headers: { 'HX-Request': 'true' }, credentials: 'same-origin', redirect: 'manual' })
+    fetch(sending.action, { method: 'POST', body: body, headers: { 'HX-Request': 'true' }, credentials: 'same-origin', redirect: 'manual' })
       .then(function (answer) {
         if (answer.status === 503) { again(Number(answer.headers.get('Retry-After')) || 2); return null; }
         if (answer.type === 'opaqueredirect' || answer.headers.get('HX-Refresh')) { written(); return null; }
@@ -88,6 +110,7 @@ window.BedStrokes = (function () {
   // It was written before, and only the answer was lost: the bed as it is now.
   function written() {
     sending = null;
+    keep();
     var news = document.getElementById('news').getAttribute('hx-get').replace(/version=\d+/, 'version=0');
     fetch(news, { headers: { 'HX-Request': 'true' }, credentials: 'same-origin' })
       .then(function (answer) { return answer.text().then(function (html) { done(answer, html); }); })
@@ -96,6 +119,7 @@ window.BedStrokes = (function () {
   function done(answer, html) {
     var stroke = sending;
     sending = null;
+    keep();
     if (answer.ok || html.indexOf('id="sheet"') >= 0) {
       htmx.swap('#sheet', html, { swapStyle: 'outerHTML' });
     } else {
@@ -120,5 +144,6 @@ window.BedStrokes = (function () {
     document.dispatchEvent(new CustomEvent('bed:command', { detail: event.submitter.value }));
   }, true);
 
+  if (document.readyState === 'loading') { document.addEventListener('DOMContentLoaded', resume); } else { resume(); }
   return { add: add, draw: draw, say: say, busy: function () { return Boolean(sending || waiting.length); } };
 }());
