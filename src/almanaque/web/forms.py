@@ -10,7 +10,7 @@ from starlette.datastructures import UploadFile
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import CORNERS, Point, l_shape
-from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, parse_length, plain_quantity
+from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_length, parse_length, plain_quantity
 from almanaque.core.words import Phrase
 from almanaque.web.request_scope import parse_day
 
@@ -102,6 +102,11 @@ def length(text: str, units: Units, *, field: str, us: Literal["ft", "in"] = "in
         return float(parse_length(text, bare_unit=us if units == "us" else "cm"))
     except BadInput as error:
         raise error.at(field) from None
+
+
+def length_again(text: str, known_mm: float, units: Units, *, field: str) -> float:
+    """A length [mm] from a box that showed `known_mm`: what comes back as it was shown keeps its exact value, not the rounded one."""
+    return known_mm if text == format_length(known_mm, units) else length(text, units, field=field, us="ft")
 
 
 def pair(text: str, units: Units, *, field: str) -> tuple[float, float]:

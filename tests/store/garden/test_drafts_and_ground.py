@@ -15,6 +15,7 @@ from almanaque.commands.garden import (
     bed_findings,
     beds,
     drafts,
+    map_drawing,
     needs,
     painting,
     planting_events,
@@ -314,7 +315,7 @@ def test_a_shed_that_turns_and_a_tree_that_is_felled_change_the_hours(in_school:
     october = date(2026, 10, 21)
     shed_row = next(row for row in ground_store.features(connection) if row.feature.name == "Tool shed")
     still = hours(october)
-    site_map.place(connection, school, "feature", shed_row.id, Shape(43.6 * FT, 17 * FT, 6 * FT, 4 * FT, 80), ACTOR)
+    map_drawing.place(connection, school, "feature", shed_row.id, Shape(43.6 * FT, 17 * FT, 6 * FT, 4 * FT, 80), ACTOR)
     assert abs(hours(october) - still) > 0.1
 
 
@@ -334,18 +335,17 @@ def test_months_follow_what_stands_on_their_day(in_school: InSchool) -> None:
 def test_a_bed_is_laid_elsewhere_with_its_outline_and_refused_in_another(in_school: InSchool) -> None:
     connection, school = in_school
     herbs = next(b for b in garden.beds(connection) if b.name == "Herb corner")
-    name, before = site_map.place(
-        connection, school, "bed", herbs.id, Shape(45 * FT, 13.5 * FT, 5 * FT, 5 * FT, 20), ACTOR
-    )
-    assert (name, before.turn_deg) == ("Herb corner", 15)
+    drawn = map_drawing.place(connection, school, "bed", herbs.id, Shape(45 * FT, 13.5 * FT, 5 * FT, 5 * FT, 20), ACTOR)
+    assert drawn.before is not None
+    assert (drawn.name, drawn.before.turn_deg) == ("Herb corner", 15)
     moved = garden.bed(connection, herbs.id)
     assert (moved.turn_deg, moved.outline_mm) == (20, herbs.outline_mm)
     with pytest.raises(BadInput, match="would lie in Bed 7"):
-        site_map.place(connection, school, "bed", herbs.id, Shape(38 * FT, 13 * FT, 5 * FT, 5 * FT, 0), ACTOR)
+        map_drawing.place(connection, school, "bed", herbs.id, Shape(38 * FT, 13 * FT, 5 * FT, 5 * FT, 0), ACTOR)
     with refuses("garden.yield_counted_by_squares"):
-        site_map.place(connection, school, "bed", BED_1, Shape(3 * FT, 9 * FT, 2 * FT, 4 * FT, 0), ACTOR)
+        map_drawing.place(connection, school, "bed", BED_1, Shape(3 * FT, 9 * FT, 2 * FT, 4 * FT, 0), ACTOR)
     with refuses("garden.outside_site"):
-        site_map.place(
+        map_drawing.place(
             connection, school, "feature", ground_store.features(connection)[0].id, Shape(-FT, 0, FT, FT), ACTOR
         )
 

@@ -18,6 +18,7 @@ from almanaque.core.garden.bed import Rectangle
 from almanaque.core.garden.outline import Shape
 from almanaque.store.db import Database
 from almanaque.store.garden import garden
+from almanaque.store.garden.bed_sections import Section
 from almanaque.store.garden.garden import Bed
 from tests.database import NORTH, bed_id
 from tests.refuses import refuses
@@ -39,8 +40,11 @@ def keep(in_school: InSchool, part: Rectangle) -> None:
     connection, school = in_school
     shape = Shape(32 * FT, 12 * FT, 4 * FT, 4 * FT)
     map_drawing.add_bed(connection, school, NEW, "raised", shape, Actor(None, TODAY))
-    bed = garden.bed(connection, NEW)
-    map_drawing.change_bed(connection, school, replace(bed, kept=[*bed.kept, part]), Actor(None, TODAY))
+
+    def with_part(bed: Bed, sections: list[Section]) -> tuple[Bed, list[Section]]:
+        return replace(bed, kept=[*bed.kept, part]), sections
+
+    map_drawing.change_bed(connection, school, NEW, with_part, Actor(None, TODAY))
 
 
 def sun_on(in_school: InSchool, name: str, day: date) -> float:
@@ -89,9 +93,13 @@ def test_a_plant_that_the_catalogue_does_not_know_is_refused(in_school: InSchool
 
 def test_a_part_in_the_corner_that_an_l_leaves_out_is_refused(in_school: InSchool) -> None:
     connection, school = in_school
-    bed = garden.bed(connection, bed_id("Bed 5"))
     corner = ((0.0, 0.0), (6 * FT, 0.0), (6 * FT, FT), (8 * FT, FT), (8 * FT, 3 * FT), (0.0, 3 * FT))
     part = Rectangle(6.5 * FT, 0.25 * FT, FT, FT, "Old fig")
     with refuses("garden.kept_outside_bed", field="kept", part="Old fig"):
-        changed = replace(bed, outline_mm=corner, kept=[part])
-        map_drawing.change_bed(connection, school, changed, Actor(None, TODAY))
+        map_drawing.change_bed(
+            connection,
+            school,
+            bed_id("Bed 5"),
+            lambda bed, sections: (replace(bed, outline_mm=corner, kept=[part]), sections),
+            Actor(None, TODAY),
+        )

@@ -22,7 +22,7 @@ import almanaque
 from almanaque.commands import context as contexts
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import drafts, held_bed, painting, planting_events, plantings, renewal, undo
+from almanaque.commands.garden import drafts, held_bed, map_drawing, painting, planting_events, plantings, renewal, undo
 from almanaque.commands.garden.painting import Paint
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
@@ -33,8 +33,9 @@ from almanaque.core.growth.covers import CoverKey
 from almanaque.host.postgres import Addresses
 from almanaque.store.db import Database, translated
 from almanaque.store.errors import StoreError
-from almanaque.store.garden import garden
-from almanaque.store.garden.garden import Planting
+from almanaque.store.garden import bed_sections, garden
+from almanaque.store.garden.bed_sections import Section
+from almanaque.store.garden.garden import Bed, Planting
 from tests.database import NORTH, bed_id
 
 TODAY = date(2027, 4, 14)
@@ -307,6 +308,30 @@ def test_two_sessions_never_lose_what_either_did(
 ) -> None:
     two = type("TwoSessionsHere", (TwoSessions,), {"database": database, "monkeypatch": monkeypatch})
     run_state_machine_as_test(two, settings=settings(max_examples=8, stateful_step_count=8))
+
+
+def test_two_who_draw_parts_in_one_bed_both_keep_theirs(
+    demo: Addresses, database: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    hold, once = garden.hold_ground, [True]
+
+    def draw(connection: Connection, name: str, x_mm: float) -> None:
+        def with_part(bed: Bed, sections: list[Section]) -> tuple[Bed, list[Section]]:
+            return bed, [*sections, Section(name, None, x_mm, 0, 600, 600)]
+
+        map_drawing.change_bed(connection, contexts.load(connection), BED, with_part, ACTOR)
+
+    def late(connection: Connection, school: UUID) -> None:
+        if once:
+            once.pop()
+            with database.school(NORTH) as other:
+                draw(other, "Theirs", 0)
+        hold(connection, school)
+
+    monkeypatch.setattr(garden, "hold_ground", late)
+    with database.school(NORTH) as here:
+        draw(here, "Ours", 900)
+        assert {"Ours", "Theirs"} <= {section.purpose for section in bed_sections.sections(here, BED)}
 
 
 WRITES = {"save_planting", "delete_planting", "save_event", "delete_event", "lock_bed", "record_change"}

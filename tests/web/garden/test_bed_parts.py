@@ -55,7 +55,7 @@ def test_a_part_outside_the_bed_is_refused_where_it_is_drawn_and_nothing_is_lost
     wish = {**boxes(page), "label": "Salad", "length": "nine"}
     page = post(coordinator, HERE, part=True, **wish)
     assert page.status == 422
-    field = next(a for tag, a in page.tags if tag == "input" and a.get("id") == "p-length")
+    field = next(a for tag, a in page.tags if tag == "input" and a.get("id") == "b-length")
     assert (field["value"], field["aria-invalid"]) == ("nine", "true")
 
 

@@ -84,10 +84,7 @@ def undo(connection: Connection[Any], context: Context, actor: Actor) -> str:
     changes = ground_changes.next_undo(connection, actor.by)
     if not changes:
         raise BadInput("garden.nothing_to_undo_on_map")
-    for change in changes:
-        _put(connection, context, actor, change, change.after, change.before)
-    ground_changes.mark(connection, changes[0].step, undone=True)
-    return words(changes)
+    return _step(connection, context, actor, changes, back=True)
 
 
 def redo(connection: Connection[Any], context: Context, actor: Actor) -> str:
@@ -96,9 +93,16 @@ def redo(connection: Connection[Any], context: Context, actor: Actor) -> str:
     changes = ground_changes.next_redo(connection, actor.by)
     if not changes:
         raise BadInput("garden.nothing_to_redo_on_map")
+    return _step(connection, context, actor, changes, back=False)
+
+
+def _step(
+    connection: Connection[Any], context: Context, actor: Actor, changes: Sequence[GroundChange], *, back: bool
+) -> str:
     for change in changes:
-        _put(connection, context, actor, change, change.before, change.after)
-    ground_changes.mark(connection, changes[0].step, undone=False)
+        now, then = (change.after, change.before) if back else (change.before, change.after)
+        _put(connection, context, actor, change, now, then)
+    ground_changes.mark(connection, changes[0].step, undone=back)
     return words(changes)
 
 

@@ -1,6 +1,6 @@
 """Drawing on the map: every change is kept as a step that can be taken back, and what somebody else moved meanwhile is not written over."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
@@ -16,7 +16,7 @@ from almanaque.commands.garden.ground_changes import MapRecorder
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import drawing
 from almanaque.core.garden.drawing import Way
-from almanaque.core.garden.outline import Shape, check_outline
+from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, Feature, Thing
 from almanaque.core.garden.starting_gardens import StartingGarden
 from almanaque.store import errors
@@ -31,6 +31,8 @@ USUAL_CELL_MM = {"us": 304.8, "metric": 300.0}
 MOVED_MEANWHILE = (
     "Someone else changed {name} in the meantime. Nothing of yours was written; here it is as it lies now."
 )
+
+BedChange = Callable[[Bed, list[Section]], tuple[Bed, Sequence[Section]]]  # what a bed and its sections are to be
 
 
 @dataclass(frozen=True)
@@ -61,12 +63,9 @@ def place(
     now = _shape_of(connection, what, row_id)
     if seen is not None and _far(seen, now):
         raise errors.Stale(MOVED_MEANWHILE.format(name=now.label))
-    if reshaped:
-        if shape.corners_mm:
-            check_outline(shape.corners_mm, shape.length_mm, shape.width_mm)
-        _write_shape(connection, context, what, row_id, replace(shape, label=now.label), actor)
-    else:
-        site_map.place(connection, context, what, row_id, shape, actor)
+    corners = shape.corners_mm if reshaped else drawing.stretched(now, shape.length_mm, shape.width_mm)
+    laid = replace(shape, turn_deg=shape.turn_deg % 360, corners_mm=corners, label=now.label)
+    _write_shape(connection, context, what, row_id, laid, actor)
     recorder.keep(what, row_id, before)
     return DrawnThing(now.label, now)
 
@@ -87,7 +86,7 @@ def add_feature(
     recorder = MapRecorder(connection, context, actor, uuid4())
     site = beds.ground_of(connection, context, None)
     taken = {row.feature.name for row in site_features.features(connection)}
-    name = _free_name(KINDS[kind].words.capitalize(), taken)
+    name = drawing.free_name(KINDS[kind].words.capitalize(), taken)
     site_map.save_feature(
         connection, context, FeatureRow(row_id, site.id, Feature(kind, name, replace(shape, label=name)), None, None)
     )
@@ -112,19 +111,15 @@ def save_bed(connection: Connection[Any], context: Context, bed_id: UUID, wish: 
 
 
 def change_bed(
-    connection: Connection[Any],
-    context: Context,
-    bed: Bed,
-    actor: Actor,
-    *,
-    sections: Sequence[Section] | None = None,
-) -> None:
-    """Write a bed of the map with other numbers; its sections stay unless others are given. Raises BadInput as `beds.write` does."""
+    connection: Connection[Any], context: Context, bed_id: UUID, change: BedChange, actor: Actor
+) -> tuple[Bed, Sequence[Section]]:
+    """Hold the ground, read a bed, write what `change` makes of it; what was written. Raises BadInput as `beds.write` does."""
     recorder = MapRecorder(connection, context, actor, uuid4())
-    before = recorder.before("bed", bed.id)
-    kept = bed_sections.sections(connection, bed.id) if sections is None else sections
-    beds.write(connection, context, bed, kept, actor)
-    recorder.keep("bed", bed.id, before)
+    before = recorder.before("bed", bed_id)
+    bed, sections = change(garden.bed(connection, bed_id), bed_sections.sections(connection, bed_id))
+    beds.write(connection, context, bed, sections, actor)
+    recorder.keep("bed", bed_id, before)
+    return bed, sections
 
 
 def remove(connection: Connection[Any], context: Context, what: ThingKind, row_id: UUID, actor: Actor) -> str:
@@ -267,14 +262,6 @@ def _next_name(taken: set[str]) -> str:
     return f"Bed {number}"
 
 
-def _free_name(word: str, taken: set[str]) -> str:
-    number = 2
-    name = word
-    while name in taken:
-        name, number = f"{word} {number}", number + 1
-    return name
-
-
 def _shape_of(connection: Connection[Any], what: ThingKind, row_id: UUID) -> Shape:
     if what == "bed":
         return garden.bed(connection, row_id).shape
@@ -292,7 +279,7 @@ def _write_shape(
             y_mm=shape.y_mm,
             length_mm=shape.length_mm,
             width_mm=shape.width_mm,
-            turn_deg=shape.turn_deg % 360,
+            turn_deg=shape.turn_deg,
             outline_mm=shape.corners_mm,
         )
         beds.write(connection, context, bed, bed_sections.sections(connection, bed.id), actor)

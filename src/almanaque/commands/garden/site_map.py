@@ -14,7 +14,6 @@ from almanaque.commands.garden import beds as bed_commands
 from almanaque.commands.garden.held_bed import hold
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import outline
-from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, Feature, SiteFrame, Thing
 from almanaque.core.units import format_length
 from almanaque.store.garden import bed_closures, bed_sections, garden, site_features, volunteer_plants
@@ -50,40 +49,6 @@ def check_feature(feature: Feature, site: Site) -> None:
     if shape.corners_mm:
         outline.check_outline(shape.corners_mm, shape.length_mm, shape.width_mm)
     outline.check_place(replace(shape, label=feature.name), [], site.width_mm, site.depth_mm)
-
-
-def place(
-    connection: Connection[Any], context: Context, what: str, row_id: UUID, shape: Shape, actor: Actor
-) -> tuple[str, Shape]:
-    """Lay a bed or feature at a new place, turn and size; return its name and where it lay, for putting it back.
-
-    An outline is stretched with its box. Raises BadInput as saving does; nothing is moved then.
-    """
-    garden.hold_ground(connection, context.school.id)
-    if what == "bed":
-        bed = garden.bed(connection, row_id)
-        before = bed.shape
-        changed = replace(
-            bed,
-            x_mm=shape.x_mm,
-            y_mm=shape.y_mm,
-            length_mm=shape.length_mm,
-            width_mm=shape.width_mm,
-            turn_deg=shape.turn_deg % 360,
-            outline_mm=_stretched(before, shape),
-        )
-        bed_commands.write(connection, context, changed, bed_sections.sections(connection, bed.id), actor)
-        return bed.name, before
-    row = site_features.feature(connection, row_id)
-    before = row.feature.shape
-    after = replace(shape, turn_deg=shape.turn_deg % 360, corners_mm=_stretched(before, shape), label=before.label)
-    save_feature(connection, context, replace(row, feature=replace(row.feature, shape=after)))
-    return row.feature.name, before
-
-
-def _stretched(before: Shape, after: Shape) -> tuple[tuple[float, float], ...]:
-    across, down = after.length_mm / before.length_mm, after.width_mm / before.width_mm
-    return tuple((x * across, y * down) for x, y in before.corners_mm)
 
 
 def site_of(connection: Connection[Any], site_id: UUID) -> Site:

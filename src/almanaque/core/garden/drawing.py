@@ -1,7 +1,7 @@
 """Drawing beds on the ground: the first free place, a row of several with paths between, and the round top of a pot. Lengths are millimetres."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 from typing import Literal
 
@@ -64,6 +64,20 @@ def in_a_row(shape: Shape, count: int, gap_mm: float, way: Way) -> list[Shape]:
         else (-along * math.sin(angle), along * math.cos(angle))
     )
     return [replace(shape, x_mm=shape.x_mm + n * step[0], y_mm=shape.y_mm + n * step[1]) for n in range(count)]
+
+
+def stretched(shape: Shape, length_mm: float, width_mm: float) -> tuple[Point, ...]:
+    """The corners of its outline in a box of another size; none for a whole box."""
+    across, down = length_mm / shape.length_mm, width_mm / shape.width_mm
+    return tuple((x * across, y * down) for x, y in shape.corners_mm)
+
+
+def free_name(word: str, taken: Collection[str]) -> str:
+    """The word, or the word with the first number from 2 on, that is not taken."""
+    name, number = word, 2
+    while name in taken:
+        name, number = f"{word} {number}", number + 1
+    return name
 
 
 def round_top(across_mm: float) -> tuple[Point, ...]:

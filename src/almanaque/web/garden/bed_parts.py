@@ -1,8 +1,9 @@
 """Garden: what stays in a bed and which part of it is whose, drawn on the bed and written in boxes."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Annotated, Any, Literal
+from functools import partial
+from typing import Annotated, Any, Literal, TypeVar
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
@@ -11,16 +12,19 @@ from pydantic import BaseModel
 from almanaque.commands.garden import ground_changes, map_drawing
 from almanaque.commands.garden import site_map as commands
 from almanaque.core.errors import BadInput
+from almanaque.core.garden import drawing
 from almanaque.core.garden.bed import Rectangle
 from almanaque.core.garden.bed_strings import stringing
 from almanaque.core.units import Units, format_length
-from almanaque.store import errors
 from almanaque.store.garden import bed_sections, garden
 from almanaque.store.garden import ground_changes as ground_changes_store
 from almanaque.store.garden.bed_sections import Section
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
-from almanaque.web.htmx import Htmx, HtmxRequest, vary
+from almanaque.web.garden import part_form
+from almanaque.web.garden.drawing_page import DrawingPage
+from almanaque.web.garden.part_form import PartForm
+from almanaque.web.htmx import HtmxRequest
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 
@@ -29,6 +33,7 @@ Plan = Annotated[RequestScope, Depends(may("plan"))]
 WIDEST, HIGHEST = 780.0, 440.0
 BOXES = ("label", "crop", "height", "spread", "from_day", "to_day", "x", "y", "length", "width")
 PartKind = Literal["kept", "section"]
+Part = TypeVar("Part", Rectangle, Section)
 
 
 @dataclass(frozen=True)
@@ -94,7 +99,11 @@ def parts(scope: Plan, bed_id: UUID, thing: str = "") -> Response:
     with scope.open() as work:
         bed = garden.bed(work.connection, bed_id)
         return frame.page(
-            work, "garden", f"Parts of {bed.name}", _view(work, bed, chosen=thing), template="garden/bed_parts.html"
+            work,
+            "garden",
+            f"Parts of {bed.name}",
+            _view(work, bed_id=bed_id, thing=thing),
+            template="garden/bed_parts.html",
         )
 
 
@@ -115,150 +124,106 @@ class PartPlaceForm(BaseModel):
 def place(scope: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[PartPlaceForm, Form()]) -> Response:
     """Lay a part where it was dragged."""
 
-    def lay(work: UnitOfWork, bed: Bed, sections: list[Section]) -> tuple[str, str]:
+    def lay(work: UnitOfWork) -> tuple[str, str]:
         x, y, length, width = _drawn(form)
         kind, at = _which(form.id)
-        if kind == "kept":
-            bed = replace(bed, kept=_with(bed.kept, at, x_mm=x, y_mm=y, length_mm=length, width_mm=width))
-        else:
-            sections = _with(sections, at, x_mm=x, y_mm=y, length_mm=length, width_mm=width)
-        _write(work, bed, sections, form.version)
+
+        def at_place(part: Part) -> Part:
+            return replace(part, x_mm=x, y_mm=y, length_mm=length, width_mm=width)
+
+        def laid(bed: Bed, sections: list[Section]) -> tuple[Bed, Sequence[Section]]:
+            if kind == "kept":
+                return replace(bed, kept=_with(bed.kept, at, at_place)), sections
+            return bed, _with(sections, at, at_place)
+
+        _change(work, bed_id, laid, form.version)
         return form.id, f"{_size(length, width, work.context.school.units)}, kept."
 
-    return _done(scope, htmx, bed_id, form.id, lay)
+    return _page(bed_id).answer(scope, htmx, form.id, lay)
 
 
 @router.post("/garden/beds/{bed_id}/parts/add")
 def add(scope: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[PartPlaceForm, Form()]) -> Response:
     """A part as it was drawn: kept, an edge that is not planted, or a section."""
 
-    def draw(work: UnitOfWork, bed: Bed, sections: list[Section]) -> tuple[str, str]:
+    def draw(work: UnitOfWork) -> tuple[str, str]:
         x, y, length, width = _drawn(form)
-        if form.kind == "section":
-            name = _free_name("Section", {s.purpose for s in sections})
-            sections = [*sections, Section(name, None, x, y, length, width)]
-        else:
-            name = _free_name("Edge" if form.kind == "edge" else "Kept part", {k.label for k in bed.kept})
-            bed = replace(bed, kept=[*bed.kept, Rectangle(x, y, length, width, name)])
-        _write(work, bed, sections, form.version)
-        return _id_of(
-            work, bed_id, form.kind, name
-        ), f"{name} drawn, {_size(length, width, work.context.school.units)}."
+        section = form.kind == "section"
 
-    return _done(scope, htmx, bed_id, "", draw)
+        def drawn(bed: Bed, sections: list[Section]) -> tuple[Bed, Sequence[Section]]:
+            if section:
+                name = drawing.free_name("Section", {s.purpose for s in sections})
+                return bed, [*sections, Section(name, None, x, y, length, width)]
+            name = drawing.free_name("Edge" if form.kind == "edge" else "Kept part", {k.label for k in bed.kept})
+            return replace(bed, kept=[*bed.kept, Rectangle(x, y, length, width, name)]), sections
 
+        bed, sections = _change(work, bed_id, drawn, form.version)
+        name = sections[-1].purpose if section else bed.kept[-1].label
+        place = _place_of(work, bed_id, "section" if section else "kept", name)
+        return place, f"{name} drawn, {_size(length, width, work.context.school.units)}."
 
-class PartForm(BaseModel):
-    """What the form sends, as it was typed: one box for each number."""
-
-    id: str = ""
-    version: int | None = None
-    label: str = ""
-    crop: str = ""
-    height: str = ""
-    spread: str = ""
-    from_day: str = ""
-    to_day: str = ""
-    group: str = ""
-    x: str = ""
-    y: str = ""
-    length: str = ""
-    width: str = ""
-    action: Literal["save", "remove"] = "save"
+    return _page(bed_id).answer(scope, htmx, "", draw)
 
 
 @router.post("/garden/beds/{bed_id}/parts")
 def save(scope: Plan, htmx: HtmxRequest, bed_id: UUID, form: Annotated[PartForm, Form()]) -> Response:
     """The numbers of the part that is chosen, or take it out."""
 
-    def write(work: UnitOfWork, bed: Bed, sections: list[Section]) -> tuple[str, str]:
+    def write(work: UnitOfWork) -> tuple[str, str]:
         kind, at = _which(form.id)
-        if form.action == "remove":
-            if kind == "kept":
-                bed = replace(bed, kept=_without(bed.kept, at))
-            else:
-                sections = _without(sections, at)
-            _write(work, bed, sections, form.version)
-            return "", "Taken out."
-        if kind == "kept":
-            part = _kept(form, bed.kept[at] if at < len(bed.kept) else Rectangle(0, 0, 1, 1), work.context.school.units)
-            bed = replace(bed, kept=_put(bed.kept, at, part))
-            name = part.label
-        else:
-            section = _section(work, form, sections[at] if at < len(sections) else Section("", None, 0, 0, 1, 1))
-            sections = _put(sections, at, section)
-            name = section.purpose
-        _write(work, bed, sections, form.version)
-        return _id_of(work, bed_id, kind, name), f"Saved: {name}."
 
-    return _done(scope, htmx, bed_id, form.id, write, typed=form.model_dump())
+        def written(bed: Bed, sections: list[Section]) -> tuple[Bed, Sequence[Section]]:
+            if form.action == "remove":
+                if kind == "kept":
+                    return replace(bed, kept=_without(bed.kept, at)), sections
+                return bed, _without(sections, at)
+            if kind == "kept":
+                return replace(bed, kept=_with(bed.kept, at, lambda part: part_form.kept(form, part, units))), sections
+            return bed, _with(sections, at, lambda part: part_form.section(form, part, units, groups))
+
+        units = work.context.school.units
+        groups = {g.id for g in work.context.groups}
+        _change(work, bed_id, written, form.version)
+        if form.action == "remove":
+            return "", "Taken out."
+        name = forms.name(form.label, field="label")
+        return _place_of(work, bed_id, kind, name), f"Saved: {name}."
+
+    return _page(bed_id).answer(scope, htmx, form.id, write, typed=form.model_dump())
 
 
 @router.post("/garden/beds/{bed_id}/parts/undo")
 def undo(scope: Plan, htmx: HtmxRequest, bed_id: UUID) -> Response:
-    """Take the last step on the map or in a bed back."""
-
-    def back(work: UnitOfWork, bed: Bed, sections: list[Section]) -> tuple[str, str]:
-        return "", f"Taken back: {ground_changes.undo(work.connection, work.context, work.actor())}."
-
-    return _done(scope, htmx, bed_id, "", back)
+    return _page(bed_id).undo(scope, htmx)
 
 
 @router.post("/garden/beds/{bed_id}/parts/redo")
 def redo(scope: Plan, htmx: HtmxRequest, bed_id: UUID) -> Response:
-    """Do it again."""
-
-    def again(work: UnitOfWork, bed: Bed, sections: list[Section]) -> tuple[str, str]:
-        return "", f"Done again: {ground_changes.redo(work.connection, work.context, work.actor())}."
-
-    return _done(scope, htmx, bed_id, "", again)
+    return _page(bed_id).redo(scope, htmx)
 
 
-def _done(
-    scope: RequestScope,
-    htmx: Htmx,
-    bed_id: UUID,
-    chosen: str,
-    write: Callable[[UnitOfWork, Bed, list[Section]], tuple[str, str]],
-    *,
-    typed: Mapping[str, Any] | None = None,
-) -> Response:
-    """Do it and show the bed as it is then; or as it is, with the reason why not."""
-    try:
-        with scope.open() as work:
-            bed = garden.bed(work.connection, bed_id)
-            now, said = write(work, bed, list(bed_sections.sections(work.connection, bed_id)))
-            if not htmx.part:
-                return frame.go(work, f"/garden/beds/{bed_id}/parts", thing=now)
-            bed = garden.bed(work.connection, bed_id)
-            return vary(frame.part(work, "garden/_bed_parts.html", _view(work, bed, chosen=now, said=said)))
-    except (BadInput, errors.Stale, errors.Refused) as error:
-        if not htmx.part:
-            raise
-        sentence = error.message if isinstance(error, BadInput) else str(error)
-        field = error.field or "" if isinstance(error, BadInput) else ""
-        with scope.open() as work:
-            bed = garden.bed(work.connection, bed_id)
-            view = _view(work, bed, chosen=chosen, error=sentence, field=field, typed=typed)
-            status = 422 if isinstance(error, BadInput) else 409
-            return vary(frame.part(work, "garden/_bed_parts.html", view, status=status))
+def _page(bed_id: UUID) -> DrawingPage:
+    return DrawingPage(f"/garden/beds/{bed_id}/parts", "garden/_bed_parts.html", partial(_view, bed_id=bed_id))
 
 
-def _write(work: UnitOfWork, bed: Bed, sections: list[Section], version: int | None) -> None:
-    map_drawing.change_bed(work.connection, work.context, bed, work.actor(version), sections=sections)
+def _change(
+    work: UnitOfWork, bed_id: UUID, change: map_drawing.BedChange, version: int | None
+) -> tuple[Bed, Sequence[Section]]:
+    return map_drawing.change_bed(work.connection, work.context, bed_id, change, work.actor(version))
 
 
 def _view(
     work: UnitOfWork,
-    bed: Bed,
     *,
-    chosen: str,
+    bed_id: UUID,
+    thing: str = "",
     said: str = "",
     error: str = "",
     field: str = "",
     typed: Mapping[str, Any] | None = None,
 ) -> BedPartsView:
     units = work.context.school.units
+    bed = garden.bed(work.connection, bed_id)
     sections = bed_sections.sections(work.connection, bed.id)
     scale = min(WIDEST / bed.length_mm, HIGHEST / bed.width_mm)
     grid = bed.grid()
@@ -289,8 +254,8 @@ def _view(
             for r in strung.runs
         ),
         parts=shapes,
-        chosen=chosen if any(shape.id == chosen for shape in shapes) else "",
-        fields=_fields(bed, sections, chosen, units, typed),
+        chosen=thing if any(shape.id == thing for shape in shapes) else "",
+        fields=_fields(bed, sections, thing, units, typed),
         crops=sorted((crop.name.en, crop.key) for crop in work.context.crops),
         groups=[("", "nobody")] + [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day)],
         said=said,
@@ -362,43 +327,6 @@ def _fields(
     return PartFields(chosen, kind, values)
 
 
-def _kept(form: PartForm, known: Rectangle, units: Units) -> Rectangle:
-    def length(text: str, field: str, now: float) -> float:
-        return now if text == format_length(now, units) else forms.length(text, units, field=field, us="ft")
-
-    return Rectangle(
-        length(form.x, "x", known.x_mm),
-        length(form.y, "y", known.y_mm),
-        length(form.length, "length", known.length_mm),
-        length(form.width, "width", known.width_mm),
-        forms.name(form.label, field="label"),
-        forms.optional_day(form.from_day, field="from_day"),
-        forms.optional_day(form.to_day, field="to_day"),
-        form.crop or None,
-        forms.length(form.height, units, field="height", us="ft") if form.height.strip() else None,
-        forms.length(form.spread, units, field="spread", us="ft") if form.spread.strip() else None,
-    )
-
-
-def _section(work: UnitOfWork, form: PartForm, known: Section) -> Section:
-    units = work.context.school.units
-    group = forms.optional_id(form.group)
-    if group is not None and group not in {g.id for g in work.context.groups}:
-        raise BadInput("garden.no_such_group", field="group")
-
-    def length(text: str, field: str, now: float) -> float:
-        return now if text == format_length(now, units) else forms.length(text, units, field=field, us="ft")
-
-    return Section(
-        forms.name(form.label, field="label"),
-        group,
-        length(form.x, "x", known.x_mm),
-        length(form.y, "y", known.y_mm),
-        length(form.length, "length", known.length_mm),
-        length(form.width, "width", known.width_mm),
-    )
-
-
 def _drawn(form: PartPlaceForm) -> tuple[float, float, float, float]:
     numbers = [forms.number(text, field="at", what="place") for text in (form.x, form.y, form.length, form.width)]
     if any(number is None for number in numbers):
@@ -414,35 +342,25 @@ def _which(part_id: str) -> tuple[PartKind, int]:
     return ("section" if kind == "section" else "kept"), at
 
 
-def _id_of(work: UnitOfWork, bed_id: UUID, kind: str, name: str) -> str:
+def _place_of(work: UnitOfWork, bed_id: UUID, kind: PartKind, name: str) -> str:
     """Where a part of this name stands in its list now."""
-    bed = garden.bed(work.connection, bed_id)
-    sections = bed_sections.sections(work.connection, bed_id)
-    names = [s.purpose for s in sections] if kind == "section" else [k.label for k in bed.kept]
-    return f"{'section' if kind == 'section' else 'kept'}-{names.index(name) if name in names else 0}"
+    if kind == "section":
+        names = [s.purpose for s in bed_sections.sections(work.connection, bed_id)]
+    else:
+        names = [k.label for k in garden.bed(work.connection, bed_id).kept]
+    return f"{kind}-{names.index(name) if name in names else 0}"
 
 
-def _with(parts: list[Any], at: int, **change: float) -> list[Any]:
-    return _put(parts, at, replace(parts[at], **change) if at < len(parts) else None)
-
-
-def _put(parts: list[Any], at: int, part: Any) -> list[Any]:
+def _with(parts: Sequence[Part], at: int, change: Callable[[Part], Part]) -> list[Part]:
     if at >= len(parts):
         raise BadInput("garden.part_gone")
-    return [part if n == at else other for n, other in enumerate(parts)]
+    return [change(part) if n == at else part for n, part in enumerate(parts)]
 
 
 def _without(parts: list[Any], at: int) -> list[Any]:
     if at >= len(parts):
         raise BadInput("garden.part_gone")
     return [other for n, other in enumerate(parts) if n != at]
-
-
-def _free_name(word: str, taken: set[str]) -> str:
-    number, name = 2, word
-    while name in taken:
-        name, number = f"{word} {number}", number + 1
-    return name
 
 
 def _size(length_mm: float, width_mm: float, units: Units) -> str:

@@ -1,13 +1,12 @@
 """Garden: drawing the map — what stands where, drawn and moved by pointer, finger, keys or typed numbers; maps in and out."""
 
 import json
-from collections.abc import Callable, Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Form, Response, UploadFile
 from pydantic import BaseModel
 
-from almanaque.commands.garden import ground_changes, map_drawing
+from almanaque.commands.garden import map_drawing
 from almanaque.commands.garden import site_map as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Point, Shape
@@ -15,18 +14,20 @@ from almanaque.core.garden.site import KINDS
 from almanaque.core.units import Units, format_length
 from almanaque.formats.confined import confined
 from almanaque.formats.garden import garden_geojson, garden_svg
-from almanaque.store import errors
 from almanaque.store.garden import site_features
 from almanaque.store.garden.garden import Site
 from almanaque.web import forms, frame, words
 from almanaque.web.garden import feature_form, map_form, map_page
 from almanaque.web.garden.bed_form import KINDS as BED_KINDS
-from almanaque.web.htmx import Htmx, HtmxRequest, vary
+from almanaque.web.garden.drawing_page import DrawingPage
+from almanaque.web.htmx import HtmxRequest
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
+
+MAP = DrawingPage("/garden/map", "garden/_edit_map.html", map_page.values)
 
 
 @router.get("/garden/map")
@@ -72,7 +73,7 @@ def place(scope: Plan, htmx: HtmxRequest, form: Annotated[MapPlaceForm, Form()])
         done = _difference(drawn.before, shape, work.context.school.units, reshaped=form.reshaped == "yes")
         return form.id, f"{drawn.name} {done}."
 
-    return _done(scope, htmx, form.id, lay)
+    return MAP.answer(scope, htmx, form.id, lay)
 
 
 @router.post("/garden/map/add")
@@ -91,7 +92,7 @@ def add(scope: Plan, htmx: HtmxRequest, form: Annotated[MapPlaceForm, Form()]) -
         size = f"{format_length(shape.length_mm, units)} × {format_length(shape.width_mm, units)}"
         return form.id, f"{name} drawn, {size}."
 
-    return _done(scope, htmx, "", draw)
+    return MAP.answer(scope, htmx, "", draw)
 
 
 class MapBedForm(BaseModel):
@@ -119,11 +120,17 @@ def save_bed(scope: Plan, htmx: HtmxRequest, form: Annotated[MapBedForm, Form()]
     """The numbers of a bed that is chosen on the map."""
 
     def write(work: UnitOfWork) -> tuple[str, str]:
-        bed = map_form.bed_from(work, form.model_dump())
-        map_drawing.change_bed(work.connection, work.context, bed, work.actor(form.version))
-        return form.id, f"Saved: {bed.name}, {map_form.size_words(bed, work.context.school.units)}."
+        units = work.context.school.units
+        bed, _ = map_drawing.change_bed(
+            work.connection,
+            work.context,
+            forms.row_id(form.id),
+            lambda bed, sections: (map_form.bed_from(bed, form.model_dump(), units), sections),
+            work.actor(form.version),
+        )
+        return form.id, f"Saved: {bed.name}, {map_form.size_words(bed, units)}."
 
-    return _done(scope, htmx, form.id, write, typed=form.model_dump())
+    return MAP.answer(scope, htmx, form.id, write, typed=form.model_dump())
 
 
 @router.post("/garden/map/copy")
@@ -134,7 +141,7 @@ def copy(scope: Plan, htmx: HtmxRequest, id: Annotated[str, Form()] = "") -> Res
         new_id, name = map_drawing.copy(work.connection, work.context, forms.row_id(id), work.actor())
         return str(new_id), f"{name} is a copy at the first free place."
 
-    return _done(scope, htmx, id, again)
+    return MAP.answer(scope, htmx, id, again)
 
 
 class MapRowForm(BaseModel):
@@ -158,7 +165,7 @@ def row(scope: Plan, htmx: HtmxRequest, form: Annotated[MapRowForm, Form()]) -> 
         )
         return form.id, f"{words.count(len(names), 'bed')} in a row: {names[0]} to {names[-1]}."
 
-    return _done(scope, htmx, form.id, lay, typed=form.model_dump())
+    return MAP.answer(scope, htmx, form.id, lay, typed=form.model_dump())
 
 
 class MapRemoveForm(BaseModel):
@@ -176,53 +183,17 @@ def remove(scope: Plan, htmx: HtmxRequest, form: Annotated[MapRemoveForm, Form()
         name = map_drawing.remove(work.connection, work.context, form.what, forms.row_id(form.id), work.actor())
         return "", f"{name} is off the map."
 
-    return _done(scope, htmx, form.id, take)
+    return MAP.answer(scope, htmx, form.id, take)
 
 
 @router.post("/garden/map/undo")
 def undo(scope: Plan, htmx: HtmxRequest, thing: Annotated[str, Form()] = "") -> Response:
-    return _done(
-        scope,
-        htmx,
-        thing,
-        lambda work: (thing, f"Taken back: {ground_changes.undo(work.connection, work.context, work.actor())}."),
-    )
+    return MAP.undo(scope, htmx, thing)
 
 
 @router.post("/garden/map/redo")
 def redo(scope: Plan, htmx: HtmxRequest, thing: Annotated[str, Form()] = "") -> Response:
-    return _done(
-        scope,
-        htmx,
-        thing,
-        lambda work: (thing, f"Done again: {ground_changes.redo(work.connection, work.context, work.actor())}."),
-    )
-
-
-def _done(
-    scope: RequestScope,
-    htmx: Htmx,
-    thing: str,
-    write: Callable[[UnitOfWork], tuple[str, str]],
-    *,
-    typed: Mapping[str, Any] | None = None,
-) -> Response:
-    """Do it and show the map as it is then, saying what was done; or the map as it is with the reason why not, nothing lost."""
-    try:
-        with scope.open() as work:
-            chosen, said = write(work)
-            if not htmx.part:
-                return frame.go(work, "/garden/map", thing=chosen)
-            return vary(frame.part(work, "garden/_edit_map.html", map_page.values(work, thing=chosen, said=said)))
-    except (BadInput, errors.Stale, errors.Refused, errors.NotFound) as error:
-        if not htmx.part:
-            raise
-        sentence = error.message if isinstance(error, BadInput) else str(error)
-        field = error.field or "" if isinstance(error, BadInput) else ""
-        with scope.open() as work:
-            values = map_page.values(work, thing=thing, error=sentence, field=field, typed=typed)
-            status = 422 if isinstance(error, BadInput) else 404 if isinstance(error, errors.NotFound) else 409
-            return vary(frame.part(work, "garden/_edit_map.html", values, status=status))
+    return MAP.redo(scope, htmx, thing)
 
 
 def _drawn_shape(form: MapPlaceForm) -> Shape:

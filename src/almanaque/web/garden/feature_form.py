@@ -56,10 +56,10 @@ def read(form: FeatureForm, row_id: UUID, known: FeatureRow | None, site_id: UUI
         forms.one_of(form.kind, list(KINDS), field="kind"),
         named,
         Shape(x, y, length, width, turned, corners, named),
-        _kept(form.height, known.feature.height_mm if known else None, shown.get("height"), units, "height"),
-        _kept(form.base, known.feature.base_mm if known else None, shown.get("base"), units, "base") or 0.0,
+        _kept(form.height, known.feature.height_mm if known else None, units, "height"),
+        _kept(form.base, known.feature.base_mm if known else None, units, "base") or 0.0,
         _months(form.months),
-        _kept(form.hose, known.feature.hose_mm if known else None, shown.get("hose"), units, "hose"),
+        _kept(form.hose, known.feature.hose_mm if known else None, units, "hose"),
     )
     return FeatureRow(
         row_id,
@@ -125,11 +125,9 @@ def both(first: float, second: float, units: Units) -> str:
     return f"{format_length(first, units)} x {format_length(second, units)}"
 
 
-def _kept(text: str, known: float | None, shown: str | None, units: Units, field: str) -> float | None:
-    """A length as typed; what comes back as it was shown keeps its exact value."""
-    if not text.strip():
-        return None
-    return known if text == shown else forms.length(text, units, field=field, us="ft")
+def _kept(text: str, known: float | None, units: Units, field: str) -> float | None:
+    """A length as typed, or none; what comes back as it was shown keeps its exact value."""
+    return forms.length_again(text, known or 0.0, units, field=field) if text.strip() else None
 
 
 def _months(text: str) -> frozenset[int]:

@@ -6,13 +6,11 @@ from typing import Any
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import drawing
-from almanaque.core.garden.outline import CORNERS, Point, Shape, l_shape
+from almanaque.core.garden.outline import CORNERS, Point, l_shape
 from almanaque.core.units import Units, format_length
-from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, words
 from almanaque.web.garden.bed_form import KINDS
-from almanaque.web.request_scope import UnitOfWork
 from almanaque.web.view import View
 
 BOXES = ("name", "length", "width", "notch_length", "notch_width", "x", "y", "turn", "depth", "cell", "count", "gap")
@@ -69,24 +67,22 @@ def view(bed: Bed, units: Units, typed: Mapping[str, Any] | None = None) -> MapB
     )
 
 
-def bed_from(work: UnitOfWork, form: Mapping[str, Any]) -> Bed:
+def bed_from(bed: Bed, form: Mapping[str, Any], units: Units) -> Bed:
     """The bed as its boxes say now; what comes back as it was shown keeps its exact value.
 
     Raises BadInput that names the box.
     """
-    units = work.context.school.units
-    bed = garden.bed(work.connection, forms.row_id(str(form["id"])))
-    shown = view(bed, units).fields
 
     def length(name: str, known: float) -> float:
-        text = str(form[name])
-        return known if text == shown[name] else forms.length(text, units, field=name, us="ft")
+        return forms.length_again(str(form[name]), known, units, field=name)
 
     long, wide = length("length", bed.length_mm), length("width", bed.width_mm)
     if drawing.is_round(bed.shape) and long != bed.length_mm:
         wide = long
-    depth = bed.depth_mm if form["depth"] == shown["depth"] else forms.length(str(form["depth"]), units, field="depth")
-    cell = bed.cell_mm if form["cell"] == shown["cell"] else forms.length(str(form["cell"]), units, field="cell")
+    depth, cell = (
+        known if form[name] == format_length(known, units) else forms.length(str(form[name]), units, field=name)
+        for name, known in (("depth", bed.depth_mm), ("cell", bed.cell_mm))
+    )  # a bare number is in inches in both
     for name, value in (("length", long), ("width", wide), ("depth", depth), ("cell", cell)):
         if value <= 0:
             raise BadInput("garden.bed_without_size", field=name)
@@ -101,7 +97,7 @@ def bed_from(work: UnitOfWork, form: Mapping[str, Any]) -> Bed:
         turn_deg=(forms.number(str(form["turn"]), field="turn", what="turn") or 0.0) % 360,
         depth_mm=depth,
         cell_mm=cell,
-        outline_mm=_outline(bed, form, shown, units, long, wide),
+        outline_mm=_outline(bed, form, units, long, wide),
     )
 
 
@@ -109,9 +105,7 @@ def size_words(bed: Bed, units: Units) -> str:
     return f"{format_length(bed.length_mm, units)} × {format_length(bed.width_mm, units)}"
 
 
-def _outline(
-    bed: Bed, form: Mapping[str, Any], shown: Mapping[str, str], units: Units, long: float, wide: float
-) -> tuple[Point, ...]:
+def _outline(bed: Bed, form: Mapping[str, Any], units: Units, long: float, wide: float) -> tuple[Point, ...]:
     """The corners for the new length and width: an L keeps its notch, any other outline is stretched."""
     notch = drawing.notch_of(bed.shape)
     if form.get("top") == "whole":
@@ -120,12 +114,10 @@ def _outline(
         at = str(form["notch"] or notch[2])
         if at not in CORNERS:
             raise BadInput("forms.none_of_the_choices", field="notch", text=at[:30], allowed=", ".join(CORNERS))
-        same = form["notch_length"] == shown["notch_length"], form["notch_width"] == shown["notch_width"]
-        m = notch[0] if same[0] else forms.length(str(form["notch_length"]), units, field="notch_length", us="ft")
-        n = notch[1] if same[1] else forms.length(str(form["notch_width"]), units, field="notch_width", us="ft")
+        m = forms.length_again(str(form["notch_length"]), notch[0], units, field="notch_length")
+        n = forms.length_again(str(form["notch_width"]), notch[1], units, field="notch_width")
         try:
             return l_shape(long, wide, m, n, at)
         except BadInput as error:
             raise error.at("notch_length") from None
-    stretched: Shape = bed.shape
-    return tuple((x * long / stretched.length_mm, y * wide / stretched.width_mm) for x, y in bed.outline_mm)
+    return drawing.stretched(bed.shape, long, wide)
