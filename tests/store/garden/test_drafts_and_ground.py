@@ -1,6 +1,7 @@
 """Rival drafts, moving plans and things on the map, and what is on file of a bed, against a real database."""
 
 import json
+from contextlib import nullcontext
 from dataclasses import replace
 from datetime import date, timedelta
 from uuid import UUID, uuid4
@@ -15,6 +16,7 @@ from almanaque.commands.garden import (
     bed_findings,
     beds,
     drafts,
+    ground_pictures,
     map_drawing,
     needs,
     painting,
@@ -36,6 +38,7 @@ from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.store.garden import drafts as draft_store
 from almanaque.store.garden import garden, shed, soil, volunteer_plants
+from almanaque.store.garden import ground_pictures as picture_rows
 from almanaque.store.garden import site_features as ground_store
 from almanaque.store.garden.site_features import FeatureRow
 from almanaque.store.garden.volunteer_plants import VolunteerPlant
@@ -507,3 +510,14 @@ def test_what_starts_indoors_asks_for_its_place_by_the_day_it_comes_out(in_schoo
     assert cells(in_school, paint(in_school, BED_4, "A4-B4", "celery", start=TODAY)) == {(0, 3), (1, 3)}
     with refuses("garden.square_kept"):
         paint(in_school, BED_4, "A4-B4", "radish", start=TODAY)
+
+
+def test_twelve_pictures_lie_under_the_map_as_large_as_the_ground_and_no_more(in_school: InSchool) -> None:
+    connection, school = in_school
+    for number in range(1, 14):
+        with refuses("garden.too_many_pictures", field="file") if number > 12 else nullcontext():
+            ground_pictures.add(connection, school, uuid4(), b"", (400, 100), name=f"No {number}", taken_on=TODAY)
+    rows = picture_rows.pictures(connection)
+    site = garden.sites(connection)[0]
+    assert len(rows) == 12
+    assert rows[0].mm_per_px * 400 == pytest.approx(site.width_mm)

@@ -184,8 +184,3 @@ def take_in(connection: Connection[Any], context: Context, site: Site, found: Se
             )
             save_feature(connection, context, FeatureRow(thing.id, site.id, feature, first, last))
     return len(found)
-
-
-def first_site(connection: Connection[Any], context: Context) -> Site:
-    """The ground of a school that has none yet, until somebody measures it."""
-    return bed_commands.ground_of(connection, context, None)

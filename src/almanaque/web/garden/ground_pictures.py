@@ -7,21 +7,20 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Depends, Form, Response, UploadFile
 from pydantic import BaseModel
 
-from almanaque.commands.garden import site_map as commands
+from almanaque.commands.garden import ground_pictures as commands
+from almanaque.commands.garden import site_map
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import tracing
 from almanaque.core.garden.outline import Point
 from almanaque.formats.confined import confined
 from almanaque.formats.journal import photo
-from almanaque.store.garden import garden, ground_pictures
+from almanaque.store.garden import ground_pictures
 from almanaque.store.garden.garden import Site
-from almanaque.store.garden.ground_pictures import GroundPicture
 from almanaque.web import forms, frame, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 
 router = APIRouter()
 Plan = Annotated[RequestScope, Depends(may("plan"))]
-MOST_PICTURES = 12  # under one map: our own rule
 
 
 @dataclass(frozen=True)
@@ -73,27 +72,17 @@ def send(
     sent, body = forms.file(file)
     jpeg = confined(photo.made_small)(body, sent)
     with scope.open() as work:
-        garden.hold_ground(work.connection, work.context.school.id)
-        if len(ground_pictures.pictures(work.connection)) >= MOST_PICTURES:
-            raise BadInput("garden.too_many_pictures", field="file", most=MOST_PICTURES)
-        site = next(iter(garden.sites(work.connection)), None) or commands.first_site(work.connection, work.context)
-        place = tracing.fitted(jpeg.width, jpeg.height, site.width_mm, site.depth_mm)
-        row = GroundPicture(
-            forms.row_id(id) if id else uuid4(),
-            site.id,
-            forms.optional_name(name, field="name") or sent[:80],
-            forms.optional_day(taken_on, field="taken_on") or work.today,
-            jpeg.width,
-            jpeg.height,
-            place.x_mm,
-            place.y_mm,
-            place.mm_per_px,
-            0.0,
-            50,
-            True,
+        picture_id = forms.row_id(id) if id else uuid4()
+        commands.add(
+            work.connection,
+            work.context,
+            picture_id,
+            jpeg.picture,
+            (jpeg.width, jpeg.height),
+            name=forms.optional_name(name, field="name") or sent[:80],
+            taken_on=forms.optional_day(taken_on, field="taken_on") or work.today,
         )
-        ground_pictures.add(work.connection, work.context.school.id, row, jpeg.picture)
-        return frame.leave(work, "/garden/map", tool="scale", picture=str(row.id))
+        return frame.leave(work, "/garden/map", tool="scale", picture=str(picture_id))
 
 
 @router.get("/garden/map/pictures/{picture_id}.jpg")
@@ -131,7 +120,7 @@ def lay(scope: Plan, picture_id: UUID, form: Annotated[UnderlayForm, Form()]) ->
                 true = forms.length(form.true, work.context.school.units, field="true", us="ft")
                 place = tracing.set_to_scale(place, _point(form.a), _point(form.b), true)
             case "north":
-                site = commands.site_of(work.connection, row.site_id)
+                site = site_map.site_of(work.connection, row.site_id)
                 arrow = forms.number(form.arrow, field="arrow", what="north") or 0.0
                 place = tracing.set_to_north(place, arrow, site.north_deg)
             case "move":

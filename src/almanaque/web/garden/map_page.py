@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import uuid4
 
-from almanaque.commands.garden import ground_changes, map_drawing
+from almanaque.commands.garden import beds, ground_changes, map_drawing
 from almanaque.commands.garden import site_map as commands
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, PASS_MM, WHEELCHAIR_MM
@@ -110,19 +110,19 @@ def values(
 ) -> EditMapView:
     """What the map's page and its part are drawn from, with the thing that is chosen, what was done or why not."""
     site, units = site_of(work), work.context.school.units
-    beds, rows = garden.beds(work.connection), site_features.features(work.connection, work.day)
+    here, rows = garden.beds(work.connection), site_features.features(work.connection, work.day)
     every = site_features.features(work.connection)
     picture = site_map_picture.draw(
         site,
-        beds,
+        here,
         rows,
         units=units,
-        words={str(b.id): "" for b in beds},
-        short={str(b.id): b.purpose for b in beds},
+        words={str(b.id): "" for b in here},
+        short={str(b.id): b.purpose for b in here},
         planted={},
     )
     chosen = next((row for row in every if str(row.id) == thing), None)
-    bed = next((b for b in beds if str(b.id) == thing), None)
+    bed = next((b for b in here if str(b.id) == thing), None)
     kind = new if new in KINDS else (chosen.feature.kind if chosen else "tree")
     blank = feature_form.blank(site, kind, units)
     usual = KINDS[kind].height_mm
@@ -156,7 +156,7 @@ def values(
         pass_mm=PASS_MM,
         wheelchair_mm=WHEELCHAIR_MM,
         pictures=ground_pictures.views(work, site),
-        begins=bool(beds) and not garden.plantings(work.connection, since=work.today),
+        begins=bool(here) and not garden.plantings(work.connection, since=work.today),
         usual_height=format_length(usual, units) if usual else "",
         standing=[
             StandingThingView(
@@ -191,5 +191,4 @@ def _ghost(work: UnitOfWork, like: Bed | None) -> str:
 
 def site_of(work: UnitOfWork) -> Site:
     """The school's site; one to begin with where it has none."""
-    found = next(iter(garden.sites(work.connection)), None)
-    return found or commands.first_site(work.connection, work.context)
+    return beds.ground_of(work.connection, work.context, None)
