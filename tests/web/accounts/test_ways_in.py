@@ -30,7 +30,7 @@ WORDS = "long enough words"
 
 
 def code(secret: str, *, steps: int = 0) -> str:
-    return pyotp.TOTP(secret).generate_otp(int(datetime.now(UTC).timestamp()) // entry.STEP_S + steps)
+    return pyotp.TOTP(secret).generate_otp(int(Clock().now().timestamp()) // entry.STEP_S + steps)
 
 
 def just_now(demo: Addresses) -> None:

@@ -2,13 +2,15 @@
 
 import base64
 from concurrent.futures import ThreadPoolExecutor
-from datetime import UTC, datetime
+from datetime import timedelta
 from uuid import uuid4
 
 import psycopg
 import pyotp
+import pytest
 from fastapi.testclient import TestClient
 
+from almanaque.clock import Clock
 from almanaque.commands.accounts import entry
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
@@ -63,16 +65,19 @@ def test_a_password_changed_twice_says_not_that_the_old_one_is_wrong(client: Tes
     assert count(demo, "SELECT count(*) FROM audit_entry WHERE what = 'password changed'") == 1
 
 
-def test_a_second_step_begun_twice_shows_the_recovery_codes_that_hold(client: TestClient, demo: Addresses) -> None:
+def test_a_second_step_begun_twice_shows_the_recovery_codes_that_hold(
+    client: TestClient, demo: Addresses, monkeypatch: pytest.MonkeyPatch
+) -> None:
     enter(client, "helper")
     form = open_page(client, "/account/second-step").form("/account/second-step").fields
-    step = int(datetime.now(UTC).timestamp()) // entry.STEP_S
-    code = pyotp.TOTP(form["secret"]).generate_otp(step - 1)
+    code = pyotp.TOTP(form["secret"]).generate_otp(int(Clock().now().timestamp()) // entry.STEP_S)
     sent = {**form, "password": load.PASSWORD, "code": code}
-    shown = [
-        [line for line in client.post("/account/second-step", data=sent).text.splitlines() if "<li><code>" in line]
-        for _ in range(2)
-    ]
+    shown = []
+    for after in (timedelta(), timedelta(minutes=5)):
+        later = Clock().now() + after
+        monkeypatch.setattr(Clock, "now", lambda _, instant=later: instant)
+        page = client.post("/account/second-step", data=sent)
+        shown.append([line for line in page.text.splitlines() if "<li><code>" in line])
     assert len(shown[0]) == entry.CODES
     assert shown[0] == shown[1]
     with client_for(demo) as other:
