@@ -7,6 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from almanaque.demo import load
+from almanaque.demo.season_to_plan import PLAN as SEASON
 from tests.browser.conftest import CHROMIUM, DESK, FLAGS, PATIENCE_MS, PHONE, serve
 from tests.database import DEMO, bed_id, enter_cluster, fresh_copy, leave_cluster
 
@@ -17,17 +18,17 @@ SHOTS = (
     ("beginning", "/beginning?step=garden", DESK),
     ("garden", "/garden", DESK),
     ("map-drawing", f"/garden/map?thing={bed_id('Bed 3')}", DESK),
-    ("stations", "/week/stations", DESK),
     ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK),
     ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
     ("year", "/year", DESK),
+    ("plans", f"/year/plans/{SEASON}", DESK),
+    ("plan", f"/year/plans/{SEASON}/surest", DESK),
     ("finder", "/year/finder?crop=kale&method=starts&by=2027-11-17", DESK),
     ("journal", "/journal", DESK),
     ("harvest", "/harvest", DESK),
     ("book", "/harvest/book", DESK),
     ("report", "/harvest/report?season=2025–26", DESK),
     ("seeds", "/seeds/box", DESK),
-    ("turn", "/school/turn", DESK),
     ("school", "/school", DESK),
     ("climate", "/school/climate", DESK),
     ("phone-tour", "/field/#tour", PHONE),

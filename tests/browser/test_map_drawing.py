@@ -4,7 +4,7 @@ import io
 import re
 
 from PIL import Image, ImageDraw
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.browser.conftest import PHONE, Visit, settle
 from tests.browser.test_garden_drawing import thing
@@ -192,3 +192,34 @@ def width_of(one: Locator) -> float:
     box = one.bounding_box()
     assert box is not None
     return float(box["width"])
+
+
+def test_what_was_looked_at_before_does_not_take_the_map_from_what_was_written_since(working: Visit) -> None:
+    page = working.go("/garden/map")
+    held: dict[str, Route] = {}
+
+    def hold(route: Route) -> None:
+        if route.request.headers.get("hx-request") and route.request.method not in held:
+            held[route.request.method] = route
+        else:
+            route.continue_()
+
+    page.route("**/garden/**", hold)
+    shed = thing(page, "Tool shed")
+    shed.click()
+    box = shed.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 90, y + 30, steps=6)
+    page.mouse.up()
+    while "POST" not in held:
+        page.wait_for_timeout(20)
+    with page.expect_response(lambda answer: answer.request.method == "GET" and "thing=" in answer.url):
+        held["GET"].continue_()
+    page.evaluate(
+        "new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))"
+    )  # it would be swapped in by now
+    held["POST"].continue_()
+    expect(page.locator("#map-said")).to_contain_text("Tool shed moved to")

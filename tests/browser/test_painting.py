@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import PHONE, Visit, settle
-from tests.browser.test_map_drawing import FT
+from tests.browser.large_bed import draw_large_bed
 
 
 def middle(page: Page, square: str) -> tuple[float, float]:
@@ -25,25 +25,7 @@ def press(page: Page, square: str) -> None:
 
 @pytest.fixture
 def large_bed(working: Visit) -> str:
-    """A bed of 30 × 34 ft: 1,020 squares, with nothing in it."""
-    page = working.go("/garden/map")
-    page.locator("summary", has_text="The ground, north").click()
-    page.get_by_label("Width x depth").fill("100 ft x 100 ft")
-    page.get_by_role("button", name="Save the ground").click()
-    settle(page)
-    made = "00000000-0000-0000-0000-00000000abcd"
-    box = {"x": 60 * FT, "y": 2 * FT, "length": 30 * FT, "width": 34 * FT}
-    page.evaluate(
-        """async ([made, box]) => {
-          const form = document.getElementById('draw');
-          const body = new URLSearchParams(new FormData(form));
-          for (const [key, value] of Object.entries(box)) { body.set(key, value); }
-          for (const [key, value] of [['what', 'bed'], ['kind', 'raised'], ['id', made], ['turn', 0]]) { body.set(key, value); }
-          await fetch('/garden/map/add', {method: 'POST', body, headers: {'HX-Request': 'true'}});
-        }""",
-        [made, box],
-    )
-    return made
+    return draw_large_bed(working.page, working.base)
 
 
 def test_sixty_strokes_on_a_thousand_squares_are_all_drawn_at_once_and_all_kept(working: Visit, large_bed: str) -> None:
@@ -105,6 +87,38 @@ def test_a_stroke_whose_answer_was_lost_is_not_painted_twice(working: Visit) -> 
     page.get_by_role("button", name=re.compile("Undo: paint radish")).click()
     expect(page.locator("[data-cell=B4]")).not_to_have_attribute("aria-label", re.compile("radish"))
     working.faults.clear()  # the browser's own word on the lost signal
+
+
+def test_a_part_that_became_another_meanwhile_is_fetched_and_never_left_empty(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    page.evaluate(
+        """() => {
+          const answer = document.getElementById('sheet').cloneNode(true);
+          for (const name of ['row-1', 'facts']) {
+            const part = answer.querySelector(`[data-part=${name}]`);
+            part.dataset.digest = 'ffffffffffff';
+            part.toggleAttribute('data-same', true);
+            part.replaceChildren();
+          }
+          return BedStrokes.take(answer.outerHTML);
+        }"""
+    )
+    expect(page.locator("[data-cell=A1]")).to_have_count(1)
+    expect(page.locator("figcaption", has_text="free")).to_be_visible()
+
+
+def test_a_drawing_that_fails_loads_the_page_anew_and_loses_no_stroke(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    page.evaluate("document.querySelector('[data-parts=lines]').remove()")
+    with page.expect_event("load"):
+        press(page, "A4")
+    settle(page)
+    expect(page.locator("figcaption")).to_contain_text("Undo: paint radish")
+    pencils(page)
+    press(page, "B4")
+    expect(page.locator("#said")).to_contain_text("pencilled in")
+    expect(page.locator(".strokes")).to_have_count(0)
 
 
 def test_what_stands_there_is_asked_about_at_the_hand(working: Visit) -> None:

@@ -3,7 +3,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from almanaque.data import places
+from almanaque.data import places, zones
 
 
 def test_the_table_is_small_whole_and_on_earth() -> None:
@@ -37,3 +37,10 @@ def test_the_largest_comes_first_and_nonsense_finds_nothing() -> None:
     assert [p.country for p in places.find("London")][:1] == ["GB"]
     assert len(places.find("san")) == places.SHOWN
     assert places.find("x") == places.find("zzzzzz") == places.find("") == []
+
+
+def test_weeks_begin_as_the_country_has_it_and_on_monday_where_none_is_known() -> None:
+    assert zones.week_begins("America/New_York") == 6
+    assert zones.week_begins("Europe/Oslo") == 0
+    assert zones.week_begins("Nowhere/At all") == 0
+    assert {zones.week_begins(zone) for zone in places.zones()} <= set(range(7))

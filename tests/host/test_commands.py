@@ -75,6 +75,12 @@ def child_of(process: subprocess.Popen, name: str) -> int | None:
     return None
 
 
+def served_by(process: subprocess.Popen) -> list[int]:
+    """The processes that share the pages; none while the first of them is being started again."""
+    first = child_of(process, "web")
+    return [int(number) for number in children_of(first)] if first is not None else []
+
+
 def ended(process: subprocess.Popen) -> int:
     """Exit code of a process that was told to stop; its output is closed."""
     code = process.wait()
@@ -157,9 +163,10 @@ def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outli
             os.kill(pid, signal.SIGKILL)
             wait_for(process, rf"the {name} process ended \(killed by SIGKILL\); it is started again")
             assert b"Log in" in fetched(f"{address}/login")
-        # So is one of those that share the pages, while the other goes on.
-        served = [int(n) for n in children_of(child_of(process, "web"))]
-        assert len(served) == Settings().web_processes
+        # So is one of those that share the pages, while the other goes on. (What answered just now may be one of the old
+        # ones, which had not yet seen that the first one of them was killed.)
+        until(lambda: len(served_by(process)) == Settings().web_processes, process)
+        served = served_by(process)
         os.kill(served[0], signal.SIGKILL)
         assert b"Log in" in fetched(f"{address}/login")
         wait_for(process, r"a web process ended \(killed by SIGKILL\); it is started again")
@@ -168,7 +175,9 @@ def test_a_demo_outlives_its_worker_its_pages_and_its_database_but_nothing_outli
         wait_for(process, "the database server had ended and was started again")
         assert b"Log in" in fetched(f"{address}/login")
         assert fetched(f"{address}/readyz") == b"ready\n"
-        assert run("status", **here).returncode == 0
+        until(
+            lambda: run("status", **here).returncode == 0, process
+        )  # one of the web processes may still be on its way
         # Nobody is left to stop what a killed launcher had started, so it ends by itself.
         until(lambda: all(child_of(process, name) for name in ("worker", "web")), process)
         left = [int(n) for n in (*children(process), *children_of(child_of(process, "web")))]

@@ -13,6 +13,7 @@ PICKED = load.demo_id("Brindlecombe School", "more", 0)
 BATCH = load.demo_id("Brindlecombe School", "product", 1)
 LOT = load.demo_id("Brindlecombe School", "lot", "radish", 2026)
 TRAY = load.demo_id("Brindlecombe School", "tray", "Tray by the window")
+SEASON = load.demo_id("Brindlecombe School", "season plan", "After the summer")
 PAGES = [link.path for link in TOP_BAR] + [
     "/patterns",
     "/schools",
@@ -41,6 +42,9 @@ PAGES = [link.path for link in TOP_BAR] + [
     "/year/sow",
     "/year/sow?month=2027-07",
     "/year/summer",
+    "/year/plans",
+    f"/year/plans/{SEASON}",
+    f"/year/plans/{SEASON}/surest",
     "/year/themes",
     "/year/bloom",
     "/year/bloom?beds=all",
@@ -130,6 +134,16 @@ FIELDS = {
     "/seeds/trays": named("id name size columns rows place"),
     f"/seeds/trays/{TRAY}": named("id planting lot crop first last per_cell day home action sowing up gone_on"),
     "/harvest/report": ("season", "paper"),
+    "/year/plans": named(
+        "id name starts ends free_from minutes break_beds watered_beds sill_plants row_covers beds season action"
+    ),
+    f"/year/plans/{SEASON}/wishes": named("id crop also kind label amount unit group ready_by ready_to weight action"),
+    f"/year/plans/{SEASON}/from": ("source",),
+    f"/year/plans/{SEASON}/aims": ("aim",),
+    f"/year/plans/{SEASON}/plan": (),
+    f"/year/plans/{SEASON}/stop": (),
+    f"/year/plans/{SEASON}/surest/decide": ("wish", "what"),
+    f"/year/plans/{SEASON}/surest/pencil": (),
     "/school/spans": named("kind year id name starts ends action"),
     "/schools": ("school",),
     "/demo-day": ("day",),
@@ -148,8 +162,9 @@ FIELDS = {
     "/school/years": named("id name starts ends action"),
     "/beginning/year": ("country",),
     "/beginning/classes": named("grade_0 heads_0 weekday_0 at_0"),
+    "/beginning/classes/look": named("grade_0 heads_0 weekday_0 at_0"),
     "/beginning/garden": ("garden",),
-    "/beginning/plan": named("bed crop"),
+    "/beginning/plan": named("bed crop method"),
     "/school/closures": named("id name starts ends why"),
     f"/school/closures/{NOBODYS}/reopen": ("day",),
     "/school/import": ("file", "pasted", "country"),
@@ -223,6 +238,7 @@ FIELDS = {
     "/garden/practice": named("rest_years neighbours feeding hand invasive currency ready_by moon"),
     f"/garden/plantings/{NOBODYS}/steps": named("step day back"),
     f"/garden/plantings/{NOBODYS}/cover": ("cover",),
+    f"/garden/plantings/{NOBODYS}/group": ("group",),
     f"/garden/plantings/{NOBODYS}/series": ("rhythm", "every"),
     "/year/finder": named("crop method bed cover aim by sow starts squares group planting"),
     f"/garden/beds/{bed_id('Bed 7')}/planting-day": ("on_day", f"plants-{NOBODYS}", f"left-{NOBODYS}"),

@@ -77,6 +77,9 @@ CODES: dict[str, str] = {
     "no_host": "nectar without host plants",
     "no_nectar": "host plants without nectar",
     "theme_not_ready": "a part of a theme is not ready on its day",
+    "wish_barred": "no bed or no day can grant a wish",
+    "wish_left_out": "a wish that could be granted has no place in the plan",
+    "wish_enters": "what would let a wish in that has no place",
     "bed_promised": "it stands in a bed that is promised for something else",
     "bed_closed": "the bed is closed while something would stand there",
     "kept_later": "those squares are kept for something else at that time",
@@ -195,6 +198,11 @@ class Finding:
     def reason(self) -> str:
         """Why."""
         return say(f"{self._words}.reason", self.params)
+
+    @property
+    def phrase(self) -> Phrase:
+        """Its message as a part of another finding's words."""
+        return Phrase(f"{self._words}.message", self.params)
 
     @property
     def said_by(self) -> str:

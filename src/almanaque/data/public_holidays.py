@@ -1,7 +1,8 @@
 """Public holidays by the law of a country and region. **Source:** the library `holidays`; a school may work on any of them."""
 
+from collections.abc import Mapping
 from datetime import date
-from functools import cache
+from functools import cache, lru_cache
 
 from babel import Locale
 
@@ -37,6 +38,16 @@ def between(country: str, region: str, start: date, end: date) -> list[tuple[dat
     except (NotImplementedError, KeyError):
         found = holidays.country_holidays(country, subdiv=region or None, years=years)
     return sorted((day, " ".join(name.split())[:80]) for day, name in found.items() if start <= day <= end)
+
+
+@lru_cache(maxsize=64)
+def of_any_region(country: str, first: int, last: int) -> Mapping[date, str]:
+    """By day, the names of all holidays that some region of the country keeps from year `first` to year `last`."""
+    found: dict[date, dict[str, None]] = {}
+    for region in regions(country):
+        for day, name in between(country, region, date(first, 1, 1), date(last, 12, 31)):
+            found.setdefault(day, {})[name] = None
+    return {day: "; ".join(names) for day, names in found.items()}
 
 
 @cache

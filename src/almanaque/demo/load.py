@@ -22,7 +22,7 @@ from almanaque.commands.week import stations
 from almanaque.commands.week.stations import Value
 from almanaque.core.journal.sightings import Sighting, next_look
 from almanaque.core.school.school_year import week_of
-from almanaque.demo import DEMO_DAY, THIS_SPRING, is_empty, kitchen, schools, seed_box, shapes
+from almanaque.demo import DEMO_DAY, THIS_SPRING, is_empty, kitchen, schools, season_to_plan, seed_box, shapes
 from almanaque.demo.frame_of_school import school_id, write_frame, write_weather
 from almanaque.demo.logins import LOGINS as LOGINS
 from almanaque.demo.logins import PASSWORD as PASSWORD
@@ -132,6 +132,8 @@ def _write_seasons(connection: Connection[Any], school: shapes.DemoSchool) -> No
     )
     context = learning.learn(connection, contexts.load(connection), today=DEMO_DAY)
     renewal.renew(connection, context, today=DEMO_DAY)  # by the weather until then
+    if school is schools.BRINDLECOMBE:
+        season_to_plan.write(connection, contexts.load(connection))
 
 
 def _write_projects(connection: Connection[Any], school: shapes.DemoSchool) -> None:

@@ -225,6 +225,18 @@ def end_with_launcher() -> None:
     threading.Thread(target=wait, name="launcher", daemon=True).start()
 
 
+def end_with_parent() -> None:
+    """Let this process end when the one that started it does, also when that was killed."""
+    parent = os.getppid()
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(1)
+        os._exit(1)
+
+    threading.Thread(target=watch, name="parent", daemon=True).start()
+
+
 def answers(address: str) -> bool:
     """True when the application at this address says that it lives."""
     try:

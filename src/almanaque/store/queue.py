@@ -21,6 +21,8 @@ SQL = load("queue")
 
 RECOMPUTE_SCHOOL = "recompute_school"
 MAKE_PDF = "make_pdf"
+PLAN_SEASON = "plan_season"
+USUAL, PLANS = "default", "plans"  # queues: what takes long must not hold up what does not
 WAITS_S = (5, 30, 180, 900, 3600)  # how long a recompute that failed waits before it is tried again: our own rule
 
 
@@ -83,6 +85,13 @@ def not_again(connection: Connection[Any], school_id: UUID) -> None:
 def make_pdf(connection: Connection[Any], school_id: UUID, job_id: UUID) -> None:
     """Ask for a page that is kept to become a PDF."""
     _names_only.configure_task(MAKE_PDF, connection=connection).defer(school_id=str(school_id), job_id=str(job_id))
+
+
+def plan_season(connection: Connection[Any], school_id: UUID, plan_id: UUID, which: str, asked: UUID) -> None:
+    """Ask for one of the plans of a season. Schools come in turn: the next plan of the same season is asked for when this one is done."""
+    _names_only.configure_task(PLAN_SEASON, queue=PLANS, connection=connection).defer(
+        school_id=str(school_id), plan_id=str(plan_id), which=which, asked=str(asked)
+    )
 
 
 def jobs_of(connection: Connection[Any], school_id: UUID) -> list[OwedJob]:

@@ -1,9 +1,9 @@
 """What forms send, read into values, or refused in a sentence that names the field."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Collection, Sequence
 from datetime import date, time
-from typing import Any, Literal
+from typing import Any, Literal, ParamSpec, TypeVar
 from uuid import UUID
 
 from starlette.datastructures import UploadFile
@@ -27,6 +27,24 @@ LITRES = {
     "ml": 0.001,
 }  # exact, from the US gallon of 231 cubic inches
 MOST_LITRES = 100_000
+P = ParamSpec("P")
+T = TypeVar("T")
+WHOLE = re.compile(r"-?[0-9]{1,9}")
+
+
+class Problems:
+    """Reads the fields of a form one after another, and keeps what is wrong with each, so that all is told at once."""
+
+    def __init__(self) -> None:
+        self.by_field: dict[str, str] = {}
+
+    def read(self, reads: Callable[P, T], *args: P.args, **kwargs: P.kwargs) -> T | None:
+        """What is read, or None for what is refused."""
+        try:
+            return reads(*args, **kwargs)
+        except BadInput as error:
+            self.by_field[error.field] = error.message
+            return None
 
 
 def row_id(text: str) -> UUID:
@@ -46,6 +64,14 @@ def is_id(text: str) -> bool:
 
 def optional_id(text: str) -> UUID | None:
     return row_id(text) if text.strip() else None
+
+
+def group(text: str, groups: Collection[UUID]) -> UUID | None:
+    """One of these groups, or none."""
+    group_id = optional_id(text)
+    if group_id is not None and group_id not in groups:
+        raise BadInput("garden.no_such_group", field="group")
+    return group_id
 
 
 def optional_day(text: str, *, field: str) -> date | None:
@@ -68,7 +94,7 @@ def _label(what: str, of: str = "") -> Phrase:
 def whole(text: str, *, field: str, least: int, most: int, what: str, of: str = "") -> int:
     """A whole number within limits; the label `what`, with its name `of`, begins the sentence that refuses it."""
     plain = text.strip()
-    if not plain.lstrip("-").isdigit() or len(plain) > 9 or not least <= int(plain) <= most:
+    if not WHOLE.fullmatch(plain) or not least <= int(plain) <= most:
         raise BadInput("forms.not_a_whole_number", field=field, what=_label(what, of), least=least, most=most)
     return int(plain)
 

@@ -16,7 +16,7 @@ from markupsafe import Markup
 from starlette.concurrency import run_in_threadpool
 from starlette.types import Receive, Scope, Send
 
-from almanaque.web import once, security, stylesheet, words
+from almanaque.web import fix_links, known_parts, once, security, stylesheet, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork
 from almanaque.web.ribbon import ribbon
 from almanaque.web.view import Named
@@ -63,6 +63,7 @@ def templates() -> Environment:
     )
     environment.globals["static"] = static
     environment.globals["stylesheet"] = stylesheet.address
+    environment.globals["fix_link"] = fix_links.link
     environment.globals["new_number"] = once.new_number
     environment.filters.update(
         short_day=words.short_day, weekday_day=words.weekday_day, long_day=words.long_day, clock=words.clock
@@ -219,6 +220,7 @@ def _shared(work: UnitOfWork) -> dict[str, Any]:
         "demo": scope.clock.demo_day is not None,
         "form_token": security.form_token(scope.request),
         "units": work.context.school.units,
+        "part": known_parts.parts(known_parts.known_to(scope.request)),
     }
 
 

@@ -34,3 +34,12 @@ def retarget(response: Response, selector: str) -> Response:
     response.headers["HX-Push-Url"] = "false"
     response.headers["HX-Reswap"] = "innerHTML show:window:top"
     return response
+
+
+def led(request: Request, response: Response) -> Response:
+    """A redirect to a page of another kind than the open one: htmx loads it whole instead of into it."""
+    if request.headers.get("HX-Request") == "true":
+        response.headers["HX-Redirect"] = response.headers["Location"]
+        del response.headers["Location"]
+        response.status_code = 204
+    return response

@@ -15,6 +15,7 @@ BOOTSTRAP = "vendor/bootstrap-5.3.9.min.css"
 OURS = ("tokens", "frame", "week", "garden", "year", "lists", "school", "harvest", "planting_day")
 ON_PAPER = ("every_page", "week", "garden", "year", "crops", "place", "school", "planting_day")
 ADDRESS = "/static/css/site.css"
+COSTLY = {"legend+*"}  # has all that follows looked at anew whenever anything is put in; our legends do not float
 _CLASS = re.compile(r"\.(-?[_a-zA-Z][\w-]*)")
 _NOT = re.compile(r":not\([^)]*\)")
 _WORD = re.compile(r"-?[_a-zA-Z][\w-]*")
@@ -57,7 +58,9 @@ def _kept(css: str, names: frozenset[str]) -> Iterator[str]:
         elif head.startswith("@"):
             yield f"{head}{{{inner}}}"
         else:
-            selectors = [one for one in _selectors(head) if set(_CLASS.findall(_NOT.sub("", one))) <= names]
+            selectors = [
+                one for one in _selectors(head) if one not in COSTLY and set(_CLASS.findall(_NOT.sub("", one))) <= names
+            ]
             if selectors:
                 yield f"{','.join(selectors)}{{{inner}}}"
 

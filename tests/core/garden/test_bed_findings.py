@@ -183,6 +183,10 @@ def test_a_tall_neighbour_is_named_when_it_takes_an_hour() -> None:
 def test_roots_want_their_depth() -> None:
     (found,) = site_suitability.depth(plan("carrot", (0, 0)), 8 * IN, units="us")
     assert (found.message, found.reason) == ("The soil is 8 in deep.", "It wants 12 in.")
+    (found,) = site_suitability.depth(
+        plan("carrot", (0, 0)), 8 * IN, units="us", beds=[("Bed 1", "a", 8 * IN), ("Bed 2", "b", 14 * IN)]
+    )
+    assert [(fix.label, fix.action, fix.value) for fix in found.fixes] == [("Bed 2 is deep enough", "bed", "b")]
     assert site_suitability.depth(plan("carrot", (0, 0)), 12 * IN, units="us") == []
 
 

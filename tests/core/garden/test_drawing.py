@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.garden import drawing, tracing
+from almanaque.core.garden.bed import Rectangle, grid_of
 from almanaque.core.garden.outline import CORNERS, Shape, l_shape, overlap
 from almanaque.core.garden.tracing import Underlay
 from tests.refuses import refuses
@@ -104,3 +105,10 @@ def test_a_picture_turned_to_north_keeps_its_middle(arrow: float, north: float) 
     assert (found.turn_deg - (north - arrow)) % 360 == pytest.approx(0, abs=1e-6) or (
         found.turn_deg - (north - arrow)
     ) % 360 > 359.99
+
+
+def test_a_new_part_is_offered_where_squares_are_free() -> None:
+    kept = (Rectangle(0, 0, 2 * FT, 2 * FT, "fig"),)
+    assert drawing.free_part(grid_of(4 * FT, 2 * FT, FT, kept)) == pytest.approx((2 * FT, 0, 2 * FT, 2 * FT))
+    assert drawing.free_part(grid_of(3 * FT, 2 * FT, FT, kept)) == pytest.approx((2 * FT, 0, FT, FT))
+    assert drawing.free_part(grid_of(2 * FT, 2 * FT, FT, kept)) is None

@@ -109,10 +109,17 @@ def test_a_later_first_day_of_one_grade_is_a_note() -> None:
         ([YEAR[0], event("Winter break", "2026-12-21", "2027-01-01")], "school.last_day_supposed"),
         ([YEAR[0], event("Last day of school", "2026-11-20")], "school.hardly_a_year"),
         ([*YEAR, event("Last day of school", "2027-06-21")], "school.several_last_days"),
-        ([event("Term 1", "2026-09-01", "2026-09-26"), event("Term 2", "2026-09-28", "2027-06-10"), event("Term 3 begins", "2027-06-11")], None),
+        (
+            [
+                event("Term 1", "2026-09-01", "2026-09-26"),
+                event("Term 2", "2026-09-28", "2027-06-10"),
+                event("Term 3 begins", "2027-06-11"),
+            ],
+            None,
+        ),
         ([event("First day of school", "2026-08-29"), YEAR[1]], "school.starts_on_weekend"),
     ],
-)  # fmt: skip
+)
 def test_what_a_file_leaves_open_is_asked_about(events: list[Event], asks: str | None) -> None:
     codes = [question.asks.code for question in calendar_reading.read(events, usual_days=(175, 185)).questions]
     assert asks is None or asks in codes
@@ -176,9 +183,23 @@ def test_a_calendar_of_as_many_events_as_are_read_is_read_and_one_more_is_not() 
 
 
 TITLES = (
-    "First day of school", "Last day of school", "Autumn term begins", "Term 2 ends", "Winter break", "Winter break begins", "School resumes",
-    "No school", "Half day", "Staff day", "Semester 1", "Summer break", "Harvest Week", "Soup day", "Band", "Kindergarten first day",
-)  # fmt: skip
+    "First day of school",
+    "Last day of school",
+    "Autumn term begins",
+    "Term 2 ends",
+    "Winter break",
+    "Winter break begins",
+    "School resumes",
+    "No school",
+    "Half day",
+    "Staff day",
+    "Semester 1",
+    "Summer break",
+    "Harvest Week",
+    "Soup day",
+    "Band",
+    "Kindergarten first day",
+)
 
 
 @given(

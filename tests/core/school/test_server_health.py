@@ -18,6 +18,15 @@ def job(status: str = "todo", *, tried: int = 0, task: str = "recompute_school",
     return replace(OwedJob("recompute_school", "todo", tried, NOW, None), status=status, task=task, **more)
 
 
+def test_a_plan_that_failed_leads_to_the_page_where_it_is_made_again() -> None:
+    (failed,) = findings(replace(WELL, jobs=[job("failed", task="plan_season")]))
+    assert (failed.code, failed.case, failed.fixes[0].value) == ("work_failed", "plan_season", "/year/plans")
+    again = job(task="plan_season", tried=1, next_try_at=NOW + timedelta(minutes=3))
+    assert [f.case for f in findings(replace(WELL, jobs=[again]))] == ["plan_season"]
+    waits = job(task="plan_season", at=NOW - timedelta(hours=1))
+    assert [f.code for f in findings(replace(WELL, jobs=[waits]))] == ["work_waits"]
+
+
 def test_nothing_is_said_of_a_server_that_is_well() -> None:
     busy = (job(), job("doing"), job("doing", tried=2), job("todo", at=NOW - LONG_WAIT))
     assert findings(replace(WELL, jobs=busy, mail_waiting=3)) == []

@@ -41,11 +41,19 @@ def test_a_line_is_a_name_and_its_days(line: str, name: str, first: str, last: s
 
 
 def test_months_stand_as_headings_with_bare_days_below() -> None:
-    assert read("2026-2027 Calendar", "August", "20  First day", "December", "21 - January 1  Winter break", "March", "22-26 Spring break") == [
+    assert read(
+        "2026-2027 Calendar",
+        "August",
+        "20  First day",
+        "December",
+        "21 - January 1  Winter break",
+        "March",
+        "22-26 Spring break",
+    ) == [
         ("First day", "2026-08-20", "2026-08-20"),
         ("Winter break", "2026-12-21", "2027-01-01"),
         ("Spring break", "2027-03-22", "2027-03-26"),
-    ]  # fmt: skip
+    ]
 
 
 def test_a_name_may_stand_in_the_line_before_its_days() -> None:

@@ -110,7 +110,8 @@ def test_a_closed_draft_takes_no_pencil_and_the_last_open_one_stays_open(in_scho
     drafts.close(*in_school, theirs, open_again=False, actor=ACTOR)
     with refuses("garden.draft_closed"):
         paint(in_school, BED_4, "A4", draft_id=theirs)
-    drafts.close(*in_school, all_drafts(in_school)["Ferns' plan"], open_again=False, actor=ACTOR)
+    for name in ("Ferns' plan", "After the summer: surest"):
+        drafts.close(*in_school, all_drafts(in_school)[name], open_again=False, actor=ACTOR)
     with refuses("garden.only_open_draft"):
         drafts.close(*in_school, all_drafts(in_school)["Pencil plan"], open_again=False, actor=ACTOR)
     with pytest.raises(errors.Refused, match="Something was planned"):

@@ -96,8 +96,11 @@ def test_a_source_is_changed_and_deleted_but_not_the_one_in_use(coordinator: Tes
 
 
 def test_the_place_is_found_by_name_and_bad_numbers_are_refused(coordinator: TestClient) -> None:
-    page = open_page(coordinator, "/school/place/towns?name=utica, new")
+    page = open_page(coordinator, "/towns?name=utica, new")
     assert "Utica, New York, United States" in page.text
+    light = open_page(coordinator, "/towns/light?latitude=42.9&zone=America/New_York").text
+    assert "Longest days 15.3 h in June, shortest 9.0 h in December. Weeks begin on Sunday." in light
+    assert open_page(coordinator, "/towns/light?latitude=95").status == 422
     form = open_page(coordinator, "/school/place").form("/school/place")
     for wrong, says in (
         ({"latitude": "91"}, "latitude of 91 is not on earth"),

@@ -185,6 +185,24 @@ def test_a_year_of_one_day_is_asked_about_before_it_is_kept(coordinator: TestCli
     assert "2028–29" not in open_page(coordinator, "/school").text
 
 
+def test_a_slip_in_one_row_keeps_what_was_typed_in_the_others_and_all_slips_are_told(coordinator: TestClient) -> None:
+    page = upload(coordinator, "/school/import", "office.ics", YEAR_FILE.encode())
+    fields = dict(page.form("/school/import/save").fields)
+    days = [name.removeprefix("starts_") for name in fields if name.startswith("starts_")]
+    half = next(name for name in fields if name.startswith("until_"))
+    slips = {f"ends_{days[0]}": "2020-01-01", half: "noon", f"name_{days[1]}": "A name of ours"}
+    looked = Page(coordinator.post("/school/import/look", data={**fields, **slips}))
+    refused = Page(coordinator.post("/school/import/save", data={**fields, **slips}))
+    assert (looked.status, refused.status) == (200, 422)
+    for answer in (looked, refused):
+        assert answer.form("/school/import/save").fields[half] == "noon"
+        assert 'value="A name of ours"' in answer.html
+        assert f'href="#ends-{days[0]}"' in answer.html
+        assert f'aria-describedby="wrong-ends-{days[0]}"' in answer.html
+        assert f'aria-describedby="wrong-{half.replace("_", "-")}"' in answer.html
+    assert "2028–29" not in open_page(coordinator, "/school").text
+
+
 def test_a_list_that_cannot_be_read_stands_again_with_the_reason(coordinator: TestClient) -> None:
     page = post(coordinator, "/school/import", pasted="Sept 7 Labor Day")
     assert page.status == 422

@@ -7,10 +7,8 @@ import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
-from almanaque.core.findings import Fix
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
-from almanaque.web.garden import sheet_parts
 from tests.database import bed_id
 from tests.web.pages import Page, enter, open_page, post
 
@@ -62,17 +60,19 @@ def test_a_finder_opened_from_a_planting_moves_it(coordinator: TestClient) -> No
     )
     assert (other.status, "its own weeks" in other.text) == (422, True)
     moved = post(
-        coordinator, "/year/finder", crop="radish", method="direct", bed=str(BED_4), sow="2027-05-10", planting=planting
+        coordinator,
+        "/year/finder",
+        crop="radish",
+        method="direct",
+        bed=str(BED_4),
+        sow="2027-05-10",
+        planting=planting,
+        cover="row cover",
     )
     assert moved.response.url.path == f"/garden/beds/{BED_4}"
-    assert "10 May" in open_page(coordinator, address).text
-
-
-def test_a_fix_leads_to_the_page_where_it_is_done(coordinator: TestClient) -> None:
-    for code, address in sheet_parts.FIX_PAGES.items():
-        assert Fix(code).label
-        assert open_page(coordinator, address).status == 200
-    assert all(Fix(code).label for code in sheet_parts.FINDER_FIXES)
+    page = open_page(coordinator, address)
+    assert "10 May" in page.text
+    assert '<option value="row cover" selected>' in page.html
 
 
 def test_a_planting_out_of_season_offers_the_finder_with_all_that_was_asked(coordinator: TestClient) -> None:

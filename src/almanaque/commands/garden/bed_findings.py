@@ -74,6 +74,7 @@ class Facts:
     tall_around: Sequence[BedPlanting] = ()
     around: Light | None = None
     promised: Sequence[Promised] = ()
+    depths: Sequence[tuple[str, str, float]] = ()
 
 
 def facts(
@@ -88,16 +89,14 @@ def facts(
         stood.setdefault(row.bed_name, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
     paths = [row.feature.shape.polygon for row in light.rows if row.feature.kind == "path" and row.stands_on(today)]
     tall, around = _tall_around(connection, context, bed, light, today)
+    beds = [b for b in garden.beds(connection) if b.id != bed.id]
     return Facts(
         tall_around=tall,
         around=around,
         bed=bed,
         history=stood.pop(bed.name, []),
-        other_beds={
-            (b.name, str(b.id)): stood.get(b.name, [])
-            for b in garden.beds(connection)
-            if b.id != bed.id and b.kind == bed.kind
-        },
+        other_beds={(b.name, str(b.id)): stood.get(b.name, []) for b in beds if b.kind == bed.kind},
+        depths=[(b.name, str(b.id), b.depth_mm) for b in beds if not b.indoors],
         promised=[Promised(p.from_day, p.what_for) for p in promise_store.promises(connection, bed.id)],
         closures=[Closed(c.starts, c.ends, c.reason) for c in bed_closures.closures(connection, bed.id)],
         test=soil.newest_test(connection, bed.id),
@@ -264,7 +263,7 @@ def _plan(
         *crowding.crowded(me, others, units=units),
         *crowding.own_count_close(me, per_square=planting.per_square, by_spacing=by_spacing.per_square, units=units),
         *crowding.too_wide(me, narrow_mm=bed.shape.narrow_mm, units=units),
-        *site_suitability.depth(me, bed.depth_mm, units=units),
+        *site_suitability.depth(me, bed.depth_mm, units=units, beds=facts.depths),
         *site_suitability.soil(me, facts.test, context.school.feeding),
         *site_suitability.out_of_hand(
             me,

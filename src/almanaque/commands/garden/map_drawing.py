@@ -15,6 +15,7 @@ from almanaque.commands.garden.beds import BedWish
 from almanaque.commands.garden.ground_changes import MapRecorder
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import drawing
+from almanaque.core.garden.bed import MOVABLE_POTS
 from almanaque.core.garden.drawing import Way
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, Feature, Thing
@@ -213,7 +214,7 @@ def _again(
     again = replace(
         bed,
         id=new_id,
-        name=_next_name(taken),
+        name=_next_name(bed.kind, taken),
         x_mm=shape.x_mm,
         y_mm=shape.y_mm,
         kept=[],
@@ -229,7 +230,7 @@ def _again(
 def _new_bed(connection: Connection[Any], context: Context, bed_id: UUID, kind: str, shape: Shape) -> Bed:
     site = beds.ground_of(connection, context, None)
     units = context.school.units
-    name = _next_name({bed.name for bed in garden.beds(connection)})
+    name = _next_name(kind, {bed.name for bed in garden.beds(connection)})
     small = min(shape.length_mm, shape.width_mm) < USUAL_CELL_MM[units] * 1.5
     return Bed(
         id=bed_id,
@@ -255,11 +256,9 @@ def _new_bed(connection: Connection[Any], context: Context, bed_id: UUID, kind: 
     )
 
 
-def _next_name(taken: set[str]) -> str:
-    number = 1
-    while f"Bed {number}" in taken:
-        number += 1
-    return f"Bed {number}"
+def _next_name(kind: str, taken: set[str]) -> str:
+    word = "Pot" if kind in MOVABLE_POTS else "Bed"
+    return next(name for n in range(1, len(taken) + 2) if (name := f"{word} {n}") not in taken)
 
 
 def _shape_of(connection: Connection[Any], what: ThingKind, row_id: UUID) -> Shape:

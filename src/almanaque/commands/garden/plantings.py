@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import date
 from functools import partial
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from psycopg import Connection
@@ -17,6 +17,7 @@ from almanaque.core.crops.crop import Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import parse_cells
 from almanaque.core.garden.layout import LayoutWish
+from almanaque.core.growth.covers import CoverKey
 from almanaque.store.garden import drafts
 from almanaque.store.garden.garden import Planting, Status
 
@@ -56,9 +57,16 @@ def set_ink(
 
 
 def move(
-    connection: Connection[Any], context: Context, planting_id: UUID, *, method: Method, start_on: date, actor: Actor
+    connection: Connection[Any],
+    context: Context,
+    planting_id: UUID,
+    *,
+    method: Method,
+    start_on: date,
+    actor: Actor,
+    cover: CoverKey | Literal["", "as it is"] = "as it is",
 ) -> UUID:
-    """Give a plan that has not begun another first day or way of starting; return its bed."""
+    """Give a plan that has not begun another first day, way of starting or cover; return its bed."""
     held = hold_of(connection, context, planting_id, actor)
     planting = held.planting(planting_id)
     name = context.crops[planting.crop].name.en.lower()
@@ -68,8 +76,22 @@ def move(
         raise BadInput("garden.day_has_passed", field="start_on")
     if method not in context.crops[planting.crop].methods:
         raise BadInput("garden.not_started_that_way", field="method", crop=name.capitalize())
-    held.change(planting_id, lambda now: replace(now, method=method, start_on=start_on))
+    over = planting.cover if cover == "as it is" else cover or None
+    held.change(planting_id, lambda now: replace(now, method=method, start_on=start_on, cover=over))
     held.done(f"move {name}", put_back=[planting])
+    return held.id
+
+
+def give_to(
+    connection: Connection[Any], context: Context, planting_id: UUID, group_id: UUID | None, actor: Actor
+) -> UUID:
+    """Let a group grow a planting, or nobody in particular; return its bed."""
+    held = hold_of(connection, context, planting_id, actor)
+    planting = held.planting(planting_id)
+    if planting.status in ("finished", "lost"):
+        raise BadInput("garden.class_too_late", field="group")
+    held.change(planting_id, lambda now: replace(now, class_group_id=group_id))
+    held.done(f"class of {context.crops[planting.crop].name.en.lower()}", put_back=[planting])
     return held.id
 
 

@@ -42,7 +42,16 @@ def read_calendar(
         usual_days=usual_school_year.days(country),
         own=own,
         national=holidays_for(found.events, country, ""),
+        regional={} if region else _of_any_region(found.events, country),
     )
+
+
+def _of_any_region(events: Sequence[Event], country: str) -> Holidays:
+    """The public holidays of every part of a country, by day; none without a country."""
+    if not country or not events:
+        return {}
+    first, last = min(event.starts for event in events), max(event.starts for event in events)
+    return public_holidays.of_any_region(country, max(first.year, last.year - 4), last.year)
 
 
 def holidays_for(events: Sequence[Event], country: str, region: str) -> Holidays:

@@ -10,14 +10,13 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
-from almanaque.core.garden.bed import Cell, Rectangle
+from almanaque.core.garden.bed import MOVABLE_POTS, Cell, Rectangle
 from almanaque.core.growth.covers import CoverKey
 from almanaque.core.week import water
 from almanaque.core.week.water import Pot, WaterNeed, WaterPractice, Week
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 
-POTS = frozenset({"container", "fabric pot", "planter"})
 DAY = timedelta(days=1)
 
 
@@ -118,7 +117,7 @@ def _bed(
     amount = sum(water.litres(need.give_mm, area) for need, area in parts)
     mean = WaterNeed(sum(n.takes_mm for n in needs) / len(needs), sum(n.rain_mm for n in needs) / len(needs), practice)
     pot = None
-    if bed.kind in POTS and week is not None:
+    if bed.kind in MOVABLE_POTS and week is not None:
         kc = float(
             np.mean(
                 [*(_kc(context, planting, days).mean() for planting in standing), *(_kept_kc(context, k) for k in kept)]

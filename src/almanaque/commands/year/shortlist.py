@@ -93,7 +93,7 @@ def spaces(
                 cells=squares,
                 free_to=min((day for day in days if day), default=None),
                 rest_years=context.school.rest_years,
-                youngest=_youngest(context, bed, start),
+                youngest=youngest_in(context, bed.class_group_id, start),
                 group=names.get(str(bed.class_group_id), ""),
                 flags=context.flags_of(bed.class_group_id),
                 narrow_mm=bed.shape.narrow_mm,
@@ -117,9 +117,9 @@ def _free_to(
     return min(ahead) - timedelta(days=1) if ahead else None
 
 
-def _youngest(context: Context, bed: Bed, day: date) -> int | None:
-    """Age of the class that looks after the bed; None for a group without a grade, or nobody."""
-    group = next((g for g in context.groups if g.id == bed.class_group_id), None)
+def youngest_in(context: Context, group_id: UUID | None, day: date) -> int | None:
+    """Age of a class on a day; None for a group without a grade, or nobody."""
+    group = next((g for g in context.groups if g.id == group_id), None)
     if group is None:
         return None
     grade = classes.grade_on(group.cohort, day, context.calendar, context.school.grades)

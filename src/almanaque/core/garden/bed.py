@@ -20,6 +20,9 @@ MOST_SQUARES = 4000  # more cannot be drawn on a sheet: our own rule
 MOST_PARTS = {"kept": 8, "sections": 12}  # of a bed: our own rule
 LEAST_INSIDE = 0.95  # of a part within the bed's outline: our own rule
 COLDEST_SILL_C, WARMEST_SILL_C = -20.0, 50.0  # of a place indoors [°C]: our own rule
+MOVABLE_POTS = frozenset(
+    {"container", "fabric pot", "planter"}
+)  # kinds of bed with soil of their own, which can be carried
 Cell = tuple[int, int]  # column, row; both from 0
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
 from almanaque.core.words import term
@@ -33,9 +34,14 @@ class Pair:
 
 def between(one: BedPlanting, two: BedPlanting, pairs: Sequence[Pair], practice: Companionship) -> list[Pair]:
     """What is said of two plantings, those with evidence first; nothing when the school does not want to hear it."""
+    return of_crops(one.crop, two.crop, pairs, practice)
+
+
+def of_crops(one: Crop, two: Crop, pairs: Sequence[Pair], practice: Companionship) -> list[Pair]:
+    """The same of two crops."""
     if practice == "off":
         return []
-    names = [{grown.crop.kind, f"family:{grown.crop.family}"} for grown in (one, two)]
+    names = [{crop.kind, f"family:{crop.family}"} for crop in (one, two)]
     found = [
         pair
         for pair in pairs

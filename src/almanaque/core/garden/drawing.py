@@ -1,4 +1,4 @@
-"""Drawing beds on the ground: the first free place, a row of several with paths between, and the round top of a pot. Lengths are millimetres."""
+"""Drawing beds on the ground: the first free place, a row of several with paths between, the round top of a pot. All in mm."""
 
 import math
 from collections.abc import Collection, Sequence
@@ -8,6 +8,7 @@ from typing import Literal
 import shapely
 
 from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import Grid
 from almanaque.core.garden.outline import TOUCH_MM, Point, Shape
 
 Way = Literal["right", "down"]
@@ -44,6 +45,17 @@ def free_place(
                     return x, y
                 x += step
             y += step
+    return None
+
+
+def free_part(grid: Grid, *, side: int = 2) -> tuple[float, float, float, float] | None:
+    """Place and size [mm] from the inside corner of the first block of free squares for a new part, smaller where there is no such block."""
+    free = set(grid.cells)
+    for squares in range(side, 0, -1):
+        for column, row in grid.cells:
+            if all((column + c, row + r) in free for c in range(squares) for r in range(squares)):
+                across, down = grid.pitch_x_mm, grid.pitch_y_mm
+                return column * across, row * down, squares * across, squares * down
     return None
 
 

@@ -94,10 +94,17 @@ def shaded(plan: BedPlanting, tall: BedPlanting, *, without: float, hours: float
     ]
 
 
-def depth(plan: BedPlanting, depth_mm: float, *, units: Units) -> list[Finding]:
-    """Care where the roots want more soil than there is."""
+def depth(
+    plan: BedPlanting, depth_mm: float, *, units: Units, beds: Sequence[tuple[str, str, float]] = ()
+) -> list[Finding]:
+    """Care where the roots want more soil than there is; of other `beds` (name, key, depth in mm) two that are deep enough are named."""
     if depth_mm >= plan.crop.soil_least_mm * DEPTH_ENOUGH:
         return []
+    deep = [
+        Fix("deep_enough", "bed", key, params={"name": name})
+        for name, key, deep_mm in beds
+        if deep_mm >= plan.crop.soil_least_mm * DEPTH_ENOUGH
+    ]
     return [
         Finding(
             "soil_shallow",
@@ -108,7 +115,7 @@ def depth(plan: BedPlanting, depth_mm: float, *, units: Units) -> list[Finding]:
                 "wanted": format_length(plan.crop.soil_least_mm, units, feet=False),
             },
             PRACTICE,
-            (Fix("deeper_bed"),),
+            tuple(deep[:2]) or (Fix("deeper_bed"),),
         )
     ]
 

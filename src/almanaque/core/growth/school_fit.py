@@ -51,9 +51,14 @@ def judge_ways(ways: Sequence[Way], start: date, setting: Setting) -> list[Fit]:
 
 def at(weighed: Weighed, row: int, crop: Crop, method: Method, setting: Setting) -> Fit:
     """One of many weighed days in words."""
-    dates = _until_its_lessons(crop, dates_at(weighed, row, crop, method), setting.calendar)
+    dates = dates_of(weighed, row, crop, method, setting.calendar)
     findings = fit_findings.of_start(weighed, row, crop, method, dates, setting)
     return Fit(crop, method, dates, weighed.verdict_of(row), tuple(findings))
+
+
+def dates_of(weighed: Weighed, row: int, crop: Crop, method: Method, calendar: Calendar) -> GrowthDates:
+    """The dates of one of many weighed days, its place kept until the lessons in which it is picked."""
+    return _until_its_lessons(crop, dates_at(weighed, row, crop, method), calendar)
 
 
 def going_on(crop: Crop, method: Method, before: GrowthDates, far: SeasonToDate, setting: Setting) -> Fit:

@@ -4,12 +4,25 @@
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, timedelta
-from itertools import pairwise, zip_longest
+from itertools import pairwise
 
 from almanaque.core.school import event_words
-from almanaque.core.school.calendar_import import CalendarEntry, EventKind, only_weekend
+from almanaque.core.school.calendar_entries import (
+    STAGGERED,
+    before_the_year,
+    break_name,
+    days_meant,
+    entry_of,
+    left_out,
+    merged,
+    runs_between,
+    stretched,
+    term_name,
+    without_overlaps,
+)
+from almanaque.core.school.calendar_import import CalendarEntry, EventKind
 from almanaque.core.school.event_meaning import SURE, EventMark
 from almanaque.core.school.school_year import DAY
 from almanaque.core.school.school_year_windows import (
@@ -25,7 +38,6 @@ from almanaque.core.school.school_year_windows import (
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import short_day
 
-STAGGERED = timedelta(days=45)  # first days of several grades lie within: our own rule
 SUPPOSED_BREAK = timedelta(days=60)  # a break that begins ends within: our own rule
 SHORTEST_TERM = 21  # days: a shorter one is asked about; our own rule
 
@@ -57,7 +69,7 @@ class CalendarComposer:
         found += self._half_days()
         found += self._single()
         self._tell()
-        return sorted(_merged(found), key=lambda entry: (entry.starts, entry.ends, entry.name))
+        return sorted(merged(found), key=lambda entry: (entry.starts, entry.ends, entry.name))
 
     def _leave_out(self, window: YearWindow) -> None:
         """A last year of which next to nothing is told is told about and left out, with what belongs to it."""
@@ -84,16 +96,16 @@ class CalendarComposer:
         general = [m for m in given if m.audience == "all"] or [m for m in given if m.audience == "most"] or given
         terms = [m for m in mine if m.role in ("term", "term begins") and m.term and m.term.unit != "marking period"]
         terms = [m for m in terms if m.event.starts <= terms[0].event.starts + STAGGERED]
-        if general and not (terms and _before(terms[0], general[0])):
+        if general and not (terms and before_the_year(terms[0], general[0])):
             chosen = min(general, key=lambda mark: mark.event.starts)
             for other in given:
                 if other.event.starts != chosen.event.starts:
                     self.told.append(
                         Phrase("school.other_first_day", {"name": other.event.name, "day": other.event.starts})
                     )
-            return _entry("first day", chosen, (chosen.event.starts, chosen.event.starts))
+            return entry_of("first day", chosen, (chosen.event.starts, chosen.event.starts))
         if terms:
-            return _entry("first day", terms[0], (terms[0].event.starts, terms[0].event.starts))
+            return entry_of("first day", terms[0], (terms[0].event.starts, terms[0].event.starts))
         return self._supposed_first(window, mine)
 
     def _supposed_first(self, window: YearWindow, mine: Sequence[EventMark]) -> CalendarEntry:
@@ -104,10 +116,10 @@ class CalendarComposer:
         ]
         if summer:
             day = weekday_from(summer[0].event.ends + DAY)
-            return _entry("first day", summer[0], (day, day))
+            return entry_of("first day", summer[0], (day, day))
         back = [m for m in mine if m.role == "back" and m.event.starts <= window.first + STAGGERED]
         if back and back[0].event.starts.month in (1, 2, 7, 8, 9, 10):
-            return _entry("first day", back[0], (back[0].event.starts, back[0].event.starts))
+            return entry_of("first day", back[0], (back[0].event.starts, back[0].event.starts))
         staff = [m for m in mine if m.role == "training day" and m.event.starts <= window.first + STAGGERED]
         day = weekday_from(staff[-1].event.ends + DAY if staff else window.first)
         entry = CalendarEntry("first day", "First day of school", ((day, day),), "")
@@ -136,7 +148,7 @@ class CalendarComposer:
                     self.told.append(
                         Phrase("school.other_last_day", {"name": other.event.name, "day": other.event.ends})
                     )
-            return _entry("last day", chosen, (chosen.event.ends, chosen.event.ends))
+            return entry_of("last day", chosen, (chosen.event.ends, chosen.event.ends))
         if spans and (
             len(spans) > 1 or spans[0].role == "term" or spans[-1].event.ends - first.starts > ANOTHER_BY_NAME
         ):
@@ -148,20 +160,22 @@ class CalendarComposer:
                 and chosen.event.ends.month in (1, 2, 12)
             ):
                 return self._supposed_last(window, mine, first)
-            return _entry("last day", chosen, (chosen.event.ends, chosen.event.ends))
+            return entry_of("last day", chosen, (chosen.event.ends, chosen.event.ends))
         return self._supposed_last(window, mine, first)
 
     def _supposed_last(self, window: YearWindow, mine: Sequence[EventMark], first: CalendarEntry) -> CalendarEntry:
         summer = [
             m
             for m in self.marks
-            if m.summer and m.role in ("break", "break begins", "break begins after") and first.starts + ANOTHER_BY_NAME < m.event.starts
+            if m.summer
+            and m.role in ("break", "break begins", "break begins after")
+            and first.starts + ANOTHER_BY_NAME < m.event.starts
             and m.event.starts <= window.last + DAY
-        ]  # fmt: skip
+        ]
         if summer:
             mark = summer[0]
             day = mark.event.starts if mark.role == "break begins after" else weekday_back(mark.event.starts - DAY)
-            return _entry("last day", mark, (day, day))
+            return entry_of("last day", mark, (day, day))
         day = min(weekday_back(first.starts + USUAL_YEAR), window.last)
         entry = CalendarEntry("last day", "Last day of school", ((day, day),), "")
         self.supposed.append(LeftOpen(Phrase("school.last_day_supposed", {"day": day}), entry.name))
@@ -172,8 +186,8 @@ class CalendarComposer:
     def _terms(self, mine: Sequence[EventMark], first: CalendarEntry, last: CalendarEntry) -> list[CalendarEntry]:
         spans = self._one_unit([m for m in mine if m.role == "term"])
         if spans:
-            terms = [_entry("term", m, (m.event.starts, m.event.ends)) for m in spans]
-            return _stretched(terms, first.starts, last.ends)
+            terms = [entry_of("term", m, (m.event.starts, m.event.ends)) for m in spans]
+            return stretched(terms, first.starts, last.ends)
         return self._terms_between_marks(mine, first, last)
 
     def _one_unit(self, spans: Sequence[EventMark]) -> list[EventMark]:
@@ -185,7 +199,7 @@ class CalendarComposer:
         if not units:
             return []
         best = max(units.values(), key=lambda same: (sum(m.event.days for m in same) // 30, -len(same)))
-        return _without_overlaps(best)
+        return without_overlaps(best)
 
     def _terms_between_marks(
         self, mine: Sequence[EventMark], first: CalendarEntry, last: CalendarEntry
@@ -204,13 +218,13 @@ class CalendarComposer:
             opens |= {m.event.starts for m in mine if m.role == "back" and self._after_an_end(m, until)}
         opens = {day for day in opens if first.starts <= day < last.ends}
         closes = {m.event.ends for m in until} | {last.ends}
-        runs = _runs(sorted(opens), sorted(closes))
+        runs = runs_between(sorted(opens), sorted(closes))
         if unit != "term" and (not of_unit or self._only_divides(runs, mine)):
             self._told_as_markers([*of_unit, *until])
             return []
         if len(runs) < 2:
             return []
-        names = [_term_name(unit, run, of_unit, until, number) for number, run in enumerate(runs, start=1)]
+        names = [term_name(unit, run, of_unit, until, number) for number, run in enumerate(runs, start=1)]
         where = (of_unit or until)[0].event.where
         return [CalendarEntry("term", name, (run,), where) for name, run in zip(names, runs, strict=True)]
 
@@ -228,7 +242,9 @@ class CalendarComposer:
         ]
         if not later or not ends:
             return []
-        runs = _runs([first.starts, *(m.event.starts for m in later)], [*(m.event.ends for m in ends), last.ends])
+        runs = runs_between(
+            [first.starts, *(m.event.starts for m in later)], [*(m.event.ends for m in ends), last.ends]
+        )
         return [CalendarEntry("term", f"Term {n}", (run,), later[0].event.where) for n, run in enumerate(runs, start=1)]
 
     def _after_an_end(self, mark: EventMark, ends: Sequence[EventMark]) -> bool:
@@ -261,7 +277,7 @@ class CalendarComposer:
             if mark.role == "break begins after" and starts > last:
                 continue
             ends = self._end_of_break(mark, starts, mine, last)
-            name = _break_name(mark.event.name)
+            name = break_name(mark.event.name)
             if ends is None:
                 if mark.role == "break begins after" and event_words.BEFORE.search(event_words.plain(mark.event.name)):
                     continue
@@ -293,7 +309,7 @@ class CalendarComposer:
                 lines.setdefault((mark.event.name, str(mark.until)), []).append(mark)
         found = []
         for marks in lines.values():
-            days = sorted({day for mark in marks for day in _days_meant(mark)})
+            days = sorted({day for mark in marks for day in days_meant(mark)})
             until = marks[0].until
             spans = tuple((day, day) for day in days)
             found.append(CalendarEntry("half day", marks[0].event.name, spans, marks[0].event.where, until))
@@ -326,104 +342,4 @@ class CalendarComposer:
     def _tell(self) -> None:
         for mark in self.marks:
             if mark.role == "told" and mark.why and mark.why != "marker":
-                self.told.append(_told(mark))
-
-
-def _told(mark: EventMark) -> Phrase:
-    """What is said of an event that is left out."""
-    said = {"name": mark.event.name, "day": mark.event.starts}
-    match mark.why:
-        case "cancelled":
-            return Phrase("school.told_cancelled", said)
-        case "open":
-            return Phrase("school.told_open", said)
-        case "late":
-            return Phrase("school.told_late", said)
-        case _:
-            return Phrase("school.told_make_up", said)
-
-
-def _entry(kind: EventKind, mark: EventMark, span: tuple[date, date]) -> CalendarEntry:
-    return CalendarEntry(kind, mark.event.name, (span,), mark.event.where)
-
-
-def _before(term: EventMark, first: EventMark) -> bool:
-    """A term that begins well before what is called the first day: that one is of a later term then."""
-    return term.role == "term" and first.event.starts - term.event.starts > STAGGERED
-
-
-def _days_meant(mark: EventMark) -> list[date]:
-    """The days of a half day: of one that lasts over weeks and names a weekday, those weekdays."""
-    days = list(mark.event.each_day())
-    if len(days) <= 2:
-        return days
-    named = event_words.weekdays_in(event_words.plain(mark.event.name)) or set(range(5))
-    return [day for day in days if day.weekday() in named]
-
-
-def _runs(opens: Sequence[date], closes: Sequence[date]) -> list[tuple[date, date]]:
-    """From each opening day to the last closing day before the next one, or to the day before that."""
-    found = []
-    for day, after in zip_longest(opens, opens[1:]):
-        ends = [end for end in closes if end > day and (after is None or end < after)]
-        if ends:
-            found.append((day, ends[0] if after is None else ends[-1]))
-        elif after is not None:
-            found.append((day, after - DAY))
-    return found
-
-
-def _term_name(
-    unit: str, run: tuple[date, date], begins: Sequence[EventMark], ends: Sequence[EventMark], number: int
-) -> str:
-    named = next((m.term for m in begins if m.event.starts == run[0] and m.term and m.term.number), None) or next(
-        (m.term for m in ends if m.event.ends == run[1] and m.term and m.term.number), None
-    )
-    key = named.number if named else str(number)
-    return f"{unit.capitalize()} {key}" if key.isdigit() else f"{key.capitalize()} {unit}"
-
-
-def _break_name(name: str) -> str:
-    """`Winter break begins (no school)` is called `Winter break`."""
-    found = event_words.BREAK.search(event_words.plain(name))
-    return " ".join(name.split()) if not found else (found[0][:1].upper() + found[0][1:])
-
-
-def _stretched(terms: list[CalendarEntry], first: date, last: date) -> list[CalendarEntry]:
-    """The first term from the first day and the last to the last day, where these lie a little beyond."""
-    starts, ends = terms[0].starts, terms[-1].ends
-    if timedelta(0) < starts - first <= STAGGERED:
-        terms[0] = replace(terms[0], spans=((first, terms[0].ends),))
-    if timedelta(0) < last - ends <= STAGGERED:
-        terms[-1] = replace(terms[-1], spans=((terms[-1].starts, last),))
-    return terms
-
-
-def _without_overlaps(marks: Sequence[EventMark]) -> list[EventMark]:
-    found: list[EventMark] = []
-    for mark in sorted(marks, key=lambda m: (m.event.starts, -m.event.days)):
-        if not found or mark.event.starts > found[-1].event.ends:
-            found.append(mark)
-    return found
-
-
-def _merged(entries: Sequence[CalendarEntry]) -> list[CalendarEntry]:
-    """Days of one name and kind that touch, or lie a weekend apart, as one run."""
-    found: list[CalendarEntry] = []
-    for entry in sorted(entries, key=lambda e: (e.kind, e.name, e.starts)):
-        before = found[-1] if found else None
-        runs = entry.kind in ("break", "closed day", "training day")
-        if (
-            before is not None
-            and runs
-            and before.kind in ("break", "closed day", "training day")
-            and before.name == entry.name
-            and entry.starts <= before.ends + DAY * 3
-            and only_weekend(before.ends, entry.starts)
-        ):
-            last = max(before.ends, entry.ends)
-            long = (last - before.starts).days >= 2 and before.kind == "closed day"
-            found[-1] = replace(before, kind="break" if long else before.kind, spans=((before.starts, last),))
-        else:
-            found.append(entry)
-    return found
+                self.told.append(left_out(mark))

@@ -20,6 +20,8 @@ from almanaque.core.school.calendar_import import (
 )
 from almanaque.core.school.event_meaning import EventMark, Holidays, meaning
 from almanaque.core.school.event_words import TermName
+from almanaque.core.school.school_year import DAY
+from almanaque.core.school.school_year_windows import returns_begin_years
 from almanaque.core.words import Phrase
 
 FEWEST_DAYS = 100  # school days of a year: fewer are asked about; our own rule
@@ -62,20 +64,21 @@ def read(
     own: Mapping[str, Sequence[str]] | None = None,
     given: Sequence[CalendarEntry] = (),
     national: Holidays | None = None,
+    regional: Holidays | None = None,
 ) -> CalendarReading:
-    """Read the events of a file. `holidays` are the public ones of the school's country by day, `usual_days` the school days of a usual
-    year there, `own` a school's own words by kind of event.
+    """Read the events of a file. `holidays` are the public ones of the school's country by day, `regional` those of its parts while
+    nobody said in which it lies, `usual_days` the school days of a usual year there, `own` a school's own words by kind of event.
 
     Raises BadInput for more than 5,000 events.
     """
     if given and not events:
         return CalendarReading(tuple(given), tuple(asked_of_years(given, national or {}, usual_days)), ())
     found: list[EventMark] = [_as_mark(entry) for entry in given]
-    for count, event in enumerate(_once(events), start=1):
+    for count, event in enumerate(_until_the_return(_once(events)), start=1):
         if count > MOST_ROWS:
             raise BadInput("school.too_many_events", most=MOST_ROWS)
-        found += meaning(event, holidays=holidays or {}, own=own or {})
-    composed = CalendarComposer(found)
+        found += meaning(event, holidays=holidays or {}, own=own or {}, regional=regional)
+    composed = CalendarComposer(returns_begin_years(found))
     entries = composed.entries()
     asked = [
         *(CalendarQuestion(left.asks, left.about) for left in composed.supposed),
@@ -98,6 +101,18 @@ def _once(events: Iterable[Event]) -> list[Event]:
     return list(
         {(e.name, e.starts, e.ends, e.begins): e for e in sorted(events, key=lambda e: (e.starts, e.name))}.values()
     )
+
+
+def _until_the_return(events: list[Event]) -> list[Event]:
+    """`Vacances du samedi 17 octobre au lundi 2 novembre` names the Monday on which school is in again, where a file does so throughout."""
+    mondays = [e for e in events if _french_break(e) and e.ends.weekday() == 0 and e.days > 2]
+    if len(mondays) < 2 or any(_french_break(e) and e.ends.weekday() != 0 and e.days > 2 for e in events):
+        return events
+    return [replace(e, ends=e.ends - DAY) if e in mondays else e for e in events]
+
+
+def _french_break(event: Event) -> bool:
+    return event_words.plain(event.name).startswith(("vacances", "pont "))
 
 
 def asked_of_years(

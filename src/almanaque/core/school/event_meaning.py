@@ -1,4 +1,7 @@
-"""What one event of a school calendar means: a title and its days in, marks out. What several marks make together is `calendar_reading.py`."""
+"""What one event of a school calendar means: a title and its days in, marks out.
+
+What several marks make together is `calendar_reading.py`.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -51,8 +54,11 @@ class EventMark:
     summer: bool = False
 
 
-def meaning(event: Event, *, holidays: Holidays, own: Mapping[str, Sequence[str]]) -> tuple[EventMark, ...]:
-    """The marks of an event; `holidays` are the public ones by day, `own` a school's own words by kind of event.
+def meaning(
+    event: Event, *, holidays: Holidays, own: Mapping[str, Sequence[str]], regional: Holidays | None = None
+) -> tuple[EventMark, ...]:
+    """The marks of an event; `holidays` are the public ones by day, `regional` those of parts of the country, of which nobody said which
+    is meant, `own` a school's own words by kind of event.
 
     One without any meaning for school is one mark of the role `ignored`.
     """
@@ -60,6 +66,9 @@ def meaning(event: Event, *, holidays: Holidays, own: Mapping[str, Sequence[str]
     if event.cancelled or words.CANCELLED.search(title):
         return (EventMark("told", event, why="cancelled"),)
     found = _by_own_words(event, title, own) or _by_title(event, title, holidays)
+    here = (regional or {}).get(event.starts, "")
+    if found[0].role == "ignored" and here and event.days == 1 and _share_a_word(title, words.plain(here)):
+        found = (EventMark("closed day", event, closed=0.6),)
     return _with_notes(found, event, title) if event.notes else found
 
 
@@ -181,7 +190,8 @@ def _edge(event: Event, title: str) -> EventMark | None:
     if event.days > BREAK_FROM_DAYS:
         return None
     for role, pattern, of_term in (("first day", words.FIRST, "term begins"), ("last day", words.LAST, "term ends")):
-        if pattern.search(title) and not words.NOT_SCHOOL.search(title):
+        said = pattern.search(title)
+        if said and not words.NOT_SCHOOL.search(_clause(title, said.start())):
             if breaks:
                 return None
             if words.MAKE_UP.search(title):
@@ -189,6 +199,11 @@ def _edge(event: Event, title: str) -> EventMark | None:
             of = of_term if term is not None else role
             return EventMark(of, event, term, who)  # type: ignore[arg-type]  # one of the roles above
     return None
+
+
+def _clause(title: str, at: int) -> str:
+    """The part of a title in which something stands: `classes begin; kindergarten orientation` has two."""
+    return title[max(title.rfind(";", 0, at), 0) :].lstrip("; ").partition(";")[0]
 
 
 def _term(event: Event, title: str, term: TermName) -> EventMark:
@@ -255,7 +270,7 @@ def _whole_week(event: Event) -> bool:
 
 def _share_a_word(title: str, name: str) -> bool:
     def long(text: str) -> set[str]:
-        return {word for word in text.replace("'", " ").split() if len(word) > 3}
+        return {word[:6] for word in text.replace("'", " ").split() if len(word) > 3}  # patriotes, Patriots'
 
     return bool(long(title) & long(name))
 

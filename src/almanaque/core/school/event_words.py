@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from datetime import time
 from functools import cache
 from importlib.resources import files
-from typing import Literal
+from typing import Literal, cast
 
 Audience = Literal["all", "most", "some"]
 Unit = Literal["term", "trimester", "semester", "quarter", "marking period"]
@@ -29,7 +29,7 @@ def plain(text: str) -> str:
     return " ".join(bare.translate(_SAME_SIGNS).split())
 
 
-_SAME_SIGNS = {ord(a): b for a, b in zip("–—‒−’‘`ł", "----'''l", strict=True)}
+_SAME_SIGNS = {ord(a): b for a, b in zip("–—‒−’‘`łø", "----'''lo", strict=True)} | {ord("æ"): "ae"}
 
 
 @cache
@@ -79,7 +79,9 @@ SEASON_WEEK = _sign("season_week")
 _GRADE = _sign("grade")
 _MOST = _sign("most")
 _ALL = _sign("all")
-UNITS: dict[Unit, re.Pattern[str]] = {unit: _whole_words(words) for unit, words in _table()["units"].items()}  # type: ignore[misc]  # the table's keys are units
+UNITS: dict[Unit, re.Pattern[str]] = {
+    cast(Unit, unit): _whole_words(words) for unit, words in _table()["units"].items()
+}
 _NUMBERS = {key: "|".join(words) for key, words in _table()["numbers"].items()}
 _SEASONS = {key: _whole_words(words) for key, words in _table()["seasons"].items()}
 _WEEKDAYS = tuple(_whole_words(words) for words in _table()["weekdays"].values())
@@ -111,8 +113,13 @@ def term_named(title: str) -> TermName | None:
     season = next((key for key, words in _SEASONS.items() if words.search(title)), "")
     words = UNITS[unit].pattern
     for key, numbers in _NUMBERS.items():
-        close = rf"(?<!\w)(?:{numbers})(?: |-)+{words}|{words}(?: |-|#|no\.? ?)*(?:{numbers})(?!\w)(?! (?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec))"
-        if re.search(close, title) or re.search(rf"(?<!\w)(?:t|q|mp|sem) ?{key}(?!\w)", title):
+        before = rf"(?<!\w)(?:{numbers})(?: |-)+{words}"
+        after = rf"{words}(?: |-|#|no\.? ?)*(?:{numbers})(?!\w)(?! (?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec))"
+        if (
+            re.search(before, title)
+            or re.search(after, title)
+            or re.search(rf"(?<!\w)(?:t|q|mp|sem) ?{key}(?!\w)", title)
+        ):
             return TermName(unit, key)
     return TermName(unit, season)
 

@@ -25,21 +25,24 @@ class DayCell:
 
 @dataclass(frozen=True)
 class GridMonth:
-    """A month with its school days counted. Each week has its number, None without school, and seven places from Monday on."""
+    """A month with its school days counted.
+
+    Each week has its number, None without school, and seven places from the day on which weeks begin.
+    """
 
     first: date
     school_days: int
     weeks: tuple[tuple[int | None, tuple[DayCell | None, ...]], ...]
 
 
-def month_grid(year: SchoolYear, *, asked: Collection[date] = ()) -> tuple[GridMonth, ...]:
-    """The twelve months from the one in which the year begins."""
+def month_grid(year: SchoolYear, *, asked: Collection[date] = (), week_begins: int = 0) -> tuple[GridMonth, ...]:
+    """The twelve months from the one in which the year begins; weeks begin on this weekday, 0 for Monday."""
     cells = _Cells(year, frozenset(asked))
     first = year.starts.replace(day=1)
     found = []
     for _ in range(12):
         following = (first + 31 * DAY).replace(day=1)
-        found.append(_month(first, following, cells))
+        found.append(_month(first, following, cells, week_begins))
         first = following
     return tuple(found)
 
@@ -79,16 +82,16 @@ class _Cells:
         return "weekend" if day.weekday() >= 5 else "off"
 
 
-def _month(first: date, following: date, cells: _Cells) -> GridMonth:
-    monday = first - DAY * first.weekday()
+def _month(first: date, following: date, cells: _Cells, week_begins: int) -> GridMonth:
+    begins = first - DAY * ((first.weekday() - week_begins) % 7)
     weeks = []
     count = 0
-    while monday < following:
-        days = [monday + DAY * n for n in range(7)]
+    while begins < following:
+        days = [begins + DAY * n for n in range(7)]
         row = tuple(cells.of(day) if first <= day < following else None for day in days)
         here = [cell for cell in row if cell is not None and cell.state in ("school", "half")]
         count += len(here)
         if any(cell is not None and cell.state != "outside" for cell in row):
             weeks.append((cells.calendar.week_number(here[0].day) if here else None, row))
-        monday += 7 * DAY
+        begins += 7 * DAY
     return GridMonth(first, count, tuple(weeks))

@@ -1,7 +1,7 @@
 """Which school years a calendar speaks of, and from when to when each lasts."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from itertools import zip_longest
 
@@ -12,6 +12,7 @@ from almanaque.core.school.school_year import DAY
 ANOTHER_YEAR, ANOTHER_BY_NAME = timedelta(days=300), timedelta(days=120)  # after the one before: our own rule
 STAFF_BEFORE = timedelta(days=45)  # staff days before the first day belong to its year: our own rule
 SUMMER_AT_LEAST = timedelta(days=28)  # a shorter gap is no change of years: our own rule
+EDGES = ("first day", "last day", "term", "term begins", "term ends", "back", "break", "break begins", "break ends")
 USUAL_YEAR = timedelta(days=290)  # from the first day to the last, where the file says only one of them
 
 
@@ -49,6 +50,25 @@ def year_windows(marks: Sequence[EventMark]) -> list[YearWindow]:
         if gap >= ANOTHER_YEAR or (names_first and (gap >= ANOTHER_BY_NAME or (closed and mark.role == "first day"))):
             begins.append(day)
     return _bounded(marks, begins)
+
+
+def returns_begin_years(marks: Sequence[EventMark]) -> list[EventMark]:
+    """Where pupils return after a summer, or before anything else is told, and nothing says first day, the return is the first day."""
+    said = [mark.event.starts for mark in marks if mark.role in ("first day", "term begins", "term")]
+    found: list[EventMark] = []
+    before: EventMark | None = None
+    for mark in sorted(marks, key=lambda mark: (mark.event.starts, mark.event.ends)):
+        returns = mark.role == "back" and mark.audience == "all" and (before is None or _summer_between(before, mark))
+        if returns and not any(abs(day - mark.event.starts) < STAFF_BEFORE for day in said):
+            mark = replace(mark, role="first day")
+        found.append(mark)
+        if mark.role in EDGES:
+            before = mark
+    return found
+
+
+def _summer_between(before: EventMark, mark: EventMark) -> bool:
+    return ends_school(before) and mark.event.starts - before.event.ends >= SUMMER_AT_LEAST
 
 
 def after_summer(mark: EventMark) -> bool:

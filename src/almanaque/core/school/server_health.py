@@ -13,7 +13,7 @@ SILENT = timedelta(minutes=2)  # a worker says every few seconds that it lives
 LONG_WAIT = timedelta(minutes=15)  # work that nobody takes for so long, though a worker lives
 BACKUP_OLD = timedelta(days=8)  # a weekly backup, a day late
 
-Task = Literal["recompute_school", "make_pdf"]
+Task = Literal["recompute_school", "make_pdf", "plan_season"]
 
 
 @dataclass(frozen=True)
@@ -76,6 +76,7 @@ def _job(job: OwedJob, now: datetime) -> Finding | None:
     fixes = {
         "recompute_school": (Fix("recompute_now", action="recompute"),),
         "make_pdf": (Fix("make_the_pdf_again"),),
+        "plan_season": (Fix("plan_the_season_again", "page", "/year/plans"),),
     }[job.task]
     if job.status == "failed":
         return Finding("work_failed", "fault", "server", {"tried": job.tried + 1}, "own_rule", fixes, case=job.task)

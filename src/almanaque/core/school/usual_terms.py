@@ -43,8 +43,14 @@ NORTH = UsualYear(
 )
 SOUTH = UsualYear((("School year", (2, 8), (12, 10)),), (("Winter break", (7, 5), 12),))
 BY_COUNTRY = {
-    "US": ONE_YEAR, "CA": ONE_YEAR, "GB": THREE_TERMS, "IE": THREE_TERMS, "AU": FOUR_TERMS, "NZ": FOUR_TERMS, "ZA": FOUR_TERMS,
-}  # fmt: skip
+    "US": ONE_YEAR,
+    "CA": ONE_YEAR,
+    "GB": THREE_TERMS,
+    "IE": THREE_TERMS,
+    "AU": FOUR_TERMS,
+    "NZ": FOUR_TERMS,
+    "ZA": FOUR_TERMS,
+}
 
 
 def usual_year(country: str, *, southern: bool, today: date) -> SchoolYear:

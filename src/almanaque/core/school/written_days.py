@@ -11,40 +11,28 @@ from datetime import date, timedelta
 
 from almanaque.core.errors import BadInput
 from almanaque.core.school.calendar_event import Event
-from almanaque.core.school.event_words import plain
-
-_MONTHS = (
-    "january|jan|januar|janvier|janv|enero|ene|gennaio|gen|janeiro|januari|jaenner|janner|stycznia|styczen",
-    "february|feb|februar|fevrier|fev|febrero|febbraio|fevereiro|februari|lutego|luty",
-    "march|mar|marz|maerz|mrz|mars|marzo|marco|maart|mrt|marca|marzec|marts",
-    "april|apr|avril|avr|abril|abr|aprile|kwietnia|kwiecien",
-    "may|mai|mayo|maggio|mag|maio|mei|maj|maja",
-    "june|jun|juni|juin|junio|giugno|giu|junho|czerwca|czerwiec",
-    "july|jul|juli|juillet|juil|julio|luglio|lug|julho|lipca|lipiec",
-    "august|aug|aout|agosto|ago|augustus|augusti|sierpnia|sierpien",
-    "september|sept|sep|septembre|septiembre|setiembre|settembre|set|setembro|wrzesnia|wrzesien",
-    "october|oct|oktober|okt|octobre|octubre|ottobre|ott|outubro|out|oktober|pazdziernika|pazdziernik",
-    "november|nov|novembre|noviembre|novembro|listopada|listopad",
-    "december|dec|dezember|dez|decembre|diciembre|dic|dicembre|dezembro|grudnia|grudzien",
+from almanaque.core.school.day_patterns import (
+    AND,
+    CLOSES,
+    DAY_NUMBER,
+    DAYS_OF_MONTH,
+    ENDS,
+    MARKS,
+    MONTH,
+    MONTH_OF,
+    NEXT_TO,
+    ONE,
+    REOPENS,
+    STARTS,
+    TO,
+    WEEKDAY,
+    WEEKLY,
+    YEAR,
+    full_year,
+    month_in,
+    without_days,
 )
-MONTH_OF: dict[str, int] = {name: at for at, names in enumerate(_MONTHS, start=1) for name in names.split("|")}
-_MONTH = "(?:" + "|".join(sorted(MONTH_OF, key=len, reverse=True)) + r")\b\.?"
-_WEEKDAY = (
-    r"(?:(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day)?s?|mo|di|mi|do|fr|sa|so|montag|dienstag|mittwoch|donnerstag|freitag|samstag|sonntag|"
-    r"lundi|mardi|mercredi|jeudi|vendredi|samedi|dimanche|lunes|martes|miercoles|jueves|viernes|sabado|domingo|lunedi|martedi|mercoledi|giovedi|venerdi|sabato|domenica|"
-    r"maandag|dinsdag|woensdag|donderdag|vrijdag|zaterdag|zondag|segunda|terca|quarta|quinta|sexta)(?:-feira)?\b[.,]? *"
-)  # fmt: skip
-_DAY = r"(\d{1,2})(?:st|nd|rd|th|er|re|o|e|\.)?"
-_YEAR = r"(?:[,.]? ?(?:de |del )?'?(20\d\d))?"
-_TO = r" *(?:-|bis(?: zum)?|to|through|thru|until|till|au|al|ate|a|t/m|tot(?: en met)?|till|til|do|e|and|&|y|et|und|u\.|en|og|och) *(?:the )?"
-_ISO = r"(20\d\d)-(\d{1,2})-(\d{1,2})"
-_NUMERIC = r"(?<!at )(?<!um )(?<!om )(?<!@ )(?!1/2 (?:school |day))(\d{1,2})([./]|-(?=\d{1,2}-\d))(\d{1,2})(?:[./-](\d{4}|\d{2})?)?(?!\d)(?! ?(?:uhr|[ap]\.?m\b|h\b))"
-_DMY = rf"{_DAY}(?: of| de| d'| del)? ?{_MONTH}{_YEAR}"
-_MDY = rf"{_MONTH} ?{_DAY}(?!\d){_YEAR}"
-_ONE = rf"(?:{_WEEKDAY})?(?:the )?(?:{_ISO}|{_NUMERIC}|{_DMY}|{_MDY})"
-
-
-_MARKS = " -–—:|,;.\t•*·"
+from almanaque.core.school.event_words import plain
 
 
 @dataclass(frozen=True)
@@ -63,6 +51,8 @@ class DaysInLine:
     first: WrittenDay
     last: WrittenDay
     rest: str
+    between: bool = False  # the days after the first and before the last: `closes 22 December, reopens 6 January`
+    closes_at: str = ""  # when school ends on the first of them, as it is written
 
 
 class ListReader:
@@ -78,8 +68,14 @@ class ListReader:
     def events(self, lines: Sequence[tuple[int, str]], name: str) -> list[Event]:
         """Events of lines with their numbers. Raises BadInput when a day has no year and no line names one."""
         found: list[Event] = []
-        self._look_for_the_year(text for _, text in lines)
-        for number, text, days in self._pairs(lines):
+        lines = [(number, DAYS_OF_MONTH.sub(_spelled_out, text)) for number, text in lines]
+        weekly: list[tuple[int, str]] = []
+        dated: list[tuple[int, str]] = []
+        for line in lines:
+            every_week = WEEKLY.search(plain(line[1])) and self._days_in(line[1]) is None
+            (weekly if every_week else dated).append(line)
+        self._look_for_the_year(text for _, text in dated)
+        for number, text, days in self._pairs(dated):
             where = f"{name}, line {number}"
             starts, ends = self._dated(days.first, where), self._dated(days.last, where)
             if ends < starts:
@@ -90,7 +86,14 @@ class ListReader:
             if (ends - starts).days > 400:
                 raise BadInput("school.entry_ends_before_start", where=where, name=text)
             self.latest = starts
+            if days.between:
+                starts, ends = starts + timedelta(days=1), ends - timedelta(days=1)
+                if ends < starts:
+                    continue
             found.append(Event(text[:80], starts, ends, where))
+        if found:
+            first, last = min(event.starts for event in found), max(event.ends for event in found)
+            found += [Event(text.strip(MARKS)[:80], first, last, f"{name}, line {number}") for number, text in weekly]
         return found
 
     def _pairs(self, lines: Sequence[tuple[int, str]]) -> list[tuple[int, str, DaysInLine]]:
@@ -127,14 +130,43 @@ class ListReader:
 
     def _several(self, number: int, days: DaysInLine) -> list[tuple[int, str, DaysInLine]]:
         """A line may name several days: `INSET days: 1 September, 4 January`."""
+        if days.between:
+            return self._around_a_break(number, days)
         all_days = [days]
         while (more := self._long_range(plain(all_days[-1].rest))) is not None and len(all_days) < 12:
             first, last, at, to = more
-            rest = _kept(all_days[-1].rest, plain(all_days[-1].rest), at, to)
+            rest = without_days(all_days[-1].rest, plain(all_days[-1].rest), at, to)
             if not rest:
                 break
             all_days.append(DaysInLine(first, last, rest))
         return [(number, all_days[-1].rest, each) for each in all_days]
+
+    def _around_a_break(self, number: int, days: DaysInLine) -> list[tuple[int, str, DaysInLine]]:
+        """The days off, and the day before them where it says when school ends on it."""
+        found = [(number, days.rest, days)]
+        if days.closes_at:
+            closes = f"{days.rest}: school closes {days.closes_at}"
+            found.insert(0, (number, closes, DaysInLine(days.first, days.first, closes)))
+        return found
+
+    def _between(self, text: str) -> DaysInLine | None:
+        """`Christmas: school closes at 12 noon on 22 December. Reopens 6 January`."""
+        low = plain(text)
+        closes = CLOSES.search(low)
+        reopens = REOPENS.search(low, closes.end()) if closes else None
+        if closes is None or reopens is None or len(low) != len(" ".join(text.split())):
+            return None
+        before, after = low[closes.end() : reopens.start()], low[reopens.end() :]
+        off, on = self._long_range(before), self._long_range(after)
+        if off is None or on is None or off[0] != off[1] or on[0] != on[1]:
+            return None
+        name = " ".join(text.split())[: closes.start()].strip(MARKS) or "Break"
+        if not re.search(r"break|holiday|recess|vacation|mid-?term|half-?term", plain(name)):
+            name = f"{name} break"
+        time = re.search(
+            r"at (?:12 )?(?:noon|midday)|at \d{1,2}[:.]\d\d ?(?:[ap]\.?m\.?)?|at \d{1,2} ?[ap]\.?m\.?", before
+        )
+        return DaysInLine(off[0], on[0], name, between=True, closes_at=time[0] if time else "")
 
     def _look_for_the_year(self, texts: Iterable[str]) -> None:
         for text in texts:
@@ -143,8 +175,16 @@ class ListReader:
             if span and self._days_in(text) is None and int(span[3]) == (int(span[1]) + 1) % 100:
                 self.school_year = (int(span[1]), int(span[1]) + 1)
                 return
+            season = re.search(
+                r"(autumn|fall|michaelmas)? ?(spring|summer|lent|trinity)? (?:term|semester),? (20\d\d)(?!\d)", low
+            )
+            if season and (season[1] or season[2]) and self._days_in(text) is None:
+                begins = int(season[3]) - (0 if season[1] else 1)
+                self.school_year = (begins, begins + 1)
+                return
             one = re.search(
-                r"(?:school|academic|calendar|schuljahr|term dates|year|ano|annee)\D{0,40}(20\d\d)|(20\d\d)\D{0,20}(?:school|academic|term|calendar)",
+                r"(?:school|academic|calendar|schuljahr|term dates|year|ano|annee)\D{0,40}(20\d\d)|"
+                r"(20\d\d)\D{0,20}(?:school|academic|term|calendar)",
                 low,
             )
             if one and self._days_in(text) is None and self.school_year is None:
@@ -153,7 +193,7 @@ class ListReader:
 
     def _heading(self, text: str) -> bool:
         """A line that names a month, with or without a year, and nothing more."""
-        found = re.fullmatch(rf"({_MONTH})[ ,]*(20\d\d)?[: ]*", plain(text))
+        found = re.fullmatch(rf"({MONTH})[ ,]*(20\d\d)?[: ]*(?:[-(] ?\d{{1,2}} [a-z ]{{0,20}}days?\)?)?", plain(text))
         if not found:
             return bool(
                 re.fullmatch(
@@ -167,25 +207,28 @@ class ListReader:
 
     def _days_in(self, text: str) -> DaysInLine | None:
         low = plain(text)
+        if (around := self._between(text)) is not None:
+            return around
         found = self._across_months(low) or self._short_range(low) or self._long_range(low) or self._bare_in_month(low)
         if found is None:
             return None
         first, last, at, to = found
-        rest = _kept(text, low, at, to)
+        rest = without_days(text, low, at, to)
         return DaysInLine(first, last, rest)
 
     def _short_range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
         """`December 21-31, 2026`, `21.-31.12.2026`, `21 to 31 December`, `Nov 25, 26 & 27`."""
         for pattern, order in (
             (
-                rf"(?<!\w)(?:{_WEEKDAY})?({_MONTH}) ?{_DAY}(?:, ?\d{{1,2}})*,?{_TO}(?:{_WEEKDAY})?{_DAY}(?![\d/.]){_YEAR}(?! ?{_MONTH})",
+                rf"(?<!\w)(?:{WEEKDAY})?({MONTH}) ?{DAY_NUMBER}(?:, ?\d{{1,2}})*,?{TO}"
+                rf"(?:{WEEKDAY})?{DAY_NUMBER}(?![\d/.]){YEAR}(?! ?{MONTH})",
                 "mdd",
             ),
             (
-                rf"(?<!\w)(?:{_WEEKDAY})?{_DAY}(?:, ?\d{{1,2}})*,?{_TO}(?:{_WEEKDAY})?{_DAY}(?: of| de)? ?({_MONTH}){_YEAR}",
+                rf"(?<!\w)(?:{WEEKDAY})?{DAY_NUMBER}(?:, ?\d{{1,2}})*,?{TO}(?:{WEEKDAY})?{DAY_NUMBER}(?: of| de)? ?({MONTH}){YEAR}",
                 "ddm",
             ),
-            (rf"(?<![\w.])(\d{{1,2}})\.?{_TO}(\d{{1,2}})\.(\d{{1,2}})\.(20\d\d|\d\d)?", "numeric"),
+            (rf"(?<![\w.])(\d{{1,2}})\.?{TO}(\d{{1,2}})\.(\d{{1,2}})\.(20\d\d|\d\d)?", "numeric"),
         ):
             got = re.search(pattern, low)
             if not got:
@@ -198,31 +241,34 @@ class ListReader:
                 first, last, month = int(got[1]), int(got[2]), int(got[3])
             if not (1 <= first < last <= 31 and 1 <= month <= 12):
                 continue
-            number = _full_year(got[4])
+            number = full_year(got[4])
             return WrittenDay(first, month, number), WrittenDay(last, month, number), got.start(), got.end()
         return None
 
     def _long_range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
-        one = re.search(rf"(?<![\w]){_ONE}", low)
+        one = re.search(rf"(?<![\w]){ONE}", low)
         if not one:
             return None
         first = self._written(one, 0)
         if first is None:
             return None
-        two = re.compile(rf"{_TO}{_ONE}").match(low, one.end())
+        two, at = re.compile(rf"{TO}{ONE}").match(low, one.end()), one.start()
+        if two is None and (starts := re.search(rf"{STARTS}[: ]*(?:on )?$", low[:at])):
+            two = re.compile(ENDS).match(low, one.end())
+            at = starts.start() if two else at
         last = self._written(two, 0) if two else None
-        if two is None or last is None:
+        if two is None or last is None or (AND.match(low, one.end()) and _far(first, last)):
             return first, first, one.start(), one.end()
         if first.year is None and last.year is not None and first.month is not None and last.month is not None:
             first = WrittenDay(first.day, first.month, last.year - (first.month > last.month))
-        return first, last, one.start(), two.end()
+        return first, last, at, two.end()
 
     def _across_months(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
         """Under a heading of a month, `21 - January 1 Winter break`."""
         if self.month is None:
             return None
-        across = re.match(rf"(?:{_WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?{_TO}(?={_ONE})", low)
-        if across and 1 <= int(across[1]) <= 31 and (two := re.compile(_ONE).match(low, across.end())):
+        across = re.match(rf"(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?{TO}(?={ONE})", low)
+        if across and 1 <= int(across[1]) <= 31 and (two := re.compile(ONE).match(low, across.end())):
             last = self._written(two, 0)
             if last is not None:
                 return WrittenDay(int(across[1]), self.month, self.year_of_month), last, 0, two.end()
@@ -233,7 +279,8 @@ class ListReader:
         if self.month is None:
             return None
         got = re.match(
-            rf"(?:{_WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?(?:{_TO}(?:{_WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?)?(?![\d:/])(?: *[-:|.)])?(?= |$)",
+            rf"(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?(?:{TO}(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?)?"
+            r"(?![\d:/])(?: *[-:|.)])?(?= |$)",
             low,
         )
         if not got or not 1 <= int(got[1]) <= 31 or (got[2] and not int(got[1]) < int(got[2]) <= 31):
@@ -242,7 +289,7 @@ class ListReader:
         return days[0], days[1], got.start(), got.end()
 
     def _written(self, got: re.Match[str], at: int) -> WrittenDay | None:
-        """The groups of `_ONE` as a day."""
+        """The groups of `ONE` as a day."""
         groups = got.groups()[at:]
         if groups[0]:
             return WrittenDay(int(groups[2]), int(groups[1]), int(groups[0]))
@@ -251,11 +298,11 @@ class ListReader:
             day, month = (first, second) if self.day_first or groups[4] == "." else (second, first)
             if month > 12:
                 day, month = month, day
-            return WrittenDay(day, month, _full_year(groups[6])) if 1 <= month <= 12 and 1 <= day <= 31 else None
-        named = _month_in(got[0])
+            return WrittenDay(day, month, full_year(groups[6])) if 1 <= month <= 12 and 1 <= day <= 31 else None
+        named = month_in(got[0])
         for at in (7, 9):
             if groups[at] and named:
-                return WrittenDay(int(groups[at]), named, _full_year(groups[at + 1]))
+                return WrittenDay(int(groups[at]), named, full_year(groups[at + 1]))
         return None
 
     def _dated(self, written: WrittenDay, where: str) -> date:
@@ -272,7 +319,8 @@ class ListReader:
             return self.year_of_month
         if self.school_year is not None:
             first, last = self.school_year
-            return first if month >= 7 or first == last else last
+            begun = self.latest is not None and self.latest.year == last  # a July below a June ends the year
+            return first if month > 7 or first == last or (month == 7 and not begun) else last
         if self.latest is not None:
             return self.latest.year + (month < self.latest.month - 5)
         raise BadInput("school.list_without_year", where=where)
@@ -291,28 +339,16 @@ def day_first(texts: Iterable[str], usual: bool) -> bool:
     return usual if firsts == seconds else firsts > seconds
 
 
-def _month_in(text: str) -> int | None:
-    got = re.search(
-        _MONTH, re.sub(_WEEKDAY, "", text) if not re.search(rf"\d ?(?:de |of )?{_MONTH}|{_MONTH} ?\d", text) else text
-    )
-    near = re.search(rf"\d(?:st|nd|rd|th|er|re|o|e|\.)?(?: of| de| d'| del)? ?({_MONTH})|({_MONTH}) ?\d", text)
-    name = (near[1] or near[2]) if near else (got[0] if got else "")
-    return MONTH_OF.get(name.rstrip("."))
+def _spelled_out(found: re.Match[str]) -> str:
+    """`August 12, 13, 14` with its month before each day, or as a span where they follow on one another."""
+    days = [int(day) for day in re.findall(r"\d+", found[2])]
+    if days == list(range(days[0], days[-1] + 1)):
+        return f"{found[1]} {days[0]}-{days[-1]}"
+    return ", ".join(f"{found[1]} {day}" for day in days)
 
 
-def _full_year(text: str | None) -> int | None:
-    return None if not text else int(text) + (2000 if len(text) == 2 else 0)
-
-
-def _kept(text: str, low: str, at: int, to: int) -> str:
-    """A line without its days. Where the small letters have another length than the line, those are kept instead."""
-    whole = " ".join(text.split())
-    source = whole if len(whole) == len(low) else low
-    rest = f"{source[:at]} {source[to:]}"
-    rest = re.sub(r"\((?:" + _WEEKDAY + r"[-,&/ ]*)*\)", " ", rest, flags=re.I)
-    rest = re.sub(rf"^(?:{_WEEKDAY})+(?=[-:|, ]|$)", " ", rest.strip(), flags=re.I)
-    small = r"(?:du|vom|from|del|dal|de|van|fra|od|le|el|il|den|on|the|und|and|y|et|e|am|de la)"
-    rest = re.sub(rf"^{small}\b(?= *[-:|,;]*( |$))", " ", rest.strip(_MARKS), flags=re.I).strip(_MARKS)
-    rest = re.sub(rf"(?: |^){small}$", " ", rest, flags=re.I).strip(_MARKS)
-    rest = rest if rest.count("(") == rest.count(")") else rest.replace("(", "").replace(")", "")
-    return " ".join(rest.split())
+def _far(first: WrittenDay, last: WrittenDay) -> bool:
+    """Whether two days that are joined by `and` are too far from one another for a span."""
+    if first.month is None or last.month is None:
+        return False
+    return (last.month - first.month) % 12 * 30 + last.day - first.day > NEXT_TO

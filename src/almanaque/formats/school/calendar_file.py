@@ -1,5 +1,6 @@
 """Any calendar that a school office gives: an iCalendar file, a table, or a list as it stands on a web page, by what is in it."""
 
+import re
 from dataclasses import dataclass
 from datetime import date, time, timedelta
 
@@ -14,15 +15,27 @@ from almanaque.formats.table_in import TableIn
 
 MOST_BYTES = calendar_csv.MOST_BYTES
 LONGEST_LINE = 400  # signs of a line that are looked at; our own rule
-_COLUMNS = {
-    "name": ("name", "event", "title", "subject", "summary", "holiday", "occasion", "event name", "what", "ereignis", "bezeichnung", "titel", "anlass", "evenement", "evento", "nombre", "titre", "descripcion", "libelle", "description", "event title", "event description", "details", "omschrijving", "naam"),
-    "start": ("start", "start date", "starts", "from", "date", "first day", "begin", "begins", "begin date", "day", "datum", "beginn", "von", "start datum", "startdatum", "debut", "date de debut", "du", "inicio", "fecha", "fecha inicio", "fecha de inicio", "desde", "inizio", "data", "dal", "begindatum", "van"),
-    "end": ("end", "end date", "ends", "to", "until", "last day", "through", "ende", "bis", "end datum", "enddatum", "fin", "date de fin", "au", "fecha fin", "fecha de fin", "hasta", "termino", "fine", "al", "einddatum", "tot"),
-    "begins": ("start time", "time", "startzeit", "uhrzeit", "heure", "hora", "ora", "tijd", "begins at"),
-    "ends": ("end time", "endzeit", "heure de fin", "hora fin", "ends at"),
-    "notes": ("notes", "note", "description", "comment", "comments", "category", "categories", "type", "status", "bemerkung", "details"),
-    "all_day": ("all day", "all day event", "allday"),
-}  # fmt: skip
+_HEADINGS = {
+    "name": (
+        "name|event|title|subject|summary|holiday|occasion|event name|what|ereignis|bezeichnung|titel|"
+        "anlass|evenement|evento|nombre|titre|descripcion|libelle|description|event title|"
+        "event description|details|omschrijving|naam"
+    ),
+    "start": (
+        "start|start date|starts|from|date|first day|begin|begins|begin date|day|datum|beginn|von|"
+        "start datum|startdatum|debut|date de debut|du|inicio|fecha|fecha inicio|fecha de inicio|desde|"
+        "inizio|data|dal|begindatum|van"
+    ),
+    "end": (
+        "end|end date|ends|to|until|last day|through|ende|bis|end datum|enddatum|fin|date de fin|au|"
+        "fecha fin|fecha de fin|hasta|termino|fine|al|einddatum|tot"
+    ),
+    "begins": "start time|time|startzeit|uhrzeit|heure|hora|ora|tijd|begins at",
+    "ends": "end time|endzeit|heure de fin|hora fin|ends at",
+    "notes": "notes|note|description|comment|comments|category|categories|type|status|bemerkung|details",
+    "all_day": "all day|all day event|allday",
+}
+_COLUMNS = {part: tuple(headings.split("|")) for part, headings in _HEADINGS.items()}
 
 
 @dataclass(frozen=True)
@@ -155,7 +168,7 @@ def _clock(text: str) -> time | None:
 
 
 def _list(lines: list[tuple[int, str]], name: str, us: bool) -> tuple[Event, ...]:
-    texts = [text.replace("\t", "  ").replace(";", "  ").replace('"', " ") for _, text in lines]
+    texts = [re.sub(r";(?! [a-z])", "  ", text, flags=re.I).replace("\t", "  ").replace('"', " ") for _, text in lines]
     reader = ListReader(day_first=day_first(texts, not us), year=None)
     numbered = [(number, text) for (number, _), text in zip(lines, texts, strict=True)]
     return tuple(reader.events(numbered, name))

@@ -238,7 +238,8 @@ def save_kept(connection: Connection[Any], school_id: UUID, bed_id: UUID, kept: 
     """Put these parts in the place of all that a bed keeps."""
     connection.execute("DELETE FROM kept_part WHERE bed_id = %s", [bed_id])
     connection.cursor().executemany(
-        """INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm, from_day, to_day, crop, height_mm, spread_mm)
+        """INSERT INTO kept_part (school_id, id, bed_id, label, x_mm, y_mm, length_mm, width_mm, from_day, to_day, crop,
+                                  height_mm, spread_mm)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
         [
             (

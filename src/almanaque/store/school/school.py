@@ -167,6 +167,11 @@ def save_school(connection: Connection[Any], values: dict[str, Any]) -> None:
     connection.execute(sql.SQL("UPDATE school SET {}").format(columns), values)
 
 
+def hold(connection: Connection[Any]) -> None:
+    """Let nobody else set up the transaction's school until it ends: what was read of its years and groups stays true."""
+    connection.execute("SELECT FROM school FOR NO KEY UPDATE")
+
+
 def years(connection: Connection[Any]) -> list[YearRow]:
     rows = connection.cursor(row_factory=dict_row).execute(SQL["years"]).fetchall()
     for row in rows:

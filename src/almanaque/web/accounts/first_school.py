@@ -1,5 +1,6 @@
 """Coming in: an invitation's link, a first account, and a school of one's own."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID, uuid4
@@ -21,11 +22,13 @@ from almanaque.store.school import school as school_store
 from almanaque.web import forms, once, security
 from almanaque.web.accounts import browsers
 from almanaque.web.accounts.login import bound_page, refused
+from almanaque.web.htmx import led
 from almanaque.web.place.climate import read_place
 
 router = APIRouter()
 START_FIELDS = ("school_name", "latitude", "longitude", "zone", "units", "name", "login", "place")
 FEET_AND_INCHES = ("US", "LR", "PR")  # countries that measure so: common practice, no source
+FIELD_OF = {"account_login_once": "login", "account_login_shape": "login"}  # of what the database refuses
 OVER = "This invitation was used, taken back, or is older than its days. Ask for a new one."
 
 
@@ -112,39 +115,23 @@ class FirstSchoolForm(BaseModel):
 @router.post("/start")
 def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> Response:
     """Make the school, and the account if nobody is logged in; or look a town up and come back to the same form."""
-    typed = {
-        "school_name": sent.school_name,
-        "latitude": sent.latitude,
-        "longitude": sent.longitude,
-        "zone": sent.zone,
-        "units": sent.units,
-        "name": sent.name,
-        "login": sent.login,
-        "place": sent.place,
-    }
+    typed = sent.model_dump(include=set(START_FIELDS))
     if sent.action == "look":
         return _start_page(request, sent.invitation, sent.town, typed)
     number = once.number_of(request)
     try:
         with request.app.state.database.transaction() as connection:
             if before := entered_once.begin(connection, number):
-                return _again(request, connection, before, "/beginning")
+                return led(request, _again(request, connection, before, "/beginning"))
             visitor = _visitor(request, connection)
         login = visitor.login if visitor else entry.plain_login(sent.login)
+        school, problems = _read_school(sent, login, with_account=visitor is None)
+        if school is None:
+            return _start_page(request, sent.invitation, sent.town, typed, errors=problems, status=422)
         new = None if visitor else _NewAccount.of(login, sent.name, sent.password)
         with request.app.state.database.transaction() as connection:
             if before := entered_once.begin(connection, number):
-                return _again(request, connection, before, "/beginning")
-            north, east, where, chosen = _place(sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
-            school = NewSchool(
-                uuid4(),
-                forms.name(sent.school_name, field="school_name", what="name_of_school", most=120),
-                where,
-                north,
-                east,
-                forms.one_of(sent.units or _usual_units(chosen), ("us", "metric"), field="units"),
-                chosen,
-            )
+                return led(request, _again(request, connection, before, "/beginning"))
             account_id = visitor.account_id if visitor else _made(connection, new)
             made = accounts.found_school(
                 connection,
@@ -157,13 +144,38 @@ def found_school(request: Request, sent: Annotated[FirstSchoolForm, Form()]) -> 
                 raise BadInput("accounts.set_up_by_invitation")
             entered_once.note(connection, number, account_id, school.id)
             _by_country(connection, school)
-            return _opened(request, connection, account_id, login, "/beginning", school_id=school.id)
+            return led(request, _opened(request, connection, account_id, login, "/beginning", school_id=school.id))
     except (BadInput, errors.Refused) as error:
-        return _start_page(request, sent.invitation, sent.town, typed, error=str(error), status=422)
+        field = error.field if isinstance(error, BadInput) else FIELD_OF.get(error.constraint, "")
+        return _start_page(request, sent.invitation, sent.town, typed, errors={field: str(error)}, status=422)
+
+
+def _read_school(
+    sent: FirstSchoolForm, login: str, *, with_account: bool
+) -> tuple[NewSchool | None, Mapping[str, str]]:
+    """The school that is wished for; None where something cannot be, and a sentence for each field that cannot."""
+    problems = forms.Problems()
+    name = problems.read(forms.name, sent.school_name, field="school_name", what="name_of_school", most=120)
+    place = problems.read(_place, sent.town, sent.place, sent.latitude, sent.longitude, sent.zone)
+    usual = _usual_units(place[2]) if place else "metric"
+    units = problems.read(forms.one_of, sent.units or usual, ("us", "metric"), field="units")
+    if with_account:
+        problems.read(forms.name, sent.name, what="your_name", most=120)
+        problems.read(entry.check_password, sent.password, login=login, field="password")
+    if problems.by_field or name is None or place is None or units is None:
+        return None, problems.by_field
+    north, east, zone, town = place
+    return NewSchool(uuid4(), name, zone, north, east, units, town), {}
 
 
 def _start_page(
-    request: Request, invitation: str, town: str, typed: dict[str, str], *, error: str = "", status: int = 200
+    request: Request,
+    invitation: str,
+    town: str,
+    typed: Mapping[str, str],
+    *,
+    errors: Mapping[str, str] | None = None,
+    status: int = 200,
 ) -> Response:
     with request.app.state.database.transaction() as connection:
         visitor = _visitor(request, connection)
@@ -176,7 +188,7 @@ def _start_page(
         "town": town,
         "towns": [(f"{p.latitude},{p.longitude},{p.zone}", p.words) for p in found],
         "typed": {**dict.fromkeys(START_FIELDS, ""), **typed},
-        "error": error,
+        "errors": errors or {},
         "allowed": usable or visitor is not None or request.app.state.settings.open_to_all,
     }
     return bound_page(request, "accounts/first_school.html", values, status=status)
@@ -184,6 +196,8 @@ def _start_page(
 
 def _place(town: str, place: str, latitude: str, longitude: str, zone: str) -> tuple[float, float, str, str]:
     """Latitude, longitude, zone and the town's name: by the town chosen, or as typed."""
+    if not place and not latitude.strip():
+        raise BadInput("accounts.town_not_chosen", field="town")
     if place and not latitude.strip():
         north, _, rest = place.partition(",")
         east, _, chosen_zone = rest.partition(",")

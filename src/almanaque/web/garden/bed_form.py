@@ -105,9 +105,7 @@ def save(scope: Plan, form: Annotated[BedForm, Form()]) -> Response:
             garden.delete_bed(work.connection, bed_id)
             return frame.go(work, "/garden")
         units = work.context.school.units
-        group_id = forms.optional_id(form.group)
-        if group_id is not None and group_id not in {g.id for g in work.context.groups}:
-            raise BadInput("garden.no_such_group", field="group")
+        group_id = forms.group(form.group, {g.id for g in work.context.groups})
         known = next((b for b in garden.beds(work.connection) if b.id == bed_id), None)
         shown = _shown(work, known) if known else {}
         length, width = (

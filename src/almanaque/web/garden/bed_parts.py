@@ -90,6 +90,7 @@ class BedPartsView(View):
     snap_mm: float
     nudge_mm: float
     snap_words: str
+    ghost: str
     facts: str
 
 
@@ -263,6 +264,7 @@ def _view(
         field=field if field in BOXES else "",
         undo=ground_changes.words(undo) if undo else "",
         redo=ground_changes.words(redo) if redo else "",
+        ghost=",".join(f"{mm:.4f}" for mm in drawing.free_part(grid) or ()),
         snap_mm=commands.SNAP_MM[units] / 2,
         nudge_mm=commands.NUDGE_MM[units],
         snap_words="6 in" if units == "us" else "5 cm",

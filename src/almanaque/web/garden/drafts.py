@@ -72,9 +72,7 @@ def save(scope: Plan, form: Annotated[DraftForm, Form()]) -> Response:
                 work.connection, work.context, draft_id, open_again=form.action == "open", actor=work.actor()
             )
         else:
-            group_id = forms.optional_id(form.group)
-            if group_id is not None and group_id not in {g.id for g in work.context.groups}:
-                raise BadInput("garden.no_such_group", field="group")
+            group_id = forms.group(form.group, {g.id for g in work.context.groups})
             known = next((d for d in drafts.drafts(work.connection) if d.id == draft_id), None)
             wish = Draft(
                 draft_id,

@@ -27,14 +27,24 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 
+PICTURE_WORDS = {
+    "add": "The picture lies under the map, as wide as the ground.",
+    "scale": "The picture lies to scale.",
+    "north": "The picture lies to north.",
+    "move": "The picture was moved.",
+    "dim": "The picture keeps its paleness.",
+    "hide": "The picture is hidden.",
+    "show": "The picture is shown.",
+    "delete": "The picture was taken away.",
+}
 MAP = DrawingPage("/garden/map", "garden/_edit_map.html", map_page.values)
 
 
 @router.get("/garden/map")
-def edit(scope: Plan, thing: str = "", new: str = "") -> Response:
-    """The map on which things are moved, and the numbers of the one that is chosen."""
+def edit(scope: Plan, thing: str = "", new: str = "", did: str = "") -> Response:
+    """The map on which things are moved, the numbers of the one that is chosen, and what was done to a picture under it."""
     with scope.open() as work:
-        return _page(work, thing=thing, new=new)
+        return _page(work, thing=thing, new=new, said=PICTURE_WORDS.get(did, ""))
 
 
 class MapPlaceForm(BaseModel):
@@ -281,10 +291,9 @@ def take_in(scope: Plan, file: UploadFile | None = None) -> Response:
         return frame.go(work, "/garden/map")
 
 
-def _page(work: UnitOfWork, *, thing: str, new: str) -> Response:
-    return frame.page(
-        work, "garden", "Draw the garden", map_page.values(work, thing=thing, new=new), template="garden/edit_map.html"
-    )
+def _page(work: UnitOfWork, *, thing: str, new: str, said: str = "") -> Response:
+    values = map_page.values(work, thing=thing, new=new, said=said)
+    return frame.page(work, "garden", "Draw the garden", values, template="garden/edit_map.html")
 
 
 def _difference(before: Shape, after: Shape, units: Units, *, reshaped: bool) -> str:

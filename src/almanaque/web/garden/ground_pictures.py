@@ -82,7 +82,7 @@ def send(
             name=forms.optional_name(name, field="name") or sent[:80],
             taken_on=forms.optional_day(taken_on, field="taken_on") or work.today,
         )
-        return frame.leave(work, "/garden/map", tool="scale", picture=str(picture_id))
+        return frame.leave(work, "/garden/map", picture=str(picture_id), did="add")
 
 
 @router.get("/garden/map/pictures/{picture_id}.jpg")
@@ -112,7 +112,7 @@ def lay(scope: Plan, picture_id: UUID, form: Annotated[UnderlayForm, Form()]) ->
         row = ground_pictures.picture(work.connection, picture_id)
         if form.action == "delete":
             ground_pictures.delete(work.connection, picture_id)
-            return frame.leave(work, "/garden/map")
+            return frame.leave(work, "/garden/map", did=form.action)
         place, dim = row.underlay, row.dim
         shown = row.shown if form.action not in ("hide", "show") else form.action == "show"
         match form.action:
@@ -129,7 +129,7 @@ def lay(scope: Plan, picture_id: UUID, form: Annotated[UnderlayForm, Form()]) ->
             case "dim":
                 dim = forms.whole(form.dim, field="dim", least=0, most=90, what="dim")
         ground_pictures.lay(work.connection, picture_id, place, dim=dim, shown=shown)
-        return frame.leave(work, "/garden/map", picture=str(picture_id))
+        return frame.leave(work, "/garden/map", picture=str(picture_id), did=form.action)
 
 
 def _point(text: str) -> Point:

@@ -6,7 +6,6 @@ from uuid import UUID
 
 from pydantic import BaseModel
 
-from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle
 from almanaque.core.units import Units
 from almanaque.store.garden.bed_sections import Section
@@ -47,9 +46,7 @@ def kept(form: PartForm, known: Rectangle, units: Units) -> Rectangle:
 
 def section(form: PartForm, known: Section, units: Units, groups: Collection[UUID]) -> Section:
     """The section as its boxes say now, looked after by one of these groups or nobody. Raises BadInput that names the box."""
-    group = forms.optional_id(form.group)
-    if group is not None and group not in groups:
-        raise BadInput("garden.no_such_group", field="group")
+    group = forms.group(form.group, groups)
     return Section(forms.name(form.label, field="label"), group, *_box(form, known, units))
 
 

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
-from almanaque.commands.garden import propagation
+from almanaque.commands.garden import plantings, propagation
 from almanaque.commands.growth import forecasts
 from almanaque.commands.journal.timeline import TimelineEntry, entries
 from almanaque.commands.seeds import seed_box as seed_commands
@@ -126,6 +126,15 @@ def set_cover(scope: Plan, planting_id: UUID, cover: Annotated[str, Form()] = ""
         return frame.go(work, f"/garden/plantings/{planting_id}")
 
 
+@router.post("/garden/plantings/{planting_id}/group")
+def set_group(scope: Plan, planting_id: UUID, group: Annotated[str, Form()] = "") -> Response:
+    """Say which class grows it."""
+    with scope.open() as work:
+        group_id = forms.group(group, {g.id for g in work.context.groups})
+        plantings.give_to(work.connection, work.context, planting_id, group_id, work.actor())
+        return frame.go(work, f"/garden/plantings/{planting_id}")
+
+
 @router.post("/garden/plantings/{planting_id}/series")
 def make_series(
     scope: Plan, planting_id: UUID, rhythm: Annotated[str, Form()] = "every", every: Annotated[str, Form()] = "14"
@@ -239,6 +248,7 @@ class PlantingView(View):
     steps: list[StepView]
     notes: list[NoteView]
     covers: list[tuple[str, str]]
+    groups: list[tuple[str, str]]
     stays: bool
     out_on: str
     open: bool
@@ -319,6 +329,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
             ("", "in the open" if planting.cover or not setting.covering else "as on the map"),
             *terms("cover").items(),
         ],
+        groups=[("", "nobody in particular"), *work.context.group_names(work.day).items()],
         stays=crop.life == "perennial",
         out_on=planting.steps["clear"].isoformat() if "clear" in planting.steps else "",
         open=schedule.is_open(planting),

@@ -3,13 +3,12 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from urllib.parse import urlencode
 from uuid import UUID
 
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
 from almanaque.core.crops.crop import Crop, Method
-from almanaque.core.findings import Finding, Fix, worst_first
+from almanaque.core.findings import Finding, worst_first
 from almanaque.core.garden import bed_rebuild, site_suitability
 from almanaque.core.garden import layout as core_layout
 from almanaque.core.garden.bed import Cell, parse_cells
@@ -21,7 +20,8 @@ from almanaque.core.units import format_length
 from almanaque.core.words import terms
 from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.web import words
+from almanaque.web import fix_links, words
+from almanaque.web.fix_links import FixLink
 from almanaque.web.garden.bed_picture import Marker, PlantingPicture, marker
 
 # Notes that are shown under the faults and cares; the others of that severity stay with the planting's own page.
@@ -42,34 +42,6 @@ WORTH_KNOWING = frozenset(
 )
 VERDICT_CLASS = {"fits": "fits", "with care": "care", "misses": "misses"}
 
-FINDER_FIXES = frozenset(
-    {
-        "against_chilled",
-        "against_no_ground",
-        "against_bolts_in_spring",
-        "against_frost_risk",
-        "against_heat_risk",
-        "against_no_cold",
-        "against_not_ripe",
-        "against_not_up",
-        "later_or_cover",
-        "other_sowing_day",
-        "sooner_or_later",
-    }
-)  # what another day, way or cover mends
-SOMETHING_ELSE = frozenset({"something_else", "something_else_between", "other_bed_or_family"})
-FIX_PAGES = {
-    "name_carers": "/week/rounds",
-    "ask_carer_to_water": "/week/rounds",
-    "someone_else": "/week",
-    "extra_visit": "/school/groups",
-    "longer_hose": "/garden/map",
-    "widen_the_path": "/garden/map",
-    "keep_one_way_wide": "/garden/map",
-    "add_weather": "/school/weather",
-    "add_school_year": "/school",
-}
-
 
 @dataclass(frozen=True)
 class SheetLine:
@@ -89,16 +61,6 @@ class SheetLine:
 
 
 @dataclass(frozen=True)
-class FixView:
-    """`method` and `start_on` are filled where the fix can be applied with one press."""
-
-    label: str
-    method: str
-    start_on: str
-    href: str
-
-
-@dataclass(frozen=True)
 class NoteView:
     number: int
     severity: str
@@ -106,7 +68,7 @@ class NoteView:
     message: str
     reason: str
     source: str
-    fixes: list[FixView]
+    fixes: list[FixLink]
 
 
 @dataclass(frozen=True)
@@ -197,7 +159,7 @@ def note(finding: Finding, number: int, today: date, *, planting: Planting | Non
     )
     message = f"{finding.subject}: {finding.message[:1].lower()}{finding.message[1:]}" if planting else finding.message
     fixes = [
-        _fix(fix, planting)
+        fix_links.link(fix, planting)
         for fix in finding.fixes
         if not (fix.action.startswith("start:") and fix.value < today.isoformat())
     ]
@@ -241,7 +203,7 @@ def preview(
     )
     notes = [note(finding, number, today) for number, finding in enumerate(judged.findings, start=1)]
     if judged.verdict != "fits":
-        mends = [_fix(mend) for mend in nearest_fit.mends(judged, setting, not_before=today)]
+        mends = [fix_links.link(mend) for mend in nearest_fit.mends(judged, setting, not_before=today)]
         first = notes[0]
         kept_fixes = [fix for fix in first.fixes if not fix.start_on]
         notes[0] = NoteView(
@@ -386,31 +348,3 @@ def _status(planting: Planting, here: bool, *, then: bool) -> str:
     if here or planting.status == "in the ground":
         return planting.status
     return f"{planting.status} from {words.short_day(planting.bed_from)}"
-
-
-def _fix(fix: Fix, planting: Planting | None = None) -> FixView:
-    if fix.action == "cover" and planting is not None:
-        return FixView(fix.label, "", "", f"/garden/plantings/{planting.id}")
-    if fix.action.startswith("start:"):
-        return FixView(fix.label, fix.action.removeprefix("start:"), fix.value, "")
-    return FixView(fix.label, "", "", fix.value if fix.action == "page" else _where(fix, planting))
-
-
-def _where(fix: Fix, planting: Planting | None) -> str:
-    """The page on which a fix is done, filled in with all that was asked; empty for what is done in the garden."""
-    if planting is not None and fix.action == "bed":
-        asked = {"crop": planting.crop, "start_on": planting.start_on.isoformat()}
-        return f"/garden/beds/{fix.value}?{urlencode(asked)}"
-    if planting is not None and fix.code in SOMETHING_ELSE:
-        return f"/garden/beds/{planting.bed_id}/fits?{urlencode({'from': planting.start_on.isoformat()})}"
-    if planting is not None and fix.code == "kind_ready_in":
-        return f"/year/crops/{planting.crop}/figures"
-    if fix.code in FINDER_FIXES and planting is not None:
-        asked = {
-            "crop": planting.crop,
-            "method": planting.method,
-            "bed": str(planting.bed_id),
-            "cover": planting.cover or "",
-        }
-        return "/year/finder?" + urlencode(asked | {"starts": planting.start_on.isoformat(), "planting": planting.id})
-    return FIX_PAGES.get(fix.code, "")

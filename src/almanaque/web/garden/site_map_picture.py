@@ -7,17 +7,20 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from almanaque.commands.garden.sunlight import SunlitGround
-from almanaque.core.garden.bed import Cell
+from almanaque.core.garden.bed import MOVABLE_POTS, Cell
 from almanaque.core.garden.outline import Shape
-from almanaque.core.garden.site import KINDS
+from almanaque.core.garden.site import KINDS, Feature
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden.garden import Bed, Site
 from almanaque.store.garden.site_features import FeatureRow
+from almanaque.web.garden import map_labels
+from almanaque.web.garden.map_labels import LETTER, Box, LabelPlace, NamedThing
 
 WIDEST, HIGHEST = 800.0, 540.0
 TALL_KINDS = ("building", "wall", "shade roof", "tree")  # their height stands on the map
-SMALL = ("gate", "tap", "pole", "rain barrel", "trellis", "fence", "bench", "wall")  # they carry their name above
-LABEL_PX = 130.0  # about as wide as a bed's name with what stands beside it
+SMALL = ("gate", "tap", "pole", "rain barrel", "trellis", "fence", "bench", "wall")  # they carry their name beside them
+BED_LETTERS_PX, FEATURE_LETTERS_PX = 25.0, 21.0  # of names on a phone, as the style has them
+DESK_LETTERS_PX = 13.0
 MOST_SUN_H = 9  # the tint's last step; more hours look the same
 
 
@@ -32,9 +35,6 @@ class Lie:
     length_mm: float
     width_mm: float
     turn_deg: float
-    label_x: float
-    label_y: float
-    label_ends: bool
     corners: str
 
 
@@ -45,10 +45,12 @@ class FeatureShape:
     name: str
     words: str
     lie: Lie
+    high: str
     round: bool
     rx: float
     ry: float
     css: str
+    label: LabelPlace
     over: bool = False
     hose_mm: float = 0.0
 
@@ -89,6 +91,7 @@ class BedShape:
     fills: list[FillShape]
     lines: str
     short: str
+    label: LabelPlace
 
 
 @dataclass(frozen=True)
@@ -132,6 +135,11 @@ def draw(
     bar_mm = 20 * 304.8 if units == "us" else 5000.0
     while bar_mm > site.width_mm / 2:
         bar_mm /= 2
+    here = [bed for bed in beds if bed.site_id == site.id]
+    things = [row for row in features if row.site_id == site.id]
+    named = [_named_bed(bed, short[str(bed.id)], scale) for bed in here]
+    named += [_named_feature(row, scale, units) for row in things]
+    labels = map_labels.place(named, site.width_mm * scale, site.depth_mm * scale)
     return SiteMap(
         id=str(site.id),
         name=site.name,
@@ -142,16 +150,15 @@ def draw(
             _bed(
                 bed,
                 scale,
-                site.width_mm * scale,
+                label,
                 words[str(bed.id)],
                 short[str(bed.id)],
                 planted.get(str(bed.id), {}),
                 (sun or {}).get(str(bed.id), {}),
             )
-            for bed in beds
-            if bed.site_id == site.id
+            for bed, label in zip(here, labels, strict=False)
         ],
-        features=[_feature(row, scale, units) for row in features if row.site_id == site.id],
+        features=[_feature(row, scale, units, label) for row, label in zip(things, labels[len(here) :], strict=True)],
         ground=_tints(ground, scale) if ground else [],
         bar=_px(bar_mm * scale),
         bar_label=format_length(bar_mm, units),
@@ -169,20 +176,14 @@ def tint(hours: float) -> int:
     return max(0, min(MOST_SUN_H, int(hours + 1e-9)))
 
 
-def lie(shape: Shape, scale: float, *, above: bool, width: float) -> Lie:
-    """A shape in the map's pixels; its label stands above its highest corner, or in its middle.
-
-    A label above that would run over the map's edge at `width` ends at the shape's right side in the place of beginning at its left.
-    """
-    xs, ys = [x * scale for x, _ in shape.on_site_mm], [y * scale for _, y in shape.on_site_mm]
+def lie(shape: Shape, scale: float) -> Lie:
+    """A shape in the map's pixels."""
     path = "M" + "L".join(f"{_px(x * scale)} {_px(y * scale)}" for x, y in shape.own_corners_mm) + "Z"
     turned = (
         f" rotate({shape.turn_deg:g} {_px(shape.length_mm / 2 * scale)} {_px(shape.width_mm / 2 * scale)})"
         if shape.turn_deg
         else ""
     )
-    ends = above and min(xs) > width - LABEL_PX
-    label_x = max(xs) if ends else min(xs) if above else (min(xs) + max(xs)) / 2
     return Lie(
         f"translate({_px(shape.x_mm * scale)} {_px(shape.y_mm * scale)}){turned}",
         path,
@@ -191,38 +192,62 @@ def lie(shape: Shape, scale: float, *, above: bool, width: float) -> Lie:
         round(shape.length_mm, 4),
         round(shape.width_mm, 4),
         shape.turn_deg,
-        _px(label_x),
-        _px(min(ys) if above else (min(ys) + max(ys)) / 2),
-        ends,
         ";".join(f"{x:.4f},{y:.4f}" for x, y in shape.corners_mm),
     )
 
 
-def _feature(row: FeatureRow, scale: float, units: Units) -> FeatureShape:
+def _body(shape: Shape, scale: float) -> Box:
+    xs, ys = [x * scale for x, _ in shape.on_site_mm], [y * scale for _, y in shape.on_site_mm]
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def _named_bed(bed: Bed, short: str, scale: float) -> NamedThing:
+    at_a_desk = f"{bed.name} {short}" if bed.kind not in MOVABLE_POTS else bed.name
+    width = LETTER * max(BED_LETTERS_PX * len(bed.name), DESK_LETTERS_PX * len(at_a_desk))
+    return NamedThing(_body(bed.shape, scale), width, BED_LETTERS_PX, inside=False)
+
+
+def _named_feature(row: FeatureRow, scale: float, units: Units) -> NamedThing:
+    name, high = _names(row, units)
+    width = LETTER * max(FEATURE_LETTERS_PX * len(name), DESK_LETTERS_PX * len(name + high))
+    return NamedThing(_body(row.feature.shape, scale), width, FEATURE_LETTERS_PX, inside=row.feature.kind not in SMALL)
+
+
+def _names(row: FeatureRow, units: Units) -> tuple[str, str]:
+    """What the map says of a thing: its name, and the height of what casts a wide shade. A path says nothing."""
     thing = row.feature
-    small = thing.kind in SMALL
-    where = lie(thing.shape, scale, above=False, width=WIDEST)
-    if small:
-        top = min(y for _, y in thing.shape.on_site_mm)
-        where = Lie(**{**vars(where), "label_y": _px(top * scale - 5)})
-    else:
-        where = Lie(**{**vars(where), "label_y": _px(where.label_y + 4)})
-    high = f", {format_length(thing.height_mm, units)} high" if thing.height_mm else ""
+    if thing.kind == "path":
+        return "", ""
+    return thing.name, _height(thing, units) if thing.kind in TALL_KINDS else ""
+
+
+def _height(thing: Feature, units: Units) -> str:
+    return f", {format_length(thing.height_mm, units)} high" if thing.height_mm else ""
+
+
+def _feature(row: FeatureRow, scale: float, units: Units, label: LabelPlace) -> FeatureShape:
+    thing = row.feature
+    name, shown_height = _names(row, units)
     size = f"{format_length(thing.shape.length_mm, units)} × {format_length(thing.shape.width_mm, units)}"
-    name = thing.name if not high or thing.kind not in TALL_KINDS else f"{thing.name}{high}"
     return FeatureShape(
         str(row.id),
         thing.kind,
-        name if thing.kind != "path" else "",
-        f"{thing.name}: {KINDS[thing.kind].words}, {size}{high}",
-        where,
+        name,
+        f"{thing.name}: {KINDS[thing.kind].words}, {size}{_height(thing, units)}",
+        lie(thing.shape, scale),
+        shown_height,
         thing.round,
         _px(thing.shape.length_mm / 2 * scale),
         _px(thing.shape.width_mm / 2 * scale),
         thing.kind.replace(" ", "-"),
+        _at(label),
         KINDS[thing.kind].over_bed,
         (thing.hose_mm or 0.0) if thing.kind in ("tap", "rain barrel") else 0.0,
     )
+
+
+def _at(label: LabelPlace) -> LabelPlace:
+    return LabelPlace(_px(label.x), _px(label.y), label.anchor)
 
 
 def _tints(ground: SunlitGround, scale: float) -> list[FillShape]:
@@ -237,7 +262,7 @@ def _tints(ground: SunlitGround, scale: float) -> list[FillShape]:
 def _bed(
     bed: Bed,
     scale: float,
-    width: float,
+    label: LabelPlace,
     words: str,
     short: str,
     planted: Mapping[Cell, tuple[str, str]],
@@ -271,10 +296,11 @@ def _bed(
         purpose=bed.purpose,
         words=words,
         kind=bed.kind.replace(" ", "-"),
-        lie=lie(bed.shape, scale, above=True, width=width),
+        lie=lie(bed.shape, scale),
         fills=fills,
         lines=lines,
         short=short,
+        label=_at(label),
     )
 
 

@@ -14,7 +14,6 @@ from almanaque.core.place.sun import check_latitude
 from almanaque.core.place.typed_freezes import TypedFreezes, parse_day_of_year
 from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.data import places
-from almanaque.data.places import Town
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import queue
 from almanaque.store.place import planting_chart, weather
@@ -70,13 +69,6 @@ def year_of_this_place(scope: Look, compare: str = "") -> Response:
 def place(scope: Look, name: str = "") -> Response:
     with scope.open() as work:
         return _place_page(work, name)
-
-
-@router.get("/school/place/towns")
-def towns(scope: Look, name: str = "") -> Response:
-    """The towns whose name begins so, as a part."""
-    with scope.open() as work:
-        return frame.part(work, "place/_towns.html", _towns(name))
 
 
 class PlaceForm(BaseModel):
@@ -243,22 +235,11 @@ def _place_page(work: UnitOfWork, name: str) -> Response:
             for f in ("last_usual", "last_late", "first_early", "first_usual")
         },
         "from_whom": typed.from_whom if typed else "",
-        **_towns(name),
+        "asked": name,
+        "towns": places.find(name[:80]) if name.strip() else [],
         "has_record": bool(work.context.climate and work.context.climate.seasons),
     }
     return frame.page(work, "school", "Place", values, template="place/place.html")
-
-
-@dataclass(frozen=True)
-class TownsView(View):
-    """Filled by `_towns`, read by its template."""
-
-    asked: str
-    towns: list[Town]
-
-
-def _towns(name: str) -> TownsView:
-    return TownsView(asked=name, towns=places.find(name[:80]) if name.strip() else [])
 
 
 def _month_day(text: str | None) -> str:

@@ -1,32 +1,35 @@
-"""The guided beginning: place, school year, classes, garden, first plan. It can be left at any step; where one stands follows from what is there."""
+"""The guided beginning: place, school year, classes, garden, first plan.
 
-from dataclasses import dataclass
+It can be left at any step; where one stands follows from what is there.
+"""
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Annotated, Any, Literal, cast
-from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response
 
-from almanaque.commands.garden import map_drawing, painting
+from almanaque.commands.garden import free_squares, map_drawing, painting
 from almanaque.commands.garden.free_squares import free_cells
 from almanaque.commands.garden.painting import Paint
-from almanaque.commands.school import calendar as calendar_commands
+from almanaque.commands.school import beginning as commands
+from almanaque.commands.school.beginning import StartingClass
 from almanaque.commands.year import shortlist
+from almanaque.core.crops.crop import Method
 from almanaque.core.errors import BadInput
-from almanaque.core.garden.bed import cell_name
+from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.starting_gardens import Key, StartingGarden, starting_garden
-from almanaque.core.school.school_year import WEEKDAYS, Slot
+from almanaque.core.school.school_year import WEEKDAYS
 from almanaque.core.school.usual_terms import usual_year
-from almanaque.core.units import Units
+from almanaque.core.units import Units, format_length
 from almanaque.data import public_holidays, usual_school_year, zones
-from almanaque.store import queue
 from almanaque.store.garden import garden
-from almanaque.store.school import school as store
-from almanaque.store.school.school import Group
+from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
-from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.school import month_grid
+from almanaque.web.school.classes import MOST_CHILDREN
 from almanaque.web.school.month_grid import YearPicture
 from almanaque.web.view import View
 
@@ -41,13 +44,15 @@ STEPS: tuple[tuple[Step, str], ...] = (
     ("plan", "First plan"),
 )
 GARDENS: tuple[tuple[Key, str, str], ...] = (
-    ("pots", "A sill and pots", "a sill and four pots"),
-    ("one", "One bed", "a raised bed of 8 × 4"),
-    ("six", "Six beds", "two rows of three, paths between"),
-    ("plot", "A plot", "a plot in the open ground"),
+    ("pots", "A sill and pots", "four pots and a sill of {size}"),
+    ("one", "One bed", "a raised bed of {size}"),
+    ("six", "Six beds", "two rows of three, each {size}"),
+    ("plot", "A plot", "open ground of {size}"),
 )
-FIRST_SQUARES = 4  # that a first plan takes: our own rule
-SHOWN = 8
+SHOWN = 8  # crops that a first plan offers
+USUAL_HEADS = "24"  # of a class until somebody says: our own rule
+USUAL_TIME = "10:00"
+SCHOOL_WEEK = 5  # days on which a lesson may lie
 CARD_WIDTH, CARD_HEIGHT = 200.0, 110.0
 
 
@@ -71,9 +76,16 @@ class GardenCard:
 
 @dataclass(frozen=True)
 class GradeRow:
+    """A class that may be kept, as its line was typed; `errors` tell by field what is wrong with it."""
+
     number: int
     name: str
+    entry_year: int
+    ticked: bool
+    heads: str
     weekday: int
+    at: str
+    errors: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -81,10 +93,29 @@ class FittingCrop:
     key: str
     name: str
     code: str
-    hatch: Hatch
+    method: Method
     dates: str
     years: str
     against: str
+
+
+@dataclass(frozen=True)
+class WeekdayLessons:
+    """A day of the week as the ticked lines have it, early lessons first."""
+
+    name: str
+    lessons: list[str]
+
+
+@dataclass(frozen=True)
+class BedSquares:
+    """A bed from above: its outline and its squares, those that are free apart from those that are taken."""
+
+    view_box: str
+    outline: str
+    free: str
+    taken: str
+    words: str
 
 
 @dataclass(frozen=True)
@@ -96,15 +127,17 @@ class BeginningView(View):
     following: str
     countries: list[tuple[str, str]]
     country: str
-    pasted: str
-    usual: YearPicture | None
-    usual_words: str
+    year: YearPicture | None
+    year_words: str
+    on_file: bool
     grades: list[GradeRow]
+    week: list[WeekdayLessons]
     weekdays: tuple[str, ...]
     cards: list[GardenCard]
     beds: list[tuple[str, str]]
     bed_name: str
     bed_id: str
+    bed_picture: BedSquares | None
     fitting: list[FittingCrop]
     error: str
 
@@ -119,49 +152,36 @@ def beginning(scope: Change, step: str = "", bed: str = "") -> Response:
 @router.post("/beginning/year")
 def begin_year(scope: Change, country: Annotated[str, Form()] = "") -> Response:
     """Begin with a year as it usually is in a country, to be corrected."""
-    with scope.open() as work:
-        year = usual_year(country, southern=work.context.school.southern, today=work.today)
-        calendar_commands.write_years(work.connection, work.context, [year])
-        return frame.go(work, "/beginning", step="classes")
+    try:
+        with scope.open() as work:
+            year = usual_year(country, southern=work.context.school.southern, today=work.today)
+            commands.keep_usual_year(work.connection, work.context, year)
+            return frame.go(work, "/beginning", step="classes")
+    except BadInput as error:
+        with scope.open(only_looks=True) as work:
+            return _page(work, "year", "", error=error.message, status=422)
 
 
 @router.post("/beginning/classes")
 def begin_classes(scope: Change, request: Request) -> Response:
-    """All classes that are ticked, each with its number of children and a weekly lesson."""
-    form = request.state.form
-    try:
-        with scope.open() as work:
-            day = work.today
-            chosen = [row for row in _grades(work) if form.get(f"grade_{row.number}")]
-            if not chosen:
-                raise BadInput("school.no_class_ticked", field="grade_0")
-            for row in chosen:
-                heads = forms.whole(
-                    str(form.get(f"heads_{row.number}", "")),
-                    field=f"heads_{row.number}",
-                    least=1,
-                    most=999,
-                    what="children",
-                )
-                weekday = forms.whole(
-                    str(form.get(f"weekday_{row.number}", "")),
-                    field=f"weekday_{row.number}",
-                    least=0,
-                    most=4,
-                    what="weekday",
-                )
-                at = forms.clock_time(str(form.get(f"at_{row.number}", "")), field=f"at_{row.number}")
-                group = Group(
-                    uuid4(), row.name, "class", _first_year(work, day) - row.number, heads, "", None, [], [], []
-                )
-                store.save_group(work.connection, work.context.school.id, group)
-                slot = Slot(str(group.id), weekday, at, 45)
-                store.save_slot(work.connection, work.context.school.id, uuid4(), slot)
-            queue.recompute_school(work.connection, work.context.school.id)
-            return frame.go(work, "/beginning", step="garden")
-    except BadInput as error:
-        with scope.open() as work:
-            return _page(work, "classes", "", error=error.message, status=422)
+    """All classes that are ticked, each with its number of children and a weekly lesson; with all that is wrong told at once."""
+    with scope.open(only_looks=True) as work:
+        rows, kept = _typed(_grades(work), request.state.form)
+        if any(row.errors for row in rows):
+            return _page(work, "classes", "", rows=rows, status=422)
+        if not kept:
+            error = BadInput("school.no_class_ticked")
+            return _page(work, "classes", "", rows=rows, error=error.message, status=422)
+    with scope.open() as work:
+        commands.keep_classes(work.connection, work.context, kept)
+        return frame.go(work, "/beginning", step="garden")
+
+
+@router.post("/beginning/classes/look")
+def look_at_classes(scope: Change, request: Request) -> Response:
+    """The week as the lines say now; nothing is kept."""
+    with scope.open(only_looks=True) as work:
+        return _page(work, "classes", "", rows=_typed(_grades(work), request.state.form)[0])
 
 
 @router.post("/beginning/garden")
@@ -175,32 +195,31 @@ def begin_garden(scope: Plan, garden_key: Annotated[str, Form(alias="garden")] =
 
 
 @router.post("/beginning/plan")
-def begin_plan(scope: Plan, bed: Annotated[str, Form()] = "", crop: Annotated[str, Form()] = "") -> Response:
-    """Pencil a crop that fits now into the first free squares of a bed."""
+def begin_plan(
+    scope: Plan,
+    bed: Annotated[str, Form()] = "",
+    crop: Annotated[str, Form()] = "",
+    method: Annotated[str, Form()] = "",
+) -> Response:
+    """Pencil a crop that fits now into free squares of a bed."""
     with scope.open() as work:
-        found = garden.bed(work.connection, forms.row_id(bed))
-        chosen = work.context.crops[crop]
-        until = work.today + shortlist.FREE_FOR
-        cells = free_cells(work.connection, found, work.today, until, work.today)[:FIRST_SQUARES]
-        if not cells:
-            raise BadInput("garden.no_square_chosen", field="bed")
-        space = shortlist.space_of(
-            work.connection, work.context, found, cells, work.today, until=None, today=work.today
-        )
-        way = next(
-            (
-                item.fit.method
-                for item in shortlist.for_space(work.context, found, space, work.today)
-                if item.crop.key == crop
-            ),
-            chosen.methods[0],
-        )
-        wish = Paint(" ".join(cell_name(cell) for cell in cells), chosen.key, way, work.today, ink=False)
+        found, chosen = garden.bed(work.connection, forms.row_id(bed)), work.context.crops[crop]
+        way = cast(Method, forms.one_of(method, chosen.methods, field="method"))
+        squares = free_squares.picked(work.connection, work.context, found, chosen, way, work.today, today=work.today)
+        wish = Paint(squares, chosen.key, way, work.today, ink=False)
         painting.paint(work.connection, work.context, found.id, wish, work.actor())
         return frame.go(work, f"/garden/beds/{found.id}")
 
 
-def _page(work: UnitOfWork, asked: str, bed_id: str, *, error: str = "", status: int = 200) -> Response:
+def _page(
+    work: UnitOfWork,
+    asked: str,
+    bed_id: str,
+    *,
+    rows: list[GradeRow] | None = None,
+    error: str = "",
+    status: int = 200,
+) -> Response:
     done = _done(work)
     keys = [key for key, _ in STEPS]
     current = next((key for key in keys if key == asked), next((key for key in keys if key not in done), keys[-1]))
@@ -208,8 +227,13 @@ def _page(work: UnitOfWork, asked: str, bed_id: str, *, error: str = "", status:
     country = zones.country_of(work.context.school.zone)
     beds = garden.beds(work.connection) if current == "plan" else []
     chosen = next((b for b in beds if str(b.id) == bed_id), next(iter(beds), None))
-    usual = usual_year(country, southern=work.context.school.southern, today=work.today) if current == "year" else None
+    zone = work.context.school.zone
+    usual = usual_year(country, southern=work.context.school.southern, today=work.today)
+    on_file = next((y.core() for y in work.context.years if y.starts <= usual.ends and y.ends >= usual.starts), None)
+    year = on_file or usual
     low, high = usual_school_year.days(country)
+    counted = f"{words.count(len(year.school_days), 'school day')}; usual here is {low} to {high}"
+    lines = (rows or _grades(work)) if current == "classes" else []
     values = BeginningView(
         step=current,
         steps=[
@@ -219,17 +243,17 @@ def _page(work: UnitOfWork, asked: str, bed_id: str, *, error: str = "", status:
         following=f"/beginning?step={after[0]}" if after else "/week",
         countries=public_holidays.countries(),
         country=country,
-        pasted="",
-        usual=month_grid.draw(usual) if usual else None,
-        usual_words=f"{words.count(len(usual.school_days), 'school day')}; usual here is {low} to {high}"
-        if usual
-        else "",
-        grades=_grades(work) if current == "classes" else [],
-        weekdays=WEEKDAYS[:5],
+        year=month_grid.draw(year, zone) if current == "year" else None,
+        year_words=f"{year.name}: {counted}" if on_file else counted,
+        on_file=on_file is not None,
+        grades=lines,
+        week=_week(lines),
+        weekdays=WEEKDAYS[:SCHOOL_WEEK],
         cards=[_card(*one, work.context.school.units) for one in GARDENS] if current == "garden" else [],
         beds=[(str(b.id), b.name) for b in beds],
         bed_name=chosen.name if chosen else "",
         bed_id=str(chosen.id) if chosen else "",
+        bed_picture=_bed_picture(work, chosen) if chosen else None,
         fitting=_fitting(work, chosen) if chosen else [],
         error=error,
     )
@@ -257,11 +281,43 @@ def _first_year(work: UnitOfWork, day: date) -> int:
 
 
 def _grades(work: UnitOfWork) -> list[GradeRow]:
-    grades = work.context.school.grades
+    """A line for each grade that has no class yet."""
+    school, begins = work.context.school, _first_year(work, work.today)
+    there = {group.entry_year for group in work.context.groups if group.kind == "class"}
     return [
-        GradeRow(number, grades.name(number), at % 5)
-        for at, number in enumerate(range(work.context.school.first_grade, work.context.school.last_grade + 1))
+        GradeRow(number, school.grades.name(number), begins - number, True, USUAL_HEADS, at % SCHOOL_WEEK, USUAL_TIME)
+        for at, number in enumerate(range(school.first_grade, school.last_grade + 1))
+        if begins - number not in there
     ]
+
+
+def _week(rows: list[GradeRow]) -> list[WeekdayLessons]:
+    ticked = sorted((row for row in rows if row.ticked), key=lambda row: row.at.zfill(5))
+    return [
+        WeekdayLessons(name, [f"{row.at} {row.name}" for row in ticked if row.weekday == at])
+        for at, name in enumerate(WEEKDAYS[:SCHOOL_WEEK])
+    ]
+
+
+def _typed(rows: list[GradeRow], form: Mapping[str, Any]) -> tuple[list[GradeRow], list[StartingClass]]:
+    """The lines as they were typed, and the classes of those that are ticked and right."""
+    shown: list[GradeRow] = []
+    kept: list[StartingClass] = []
+    for row in rows:
+        n, problems = row.number, forms.Problems()
+        text = {name: str(form.get(f"{name}_{n}", ""))[:20] for name in ("heads", "weekday", "at")}
+        ticked = bool(form.get(f"grade_{n}"))
+        weekday = problems.read(
+            forms.whole, text["weekday"], field="weekday", least=0, most=SCHOOL_WEEK - 1, what="weekday"
+        )
+        heads = problems.read(forms.whole, text["heads"], field="heads", least=1, most=MOST_CHILDREN, what="children")
+        at = problems.read(forms.clock_time, text["at"], field="at")
+        if ticked and heads is not None and weekday is not None and at is not None:
+            kept.append(StartingClass(row.name, row.entry_year, heads, weekday, at))
+        errors = problems.by_field if ticked else {}
+        line = replace(row, ticked=ticked, heads=text["heads"], at=text["at"], errors=errors)
+        shown.append(line if weekday is None else replace(line, weekday=weekday))
+    return shown, kept
 
 
 def _card(key: Key, name: str, says: str, units: Units) -> GardenCard:
@@ -276,10 +332,31 @@ def _card(key: Key, name: str, says: str, units: Units) -> GardenCard:
     ]
     width, height = (right - left) * scale, (bottom - top) * scale
     box = f"{(width - CARD_WIDTH) / 2 - 6:.1f} {(height - CARD_HEIGHT) / 2 - 6:.1f} {CARD_WIDTH + 12:.0f} {CARD_HEIGHT + 12:.0f}"
-    return GardenCard(key, name, says, box, paths)
+    size = made.beds[0].shape
+    words_of_size = f"{format_length(size.length_mm, units)} × {format_length(size.width_mm, units)}"
+    return GardenCard(key, name, says.format(size=words_of_size), box, paths)
 
 
-def _fitting(work: UnitOfWork, bed: Any) -> list[FittingCrop]:
+def _bed_picture(work: UnitOfWork, bed: Bed) -> BedSquares:
+    grid, scale = bed.grid(work.today), CARD_WIDTH / max(bed.length_mm, bed.width_mm)
+    across, down = grid.pitch_x_mm * scale, grid.pitch_y_mm * scale
+    free = set(free_cells(work.connection, bed, work.today, work.today + shortlist.FREE_FOR, work.today))
+
+    def squares(cells: Collection[Cell]) -> str:
+        return "".join(
+            f"M{c * across:.1f} {r * down:.1f}h{across:.1f}v{down:.1f}h{-across:.1f}Z" for c, r in sorted(cells)
+        )
+
+    return BedSquares(
+        f"-4 -4 {bed.length_mm * scale + 8:.0f} {bed.width_mm * scale + 8:.0f}",
+        "M" + "L".join(f"{x * scale:.1f} {y * scale:.1f}" for x, y in bed.shape.own_corners_mm) + "Z",
+        squares(free),
+        squares(set(grid.cells) - free),
+        f"{bed.name}: {words.count(len(free), 'free square')} of {len(grid.cells)}",
+    )
+
+
+def _fitting(work: UnitOfWork, bed: Bed) -> list[FittingCrop]:
     """What fits a bed now, the surest first."""
     cells = free_cells(work.connection, bed, work.today, work.today + shortlist.FREE_FOR, work.today)
     if not cells:
@@ -291,7 +368,7 @@ def _fitting(work: UnitOfWork, bed: Any) -> list[FittingCrop]:
             item.crop.key,
             item.crop.name.en,
             item.crop.code,
-            family(item.crop.family),
+            item.fit.method,
             words.span(item.fit.dates.first_pick, item.fit.dates.last_pick),
             f"{item.fit.n} of {item.fit.of} years" if item.fit.of else "",
             item.against if item.verdict != "fits" else "",

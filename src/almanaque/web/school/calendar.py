@@ -199,7 +199,7 @@ def _page(work: UnitOfWork, typed: dict[str, str], *, error: str = "", status: i
         "blocks": _blocks(shown, typed) if shown else [],
         "error": error,
         "saved": SAVED if work.scope.request.query_params.get("changed") == "yes" else "",
-        "picture": month_grid.draw(shown.core(), rows=_row_of_day(shown)) if shown else None,
+        "picture": month_grid.draw(shown.core(), work.context.school.zone, rows=_row_of_day(shown)) if shown else None,
         "rows_json": _rows_json(shown) if shown else "",
         "facts": _facts(work),
         "closure_id": str(uuid4()),

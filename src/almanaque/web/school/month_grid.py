@@ -5,8 +5,11 @@ from dataclasses import dataclass
 from datetime import date
 
 from almanaque.core.school.month_grid import DayCell, GridMonth, month_grid
-from almanaque.core.school.school_year import SchoolYear
+from almanaque.core.school.school_year import WEEKDAYS, SchoolYear
+from almanaque.data import zones
 from almanaque.web import words
+
+SATURDAY = 5
 
 
 @dataclass(frozen=True)
@@ -34,20 +37,33 @@ class GridMonthView:
 
 
 @dataclass(frozen=True)
+class GridWeekdayView:
+    letter: str
+    name: str
+    weekend: bool
+
+
+@dataclass(frozen=True)
 class YearPicture:
     """`tone` is how grave the count is: good, or asks for a look."""
 
     name: str
     counted: str
+    weekdays: list[GridWeekdayView]
     months: list[GridMonthView]
 
 
-def draw(year: SchoolYear, *, asked: Collection[date] = (), rows: Mapping[date, str] | None = None) -> YearPicture:
-    """The picture of a year; `rows` tell which row of the calendar a day belongs to."""
+def draw(
+    year: SchoolYear, zone: str, *, asked: Collection[date] = (), rows: Mapping[date, str] | None = None
+) -> YearPicture:
+    """The picture of a year, its weeks as in the zone's country; `rows` tell which row of the calendar a day belongs to."""
+    begins = zones.week_begins(zone)
+    order = [(begins + n) % 7 for n in range(7)]
     return YearPicture(
         year.name,
         words.count(len(year.school_days), "school day"),
-        [_month(month, rows or {}) for month in month_grid(year, asked=asked)],
+        [GridWeekdayView(WEEKDAYS[day][0], WEEKDAYS[day], day >= SATURDAY) for day in order],
+        [_month(month, rows or {}) for month in month_grid(year, asked=asked, week_begins=begins)],
     )
 
 

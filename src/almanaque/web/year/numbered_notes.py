@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 
 from almanaque.core.findings import Finding
+from almanaque.web import fix_links
+from almanaque.web.fix_links import FixLink
 from almanaque.web.view import View
 
 
@@ -15,7 +17,7 @@ class NumberedNoteView(View):
     message: str
     reason: str
     source: str
-    fixes: list[str]
+    fixes: list[FixLink]
 
 
 def note(finding: Finding, number: int) -> NumberedNoteView:
@@ -25,5 +27,5 @@ def note(finding: Finding, number: int) -> NumberedNoteView:
         message=f"{finding.subject}: {finding.message[:1].lower()}{finding.message[1:]}",
         reason=finding.reason,
         source=finding.said_by,
-        fixes=[f.label for f in finding.fixes],
+        fixes=[fix_links.link(fix) for fix in finding.fixes],
     )

@@ -91,7 +91,13 @@ def pencil(
                     "year.moves_its_own_crop", field="crop", name=work.context.crops[moved.crop].name.en.lower()
                 )
             bed_id = plantings.move(
-                work.connection, work.context, moved.id, method=asked.method, start_on=asked.sow, actor=work.actor()
+                work.connection,
+                work.context,
+                moved.id,
+                method=asked.method,
+                start_on=asked.sow,
+                cover=asked.cover or "",
+                actor=work.actor(),
             )
             return frame.leave(
                 work, f"/garden/beds/{bed_id}", day=max(asked.sow, work.today).isoformat(), **{frame.PEEK: "1"}

@@ -2,6 +2,7 @@
 // which squares, `bed_strokes.js` draws and sends them.
 document.addEventListener('alpine:init', function () {
   Alpine.data('bedSheet', function () {
+    var index = null; // all squares by name and by place; kept outside, since what Alpine watches is slow to look up
     return {
       tool: 'pencil',
       from: null,
@@ -10,7 +11,6 @@ document.addEventListener('alpine:init', function () {
       chosen: null,
       lifted: null,
       inGrid: false,
-      index: null,
       path: null,
       last: null,
       held: null,
@@ -22,55 +22,62 @@ document.addEventListener('alpine:init', function () {
         var self = this;
         this.chosen = new Set();
         this.fingers = {};
+        (window.requestIdleCallback || setTimeout)(function () { self.look(); });
         // A thumb that scrolls must not paint: on a touch screen squares are chosen first.
         if (window.matchMedia('(pointer: coarse)').matches) { this.tool = 'choose'; }
         try { this.recent = JSON.parse(localStorage.getItem('crops') || '[]').slice(0, 5); } catch (error) { this.recent = []; }
         // What others changed comes in by itself; it must not take the squares out of somebody's hand.
         this.onBefore = function (event) {
           if (!event.detail.target || event.detail.target.id !== 'sheet') { return; }
-          if (event.detail.requestConfig && event.detail.requestConfig.verb === 'get' && (self.from || self.lifted || self.asked || BedStrokes.busy())) { event.detail.shouldSwap = false; }
+          var news = event.detail.requestConfig && event.detail.requestConfig.verb === 'get';
+          if (news && (self.from || self.lifted || self.asked || BedStrokes.busy())) { event.detail.shouldSwap = false; }
           self.inGrid = Boolean(document.activeElement && document.activeElement.closest('.cells'));
+          var taken = event.detail.shouldSwap && BedStrokes.take(event.detail.serverResponse);
+          if (!taken) { return; }
+          event.detail.shouldSwap = false;
+          taken.then(function (cells) { self.onAnswer({ detail: { refused: [], cells: cells, news: news } }); });
         };
-        this.onSwap = function (event) {
-          if (event.type === 'htmx:afterSwap' && (!event.detail.target || event.detail.target.id !== 'sheet')) { return; }
-          self.index = null;
-          var news = event.type === 'htmx:afterSwap' && event.detail.requestConfig.verb === 'get';
-          var kept = news || Boolean(self.from) || BedStrokes.busy() || document.getElementById('sheet').hasAttribute('data-stale');
-          self.restore(kept);
+        this.onAsk = function (event) {
+          if (event.detail.target && event.detail.target.id === 'sheet') { event.detail.headers['X-Known'] = BedStrokes.known(); }
+        };
+        this.onAnswer = function (event) {
+          var kept = event.detail.news || Boolean(self.from) || BedStrokes.busy() || document.getElementById('sheet').hasAttribute('data-stale');
+          self.restore(kept, event.detail.cells);
           self.announce();
-          var refused = event.type === 'bed:answered' ? event.detail.refused : [];
+          var refused = event.detail.refused;
           if (refused.length && !self.form().elements.squares.value) { self.form().elements.squares.value = refused.join(' '); self.read(refused.join(' ')); }
           BedStrokes.draw();
         };
         this.onCommand = function (event) { self.command(event.detail); };
         document.addEventListener('bed:command', this.onCommand);
-        document.addEventListener('bed:answered', this.onSwap);
+        document.addEventListener('bed:answered', this.onAnswer);
         document.addEventListener('htmx:beforeSwap', this.onBefore);
-        document.addEventListener('htmx:afterSwap', this.onSwap);
+        document.addEventListener('htmx:configRequest', this.onAsk);
         this.$root.addEventListener('click', function (event) { self.take(event); });
         this.$root.addEventListener('change', function (event) { if (event.target.id === 'squares') { self.read(event.target.value); } });
       },
       destroy: function () {
         document.removeEventListener('htmx:beforeSwap', this.onBefore);
-        document.removeEventListener('htmx:afterSwap', this.onSwap);
+        document.removeEventListener('htmx:configRequest', this.onAsk);
         document.removeEventListener('bed:command', this.onCommand);
-        document.removeEventListener('bed:answered', this.onSwap);
+        document.removeEventListener('bed:answered', this.onAnswer);
       },
 
       form: function () { return document.getElementById('paint'); },
-      // All squares by name and by place, looked up once for each drawing.
       look: function () {
-        if (this.index) { return this.index; }
-        var index = { all: [], named: {}, placed: {} };
-        this.$root.querySelectorAll('.cell').forEach(function (cell) {
-          index.all.push(cell);
-          index.named[cell.dataset.cell] = cell;
-          index.placed[cell.dataset.col + ' ' + cell.dataset.row] = cell;
-        });
-        this.index = index;
+        var sheet = document.getElementById('sheet');
+        if (!index || index.sheet !== sheet) { index = { sheet: sheet, named: {}, placed: {} }; this.enter(this.$root.querySelectorAll('.cell')); }
         return index;
       },
-      cells: function () { return this.look().all; },
+      // Squares that are drawn anew take the place of the old ones.
+      enter: function (cells) {
+        var found = this.look();
+        cells.forEach(function (cell) {
+          found.named[cell.dataset.cell] = cell;
+          found.placed[cell.dataset.col + ' ' + cell.dataset.row] = cell;
+        });
+      },
+      cells: function () { return Object.values(this.look().named); },
       cell: function (col, row) { return this.look().placed[col + ' ' + row]; },
       cellAt: function (event) {
         var found = document.elementFromPoint(event.clientX, event.clientY);
@@ -128,17 +135,19 @@ document.addEventListener('alpine:init', function () {
         this.chosen = new Set(value.toUpperCase().split(/[\s,;]+/).filter(function (name) { return /^[A-Z]{1,2}\d+$/.test(name); }));
         this.draw();
       },
-      restore: function (kept) {
-        var name = this.inGrid || !kept ? this.cursor : null;
-        if (!kept) {
-          this.chosen.clear();
-        }
+      restore: function (kept, cells) {
+        var name = this.inGrid || !kept ? this.cursor : null, before = this.chosen, chosen = kept ? before : new Set();
+        this.enter(cells);
+        this.chosen = chosen;
         this.lifted = null;
-        this.draw();
-        if (name) {
-          var cell = this.cells().find(function (one) { return one.dataset.cell === name; });
-          if (cell) { this.focus(cell); }
-        }
+        this.mark(before);
+        var stop = this.look().named[this.cursor] ? this.cursor : null; // one square of the grid is a stop of the Tab key
+        cells.forEach(function (cell) {
+          if (stop) { cell.setAttribute('tabindex', cell.dataset.cell === stop ? '0' : '-1'); }
+          if (chosen.has(cell.dataset.cell)) { cell.classList.add('is-chosen'); cell.setAttribute('aria-selected', 'true'); }
+        });
+        var cell = name && this.look().named[name];
+        if (cell && cell !== document.activeElement) { this.focus(cell); }
       },
       announce: function () {
         // A live region that is swapped in is not read out; the one that stays is.
@@ -228,7 +237,7 @@ document.addEventListener('alpine:init', function () {
       pitch: function (side) { return Number(this.$root.querySelector('.cell').getAttribute(side)); },
       under: function (name) {
         // The plan whose drawing lies under a square: the one with a box or plant within it.
-        var cell = this.cells().find(function (one) { return one.dataset.cell === name; }).getBoundingClientRect();
+        var cell = this.look().named[name].getBoundingClientRect();
         return Array.from(this.$root.querySelectorAll('.planting.is-ghost, .planting.is-pencil')).find(function (planting) {
           return Array.from(planting.querySelectorAll('.pencil-box, .plant')).some(function (part) {
             var box = part.getBoundingClientRect(), x = box.x + box.width / 2, y = box.y + box.height / 2;

@@ -4,7 +4,9 @@
 window.BedStrokes = (function () {
   var NS = 'http://www.w3.org/2000/svg';
   var JOINED = { pencil: true, ink: true, rub: true };
-  var waiting = [], sending = null;
+  var SLICE_MS = 5; // of drawing at a time, on a quick machine; four times that on a slow one
+  var MOST_KNOWN = 4000; // signs of a header, which proxies refuse when it is long; what is not named comes in full
+  var waiting = [], sending = null, looking = false, taking = Promise.resolve();
 
   function sheet() { return document.getElementById('sheet'); }
   function form() { return document.getElementById('paint'); }
@@ -54,6 +56,92 @@ window.BedStrokes = (function () {
     picture.appendChild(group);
   }
 
+  // The digests of the parts shown, by which the server leaves out what need not be drawn again.
+  function known() {
+    return Array.from(sheet().querySelectorAll('[data-digest]'), function (part) { return part.dataset.digest; }).join(' ').slice(0, MOST_KNOWN);
+  }
+  // An answer's sheet in the place of this one: only the parts that are others than those shown are touched, since a bed may have a
+  // thousand squares and plants, and a few at a time, so that the hand is never waited for. A promise of the squares that were drawn
+  // anew; null for an answer that is no sheet.
+  function parsed(html) { return new DOMParser().parseFromString(html, 'text/html').getElementById('sheet'); }
+  function take(html) {
+    var next = parsed(html);
+    if (!next) { return null; }
+    return inTurn(function () { return merge(next); });
+  }
+  function merge(next) {
+    var now = sheet(), cells = [], shown = {}, jobs = [], missing = false;
+    if (next.dataset.frame !== now.dataset.frame) {
+      if (next.querySelector('[data-same]')) { return whole(); }
+      now.replaceWith(next);
+      htmx.process(next);
+      return Array.from(next.querySelectorAll('.cell'));
+    }
+    // A part that was left out as known, but has become another since it was asked for, is fetched.
+    now.querySelectorAll('[data-part]').forEach(function (part) { shown[part.dataset.part] = part; });
+    next.querySelectorAll('[data-same]').forEach(function (part) {
+      var old = shown[part.dataset.part];
+      missing = missing || !old || old.dataset.digest !== part.dataset.digest;
+    });
+    if (missing) { return whole(); }
+    next.querySelectorAll('[data-parts]').forEach(function (list) {
+      jobs.push(function () { arrange(now.querySelector('[data-parts="' + list.dataset.parts + '"]'), list); });
+    });
+    next.querySelectorAll('[data-part]:not([data-same])').forEach(function (part) {
+      var old = shown[part.dataset.part];
+      if (!old || old.parentNode.dataset.parts || old.dataset.digest === part.dataset.digest) { return; }
+      jobs.push(function () {
+        put(part, old);
+        cells.push.apply(cells, part.getElementsByClassName('cell'));
+      });
+    });
+    return slices(jobs).then(function () {
+      var said = document.getElementById('said'), says = next.querySelector('#said');
+      said.textContent = says.textContent;
+      said.className = says.className;
+      now.toggleAttribute('data-stale', next.hasAttribute('data-stale'));
+      now.removeAttribute('aria-busy');
+      return cells;
+    });
+  }
+  // One drawing after another. What goes wrong in one must not hold up the next: the page is loaded anew, and what waits is sent from there.
+  function inTurn(draws) {
+    taking = taking.then(breathe).then(draws).catch(function () { window.location.reload(); return []; });
+    return taking;
+  }
+  function breathe() { return new Promise(function (resolve) { setTimeout(resolve); }); }
+  function slices(jobs) {
+    return new Promise(function (resolve, reject) {
+      (function some() {
+        var until = performance.now() + SLICE_MS;
+        try { while (jobs.length && performance.now() < until) { jobs.shift()(); } } catch (error) { reject(error); return; }
+        if (jobs.length) { setTimeout(some); } else { resolve(); }
+      }());
+    });
+  }
+  function process(part) { if (part.querySelector('[hx-get], [hx-post]')) { htmx.process(part); } }
+  function put(part, shown) {
+    var focused = shown.contains(document.activeElement) && document.activeElement.dataset.cell;
+    shown.replaceWith(part);
+    process(part);
+    var again = focused && part.querySelector('[data-cell="' + focused + '"]');
+    if (again) { again.setAttribute('tabindex', '0'); again.focus({ preventScroll: true }); }
+  }
+  // A list's parts in the answer's order; those that are the same stay where they are.
+  function arrange(list, wanted) {
+    var at = list.firstElementChild, shown = {};
+    Array.from(list.children).forEach(function (part) { shown[part.dataset.part] = part; });
+    Array.from(wanted.children).forEach(function (part) {
+      var one = shown[part.dataset.part], same = one && one.dataset.digest === part.dataset.digest;
+      delete shown[part.dataset.part];
+      if (one && !same) { if (at === one) { at = one.nextElementSibling; } one.remove(); }
+      if (same && one === at) { at = at.nextElementSibling; return; }
+      list.insertBefore(same ? one : part, at);
+      if (!same) { process(part); }
+    });
+    Object.keys(shown).forEach(function (name) { shown[name].remove(); });
+  }
+
   function snapshot() {
     var values = {};
     new FormData(form()).forEach(function (value, name) { if (name !== 'squares' && name !== 'once' && name !== 'tool' && name !== 'command') { values[name] = value; } });
@@ -69,11 +157,11 @@ window.BedStrokes = (function () {
     waiting.push({ command: command, squares: squares.slice(), values: values, key: JSON.stringify(kept), code: choice ? choice.dataset.code || '' : '', once: crypto.randomUUID(), action: form().getAttribute('action'), tries: 0 });
     keep();
     draw();
-    next();
+    setTimeout(next);
   }
 
   function next() {
-    if (sending || !waiting.length) { return; }
+    if (sending || looking || !waiting.length) { return; }
     sending = waiting.shift();
     // One that was sent before goes again as it was, since its number stands for what was in it.
     while (sending.version === undefined && waiting.length && alike(sending, waiting[0])) {
@@ -92,7 +180,7 @@ window.BedStrokes = (function () {
     if (token) { stroke.form_token = token.value; }
     var body = new URLSearchParams(Object.assign({}, sending.values, stroke));
     document.getElementById('sheet').setAttribute('aria-busy', 'true');
-    fetch(sending.action, { method: 'POST', body: body, headers: { 'HX-Request': 'true' }, credentials: 'same-origin', redirect: 'manual' })
+    fetch(sending.action, { method: 'POST', body: body, headers: { 'HX-Request': 'true', 'X-Known': known() }, credentials: 'same-origin', redirect: 'manual' })
       .then(function (answer) {
         if (answer.status === 503) { again(Number(answer.headers.get('Retry-After')) || 2); return null; }
         if (answer.type === 'opaqueredirect' || answer.headers.get('HX-Refresh')) { written(); return null; }
@@ -107,27 +195,38 @@ window.BedStrokes = (function () {
     if (sending.tries === 1) { say('The server cannot be reached. Your strokes are kept and sent as soon as it can.'); }
     setTimeout(send, Math.min(10, seconds) * 1000);
   }
-  // It was written before, and only the answer was lost: the bed as it is now.
+  // It was written before, and only the answer was lost: the bed as it is now, before the next stroke is sent.
   function written() {
     sending = null;
     keep();
+    looking = true;
+    inTurn(whole).then(function (cells) { looking = false; answered([], cells); });
+  }
+  // The bed as it is now, with all its parts; a promise of its squares that were drawn anew.
+  function whole() {
     var news = document.getElementById('news').getAttribute('hx-get').replace(/version=\d+/, 'version=0');
-    fetch(news, { headers: { 'HX-Request': 'true' }, credentials: 'same-origin' })
-      .then(function (answer) { return answer.text().then(function (html) { done(answer, html); }); })
-      .catch(function () { window.location.reload(); });
+    return fetch(news, { headers: { 'HX-Request': 'true' }, credentials: 'same-origin' })
+      .then(function (answer) { return answer.text(); })
+      .then(function (html) {
+        var next = parsed(html);
+        if (!next) { throw new Error('no sheet'); }
+        return merge(next);
+      });
   }
   function done(answer, html) {
-    var stroke = sending;
-    sending = null;
-    keep();
-    if (answer.ok || html.indexOf('id="sheet"') >= 0) {
-      htmx.swap('#sheet', html, { swapStyle: 'outerHTML' });
-    } else {
-      sheet().removeAttribute('aria-busy');
-      say(new DOMParser().parseFromString(html, 'text/html').body.textContent.trim() || 'That was refused. Load the page again.');
+    var refused = answer.ok || !sending ? [] : sending.squares, taken = take(html);
+    function over(cells) {
+      sending = null;
+      keep();
+      answered(refused, cells);
     }
-    document.dispatchEvent(new CustomEvent('bed:answered', { detail: { refused: answer.ok || !stroke ? [] : stroke.squares } }));
-    draw();
+    if (taken) { taken.then(over); return; }
+    sheet().removeAttribute('aria-busy');
+    say(new DOMParser().parseFromString(html, 'text/html').body.textContent.trim() || 'That was refused. Load the page again.');
+    over([]);
+  }
+  function answered(refused, cells) {
+    document.dispatchEvent(new CustomEvent('bed:answered', { detail: { refused: refused, cells: cells } }));
     next();
   }
   function say(sentence) {
@@ -145,5 +244,5 @@ window.BedStrokes = (function () {
   }, true);
 
   if (document.readyState === 'loading') { document.addEventListener('DOMContentLoaded', resume); } else { resume(); }
-  return { add: add, draw: draw, say: say, busy: function () { return Boolean(sending || waiting.length); } };
+  return { add: add, draw: draw, say: say, known: known, take: take, busy: function () { return Boolean(sending || looking || waiting.length); } };
 }());

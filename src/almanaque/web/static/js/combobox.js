@@ -1,5 +1,90 @@
-// A list of crops or beds that one searches by typing any part of a name: the combobox of the ARIA practices over a plain select, which
-// stays in its form and is all there is without script.
+// The list under a field in which one types: the combobox of the ARIA practices. `lines` fills the list for what is typed, `take` is told
+// the line that was chosen, `left` that the list closed without one.
+window.Listbox = function (input, list, lines, take, left) {
+  var active = -1, shown = [];
+  list.className = 'combo-list';
+  list.hidden = true;
+  list.setAttribute('role', 'listbox');
+  [['role', 'combobox'], ['aria-autocomplete', 'list'], ['aria-expanded', 'false'], ['aria-controls', list.id]].forEach(function (pair) { input.setAttribute(pair[0], pair[1]); });
+  function point() {
+    shown.forEach(function (line, at) { line.classList.toggle('is-active', at === active); });
+    if (active < 0) { input.removeAttribute('aria-activedescendant'); return; }
+    input.setAttribute('aria-activedescendant', shown[active].id);
+    shown[active].scrollIntoView({ block: 'nearest' });
+  }
+  function close(back) {
+    list.hidden = true;
+    active = -1;
+    input.setAttribute('aria-expanded', 'false');
+    input.removeAttribute('aria-activedescendant');
+    if (back) { left(); }
+  }
+  function head(text) {
+    var line = document.createElement('li');
+    line.className = 'combo-head';
+    line.setAttribute('role', 'presentation');
+    line.textContent = text;
+    list.appendChild(line);
+  }
+  function add(value, text, before, selected) {
+    var line = document.createElement('li');
+    line.id = list.id + '-' + shown.length;
+    line.setAttribute('role', 'option');
+    line.setAttribute('aria-selected', String(Boolean(selected)));
+    line.dataset.value = value;
+    if (before) { line.appendChild(before); }
+    line.append(text);
+    list.appendChild(line);
+    shown.push(line);
+  }
+  function open(text) {
+    list.replaceChildren();
+    shown = [];
+    lines(text, add, head);
+    if (!shown.length) { head('Nothing of that name'); }
+    list.hidden = false;
+    active = text && shown.length ? 0 : -1;
+    input.setAttribute('aria-expanded', 'true');
+    point();
+  }
+  function chosen() { var line = shown[active]; close(false); take(line.dataset.value); }
+  input.addEventListener('keydown', function (event) {
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault();
+      if (list.hidden) { open(''); }
+      active = Math.max(0, Math.min(shown.length - 1, active + (event.key === 'ArrowDown' ? 1 : -1)));
+      point();
+    } else if (event.key === 'Enter' && !list.hidden) {
+      event.preventDefault();
+      if (active >= 0) { chosen(); } else { close(true); }
+    } else if (event.key === 'Escape' && !list.hidden) {
+      event.preventDefault();
+      event.stopPropagation();
+      close(true);
+    } else if (event.key === 'Tab' && !list.hidden) {
+      if (active >= 0) { chosen(); } else { close(true); }
+    }
+  });
+  input.addEventListener('blur', function () { if (!list.hidden) { close(true); } else { left(); } });
+  list.addEventListener('pointerdown', function (event) { event.preventDefault(); });
+  list.addEventListener('click', function (event) {
+    var line = event.target.closest('[role=option]');
+    if (line) { close(false); take(line.dataset.value); }
+  });
+  return {
+    open: open,
+    // What is pointed at stays pointed at while the list comes anew.
+    again: function () {
+      var value = active >= 0 ? shown[active].dataset.value : null;
+      open('');
+      active = value === null ? -1 : shown.findIndex(function (line) { return line.dataset.value === value; });
+      point();
+    }
+  };
+};
+
+// A list of crops or beds that one searches by typing any part of a name, over a plain select, which stays in its form and is all there is
+// without script.
 (function () {
   var MANY = 12;
   var words = null, asked = null, serial = 0;
@@ -59,58 +144,26 @@
     input.id = id;
     var list = document.createElement('ul');
     list.id = id + '-list';
-    list.className = 'combo-list';
-    list.hidden = true;
-    list.setAttribute('role', 'listbox');
     var named = label ? label.textContent.trim() : select.name;
     list.setAttribute('aria-label', named);
-    [['role', 'combobox'], ['aria-autocomplete', 'list'], ['aria-expanded', 'false'], ['aria-controls', list.id], ['aria-label', named]].forEach(function (pair) { input.setAttribute(pair[0], pair[1]); });
+    input.setAttribute('aria-label', named);
     select.after(box);
     box.append(select, input, list);
     select.classList.add('combo-select');
     select.tabIndex = -1;
     select.setAttribute('aria-hidden', 'true');
 
-    var active = -1, shown = [], fits = null;
+    var fits = null;
     function chosen() { return select.options[select.selectedIndex]; }
     function rest() { input.value = chosen() ? chosen().text.trim() : ''; }
-    function close(back) {
-      list.hidden = true;
-      active = -1;
-      input.setAttribute('aria-expanded', 'false');
-      input.removeAttribute('aria-activedescendant');
-      if (back) { rest(); }
-    }
     function found(option, text) {
       var more = words && words[option.value];
       return !text || folded(option.text).indexOf(text) >= 0 || (more && folded(more.also).indexOf(text) >= 0);
     }
-    function group(title, options) {
-      if (!options.length) { return; }
-      var head = document.createElement('li');
-      head.className = 'combo-head';
-      head.setAttribute('role', 'presentation');
-      head.textContent = title;
-      list.appendChild(head);
-      options.forEach(add);
-    }
-    function add(option) {
-      var line = document.createElement('li'), more = words && words[option.value];
-      line.id = id + '-' + shown.length;
-      line.setAttribute('role', 'option');
-      line.setAttribute('aria-selected', String(option.selected));
-      line.dataset.value = option.value;
-      if (more) {
-        line.appendChild(swatch(more));
-      }
-      line.append(option.text.trim());
-      list.appendChild(line);
-      shown.push(line);
-    }
-    function open(text) {
+    function fill(text, add, head) {
       var options = Array.from(select.options).filter(function (option) { return found(option, text); });
-      list.replaceChildren();
-      shown = [];
+      function line(option) { var more = words && words[option.value]; add(option.value, option.text.trim(), more && swatch(more), option.selected); }
+      function group(title, some) { if (some.length) { head(title); some.forEach(line); } }
       if (select.name === 'crop' && !text) {
         var last = lately(), first = options.filter(function (option) { return last.indexOf(option.value) >= 0; });
         var now = options.filter(function (option) { return fits && fits.indexOf(option.value) >= 0 && first.indexOf(option) < 0; });
@@ -118,34 +171,18 @@
         group('Fits now', now.sort(function (a, b) { return fits.indexOf(a.value) - fits.indexOf(b.value); }).slice(0, 12));
         group(first.length || now.length ? 'All' : 'Crops', options);
       } else if (select.name === 'crop' && fits) {
-        options.sort(function (a, b) { return (fits.indexOf(a.value) < 0) - (fits.indexOf(b.value) < 0); }).forEach(add);
+        options.sort(function (a, b) { return (fits.indexOf(a.value) < 0) - (fits.indexOf(b.value) < 0); }).forEach(line);
       } else {
-        options.forEach(add);
+        options.forEach(line);
       }
-      if (!shown.length) {
-        var none = document.createElement('li');
-        none.className = 'combo-head';
-        none.setAttribute('role', 'presentation');
-        none.textContent = 'Nothing of that name';
-        list.appendChild(none);
-      }
-      list.hidden = false;
-      active = text && shown.length ? 0 : -1;
-      input.setAttribute('aria-expanded', 'true');
-      point();
-    }
-    function point() {
-      shown.forEach(function (line, at) { line.classList.toggle('is-active', at === active); });
-      if (active < 0) { input.removeAttribute('aria-activedescendant'); return; }
-      input.setAttribute('aria-activedescendant', shown[active].id);
-      shown[active].scrollIntoView({ block: 'nearest' });
     }
     function take(value) {
       var changed = select.value !== value;
       select.value = value;
-      close(true);
+      rest();
       if (changed) { select.dispatchEvent(new Event('change', { bubbles: true })); }
     }
+    var listbox = Listbox(input, list, fill, take, rest);
     // What fits now, where the page can say it.
     function askFits() {
       var shelf = select.form && select.form.querySelector('[hx-get*="/fits"]');
@@ -156,40 +193,14 @@
         .then(function (html) {
           fits = Array.from(new DOMParser().parseFromString(html, 'text/html').querySelectorAll('[data-crop]')).map(function (one) { return one.dataset.crop; });
           if (list.hidden || !fits.length || (chosen() && input.value !== chosen().text.trim())) { return; }
-          var value = active >= 0 ? shown[active].dataset.value : null;
-          open('');
-          active = value === null ? -1 : shown.findIndex(function (line) { return line.dataset.value === value; });
-          point();
+          listbox.again();
         })
         .catch(function () { fits = []; });
     }
 
     input.addEventListener('focus', function () { input.select(); load(); askFits(); });
-    input.addEventListener('click', function () { if (list.hidden) { load().then(function () { if (document.activeElement === input) { open(''); } }); } });
-    input.addEventListener('input', function () { open(folded(input.value.trim())); });
-    input.addEventListener('keydown', function (event) {
-      if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-        event.preventDefault();
-        if (list.hidden) { open(''); }
-        active = Math.max(0, Math.min(shown.length - 1, active + (event.key === 'ArrowDown' ? 1 : -1)));
-        point();
-      } else if (event.key === 'Enter' && !list.hidden) {
-        event.preventDefault();
-        if (active >= 0) { take(shown[active].dataset.value); } else { close(true); }
-      } else if (event.key === 'Escape' && !list.hidden) {
-        event.preventDefault();
-        event.stopPropagation();
-        close(true);
-      } else if (event.key === 'Tab' && !list.hidden) {
-        if (active >= 0) { take(shown[active].dataset.value); } else { close(true); }
-      }
-    });
-    input.addEventListener('blur', function () { if (!list.hidden) { close(true); } else { rest(); } });
-    list.addEventListener('pointerdown', function (event) { event.preventDefault(); });
-    list.addEventListener('click', function (event) {
-      var line = event.target.closest('[role=option]');
-      if (line) { take(line.dataset.value); }
-    });
+    input.addEventListener('click', function () { if (list.hidden) { load().then(function () { if (document.activeElement === input) { listbox.open(''); } }); } });
+    input.addEventListener('input', function () { listbox.open(folded(input.value.trim())); });
     select.addEventListener('change', rest);
     select.addEventListener('focus', function () { input.focus(); });
     rest();

@@ -49,24 +49,42 @@ document.addEventListener('htmx:beforeSwap', function (event) {
   if (!form) { return; }
   form.querySelectorAll('.field-error[data-sent]').forEach(function (old) { old.remove(); });
   form.querySelectorAll('[aria-invalid][data-sent]').forEach(function (field) { field.removeAttribute('aria-invalid'); field.removeAttribute('aria-describedby'); field.removeAttribute('data-sent'); });
-  var name = event.detail.xhr.getResponseHeader('X-Field'), field = name && form.elements.namedItem(name);
-  if (field && field.length && !field.options) { field = field[0]; }
-  if (!field || !field.getBoundingClientRect || field.type === 'hidden') { return; }
+  if (event.detail.xhr.status < 400) { return; }
+  var told = new DOMParser().parseFromString(event.detail.serverResponse, 'text/html');
+  var name = event.detail.xhr.getResponseHeader('X-Field'), wrong = {};
+  if (name) { wrong[name] = told.body.textContent.trim(); }
+  told.querySelectorAll('[data-error-of]').forEach(function (line) { wrong[line.dataset.errorOf] = line.textContent.trim(); });
+  var places = Object.keys(wrong).map(function (one) { return placeOf(form, one); });
+  if (!places.length || places.some(function (place) { return !place; })) { return; }
   event.detail.shouldSwap = false;
+  var lines = Object.keys(wrong).map(function (one, at) { return tell(form, one, places[at], wrong[one]); });
+  var first = places[0], shown = first.closest('.combo') ? first.closest('.combo').querySelector('input') : first;
+  if (first !== form && (form.contains(document.activeElement) || document.activeElement === document.body)) { shown.focus({ preventScroll: true }); }
+  lines[0].scrollIntoView({ block: 'nearest' });
+  document.getElementById('announce').textContent = lines.map(function (line) { return line.textContent; }).join(' ');
+});
+// The field a sentence speaks of; the form itself for one that speaks of none. Null where it is not shown.
+function placeOf(form, name) {
+  if (!name) { return form; }
+  var field = form.elements.namedItem(name);
+  if (field && field.length && !field.options) { field = field[0]; }
+  return field && field.getBoundingClientRect && field.type !== 'hidden' ? field : null;
+}
+function tell(form, name, place, sentence) {
   var line = document.createElement('p');
   line.className = 'field-error';
   line.id = 'error-of-' + name;
   line.dataset.sent = 'yes';
-  line.textContent = new DOMParser().parseFromString(event.detail.serverResponse, 'text/html').body.textContent.trim();
-  (field.closest('.combo') || field).after(line);
-  field.setAttribute('aria-invalid', 'true');
-  field.setAttribute('aria-describedby', line.id);
-  field.dataset.sent = 'yes';
-  var shown = field.closest('.combo') ? field.closest('.combo').querySelector('input') : field;
-  if (form.contains(document.activeElement) || document.activeElement === document.body) { shown.focus({ preventScroll: true }); }
-  line.scrollIntoView({ block: 'nearest' });
-  document.getElementById('announce').textContent = line.textContent;
-});
+  line.textContent = sentence;
+  if (place === form) { form.prepend(line); return line; }
+  var folded = place.closest('details');
+  if (folded) { folded.open = true; }
+  (place.closest('.line-form') || place.closest('.combo') || place).after(line);
+  place.setAttribute('aria-invalid', 'true');
+  place.setAttribute('aria-describedby', line.id);
+  place.dataset.sent = 'yes';
+  return line;
+}
 
 // A form that was sent waits for its answer: a second press sends nothing, and its buttons show that it works. What was
 // answered gets a new number, since what is sent next is something else; what was not keeps its own, so that it is written once.
@@ -86,10 +104,11 @@ document.addEventListener('htmx:beforeSwap', function (event) {
   function free(form) { form.removeAttribute('aria-busy'); }
   function formOf(event) {
     var form = event.detail.elt && event.detail.elt.closest('form');
+    if (form && event.detail.elt.hasAttribute('data-looks')) { return null; } // writes nothing, and nobody waits for it
     return form && event.detail.requestConfig.verb === 'post' ? form : null;
   }
   document.addEventListener('submit', function (event) {
-    if (event.target.getAttribute('aria-busy') === 'true') { event.preventDefault(); event.stopImmediatePropagation(); }
+    if (event.target.getAttribute('aria-busy') === 'true') { event.target.dataset.again = 'yes'; event.preventDefault(); event.stopImmediatePropagation(); }
   }, true);
   window.addEventListener('submit', function (event) {
     var form = event.target;

@@ -145,8 +145,10 @@
   }
 
   // --- handles ------------------------------------------------------------------------------------------------------------------
-  function handles(one, shown) {
-    var old = svg().querySelector('.map-handles');
+  // A handle that has the keyboard keeps it while the thing is drawn anew, or gives it to the one that is asked for.
+  function handles(one, shown, wanted) {
+    var old = svg().querySelector('.map-handles'), held = old && old.contains(document.activeElement) && document.activeElement.dataset;
+    var focus = wanted || (held ? { handle: held.handle, n: held.n } : null);
     if (old) { old.remove(); }
     if (!one) { return; }
     var place = shown || read(one), s = scale();
@@ -161,13 +163,15 @@
     if (!edit().dataset.flat) { make('path', { d: 'M' + stalk[0].join(' ') + 'L' + stalk[1].join(' '), class: 'stalk' }, group); }
     if (!edit().dataset.flat) { handle('turn', 0, [place.length / 2, -30 / s], 'Turn: arrows turn it by 5 degrees'); }
     if (!round(place) && one.dataset.round !== 'yes') {
-      S.own(place).forEach(function (corner, n) { handle('corner', n, corner, 'Corner ' + (n + 1) + ': arrows move it, Delete takes it out'); });
+      S.own(place).forEach(function (corner, n) { handle('corner', n, corner, 'Corner ' + (n + 1) + ': arrows move it, ' + (place.corners.length ? '' : 'I pulls it in for an L, ') + 'Delete takes it out'); });
     }
     if (!place.corners.length || round(place)) {
       [[place.length, place.width / 2, 'Right side'], [place.length / 2, place.width, 'Lower side'], [0, place.width / 2, 'Left side'], [place.length / 2, 0, 'Upper side']].forEach(function (side, n) {
         handle('side', n, side, side[2] + ': arrows move it');
       });
     }
+    var again = focus && group.querySelector('[data-handle="' + focus.handle + '"][data-n="' + focus.n + '"]');
+    if (again) { again.focus({ preventScroll: true }); }
   }
 
   // --- reshaping ------------------------------------------------------------------------------------------------------------------
@@ -276,7 +280,7 @@
   }
   function ghostPlace() {
     var parts = edit().dataset.ghost ? edit().dataset.ghost.split(',').map(Number) : null;
-    return parts && tool === 'bed' ? { x: parts[0], y: parts[1], length: parts[2], width: parts[3], turn: 0, corners: [] } : null;
+    return parts && (edit().dataset.ghostTools || 'bed').split(' ').indexOf(tool) >= 0 ? { x: parts[0], y: parts[1], length: parts[2], width: parts[3], turn: 0, corners: [] } : null;
   }
   function ghost() {
     var place = ghostPlace(), group = overlay('map-ghost');
@@ -309,7 +313,7 @@
       drag = { kind: 'new', from: [snapped(point[0], event), snapped(point[1], event)], at: [event.clientX, event.clientY], moved: false };
       return;
     }
-    var handle = event.target.closest('.map-handle'), one = event.target.closest('.thing');
+    var handle = event.target.closest('.map-handle') && nearestHandle(event), one = event.target.closest('.thing');
     if (handle && within(chosen(), event, handle)) { handle = null; one = chosen(); }
     if (handle && chosen()) {
       event.preventDefault();
@@ -321,6 +325,11 @@
       one.focus({ preventScroll: true });
       drag = { kind: 'move', thing: one, begin: read(one), from: point, at: [event.clientX, event.clientY], moved: false };
     }
+  }
+  // Where the reaches of several handles lie over each other, the one whose middle is nearest.
+  function nearestHandle(event) {
+    function far(handle) { var box = handle.getBoundingClientRect(); return Math.hypot(event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2); }
+    return Array.from(svg().querySelectorAll('.map-handle')).reduce(function (a, b) { return far(b) < far(a) ? b : a; });
   }
   // On a small thing the reach of its handles covers all of it: inside and away from their middles, it is the thing that is taken.
   function within(one, event, handle) {
@@ -415,6 +424,11 @@
       later(one, S.boxed(place, S.own(place).filter(function (_, n) { return n !== Number(handle.dataset.n); })));
       return;
     }
+    if (handle && handle.dataset.handle === 'corner' && event.key === 'i' && !place.corners.length && !round(place) && !edit().dataset.flat) {
+      event.preventDefault();
+      pullIn(one, place, Number(handle.dataset.n));
+      return;
+    }
     if (way && handle) {
       event.preventDefault();
       var n = Number(handle.dataset.n);
@@ -438,6 +452,14 @@
       place = sideBy(place, 1, (event.key === 'w' ? 1 : -1) * data('snap'));
     } else { return; }
     later(one, place);
+  }
+
+  // What the pointer does by dragging a corner inward; the keyboard goes on with the corner that lies inside.
+  function pullIn(one, place, n) {
+    var by = Math.min(data('snap'), place.length / 2, place.width / 2);
+    var pulled = S.boxed(place, S.pulledIn(place, n, by, by));
+    later(one, pulled);
+    handles(one, pulled, { handle: 'corner', n: [5, 2, 3, 4][n] });
   }
 
   // One corner more, in the middle of the longest side, to be pulled from there.
@@ -464,29 +486,76 @@
     if (button) { choose(button.dataset.tool); }
     if (event.target.closest('[data-more-corners]')) { oneCornerMore(); }
   });
+  var writing = 0;
+  function writes(event) { return event.detail.requestConfig && event.detail.requestConfig.verb === 'post' && edit() ? 1 : 0; }
+  document.addEventListener('htmx:beforeSend', function (event) { writing += writes(event); });
+  document.addEventListener('htmx:afterRequest', function (event) { writing = Math.max(0, writing - writes(event)); });
   // After an answer the map is new: what is chosen keeps its handles and the keyboard.
   document.addEventListener('htmx:beforeSwap', function (event) {
     if (!event.detail.target || event.detail.target.id !== 'map-edit') { return; }
-    // What was only looked at must not take a thing out of the hand.
-    if (drag && event.detail.requestConfig && event.detail.requestConfig.verb === 'get') { event.detail.shouldSwap = false; return; }
-    var focus = document.activeElement;
-    var handle = focus && focus.closest('.map-handle');
-    event.detail.target.dataset.focus = handle ? '[data-handle="' + handle.dataset.handle + '"][data-n="' + handle.dataset.n + '"]' : focus && focus.closest('.thing') ? 'thing' : focus && focus.name && focus.closest('#map-edit') ? '[name="' + focus.name + '"]' : '';
-    kept = event.detail.target.dataset.focus;
+    // What was only looked at must not take a thing out of the hand, nor the map from the answer of what was written since.
+    if ((drag || writing) && event.detail.requestConfig && event.detail.requestConfig.verb === 'get') { event.detail.shouldSwap = false; return; }
+    kept = foundAgainBy(document.activeElement);
+    typed = typedMeanwhile(event.detail);
     box = svg().getAttribute('viewBox');
     whole = svg().dataset.whole;
   });
-  var kept = '', box = '', whole = '';
+  // How what has the keyboard is found in the new map.
+  function foundAgainBy(focus) {
+    if (!focus || !focus.closest('#map-edit')) { return ''; }
+    if (focus.closest('.thing')) { return 'thing'; }
+    var by = { '.map-handle': ['data-handle', 'data-n'], 'a[href]': ['href'], '[data-tool]': ['data-tool'], '[data-step]': ['data-step'], '[name]': ['name'] };
+    var kind = Object.keys(by).find(function (selector) { return focus.matches(selector); });
+    return kind ? by[kind].map(function (name) { return '[' + name + '="' + CSS.escape(focus.getAttribute(name)) + '"]'; }).join('') : '';
+  }
+  var kept = '', box = '', whole = '', typed = null;
+  // What was typed into the boxes of a thing after its form was sent stays in them, and is sent when they are left.
+  function typedMeanwhile(detail) {
+    var form = edit().querySelector('.map-panel form[hx-trigger]');
+    if (!form) { return null; }
+    var found = { chosen: edit().dataset.chosen, values: {}, again: form.dataset.again };
+    var config = detail.requestConfig || {}, sent = config.elt && form.contains(config.elt) ? config.parameters : null;
+    Array.from(form.elements).forEach(function (field) {
+      if (!field.name || field.type === 'hidden' || field.type === 'submit' || field.readOnly) { return; }
+      var was = sent ? sent[field.name] : field.options ? field.value : field.defaultValue;
+      if (was !== undefined && field.value !== was) { found.values[field.name] = field.value; }
+    });
+    return found;
+  }
+  function typeAgain() {
+    var form = edit().querySelector('.map-panel form[hx-trigger]');
+    if (!typed || !form || typed.chosen !== edit().dataset.chosen) { return; }
+    Object.keys(typed.values).forEach(function (name) {
+      var field = form.elements.namedItem(name);
+      if (!field || field.value === typed.values[name]) { return; }
+      field.value = typed.values[name];
+      field.addEventListener('blur', function () { if (field.isConnected) { field.dispatchEvent(new Event('change', { bubbles: true })); } }, { once: true });
+    });
+    if (typed.again && Object.keys(typed.values).length) { document.addEventListener('htmx:afterSettle', function () { form.requestSubmit(); }, { once: true }); }
+  }
+  // Who leaves a box by a link goes when the box is kept.
+  var leaving = '';
+  document.addEventListener('click', function (event) {
+    var link = event.target.closest('a[href]');
+    if (!link || !edit() || event.ctrlKey || event.metaKey || !edit().querySelector('.map-panel form[aria-busy]')) { return; }
+    event.preventDefault();
+    leaving = link.href;
+  }, true);
+  // What was refused, or not heard of, keeps one here: the next press goes.
+  document.addEventListener('htmx:afterRequest', function () { setTimeout(function () { leaving = ''; }); });
   document.addEventListener('htmx:afterSwap', function (event) {
     if (!edit() || !event.detail.target || (event.detail.target.id !== 'map-edit' && event.detail.target.id !== 'main')) { return; }
     if (whole) { svg().setAttribute('viewBox', box); svg().dataset.whole = whole; }
-    choose('choose');
+    choose(tool); // one that was taken up meanwhile stays in the hand
     restore();
     var said = document.getElementById('map-said');
     document.getElementById('announce').textContent = said ? said.textContent : '';
     var one = chosen();
     var target = kept === 'thing' || (sent && !kept) ? one : kept ? edit().querySelector(kept) : null;
     sent = null;
+    typeAgain();
+    if (leaving && !edit().querySelector('.field-error, form[aria-busy]')) { window.location = leaving; }
+    leaving = '';
     if (target) { target.focus({ preventScroll: true }); }
   });
   function start() { if (svg()) { choose('choose'); restore(); } }

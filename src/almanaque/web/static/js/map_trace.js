@@ -51,13 +51,16 @@
     if (!button) { return; }
     form = button.closest('form');
     mode = button.dataset.trace;
-    points = [];
+    var box = svg().viewBox.baseVal, across = box.width / scale(), down = box.height / scale();
+    points = mode === 'points' && !event.detail ? [[across / 3, down / 2], [across * 2 / 3, down / 2]] : []; // by keys both are there, to be moved
     arrow = 0;
     document.body.dataset.tracing = mode;
     form.querySelector('[data-trace-north]').hidden = mode !== 'north';
     form.parentNode.querySelector('[data-trace-help]').textContent = mode === 'points' ? 'Press A, then B, on the picture; write how far apart they really are.' : 'Turn the arrow to where north lies on the picture, then press Turn it to north.';
     draw();
     svg().scrollIntoView({ block: 'nearest' });
+    var first = !event.detail && svg().querySelector('[data-point], [data-arrow]');
+    if (first) { first.focus({ preventScroll: true }); }
   });
   document.addEventListener('pointerdown', function (event) {
     if (!form || !svg() || !svg().contains(event.target)) { return; }
