@@ -32,7 +32,7 @@ from almanaque.formats.school import ical_in
 from almanaque.host import postgres
 from almanaque.store.db import Database
 from almanaque.store.place import weather
-from tests import bench_book, bench_fit, bench_outdoors
+from tests import bench_book, bench_drawing, bench_fit, bench_outdoors, bench_planner
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, bed_id, enter_cluster, fresh_copy, leave_cluster
 
@@ -82,9 +82,13 @@ def main() -> int:
         bench_outdoors.pack(addresses)
     for addresses in fresh_copy(cluster, DEMO):
         bench_book.book(addresses)
+    for addresses in fresh_copy(cluster, DEMO):
+        bench_drawing.first_paint(addresses)
+        bench_drawing.strokes(addresses)
     sun()
     bench_fit.growth()
     bench_outdoors.jobs()
+    bench_planner.sizes()
     leave_cluster()
     return 0
 

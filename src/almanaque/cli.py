@@ -79,6 +79,9 @@ def _parser() -> argparse.ArgumentParser:
         "reset-password", _reset_password, "give somebody a new password, print it once, and end their sessions"
     )
     reset.add_argument("login")
+    season = add("plan-season", _plan_season, "make one plan of a season; the worker starts this, nobody else need")
+    for name in ("school", "plan", "which", "asked"):
+        season.add_argument(name, choices=("surest", "most kinds", "least summer") if name == "which" else None)
     add("logins", _logins, "list who can log in on this server, with role and school")
     add("stop", _stop, "stop the demo that runs from this folder, and its database server")
     add("status", _status, "say whether the demo runs, where, and whether it is ready")
@@ -234,6 +237,27 @@ def _worker(_: argparse.Namespace) -> None:
     chosen = settings()
     _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
     worker.run(chosen, clock.from_settings(chosen))
+
+
+def _plan_season(given: argparse.Namespace) -> None:
+    from uuid import UUID
+
+    from almanaque import clock, logs
+    from almanaque.host import processes
+    from almanaque.store.db import Database
+    from almanaque.worker import planning
+
+    processes.end_with_parent()
+    logs.configure()
+    chosen = settings()
+    _needed("ALMANAQUE_DATABASE_URL", chosen.database_url)
+    database = Database(chosen.database_url, max_size=1)
+    database.open()
+    try:
+        school_id, plan_id, asked = (UUID(text) for text in (given.school, given.plan, given.asked))
+        planning.make(database, clock.from_settings(chosen), school_id, plan_id, given.which, asked)
+    finally:
+        database.close()
 
 
 def _station(given: argparse.Namespace) -> None:

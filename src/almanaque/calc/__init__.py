@@ -5,8 +5,9 @@ from collections.abc import Callable, Sequence
 from typing import Any, NoReturn
 
 import almanaque.calc.words  # noqa: F401  the words of this floor's codes
-from almanaque.calc import beds, growth, school, seeds, water, weather
+from almanaque.calc import beds, growth, planning, school, seeds, water, weather
 from almanaque.core.errors import BadInput
+from almanaque.core.planner import plan
 
 
 class _Parser(argparse.ArgumentParser):
@@ -58,6 +59,8 @@ def _parser() -> _Parser:
         have={"action": "append", "default": None},
         tested={"action": "append", "default": None},
     )
+    add("plan", planning.season, plan={"choices": [*plan.PLANS], "default": None}, why_not={"action": "store_true"})
+    kinds.choices["plan"].add_argument("file")
     add("calendar", school.calendar, country=optional, region=optional)
     kinds.choices["calendar"].add_argument("file")
     add("sun", beds.sunlight, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)

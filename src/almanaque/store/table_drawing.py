@@ -8,7 +8,7 @@ from typing import Any
 
 from psycopg import Connection
 
-PACKAGES = ("accounts", "school", "place", "garden", "crops", "year", "week", "journal", "harvest", "seeds")
+PACKAGES = ("accounts", "school", "place", "garden", "crops", "year", "planner", "week", "journal", "harvest", "seeds")
 HEAD = """# Tables
 
 Drawn from the database by `python -m tests.draw_tables`; a test holds it to the schema. Every table of a school has

@@ -27,7 +27,8 @@ from almanaque.web.harvest import (
     season_report,
 )
 from almanaque.web.journal import journal_page, letters, phone, signs
-from almanaque.web.place import climate, planting_chart, site_rating, weather, weather_stations
+from almanaque.web.place import climate, planting_chart, site_rating, towns, weather, weather_stations
+from almanaque.web.planner import season_plan, season_proposal
 from almanaque.web.school import (
     ballots,
     beginning,
@@ -36,6 +37,7 @@ from almanaque.web.school import (
     calendar_import,
     classes,
     health,
+    holidays,
     open_formats,
     partners,
     project_plans,
@@ -60,6 +62,7 @@ PAGES = (
     login,
     all_schools,
     first_school,
+    towns,
     garden_pass,
     week_page,
     job_page,
@@ -87,6 +90,8 @@ PAGES = (
     what_to_sow,
     sowing_finder,
     crop_pages,
+    season_plan,
+    season_proposal,
     bed_promises,
     themes,
     bloom,
@@ -105,6 +110,7 @@ PAGES = (
     trays,
     seeds_to_have,
     calendar_import,
+    holidays,
     calendar_feeds,
     classes,
     people,

@@ -1,21 +1,24 @@
-"""The worker process: takes jobs from the queue in the database, one at a time, until it is told to stop.
+"""The worker process: takes jobs from the queue in the database, one at a time and a season's plan beside it, until it is told to stop.
 
 A job whose worker was killed is handed back to the queue; one that fails is tried again, later and later; what stays failed is
 kept for a while and shown under School, Health.
 """
 
 import asyncio
+import signal
 import time
+from contextlib import suppress
 from uuid import UUID
 
 import structlog
 from procrastinate import App
 
 from almanaque.clock import Clock
+from almanaque.core.planner.problem import Which
 from almanaque.settings import Settings
 from almanaque.store import queue
 from almanaque.store.db import Database
-from almanaque.worker import handed_back, pdfs
+from almanaque.worker import handed_back, pdfs, planning
 from almanaque.worker.polling import Rounds
 from almanaque.worker.recompute import recompute
 
@@ -44,6 +47,11 @@ def with_tasks(app: App, database: Database, clock: Clock, rounds: Rounds | None
     def make_pdf(school_id: str, job_id: str) -> None:
         pdfs.make(database, UUID(school_id), UUID(job_id))
         log.info("made a PDF", school=school_id, job=job_id)
+
+    @app.task(name=queue.PLAN_SEASON)
+    async def plan_season(school_id: str, plan_id: str, which: Which, asked: str) -> None:
+        await planning.in_a_child(database, school_id, plan_id, which, asked)
+        log.info("planned a season", school=school_id, plan=plan_id, which=which)
 
     if rounds is not None:
 
@@ -90,10 +98,21 @@ def run(chosen: Settings, clock: Clock) -> None:
 async def _work(app: App) -> None:
     async with app.open_async():
         await handed_back.hand_back(app)
-        await app.run_worker_async(
-            concurrency=1,
-            shutdown_graceful_timeout=5,
-            fetch_job_polling_interval=2,
-            update_heartbeat_interval=handed_back.HEARTBEAT_S,
-            stalled_worker_timeout=handed_back.STALLED_S,
-        )
+        both = asyncio.gather(*(_take_from(app, name) for name in (queue.USUAL, queue.PLANS)))
+        for number in (signal.SIGINT, signal.SIGTERM):
+            asyncio.get_running_loop().add_signal_handler(number, both.cancel)
+        with suppress(asyncio.CancelledError):
+            await both
+
+
+async def _take_from(app: App, name: str) -> None:
+    """Take one job after another from a queue."""
+    await app.run_worker_async(
+        queues=[name],
+        concurrency=1,
+        install_signal_handlers=False,  # one signal stops both
+        shutdown_graceful_timeout=5,
+        fetch_job_polling_interval=2,
+        update_heartbeat_interval=handed_back.HEARTBEAT_S,
+        stalled_worker_timeout=handed_back.STALLED_S,
+    )
