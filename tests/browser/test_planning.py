@@ -1,5 +1,6 @@
 """Planning a season: from the ballot's wishes to three plans, why not, one forbidden and planned again, to a draft and to ink."""
 
+import re
 from typing import Any
 from uuid import UUID
 
@@ -72,6 +73,28 @@ def test_from_ballots_to_three_plans_to_a_draft_to_ink(working: Any, demo: Addre
     expect(page.get_by_text("What was decided of it is taken back.")).to_be_visible()
     work(demo, plan)
     expect(page.locator(".placed-list > li").filter(has_text="Radish")).to_have_count(1)
+    page.get_by_role("group", name="Day of the map").get_by_role("link", name="Sep").click()
+    # By the hand: taken off the map and dropped on another bed; by keys the map shows what the list says.
+    piece = page.get_by_role("button", name=re.compile("^Radish in"))
+    piece.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".placed-list > li.is-shown")).to_contain_text("Radish")
+    expect(page.locator(".placed-list > li.is-shown")).to_be_focused()
+    target = page.locator('[data-name="Bed 2"] .bed-body')
+    page.get_by_role("heading", level=1).scroll_into_view_if_needed()
+    grabbed, onto = piece.locator("rect").first.bounding_box(), target.bounding_box()
+    page.mouse.move(grabbed["x"] + grabbed["width"] / 2, grabbed["y"] + grabbed["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(onto["x"] + 30, onto["y"] + 12, steps=5)
+    expect(page.locator("#moving-words")).to_have_text("Into Bed 2.")
+    page.mouse.up()
+    expect(page.get_by_text("The plan is made again around it.")).to_be_visible()
+    work(demo, plan)
+    expect(page.get_by_text("It is being worked at")).to_have_count(0)
+    moved = page.locator(".placed-list > li").filter(has_text="Radish")
+    expect(moved).to_contain_text("put there")
+    assert moved.locator("xpath=ancestor::ul/preceding-sibling::h3[1]").inner_text() == "Bed 2"
+    assert working.axe() == []
     # Into a draft, and from there to ink.
     bed = page.locator(".placed-list:has(b:text-is('Radish'))").locator("xpath=preceding-sibling::h3[1]").inner_text()
     page.get_by_role("button", name="Pencil it into a draft").click()

@@ -135,7 +135,7 @@ FIELDS = {
     f"/seeds/trays/{TRAY}": named("id planting lot crop first last per_cell day home action sowing up gone_on"),
     "/harvest/report": ("season", "paper"),
     "/year/plans": named(
-        "id name starts ends free_from minutes break_beds watered_beds sill_plants row_covers beds season action"
+        "id name starts ends free_from minutes break_beds watered_beds sill_plants row_covers money beds squares_of squares season action"
     ),
     f"/year/plans/{SEASON}/wishes": named("id crop also kind label amount unit group ready_by ready_to weight action"),
     f"/year/plans/{SEASON}/from": ("source",),
@@ -143,6 +143,7 @@ FIELDS = {
     f"/year/plans/{SEASON}/plan": (),
     f"/year/plans/{SEASON}/stop": (),
     f"/year/plans/{SEASON}/surest/decide": ("wish", "what"),
+    f"/year/plans/{SEASON}/surest/move": named("wish bed columns rows on"),
     f"/year/plans/{SEASON}/surest/pencil": (),
     "/school/spans": named("kind year id name starts ends action"),
     "/schools": ("school",),

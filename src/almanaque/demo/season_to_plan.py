@@ -40,6 +40,7 @@ def write(connection: Connection[Any], context: Context) -> None:
         date(2027, 11, 30),
         None,
         [],
+        {},
         {"minutes": 90, "break_beds": 3},
         list(AIMS),
     )

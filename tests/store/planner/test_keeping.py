@@ -20,6 +20,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.garden import bed_findings, drafts, planting_events
 from almanaque.commands.growth import forecasts
 from almanaque.commands.planner import asking, keeping
+from almanaque.core.garden.bed import parse_cells
 from almanaque.core.planner import plan
 from almanaque.demo import DEMO_DAY
 from almanaque.demo.season_to_plan import PLAN
@@ -223,6 +224,50 @@ def test_decisions_hold_in_the_next_plan(north: Connection[Any], context: Contex
     assert "Radish" in made_again(north, context)
     with pytest.raises(errors.NotFound):
         keeping.decide(north, context, PLAN, "surest", "nobody's", "kept")
+
+
+def test_what_is_moved_stands_there_and_the_rest_goes_around_it(north: Connection[Any], context: Context) -> None:
+    before = placed(proposal(north))
+    radish, beds = before["Radish"], {bed.name: bed for bed in garden.beds(north)}
+    here = next(bed for bed in beds.values() if str(bed.id) == radish["bed"])
+    there = next(
+        bed
+        for bed in beds.values()
+        if not bed.indoors and bed is not here and bed.cell_mm == here.cell_mm and bed.depth_mm >= here.depth_mm
+    )
+    corner = there.grid().cells[0]
+    stood = parse_cells(" ".join(radish["squares"]), here.grid())
+    first = min(stood)
+    by = (corner[0] - first[0], corner[1] - first[1])
+    assert keeping.move(north, context, PLAN, "surest", radish["key"], there.id, by)
+    again = made_again(north, context)
+    assert again["Radish"]["bed"] == str(there.id)
+    assert again["Radish"]["cells"] == {(column + by[0], row + by[1]) for column, row in stood}
+    stayed = [wish for wish, line in again.items() if line["bed"] == before.get(wish, {}).get("bed")]
+    assert len(stayed) >= len(before) - 4  # as little as possible is moved
+    # Somewhere off the bed: then anywhere in it. Its own place is no move, and a bed that is not the plan's no bed.
+    assert not keeping.move(north, context, PLAN, "surest", radish["key"], there.id, (by[0] - 90, by[1]))
+    assert made_again(north, context)["Radish"]["bed"] == str(there.id)
+    with refuses("planner.stays_there"):
+        keeping.move(north, context, PLAN, "surest", radish["key"], here.id, (0, 0))
+    with refuses("planner.not_that_bed"):
+        keeping.move(north, context, PLAN, "surest", radish["key"], uuid4(), None)
+    keeping.decide(north, context, PLAN, "surest", radish["key"], "not there")
+    assert [line.what for line in season_plans.decisions(north, PLAN) if line.wish == radish["key"]] == ["not there"]
+
+
+def test_only_the_parts_that_may_be_used_are_planted(north: Connection[Any], context: Context) -> None:
+    row = season_plans.plan(north, PLAN)
+    used = [line["bed"] for line in placed(proposal(north)).values()]
+    bed = next(bed for bed in garden.beds(north) if str(bed.id) == max(used, key=used.count))
+    season_plans.save(north, NORTH, replace(row, bed_ids=[bed.id], parts={str(bed.id): "A1-B4"}))
+    part = parse_cells("A1-B4", bed.grid())
+    lines = made_again(north, context).values()
+    assert lines
+    assert all(line["cells"] <= part for line in lines)
+    season_plans.save(north, NORTH, replace(row, parts={str(bed.id): "Z9"}))
+    with refuses("planner.part_wrong"):
+        asking.problem_of(north, context, PLAN, today=DEMO_DAY)
 
 
 def test_as_the_year_moves_what_is_in_ink_stays_and_what_died_is_planned_again(

@@ -103,6 +103,34 @@ def test_weight_limits_days_and_aims_are_changed(planner: TestClient) -> None:
     assert open_page(planner, HERE).status == 404
 
 
+def test_parts_of_beds_and_money_are_limits_too(planner: TestClient) -> None:
+    text = open_page(planner, HERE).response.text
+    bed = text.split(">Bed 4</span>")[0].rpartition('name="beds" value="')[2].partition('"')[0]
+    asked = {"id": PLAN, "name": "Next year", "starts": "2027-08-25", "ends": "2027-12-01", "action": "save"}
+    saved = post(planner, "/year/plans", **asked, money="$45", squares_of=bed, squares="A1-B4")
+    assert 'value="45.00"' in saved.html
+    assert 'value="A1-B4"' in saved.html
+    wish(planner, crop="kale")
+    assert "1 of the crops wished for have no price there" in open_page(planner, HERE).text
+    gone = post(planner, "/year/plans", **asked, squares_of=bed, squares="ZZ90")
+    assert (gone.status, "Of Bed 4 the plan may use squares that are not there." in gone.text) == (422, True)
+    much = post(planner, "/year/plans", **asked, money="a lot")
+    assert (much.status, "a lot" in much.text) == (422, True)
+
+
+def test_a_proposal_is_put_into_another_bed_from_the_list(coordinator: TestClient) -> None:
+    page = open_page(coordinator, f"/year/plans/{SEASON}/surest")
+    line = page.html.split("data-line=")[1]
+    key, other = line[1:].partition('"')[0], line.split('<option value="')[1].partition('"')[0]
+    done = post(coordinator, f"/year/plans/{SEASON}/surest/move", wish=key, bed=other)
+    assert "It is put there. The plan is made again around it." in done.text
+    assert "put there" in done.text
+    off = post(coordinator, f"/year/plans/{SEASON}/surest/move", wish=key, bed=other, columns="-90", rows="0")
+    assert "It does not fit on those squares" in off.text
+    assert post(coordinator, f"/year/plans/{SEASON}/surest/move", wish=key, bed="nowhere").status == 422
+    assert post(coordinator, f"/year/plans/{SEASON}/surest/move", wish=key, bed=other, columns="x").status == 422
+
+
 def test_a_plan_is_begun_by_its_season(coordinator: TestClient) -> None:
     page = open_page(coordinator, "/year/plans")
     season = page.html.split('name="season"')[1].split('<option value="')[2].partition('"')[0]

@@ -1,7 +1,7 @@
 """What is asked of the planner, gathered from what is on file: beds with what stands in them, classes, seed, wishes, decisions."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
@@ -15,7 +15,7 @@ from almanaque.commands.seeds import seed_box as seeds
 from almanaque.commands.year import shortlist
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
-from almanaque.core.garden.bed import parse_cells
+from almanaque.core.garden.bed import Cell, Grid, parse_cells
 from almanaque.core.garden.site_suitability import LEAD_CAUTION_PPM, POTS, Closed
 from almanaque.core.planner import wishes as grains
 from almanaque.core.planner.problem import (
@@ -36,6 +36,7 @@ from almanaque.store.garden.garden import Bed, Planting, Site
 from almanaque.store.planner import season_plans
 from almanaque.store.planner.season_plans import DecisionRow, SeasonPlanRow, WishRow
 from almanaque.store.seeds import seed_box
+from almanaque.store.seeds.seed_box import LotRow
 from almanaque.store.year import promises_and_themes
 
 KEPT_STATUS = ("planned", "in the ground", "finished")  # of a planting by which its wish is granted
@@ -49,13 +50,15 @@ def problem_of(
     row = season_plans.plan(connection, plan_id)
     beds = used_beds(connection, row)
     done = _granted_already(connection, plan_id, today)
-    asked = [wish for line in season_plans.wishes(connection, plan_id) for wish in single_wishes(context, line, beds)]
+    sizes = [(str(bed.id), len(squares_to_use(bed, row)) * bed.cell_mm**2) for bed in beds]
+    asked = [wish for line in season_plans.wishes(connection, plan_id) for wish in single_wishes(context, line, sizes)]
     wishes = tuple(wish for wish in asked if wish.key not in done)
     if asked and not wishes:
         raise BadInput("planner.all_granted")
     decided = season_plans.decisions(connection, plan_id)
     kept = next((p for p in season_plans.proposals(connection, plan_id) if p.which == which), None)
-    at_hand, old = seed_there(connection, context, today)
+    lots = seed_box.lots(connection)
+    at_hand, old = seed_there(lots, context, today)
     return PlanProblem(
         crops=context.crops,
         calendar=context.setting.calendar,
@@ -70,8 +73,9 @@ def problem_of(
         units=context.school.units,
         at_hand=at_hand,
         old_seed=old,
+        prices=seeds.prices_of(lots),
         barred=_barred(context),
-        decided=_decided(decided, beds, row.starts),
+        decided=_decided(decided, beds),
         before=ways_of(kept.found if kept else None),
     )
 
@@ -93,8 +97,20 @@ def used_beds(connection: Connection[Any], row: SeasonPlanRow) -> list[Bed]:
     ]
 
 
-def single_wishes(context: Context, line: WishRow, beds: Sequence[Bed]) -> list[Wish]:
-    """The single wishes of one line of the list, with keys that stay the same."""
+def squares_to_use(bed: Bed, row: SeasonPlanRow) -> frozenset[Cell]:
+    """The squares of a bed that a plan may use. Raises BadInput for a part that the bed has not any more."""
+    part = row.parts.get(str(bed.id), "")
+    grid = bed.grid()
+    if not part:
+        return frozenset(grid.cells)
+    try:
+        return frozenset(parse_cells(part, grid))
+    except BadInput as error:
+        raise BadInput("planner.part_wrong", field="squares", bed=bed.name, why=error.message) from None
+
+
+def single_wishes(context: Context, line: WishRow, beds: Sequence[tuple[str, float]]) -> list[Wish]:
+    """The single wishes of one line of the list, with keys that stay the same; `beds` are keys and areas [mm²] that may be used."""
     crops = tuple(key for key in line.crops if key in context.crops)
     if line.kind == "crop" and not crops:
         return []  # the crop was one of the school's own and is gone
@@ -115,8 +131,7 @@ def single_wishes(context: Context, line: WishRow, beds: Sequence[Bed]) -> list[
         beds=frozenset([str(line.bed_id)]) if line.bed_id else frozenset(),
     )
     if line.fill:
-        named = [(str(bed.id), len(bed.grid().cells) * bed.cell_mm**2) for bed in beds]
-        return grains.filling(wish, named)
+        return grains.filling(wish, beds)
     if line.kinds is not None:
         return grains.of_kinds(wish, line.kinds)
     if line.a_week and line.grams and line.ready_by and line.ready_to and crops:
@@ -153,7 +168,7 @@ def classes_of(context: Context, day: date) -> list[PlanClass]:
 def _plan_beds(
     connection: Connection[Any], context: Context, beds: Sequence[Bed], row: SeasonPlanRow, today: date
 ) -> list[PlanBed]:
-    wanted = [(bed, bed.grid().cells) for bed in beds]
+    wanted = [(bed, sorted(squares_to_use(bed, row))) for bed in beds]
     spaces = shortlist.spaces(connection, context, wanted, row.starts, until=None, today=today)
     sites = {site.id: site for site in garden.sites(connection)}
     since = min(row.starts, today)
@@ -167,7 +182,7 @@ def _plan_beds(
             key=str(bed.id),
             name=bed.name,
             grid=bed.grid(),
-            cells=frozenset(bed.grid().cells),
+            cells=frozenset(cells),
             setting=forecasts.setting_in(context, bed, row.starts, None),
             depth_mm=bed.depth_mm,
             sun_h=space.sun_h,
@@ -185,7 +200,7 @@ def _plan_beds(
             manured_on=soil.raw_manure(connection, bed.id),
             shade=shade_of(bed, sites[bed.site_id], context.school.latitude),
         )
-        for bed, space in zip(beds, spaces, strict=True)
+        for (bed, cells), space in zip(wanted, spaces, strict=True)
     ]
 
 
@@ -201,9 +216,9 @@ def shade_of(bed: Bed, site: Site, latitude: float | None) -> tuple[float, float
     return way * math.sin(north), -way * math.cos(north)
 
 
-def seed_there(connection: Connection[Any], context: Context, today: date) -> tuple[frozenset[str], frozenset[str]]:
+def seed_there(lots: Iterable[LotRow], context: Context, today: date) -> tuple[frozenset[str], frozenset[str]]:
     """Crops of which there is seed, and those whose seed is near its end."""
-    lots = [lot for lot in seed_box.lots(connection) if lot.crop in context.crops]
+    lots = [lot for lot in lots if lot.crop in context.crops]
     there = [lot for lot in lots if (seeds.left_of(context.crops[lot.crop], lot) or 0) > 0]
     old = [lot for lot in there if seeds.life_of(context, lot, today).state == "near its end"]
     return frozenset(lot.crop for lot in there), frozenset(lot.crop for lot in old)
@@ -230,19 +245,30 @@ def overdue(planting: Planting, today: date) -> bool:
     return planting.status == "planned" and "started" not in planting.events and planting.start_on < today - OVERDUE
 
 
-def _decided(rows: Sequence[DecisionRow], beds: Sequence[Bed], day: date) -> Decided:
+def _decided(rows: Sequence[DecisionRow], beds: Sequence[Bed]) -> Decided:
     grids = {str(bed.id): bed.grid() for bed in beds}
-    kept = {}
+    kept, there = {}, {}
     for row in rows:
+        if row.what == "there" and row.way in grids:
+            there[row.wish] = row.way, _squares(row.told["squares"], grids[row.way])
         if row.what == "kept" and row.told["bed"] in grids:
             way = way_of(row.told)
-            kept[row.wish] = way, frozenset(parse_cells(" ".join(row.told["squares"]), grids[way.bed]))
+            kept[row.wish] = way, _squares(row.told["squares"], grids[way.bed])
     return Decided(
         kept=kept,
+        there=there,
         not_so=frozenset((row.wish, way_of(row.told)) for row in rows if row.what == "not so"),
         not_there=frozenset((row.wish, row.told["bed"]) for row in rows if row.what == "not there"),
         rubbed_out=frozenset(row.wish for row in rows if row.what == "rubbed out"),
     )
+
+
+def _squares(names: Sequence[str], grid: Grid) -> frozenset[Cell]:
+    """Squares by their names; none where the bed has become another."""
+    try:
+        return frozenset(parse_cells(" ".join(names), grid)) if names else frozenset()
+    except BadInput:
+        return frozenset()
 
 
 def way_of(told: Mapping[str, Any]) -> Way:

@@ -15,6 +15,7 @@ from almanaque.commands.garden.painting import Paint, paint
 from almanaque.commands.planner import asking
 from almanaque.commands.year import schedule
 from almanaque.core.errors import BadInput
+from almanaque.core.garden.bed import Cell, cell_name, parse_cells
 from almanaque.core.planner import plan
 from almanaque.core.planner.problem import Which
 from almanaque.data import neighbour_pairs
@@ -65,7 +66,44 @@ def decide(connection: Connection[Any], context: Context, plan_id: UUID, which: 
     )
     if what != "kept":
         season_plans.take_back(connection, plan_id, wish, "kept")
+    if what == "not there":
+        season_plans.take_back(connection, plan_id, wish, "there")
     season_plans.decide(connection, context.school.id, plan_id, DecisionRow(wish, what, way[:500], told))
+
+
+def move(
+    connection: Connection[Any],
+    context: Context,
+    plan_id: UUID,
+    which: str,
+    wish: str,
+    bed_id: UUID,
+    by: tuple[int, int] | None,
+) -> bool:
+    """Put a proposal into a bed: into its own squares moved `by` columns and rows, where these are squares of that bed, else anywhere there.
+
+    Returns whether the squares hold. Raises BadInput for a bed that the plan may not use, NotFound for a proposal that is not there.
+    """
+    row = season_plans.hold(connection, plan_id)
+    line = _line_of(season_plans.proposal(connection, plan_id, which).found, wish)
+    beds = {bed.id: bed for bed in asking.used_beds(connection, row)}
+    bed, stood_in = beds.get(bed_id), beds.get(UUID(line["bed"]))
+    if bed is None:
+        raise BadInput("planner.not_that_bed", field="bed")
+    squares: frozenset[Cell] = frozenset()
+    if by is not None and stood_in is not None and stood_in.cell_mm == bed.cell_mm:
+        stood = parse_cells(" ".join(line["squares"]), stood_in.grid())
+        squares = frozenset((column + by[0], line_no + by[1]) for column, line_no in stood)
+        if bed is stood_in and squares == stood:
+            raise BadInput("planner.stays_there", field="bed")
+        if not squares <= asking.squares_to_use(bed, row):
+            squares = frozenset()
+    for what in ("kept", "there"):
+        season_plans.take_back(connection, plan_id, wish, what)
+    season_plans.take_back(connection, plan_id, wish, "not there", str(bed_id))
+    told = {"squares": sorted(cell_name(cell) for cell in squares)}
+    season_plans.decide(connection, context.school.id, plan_id, DecisionRow(wish, "there", str(bed_id), told))
+    return bool(squares)
 
 
 def _line_of(found: Mapping[str, Any] | None, wish: str) -> Mapping[str, Any]:

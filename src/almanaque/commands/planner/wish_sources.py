@@ -18,6 +18,7 @@ from almanaque.store.garden import garden
 from almanaque.store.planner import season_plans
 from almanaque.store.planner.season_plans import SeasonPlanRow, WishRow
 from almanaque.store.school import turn_of_year
+from almanaque.store.seeds import seed_box
 from almanaque.store.year import promises_and_themes
 
 MOST_LINES = 120  # of a wish list: our own rule
@@ -219,4 +220,4 @@ def _of_theme(row: SeasonPlanRow, name: str, crops: Sequence[str], ready_on: dat
 
 def _old_seed(connection: Connection[Any], context: Context, today: date) -> list[str]:
     """Crops whose seed is near its end."""
-    return sorted(asking.seed_there(connection, context, today)[1])
+    return sorted(asking.seed_there(seed_box.lots(connection), context, today)[1])

@@ -1,6 +1,6 @@
 """The seed box at work: lots, tests, what plans ask for and what to buy, trays, saving seed, and where a lot came from."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
@@ -197,16 +197,23 @@ def order(connection: Connection[Any], context: Context, *, since: date, today: 
         if a.sown
     ]
     box: dict[str, list[rules.Lot]] = {}
-    prices: dict[str, int] = {}
-    for lot in seed_box.lots(connection):
-        if lot.price_minor and lot.packets:
-            prices.setdefault(lot.crop, round(lot.price_minor / lot.packets))
+    lots = seed_box.lots(connection)
+    for lot in lots:
         if lot.closed_on is None and lot.crop in context.crops:
             crop = context.crops[lot.crop]
             box.setdefault(lot.crop, []).append(
                 rules.Lot(lot.crop, left_of(crop, lot), rate_of(lot), life_of(context, lot, today).state)
             )
-    return rules.order(wanted, box, prices)
+    return rules.order(wanted, box, prices_of(lots))
+
+
+def prices_of(lots: Iterable[LotRow]) -> dict[str, int]:
+    """What a packet of each crop cost when it was bought last [minor units], where that was written down."""
+    prices: dict[str, int] = {}
+    for lot in lots:
+        if lot.price_minor and lot.packets:
+            prices.setdefault(lot.crop, round(lot.price_minor / lot.packets))
+    return prices
 
 
 @dataclass(frozen=True)

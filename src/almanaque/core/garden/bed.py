@@ -194,6 +194,20 @@ def cell_name(cell: Cell) -> str:
             return f"{letters}{cell[1] + 1}"
 
 
+def squares_within(grid: Grid, part: Rectangle) -> str:
+    """The squares whose middles lie in a part [mm], as a range that `parse_cells` reads; empty where there are none."""
+    inside = [
+        (c, r)
+        for c, r in grid.cells
+        if part.x_mm <= (c + 0.5) * grid.pitch_x_mm <= part.x_mm + part.length_mm
+        and part.y_mm <= (r + 0.5) * grid.pitch_y_mm <= part.y_mm + part.width_mm
+    ]
+    if not inside:
+        return ""
+    columns, rows = [c for c, _ in inside], [r for _, r in inside]
+    return f"{cell_name((min(columns), min(rows)))}-{cell_name((max(columns), max(rows)))}"
+
+
 _NAME = re.compile(r"([A-Z]{1,2})(\d{1,3})")
 
 

@@ -8,7 +8,7 @@ from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.companions import Pair
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.covers import Covering
-from almanaque.core.planner import bars, greedy, search
+from almanaque.core.planner import bars, bed_rules, greedy, search
 from almanaque.core.planner.offers import BedOffer
 from almanaque.core.planner.options import Options, options_of
 from almanaque.core.planner.places import HeldSquares, ToPlace, places
@@ -205,18 +205,36 @@ def _in_places(
     cells: dict[int, frozenset[Cell]] = {}
     for number, members in by_bed.items():
         bed = options.problem.beds[number]
-        wanted = [_to_place(options, at, bed, members, pairs) for at in members]
+        pinned = _pinned(options, bed, members)
+        wanted = [_to_place(options, at, bed, members, pairs, pinned.get(at, frozenset())) for at in members]
         held = [HeldSquares(t.cells, t.starts.toordinal(), t.ends.toordinal()) for t in bed.taken]
         found = places(bed.cells, wanted, held, shade=bed.shade, solver=solver)
         cells.update({at: found[str(at)] for at in members if str(at) in found})
     return cells, {at for at in chosen if at not in cells}
 
 
-def _to_place(options: Options, at: int, bed: PlanBed, members: Sequence[int], pairs: Sequence[Pair]) -> ToPlace:
+def _pinned(options: Options, bed: PlanBed, members: Sequence[int]) -> dict[int, frozenset[Cell]]:
+    """The squares that a person gave: those of what is kept, then of what was put there in as far as they are free all the while."""
+    decided, wishes = options.problem.decided, options.problem.wishes
+    keys = {at: wishes[options.offers[at].wish].key for at in members}
+    pinned = {at: decided.kept[key][1] for at, key in keys.items() if key in decided.kept}
+    for at, key in keys.items():
+        put = decided.there.get(key)
+        if put is None or at in pinned or len(put[1]) != options.offers[at].squares:
+            continue
+        one = options.offers[at].candidate
+        free = bed_rules.free_all_the_while(bed, one.dates.bed_from, one.dates.clear_by)
+        others = [(options.offers[other].candidate, cells) for other, cells in pinned.items()]
+        if put[1] <= free and not any(o.first <= one.last and one.first <= o.last and put[1] & c for o, c in others):
+            pinned[at] = put[1]
+    return pinned
+
+
+def _to_place(
+    options: Options, at: int, bed: PlanBed, members: Sequence[int], pairs: Sequence[Pair], pinned: frozenset[Cell]
+) -> ToPlace:
     offer, problem = options.offers[at], options.problem
-    one, wish = offer.candidate, problem.wishes[offer.wish]
-    kept = problem.decided.kept.get(wish.key)
-    figures_block = _block(offer, bed)
+    one = offer.candidate
     tired = [
         stood.cells
         for stood in bed.history
@@ -230,8 +248,8 @@ def _to_place(options: Options, at: int, bed: PlanBed, members: Sequence[int], p
         last=one.last,
         squares=offer.squares,
         height_mm=one.crop.height_mm,
-        block=figures_block,
-        pinned=kept[1] if kept else frozenset(),
+        block=_block(offer, bed),
+        pinned=pinned,
         tired=frozenset().union(*tired),
         kin=frozenset(
             str(other)

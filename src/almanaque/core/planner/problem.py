@@ -27,7 +27,7 @@ Origin = Literal["typed", "ballot", "last year", "theme", "seed box", "filling"]
 Aim = Literal["chances", "fairness", "rotation", "likes", "kinds", "summer", "work", "cost"]
 AIMS: tuple[Aim, ...] = get_args(Aim)
 Which = Literal["surest", "most kinds", "least summer"]  # plans that differ on purpose
-LimitName = Literal["minutes", "break_beds", "watered_beds", "sill_plants", "row_covers"]  # limits that a page asks for
+LimitName = Literal["minutes", "break_beds", "watered_beds", "sill_plants", "row_covers", "money"]
 
 LONGEST_SPAN = timedelta(days=550)  # a year, and summer first before it: our own rule
 MOST_WISHES = 250  # a plan of more cannot be looked through by anybody: our own rule
@@ -165,9 +165,13 @@ class Way:
 
 @dataclass(frozen=True)
 class Decided:
-    """What a person has said of single proposals, by wish: kept as it is with its squares, not in this way, not in this bed, not at all."""
+    """What a person has said of single proposals, by wish: kept as it is with its squares, not in this way, not in this bed, not at all.
+
+    What was put `there` may stand in that bed only, and in those squares if there are any and they are free.
+    """
 
     kept: Mapping[str, tuple[Way, frozenset[Cell]]] = field(default_factory=dict)
+    there: Mapping[str, tuple[str, frozenset[Cell]]] = field(default_factory=dict)
     not_so: frozenset[tuple[str, Way]] = frozenset()
     not_there: frozenset[tuple[str, str]] = frozenset()
     rubbed_out: frozenset[str] = frozenset()

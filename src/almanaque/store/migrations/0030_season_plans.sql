@@ -8,6 +8,7 @@ CREATE TABLE season_plan (
   ends        date NOT NULL,
   free_from   date,
   bed_ids     uuid[] NOT NULL DEFAULT '{}',
+  parts       jsonb NOT NULL DEFAULT '{}',  -- of beds that may be used in part: their squares, by bed
   limits      jsonb NOT NULL DEFAULT '{}',
   aims        text[] NOT NULL,
   created_at  timestamptz NOT NULL DEFAULT now(),
@@ -48,12 +49,12 @@ CREATE TABLE season_wish (
 CREATE INDEX season_wish_of_plan ON season_wish (school_id, plan_id, number);
 SELECT give_wall('season_wish');
 
--- What somebody decided of a proposal: keep it so, not so, not in that bed, not at all. `wish` is the key of a single wish.
+-- What somebody decided of a proposal: keep it so, not so, in that bed, not in that bed, not at all. `wish` is the key of a single wish.
 CREATE TABLE season_decision (
   school_id   uuid NOT NULL,
   plan_id     uuid NOT NULL,
   wish        text NOT NULL CONSTRAINT season_decision_wish_length CHECK (length(wish) BETWEEN 1 AND 200),
-  what        text NOT NULL CONSTRAINT season_decision_known CHECK (what IN ('kept', 'not so', 'not there', 'rubbed out')),
+  what        text NOT NULL CONSTRAINT season_decision_known CHECK (what IN ('kept', 'not so', 'there', 'not there', 'rubbed out')),
   way         text NOT NULL DEFAULT '',
   told        jsonb NOT NULL DEFAULT '{}',
   PRIMARY KEY (school_id, plan_id, wish, what, way),

@@ -14,12 +14,15 @@ from almanaque.core.planner.problem import Aim, Kind, Origin, Weight, Which
 from almanaque.store import errors
 
 State = Literal["waits", "works", "done", "failed"]
-What = Literal["kept", "not so", "not there", "rubbed out"]
+What = Literal["kept", "not so", "there", "not there", "rubbed out"]
 
 
 @dataclass(frozen=True)
 class SeasonPlanRow:
-    """What is asked: days on which plants may take their place, beds that may be used (none named: all outdoors), limits, order of aims."""
+    """What is asked: days on which plants may take their place, beds that may be used (none named: all outdoors), limits, order of aims.
+
+    `parts` are the squares, as text, of beds that may be used in part only, by the bed's id.
+    """
 
     id: UUID
     name: str
@@ -27,6 +30,7 @@ class SeasonPlanRow:
     ends: date
     free_from: date | None
     bed_ids: list[UUID]
+    parts: Mapping[str, str]
     limits: Mapping[str, int | None]
     aims: list[Aim]
 
@@ -83,7 +87,7 @@ def plans(connection: Connection[Any]) -> list[SeasonPlanRow]:
     """All plans, the newest first."""
     rows = connection.cursor(row_factory=class_row(SeasonPlanRow))
     return rows.execute(
-        "SELECT id, name, starts, ends, free_from, bed_ids, limits, aims FROM season_plan ORDER BY created_at DESC, name"
+        "SELECT id, name, starts, ends, free_from, bed_ids, parts, limits, aims FROM season_plan ORDER BY created_at DESC, name"
     ).fetchall()
 
 
@@ -91,7 +95,8 @@ def plan(connection: Connection[Any], plan_id: UUID) -> SeasonPlanRow:
     """One of them. Raises NotFound."""
     rows = connection.cursor(row_factory=class_row(SeasonPlanRow))
     found = rows.execute(
-        "SELECT id, name, starts, ends, free_from, bed_ids, limits, aims FROM season_plan WHERE id = %s", [plan_id]
+        "SELECT id, name, starts, ends, free_from, bed_ids, parts, limits, aims FROM season_plan WHERE id = %s",
+        [plan_id],
     ).fetchone()
     if found is None:
         raise errors.NotFound("There is no such plan in this school.")
@@ -106,10 +111,11 @@ def hold(connection: Connection[Any], plan_id: UUID) -> SeasonPlanRow:
 
 def save(connection: Connection[Any], school_id: UUID, row: SeasonPlanRow) -> None:
     connection.execute(
-        """INSERT INTO season_plan (school_id, id, name, starts, ends, free_from, bed_ids, limits, aims)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)
+        """INSERT INTO season_plan (school_id, id, name, starts, ends, free_from, bed_ids, parts, limits, aims)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
            ON CONFLICT (school_id, id) DO UPDATE SET name = excluded.name, starts = excluded.starts, ends = excluded.ends,
-             free_from = excluded.free_from, bed_ids = excluded.bed_ids, limits = excluded.limits, aims = excluded.aims""",
+             free_from = excluded.free_from, bed_ids = excluded.bed_ids, parts = excluded.parts,
+             limits = excluded.limits, aims = excluded.aims""",
         [
             school_id,
             row.id,
@@ -118,6 +124,7 @@ def save(connection: Connection[Any], school_id: UUID, row: SeasonPlanRow) -> No
             row.ends,
             row.free_from,
             row.bed_ids,
+            Jsonb(dict(row.parts)),
             Jsonb(dict(row.limits)),
             list(row.aims),
         ],
@@ -186,11 +193,14 @@ def decide(connection: Connection[Any], school_id: UUID, plan_id: UUID, row: Dec
     )
 
 
-def take_back(connection: Connection[Any], plan_id: UUID, wish: str, what: What | None = None) -> None:
-    """Take decisions on a wish back, all or those of one sort."""
+def take_back(
+    connection: Connection[Any], plan_id: UUID, wish: str, what: What | None = None, way: str | None = None
+) -> None:
+    """Take decisions on a wish back, all, those of one sort, or the one of a sort that says this way."""
     connection.execute(
-        "DELETE FROM season_decision WHERE plan_id = %(plan)s AND wish = %(wish)s AND (%(what)s::text IS NULL OR what = %(what)s)",
-        {"plan": plan_id, "wish": wish, "what": what},
+        """DELETE FROM season_decision WHERE plan_id = %(plan)s AND wish = %(wish)s
+             AND (%(what)s::text IS NULL OR what = %(what)s) AND (%(way)s::text IS NULL OR way = %(way)s)""",
+        {"plan": plan_id, "wish": wish, "what": what, "way": way},
     )
 
 

@@ -81,7 +81,18 @@ class FillShape:
 
 
 @dataclass(frozen=True)
+class ProposedShape:
+    """Something that is proposed, as one thing that is taken with a hand: its squares, and what a voice reads."""
+
+    key: str
+    words: str
+    fills: list[FillShape]
+
+
+@dataclass(frozen=True)
 class BedShape:
+    """A bed; `pitch_x` and `pitch_y` are the sides of its squares as drawn."""
+
     id: str
     name: str
     purpose: str
@@ -92,6 +103,20 @@ class BedShape:
     lines: str
     short: str
     label: LabelPlace
+    pitch_x: float
+    pitch_y: float
+    proposed: list[ProposedShape] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """Something that is proposed in squares of a bed: its key, what a voice reads, its hatch and code."""
+
+    key: str
+    words: str
+    fill: str
+    code: str
+    cells: frozenset[Cell]
 
 
 @dataclass(frozen=True)
@@ -124,12 +149,13 @@ def draw(
     sun: Mapping[str, Mapping[Cell, float]] | None = None,
     ground: SunlitGround | None = None,
     crowns: Sequence[tuple[float, float, float, str]] = (),
+    proposed: Mapping[str, Sequence[Proposed]] | None = None,
 ) -> SiteMap:
     """Draw a site.
 
     By bed id, `words` says what a voice reads, `short` what stands under its name, `planted` the fill and code of its taken
     squares, `sun` the hours of its squares; `ground` tints the site itself. `crowns` are planted trees and bushes: place and
-    radius [mm], and code.
+    radius [mm], and code. `proposed` are things that can be taken and put elsewhere.
     """
     scale = min(WIDEST / site.width_mm, HIGHEST / site.depth_mm)
     bar_mm = 20 * 304.8 if units == "us" else 5000.0
@@ -155,6 +181,7 @@ def draw(
                 short[str(bed.id)],
                 planted.get(str(bed.id), {}),
                 (sun or {}).get(str(bed.id), {}),
+                (proposed or {}).get(str(bed.id), ()),
             )
             for bed, label in zip(here, labels, strict=False)
         ],
@@ -267,6 +294,7 @@ def _bed(
     short: str,
     planted: Mapping[Cell, tuple[str, str]],
     sun: Mapping[Cell, float],
+    proposed: Sequence[Proposed],
 ) -> BedShape:
     grid = bed.grid()
 
@@ -301,6 +329,12 @@ def _bed(
         lines=lines,
         short=short,
         label=_at(label),
+        pitch_x=_px(grid.pitch_x_mm * scale),
+        pitch_y=_px(grid.pitch_y_mm * scale),
+        proposed=[
+            ProposedShape(one.key, one.words, [fill(cell, one.fill, code=one.code) for cell in sorted(one.cells)])
+            for one in proposed
+        ],
     )
 
 

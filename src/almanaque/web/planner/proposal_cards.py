@@ -13,7 +13,7 @@ from almanaque.store.garden.garden import Bed
 from almanaque.store.planner.season_plans import ProposalRow, SeasonPlanRow
 from almanaque.web import words
 from almanaque.web.garden import site_map_picture
-from almanaque.web.garden.site_map_picture import SiteMap
+from almanaque.web.garden.site_map_picture import Proposed, SiteMap
 from almanaque.web.pictures.families import family
 from almanaque.web.request_scope import UnitOfWork
 
@@ -128,11 +128,19 @@ def stands_on(line: Mapping[str, Any], day: date) -> bool:
 
 
 def maps(
-    work: UnitOfWork, row: SeasonPlanRow, beds: Sequence[Bed], lines: Iterable[Mapping[str, Any]], day: date
+    work: UnitOfWork,
+    row: SeasonPlanRow,
+    beds: Sequence[Bed],
+    lines: Iterable[Mapping[str, Any]],
+    day: date,
+    *,
+    at_hand: bool = False,
 ) -> list[SiteMap]:
-    """The garden with what stands, is planned in ink and is proposed on a day."""
+    """The garden with what stands, is planned in ink and is proposed on a day; what is proposed can be taken where it is `at_hand`."""
     planted: dict[str, dict[Cell, tuple[str, str]]] = {str(bed.id): {} for bed in beds}
     grids = {str(bed.id): bed.grid() for bed in beds}
+    names = {str(bed.id): bed.name for bed in beds}
+    proposed: dict[str, list[Proposed]] = {}
     for planting in garden.plantings(work.connection, since=day, until=day):
         key = str(planting.bed_id)
         if planting.status in ("planned", "in the ground") and key in planted:
@@ -142,7 +150,12 @@ def maps(
         if line["bed"] in planted and stands_on(line, day) and line["crop"] in work.context.crops:
             crop = work.context.crops[line["crop"]]
             cells = parse_cells(" ".join(line["squares"]), grids[line["bed"]])
-            planted[line["bed"]].update({cell: (family(crop.family).fill, crop.code) for cell in cells})
+            if at_hand and not line["filling"]:
+                said = f"{crop.name.en} in {names[line['bed']]}, {words.count(len(cells), 'square')}"
+                one = Proposed(line["key"], said, family(crop.family).fill, crop.code, frozenset(cells))
+                proposed.setdefault(line["bed"], []).append(one)
+            else:
+                planted[line["bed"]].update({cell: (family(crop.family).fill, crop.code) for cell in cells})
     features = site_features.features(work.connection, max(day, row.starts))
     sites = [site for site in garden.sites(work.connection) if any(bed.site_id == site.id for bed in beds)]
     return [
@@ -154,6 +167,7 @@ def maps(
             words={str(bed.id): "" for bed in beds},
             short={str(bed.id): "" for bed in beds},
             planted=planted,
+            proposed=proposed,
         )
         for site in sites
     ]

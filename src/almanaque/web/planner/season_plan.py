@@ -10,14 +10,19 @@ from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
 from almanaque.commands.planner import asking, keeping, wish_sources
+from almanaque.commands.seeds import seed_box
 from almanaque.core.errors import BadInput
-from almanaque.core.planner.problem import AIMS, LONGEST_SPAN, Aim, PlanLimits, PlanSpan
+from almanaque.core.garden.bed import Rectangle, squares_within
+from almanaque.core.harvest import money
+from almanaque.core.planner.problem import AIMS, LONGEST_SPAN, Aim, PlanSpan
 from almanaque.core.school.seasons import seasons
 from almanaque.core.units import format_mass
 from almanaque.core.words import terms
-from almanaque.store.garden import garden
+from almanaque.store.garden import bed_sections, garden
+from almanaque.store.garden.garden import Bed
 from almanaque.store.planner import season_plans
 from almanaque.store.planner.season_plans import ProposalRow, SeasonPlanRow, WishRow
+from almanaque.store.seeds import seed_box as lots
 from almanaque.web import forms, frame, words
 from almanaque.web.htmx import HtmxRequest
 from almanaque.web.pictures.families import FAMILIES, Hatch
@@ -30,7 +35,8 @@ from almanaque.web.view import View
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
-LIMITS = ("minutes", "break_beds", "watered_beds", "sill_plants", "row_covers")
+COUNTED = ("minutes", "break_beds", "watered_beds", "sill_plants", "row_covers")
+MOST_OF_A_PART = 200  # letters: our own choice
 WEIGHTS = (("must", "must"), ("would like", "would like"), ("if room", "if there is room"))
 
 
@@ -97,7 +103,10 @@ class PlanForm(BaseModel):
     watered_beds: str = ""
     sill_plants: str = ""
     row_covers: str = ""
+    money: str = ""
     beds: list[str] | None = None
+    squares_of: list[str] | None = None
+    squares: list[str] | None = None
     season: str = ""
     action: Literal["save", "delete", "begin"] = "save"
 
@@ -123,15 +132,28 @@ def save(scope: Plan, form: Annotated[PlanForm, Form()]) -> Response:
             span.ends,
             span.free_from,
             _chosen_beds(work, form.beds),
-            {name: _limit(getattr(form, name), name) for name in LIMITS},
+            _parts(form.squares_of, form.squares),
+            {name: _limit(getattr(form, name), name) for name in COUNTED} | {"money": _money(work, form.money)},
             _aims_of(work, plan_id),
         )
+        for bed in asking.used_beds(work.connection, row):
+            asking.squares_to_use(bed, row)  # refuses a part that is not there
         season_plans.save(work.connection, work.context.school.id, row)
         return frame.go(work, f"/year/plans/{plan_id}")
 
 
 def _limit(text: str, name: str) -> int | None:
     return forms.whole(text, field=name, least=0, most=5000, what="limit_of_plan") if text.strip() else None
+
+
+def _money(work: UnitOfWork, text: str) -> int | None:
+    return money.parse(text, work.context.school.currency, field="money") if text.strip() else None
+
+
+def _parts(beds: Sequence[str] | None, squares: Sequence[str] | None) -> dict[str, str]:
+    """The squares that may be used of each bed of which not all may be."""
+    sent = zip(beds or (), squares or (), strict=False)
+    return {str(forms.row_id(bed)): text.strip()[:MOST_OF_A_PART] for bed, text in sent if text.strip()}
 
 
 def _aims_of(work: UnitOfWork, plan_id: UUID) -> list[Aim]:
@@ -183,9 +205,13 @@ class WishLine:
 
 @dataclass(frozen=True)
 class BedTick:
+    """A bed that may be used or not, the part that may, and its sections as squares with their purposes."""
+
     id: str
     name: str
     ticked: bool
+    part: str
+    sections: list[tuple[str, str]]
 
 
 @dataclass(frozen=True)
@@ -209,6 +235,7 @@ class SeasonPlanView(View):
     weights: tuple[tuple[str, str], ...]
     beds: list[BedTick]
     limits: list[LimitField]
+    unpriced: int
     aims: list[tuple[str, str]]
     sources: list[wish_sources.WishSource]
     cards: list[ProposalCard]
@@ -223,7 +250,6 @@ def page_of(work: UnitOfWork, plan_id: UUID, said: str = "", status: int = 200) 
     names = work.context.group_names(row.starts)
     rows = season_plans.proposals(work.connection, plan_id)
     outdoors = [bed for bed in garden.beds(work.connection) if not bed.indoors]
-    limits = asking.limits_of(row.limits)
     view = SeasonPlanView(
         plan=row,
         span=words.span(row.starts, row.ends),
@@ -233,8 +259,9 @@ def page_of(work: UnitOfWork, plan_id: UUID, said: str = "", status: int = 200) 
         amounts=AMOUNTS[work.context.school.units],
         groups=[("", "no class by name"), *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(row.starts))],
         weights=WEIGHTS,
-        beds=[BedTick(str(bed.id), bed.name, not row.bed_ids or bed.id in row.bed_ids) for bed in outdoors],
-        limits=[_limit_field(name, row, limits) for name in LIMITS],
+        beds=[_bed_tick(work, bed, row) for bed in outdoors],
+        limits=[_limit_field(work, name, row) for name in (*COUNTED, "money")],
+        unpriced=_unpriced(work, plan_id),
         aims=[(aim, terms("aim")[aim]) for aim in row.aims or AIMS],
         sources=wish_sources.sources(work.connection, work.context, row, today=work.today),
         cards=proposal_cards.cards(work, row, rows),
@@ -245,9 +272,28 @@ def page_of(work: UnitOfWork, plan_id: UUID, said: str = "", status: int = 200) 
     return frame.page(work, "year", row.name, view, template="planner/season_plan.html", message=said, status=status)
 
 
-def _limit_field(name: str, row: SeasonPlanRow, limits: PlanLimits) -> LimitField:
+def _bed_tick(work: UnitOfWork, bed: Bed, row: SeasonPlanRow) -> BedTick:
+    grid = bed.grid()
+    parts = [
+        (squares_within(grid, Rectangle(s.x_mm, s.y_mm, s.length_mm, s.width_mm)), s.purpose)
+        for s in bed_sections.sections(work.connection, bed.id)
+    ]
+    ticked = not row.bed_ids or bed.id in row.bed_ids
+    return BedTick(str(bed.id), bed.name, ticked, row.parts.get(str(bed.id), ""), [one for one in parts if one[0]])
+
+
+def _limit_field(work: UnitOfWork, name: str, row: SeasonPlanRow) -> LimitField:
     kept = row.limits.get(name)
+    if name == "money":
+        currency = work.context.school.currency
+        return LimitField(name, f"{terms('limit')[name]} ({currency})", "" if kept is None else f"{kept / 100:.2f}")
     return LimitField(name, terms("limit")[name], "" if kept is None else str(kept))
+
+
+def _unpriced(work: UnitOfWork, plan_id: UUID) -> int:
+    """How many of the crops that are wished for by name have no price in the seed box."""
+    wished = {crop for line in season_plans.wishes(work.connection, plan_id) for crop in line.crops}
+    return len(wished - set(seed_box.prices_of(lots.lots(work.connection))))
 
 
 def _feasts(work: UnitOfWork, row: SeasonPlanRow) -> list[tuple[str, str]]:

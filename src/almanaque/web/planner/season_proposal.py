@@ -1,6 +1,6 @@
 """One plan of a season in full: on the map week by week, each proposal to keep, move or take out, and why the others have no place."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated, Any, Literal
@@ -10,11 +10,12 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands.planner import asking, keeping
 from almanaque.core.findings import Finding, from_store
+from almanaque.core.garden.bed import MOST_SQUARES
 from almanaque.core.planner.problem import Which
 from almanaque.core.words import terms
 from almanaque.store.planner import season_plans
 from almanaque.store.planner.season_plans import SeasonPlanRow, What
-from almanaque.web import frame, words
+from almanaque.web import forms, frame, words
 from almanaque.web.garden.site_map_picture import SiteMap
 from almanaque.web.pictures.families import FAMILIES, Hatch
 from almanaque.web.planner import proposal_cards
@@ -27,6 +28,7 @@ Plan = Annotated[RequestScope, Depends(may("plan"))]
 DECIDED: dict[What, str] = {
     "kept": "It is kept as it is.",
     "not so": "It is not proposed like that again.",
+    "there": "It stays in that bed.",
     "not there": "It is not proposed in that bed again.",
     "rubbed out": "It is taken out of the plan.",
 }
@@ -49,6 +51,7 @@ class PlacedLine:
     who: str
     care: list[str]
     kept: bool
+    put: bool
     filling: bool
 
 
@@ -56,6 +59,7 @@ class PlacedLine:
 class BedLines:
     """The proposals of one bed."""
 
+    id: str
     name: str
     lines: list[PlacedLine]
 
@@ -71,6 +75,7 @@ class Said:
     against: list[Finding]
     enters: list[Finding]
     rubbed_out: bool
+    decided: bool
 
 
 @dataclass(frozen=True)
@@ -92,8 +97,10 @@ class SeasonProposalView(View):
     working: bool
     granted: str
     maps: list[SiteMap]
+    bed_choice: list[tuple[str, str]]
     days: list[DayStep]
     map_day: str
+    map_iso: str
     beds: list[BedLines]
     left: list[Said]
     clash: list[str]
@@ -111,6 +118,8 @@ def proposal_page(scope: Look, plan_id: UUID, which: Which, on: str = "", said: 
         shown = next((date.fromisoformat(step.iso) for step in days if step.current), row.starts)
         beds = asking.used_beds(work.connection, row)
         names = work.context.group_names(row.starts)
+        decided = season_plans.decisions(work.connection, plan_id)
+        put = {line.wish for line in decided if line.what == "there"}
         view = SeasonProposalView(
             plan=row,
             which=which,
@@ -121,15 +130,21 @@ def proposal_page(scope: Look, plan_id: UUID, which: Which, on: str = "", said: 
             state=proposal_cards.state_words(one),
             working=one.state in ("waits", "works"),
             granted=proposal_cards.granted_words(found) if one.found else "",
-            maps=proposal_cards.maps(work, row, beds, lines, shown),
+            maps=proposal_cards.maps(work, row, beds, lines, shown, at_hand=True),
+            bed_choice=[(str(bed.id), bed.name) for bed in beds],
             days=days,
             map_day=words.short_day(shown),
+            map_iso=shown.isoformat(),
             beds=[
-                BedLines(bed.name, [_line(work, line, names) for line in lines if line["bed"] == str(bed.id)])
+                BedLines(
+                    str(bed.id),
+                    bed.name,
+                    [_line(work, line, names, put) for line in lines if line["bed"] == str(bed.id)],
+                )
                 for bed in beds
                 if any(line["bed"] == str(bed.id) for line in lines)
             ],
-            left=[_left(line) for line in found["left"]],
+            left=[_left(line, {one.wish for one in decided}) for line in found["left"]],
             clash=list(found["clash"]),
             hatches=list(FAMILIES.values()),
         )
@@ -167,7 +182,7 @@ def _days(lines: Sequence[Mapping[str, Any]], on: str) -> list[DayStep]:
     ]
 
 
-def _line(work: UnitOfWork, line: Mapping[str, Any], names: Mapping[str, str]) -> PlacedLine:
+def _line(work: UnitOfWork, line: Mapping[str, Any], names: Mapping[str, str], put: Container[str]) -> PlacedLine:
     known = line["crop"] in work.context.crops
     crop = work.context.crops[line["crop"]] if known else None
 
@@ -193,11 +208,12 @@ def _line(work: UnitOfWork, line: Mapping[str, Any], names: Mapping[str, str]) -
         who=names.get(line["class"] or "", ""),
         care=[finding.message for finding in care if finding.severity != "note"],
         kept=line["kept"],
+        put=line["key"] in put,
         filling=line["filling"],
     )
 
 
-def _left(line: Mapping[str, Any]) -> Said:
+def _left(line: Mapping[str, Any], decided: Container[str]) -> Said:
     findings = [from_store(finding) for finding in line["findings"]]
     return Said(
         key=line["key"],
@@ -207,6 +223,7 @@ def _left(line: Mapping[str, Any]) -> Said:
         against=[finding for finding in findings if finding.code != "wish_enters"],
         enters=[finding for finding in findings if finding.code == "wish_enters"],
         rubbed_out=any(finding.case == "rubbed_out" for finding in findings),
+        decided=line["key"] in decided,
     )
 
 
@@ -229,6 +246,32 @@ def decide(
             said = DECIDED[what]
         keeping.ask(work.connection, work.context, plan_id, today=work.today)
         return frame.go(work, f"/year/plans/{plan_id}/{which}", said=f"{said} The plan is made again around it.")
+
+
+@router.post("/year/plans/{plan_id}/{which}/move")
+def move(
+    scope: Plan,
+    plan_id: UUID,
+    which: Which,
+    wish: Annotated[str, Form()] = "",
+    bed: Annotated[str, Form()] = "",
+    columns: Annotated[int | None, Form(ge=-MOST_SQUARES, le=MOST_SQUARES)] = None,
+    rows: Annotated[int | None, Form(ge=-MOST_SQUARES, le=MOST_SQUARES)] = None,
+    on: Annotated[str, Form()] = "",
+) -> Response:
+    """Put a proposal into a bed, by so many columns and rows from where it lies where it was dropped with a hand."""
+    with scope.open() as work:
+        by = None if columns is None or rows is None else (columns, rows)
+        held = keeping.move(work.connection, work.context, plan_id, which, wish, forms.row_id(bed), by)
+        keeping.ask(work.connection, work.context, plan_id, today=work.today)
+        said = (
+            "It is put there"
+            if held or by is None
+            else "It does not fit on those squares and is put anywhere in that bed"
+        )
+        return frame.go(
+            work, f"/year/plans/{plan_id}/{which}", on=on[:10], said=f"{said}. The plan is made again around it."
+        )
 
 
 @router.post("/year/plans/{plan_id}/{which}/pencil")
