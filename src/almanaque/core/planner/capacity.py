@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Stay:
     """Something that takes `amount` from its first to its last day (numbers of days, both included)."""
 

@@ -17,7 +17,7 @@ Small = npt.NDArray[np.int32]
 NO_ROOM_NEEDED = 2**40  # room of the row that stands for none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Option:
     """One way to grant a wish: what it gains by itself [points], `takes` of rows as (row, amount), and the terms it counts for."""
 

@@ -22,7 +22,7 @@ STAYS = 8  # of what stays as it was in the plan before: our own rule
 STEEP = 3  # how often an aim counts the next one: our own rule
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class BedOffer:
     """An option of the model in the garden's terms: a wish by a candidate in a bed. `rested` are years of its family there."""
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from almanaque.core.crops.crop import Method
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import rotation
 from almanaque.core.growth.covers import CoverKey
@@ -134,6 +135,9 @@ def _in_bed(
     group = wish.group or bed.group
     crops = {one.crop.key: one.crop for one in candidates}
     sizes = {key: bed_rules.squares_of(wish, crop, bed) for key, crop in crops.items()}
+    plants = {key: bed_rules.plants_in(sizes[key], crop, bed) for key, crop in crops.items()}
+    costs: dict[tuple[str, Method], int] = {}
+    rests: dict[tuple[str, int], int | None] = {}  # by family and first day: many candidates share them
     of_crop = {key: bed_rules.bar_of_crop(crop, bed, problem.class_of(group)) for key, crop in crops.items()}
     squares = np.array([sizes[one.crop.key] for one in candidates], dtype=np.int64)
     bars = bed_rules.bars_of_days(bed, columns, squares, free_from=problem.span.free_from, today=problem.today)
@@ -150,8 +154,14 @@ def _in_bed(
             if met is None or here > met[0]:
                 met = here, one
             continue
-        plants = bed_rules.plants_in(many, one.crop, bed)
-        offers.append(BedOffer(number, one, at, many, plants, cost_of(problem, one, plants), _rested(one, bed), group))
+        key = one.crop.key
+        bought = key, one.method
+        if bought not in costs:
+            costs[bought] = cost_of(problem, one, plants[key])
+        kin = one.crop.family, one.first
+        if kin not in rests:
+            rests[kin] = _rested(one, bed)
+        offers.append(BedOffer(number, one, at, many, plants[key], costs[bought], rests[kin], group))
     return offers, None if offers or met is None else (ORDER[met[0] - 1], met[1])
 
 

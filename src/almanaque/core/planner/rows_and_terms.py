@@ -3,7 +3,7 @@
 from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from typing import Literal
+from typing import Any, Literal
 
 from almanaque.core.planner.capacity import Stay, rows_over_time
 from almanaque.core.planner.model import Model, Option, SharedTerm
@@ -60,21 +60,23 @@ class _Rows:
         self.room: list[int] = []
         self.about: list[About] = []
         self.taken: list[list[tuple[int, int]]] = [[] for _ in range(offers)]
-        self._pairs: dict[tuple[int, int], tuple[int, int]] = {}  # each pair is held once, however many offers take it
 
-    def add(self, about: About, room: int, members: Mapping[int, int]) -> None:
+    def add(self, about: About, room: int, members: Sequence[int], amounts: Sequence[int]) -> None:
         """A row with the amount that each member takes; one that can never be full is left out."""
-        if sum(members.values()) > room:
-            for at, amount in members.items():
-                pair = (len(self.room), amount)
-                self.taken[at].append(self._pairs.setdefault(pair, pair))
+        if sum(amounts) > room:
+            row = len(self.room)
+            pairs = {amount: (row, amount) for amount in set(amounts)}  # each is held once, however many take it
+            for at, amount in zip(members, amounts, strict=True):
+                self.taken[at].append(pairs[amount])
             self.room.append(max(0, room))
             self.about.append(about)
 
     def over_time(self, about: About, stays: Mapping[int, Stay], taken: Sequence[Stay], most: int) -> None:
-        members = list(stays)
-        for row in rows_over_time(list(stays.values()), taken, most):
-            self.add(replace(about, day=row.day), row.room, {members[n]: stays[members[n]].amount for n in row.members})
+        members, each = list(stays), list(stays.values())
+        amounts = [stay.amount for stay in each]
+        for row in rows_over_time(each, taken, most):
+            here = row.members
+            self.add(replace(about, day=row.day), row.room, [members[n] for n in here], [amounts[n] for n in here])
 
 
 class _Terms:
@@ -89,15 +91,15 @@ class _Terms:
         offers: Sequence[BedOffer],
         keys: Callable[[BedOffer], Iterable[Hashable]],
         points: int,
-        group: int | None = None,
+        group_of: Callable[[Any], int | None] = lambda _: None,
     ) -> None:
-        """A term for every key that any offer has."""
+        """A term for every key that any offer has, in the group that `group_of` says for it."""
         known: dict[Hashable, int] = {}
         for at, offer in enumerate(offers):
             for key in keys(offer):
                 if key not in known:
                     known[key] = len(self.terms)
-                    self.terms.append(SharedTerm(points, group))
+                    self.terms.append(SharedTerm(points, group_of(key)))
                 self.counted[at].append(known[key])
 
 
@@ -114,6 +116,8 @@ def _rows_of_beds(problem: PlanProblem, offers: Sequence[BedOffer], rows: _Rows)
 
 def _rows_of_work(problem: PlanProblem, offers: Sequence[BedOffer], rows: _Rows) -> None:
     """The minutes that a class has in a week, where it is limited and has lessons in it."""
+    if problem.limits.minutes is None and all(one.minutes is None for one in problem.classes):
+        return
     wanted: dict[tuple[str, date], dict[int, int]] = {}
     for at, offer in enumerate(offers):
         if offer.group is not None:
@@ -122,7 +126,8 @@ def _rows_of_work(problem: PlanProblem, offers: Sequence[BedOffer], rows: _Rows)
     for (group, monday), members in wanted.items():
         room = minutes_of(problem, problem.class_of(group), monday)
         if room is not None:
-            rows.add(About("minutes", group=group, day=monday.toordinal()), room, members)
+            about = About("minutes", group=group, day=monday.toordinal())
+            rows.add(about, room, list(members), list(members.values()))
 
 
 def minutes_of(problem: PlanProblem, group: PlanClass | None, monday: date) -> int | None:
@@ -152,7 +157,8 @@ def _rows_of_things(problem: PlanProblem, offers: Sequence[BedOffer], rows: _Row
     }
     rows.over_time(About("covers"), covered, (), limits.row_covers)
     if limits.money is not None:
-        rows.add(About("money"), limits.money, {at: offer.cost for at, offer in enumerate(offers) if offer.cost})
+        bought = [at for at, offer in enumerate(offers) if offer.cost]
+        rows.add(About("money"), limits.money, bought, [offers[at].cost for at in bought])
 
 
 def _terms_of_classes(problem: PlanProblem, offers: Sequence[BedOffer], terms: _Terms, count: int) -> None:
@@ -179,21 +185,25 @@ def _terms_of_breaks(
     about: list[About] = []
     limits = problem.limits
     breaks = sorted({number for offer in offers for number in offer.candidate.stands_in | offer.candidate.picked_in})
-    for number in breaks:
-        for picked, most, points in (
-            (True, limits.break_beds, PICKED_IN_BREAK),
-            (False, limits.watered_beds, WATERED_IN_BREAK),
-        ):
-            group = len(groups) if most is not None else None
-            if most is not None:
-                groups.append(most)
-                about.append(
-                    About("picked" if picked else "watered", day=problem.calendar.breaks[number].starts.toordinal())
-                )
-
-            def beds(offer: BedOffer, picked: bool = picked, number: int = number) -> list[int]:
-                one = offer.candidate
-                return [offer.bed] if number in (one.picked_in if picked else one.stands_in) else []
-
-            terms.each(offers, beds, -points * count, group)
+    group_of: dict[tuple[Thing, int], int] = {}
+    limited: tuple[tuple[Thing, int | None], ...] = (("picked", limits.break_beds), ("watered", limits.watered_beds))
+    for thing, most in limited:
+        if most is None:
+            continue
+        for number in breaks:
+            group_of[thing, number] = len(groups)
+            groups.append(most)
+            about.append(About(thing, day=problem.calendar.breaks[number].starts.toordinal()))
+    terms.each(
+        offers,
+        lambda o: [(o.bed, number) for number in sorted(o.candidate.picked_in)],
+        -PICKED_IN_BREAK * count,
+        lambda key: group_of.get(("picked", key[1])),
+    )
+    terms.each(
+        offers,
+        lambda o: [(o.bed, number) for number in sorted(o.candidate.stands_in)],
+        -WATERED_IN_BREAK * count,
+        lambda key: group_of.get(("watered", key[1])),
+    )
     return groups, about
