@@ -436,7 +436,9 @@ def _screenshots(_: argparse.Namespace) -> int:
 def _calc(given: argparse.Namespace) -> int:
     from almanaque import calc
 
-    print(json.dumps(calc.answer(given.rest), ensure_ascii=False))
+    found = calc.answer(given.rest)
+    drawn = found.get("svg") if "--json" not in given.rest else None
+    print(drawn or json.dumps(found, ensure_ascii=False))
     return 0
 
 

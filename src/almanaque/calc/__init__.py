@@ -5,9 +5,10 @@ from collections.abc import Callable, Sequence
 from typing import Any, NoReturn
 
 import almanaque.calc.words  # noqa: F401  the words of this floor's codes
-from almanaque.calc import beds, growth, planning, school, seeds, water, weather
+from almanaque.calc import beds, growth, planning, portraits, school, seeds, water, weather
 from almanaque.core.errors import BadInput
 from almanaque.core.planner import plan
+from almanaque.core.portrait import drawing
 
 
 class _Parser(argparse.ArgumentParser):
@@ -61,6 +62,16 @@ def _parser() -> _Parser:
     )
     add("plan", planning.season, plan={"choices": [*plan.PLANS], "default": None}, why_not={"action": "store_true"})
     kinds.choices["plan"].add_argument("file")
+    add(
+        "portrait",
+        portraits.drawn,
+        crop=needed,
+        stage={"choices": [*drawing.STAGES, "emblem"], "default": "grown"},
+        view={"choices": ["side", "top"], "default": "side"},
+        size={"default": "96"},
+        line={"action": "store_true"},
+        json={"action": "store_true"},
+    )
     add("calendar", school.calendar, country=optional, region=optional)
     kinds.choices["calendar"].add_argument("file")
     add("sun", beds.sunlight, lat=needed, lon={"default": "0"}, date=needed, obstacles=optional)

@@ -10,6 +10,7 @@ from almanaque.core.crops import catalogue as catalogue_files
 from almanaque.core.crops import native_range as ranges
 from almanaque.core.garden.companions import Pair
 from almanaque.core.place.kinds_of_place import KindOfPlace
+from almanaque.core.portrait import traits as portrait_traits
 from almanaque.core.school.project_plans import Template
 from almanaque.core.seeds.planting_stock import Multiplies
 from almanaque.core.seeds.seed_saving import Saving
@@ -30,6 +31,16 @@ def catalogue() -> catalogue_files.Catalogue:
 def native_range() -> ranges.NativeRange:
     """Regions of the earth in which the crops are native, and where they are fought."""
     return ranges.read(_text("native_range.toml"))
+
+
+@cache
+def portraits() -> portrait_traits.Portraits:
+    """What the crops look like. Raises ValueError for a crop of the catalogue without a row."""
+    found = portrait_traits.read(_text("portraits.toml"))
+    missing = [crop.key for crop in catalogue() if crop.key not in found]
+    if missing:
+        raise ValueError(f"portraits.toml lacks {', '.join(missing)}")
+    return found
 
 
 @cache
