@@ -2,7 +2,7 @@
 
 from almanaque.web import pattern_page
 from almanaque.web.accounts import account, first_school, garden_pass, login, people, recovery
-from almanaque.web.crops import crop_pages
+from almanaque.web.crops import crop_pages, portrait_files
 from almanaque.web.garden import (
     bed_form,
     bed_parts,
@@ -12,6 +12,7 @@ from almanaque.web.garden import (
     ground_pictures,
     needs,
     planting,
+    seedling_sheet,
     site_map,
     soil,
     volunteer_plants,
@@ -79,6 +80,7 @@ PAGES = (
     soil,
     needs,
     bed_sheet,
+    seedling_sheet,
     volunteer_plants,
     site_map,
     planting,
@@ -90,6 +92,7 @@ PAGES = (
     what_to_sow,
     sowing_finder,
     crop_pages,
+    portrait_files,
     season_plan,
     season_proposal,
     bed_promises,

@@ -96,7 +96,7 @@ def flower(
             at + r * complex(0.95 * (2 * k / (spokes - 1) - 1), 0.28 * (1 - (2 * k / (spokes - 1) - 1) ** 2))
             for k in range(spokes)
         ]
-        found = [Line((at - r * 0.7j, spot), "moss", r * 0.06) for spot in spots]
+        found = [Line((at - r * 0.7j, spot), "leaf", r * 0.06, vein=True) for spot in spots]
         return found + [Disc(spot, r * 0.27, r * 0.2, colour) for spot in spots]
     if trait.form in ("spike", "plume", "lip"):
         if from_top:

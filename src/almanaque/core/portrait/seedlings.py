@@ -17,6 +17,7 @@ def seedling(traits: PlantTraits, view: View, detail: int) -> Portrait:
         update={
             "leaflets": 3 if traits.leaf.form == "pinnate" else traits.leaf.leaflets,
             "stalk": min(traits.leaf.stalk, 0.25),
+            "margin": "smooth" if traits.leaf.margin == "ruffled" else traits.leaf.margin,
         }
     )
     if own.form in ("blade", "thread"):

@@ -15,11 +15,14 @@ from almanaque.core.crops.crop_form import written
 from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
+from almanaque.core.portrait.drawing import Stage
 from almanaque.core.words import terms
 from almanaque.data import native_range, neighbour_pairs
+from almanaque.data import portraits as plant_traits
 from almanaque.store.crops import own_crops
 from almanaque.web import frame, words
 from almanaque.web.crops.crop_facts import GROUP_WORDS, FactGroup, group_words, groups_of
+from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
@@ -48,6 +51,7 @@ def crops(scope: Look, find: str = "") -> Response:
                     "code": crop.code,
                     "hatch": family(crop.family),
                     "own": bool(crop.own),
+                    "picture": portraits.address(crop, "emblem", px=24),
                 }
             )
         values = {
@@ -67,6 +71,7 @@ def crop_words(scope: Look) -> Response:
             hatch = family(crop.family)
             found[crop.key] = {
                 "code": crop.code,
+                "picture": portraits.address(crop, "emblem", px=24),
                 "hatch": [hatch.key, hatch.colour, hatch.size, hatch.turn, hatch.mark, hatch.mark_width],
                 "also": f"{crop.code} {crop.name.es} {crop.botanical} {crop.family} {group_words(crop.group)}",
             }
@@ -157,10 +162,36 @@ class CurveView(View):
 
 
 @dataclass(frozen=True)
+class LifeStage:
+    """A picture of a crop at a stage, from above and from the side, with its words."""
+
+    words: str
+    href: str
+
+
+LIFE: tuple[tuple[Stage, str], ...] = (
+    ("seedling", "comes up"),
+    ("young", "young"),
+    ("grown", "grown"),
+    ("flower", "in flower"),
+    ("ripe", "ready"),
+    ("gone to seed", "gone to seed"),
+)
+LIFE_PX = 130
+
+
+@dataclass(frozen=True)
 class CropPageView(View):
     """Filled by `_values`, read by its template."""
 
     crop: Crop
+    life: list[LifeStage]
+    from_above: str
+    seed: str
+    seed_px: int
+    seed_words: str
+    sign: str
+    schematic: str
     hatch: Hatch
     groups: list[FactGroup]
     here: list[tuple[str, str, str]]
@@ -187,7 +218,19 @@ def _values(work: UnitOfWork, crop: Crop) -> CropPageView:
     )
     rows = {row.crop: row for row in own_crops.rows(work.connection)}
     varieties = [c for c in work.context.crops if c.based_on == crop.kind and c.key != crop.key]
+    traits = plant_traits()[portraits.key_of(crop)]
     return CropPageView(
+        life=[
+            LifeStage(said, portraits.address(crop, stage, px=LIFE_PX))
+            for stage, said in LIFE
+            if stage != "flower" or traits.flower.form != "none"
+        ],
+        from_above=portraits.address(crop, "grown", "top", LIFE_PX),
+        seed=portraits.address(crop, "seed", px=LIFE_PX),
+        seed_px=portraits.true_size_px(crop),
+        seed_words=f"{traits.seed.mm:g} mm long",
+        sign=traits.sign,
+        schematic=traits.schematic,
         crop=crop,
         hatch=family(crop.family),
         groups=groups,

@@ -1,7 +1,7 @@
 """The bed sheet: a bed at true scale with its strings, kept parts and plants where they stand. All values in pixels."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from uuid import UUID
 
@@ -17,6 +17,7 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.web import words
 from almanaque.web.garden.site_map_picture import tint
+from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import Hatch, family
 
 WIDEST, HIGHEST, LARGEST_SCALE = 740.0, 400.0, 0.36
@@ -58,9 +59,15 @@ class CellShape:
 
 @dataclass(frozen=True)
 class PlantShape:
+    """A plant; where it is shown as it looks, the address of its picture, the side and the corner of that, and by how much it is turned."""
+
     x: float
     y: float
     r: float
+    href: str = ""
+    side: float = 0.0
+    corner: float = 0.0
+    turn: int = 0
 
 
 @dataclass(frozen=True)
@@ -217,10 +224,12 @@ def draw(
     north_deg: float = 0.0,
     widest: float = WIDEST,
     highest: float = HIGHEST,
+    looks: bool = False,
 ) -> BedPicture:
     """Draw the sheet, with hours of sun by square in the place of plants where `sun` is given.
 
-    `sections` are boxes in millimetres with their purpose; `north_deg` is where north lies on the sheet.
+    `sections` are boxes in millimetres with their purpose; `north_deg` is where north lies on the sheet. With `looks`
+    what stands is drawn as it looks from above on the day.
     """
     grid = bed.grid(day)
     scale = _scale(bed, widest, highest)
@@ -294,7 +303,7 @@ def draw(
             for k in bed.kept
             if k.overlaps(day, day)
         ],
-        plantings=[] if sun is not None else _plantings(shown, scale, box),
+        plantings=[] if sun is not None else _plantings(shown, scale, box, day if looks else None),
         hatches=list({item.crop.family: family(item.crop.family) for item in shown}.values()),
         scale_words=_scale_words(bed, units),
         outline="".join(
@@ -354,9 +363,33 @@ def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Mark
     )
 
 
-def _plantings(shown: Sequence[PlantingPicture], scale: float, box: Callable[[Cell], Box]) -> list[PlantingShape]:
+def _plantings(
+    shown: Sequence[PlantingPicture], scale: float, box: Callable[[Cell], Box], looks_on: date | None
+) -> list[PlantingShape]:
     light = sum(item.layout.plants for item in shown) > MOST_CIRCLES
-    return [_planting(item, scale, box, light=light) for item in shown]
+    drawn = [_planting(item, scale, box, light=light) for item in shown]
+    if looks_on is None or light:
+        return drawn
+    return [_as_it_looks(item, one, scale, looks_on) for item, one in zip(shown, drawn, strict=True)]
+
+
+TURN_DEG = 137  # from plant to plant: our own choice
+
+
+def _as_it_looks(item: PlantingPicture, drawn: PlantingShape, scale: float, day: date) -> PlantingShape:
+    """A planting with the pictures of its plants; what is still to come stays as it is, what is not up yet is bare ground."""
+    if not item.here:
+        return drawn
+    plants = []
+    for number, plant in enumerate(drawn.plants):
+        look = portraits.look_on(item.crop, day, item.planting.dates, scale, number=number)
+        if look is not None:
+            turn = number * TURN_DEG % 360
+            side = _px(look.side_mm * scale)
+            plants.append(replace(plant, href=look.href, side=side, corner=_px(-side / 2), turn=turn))
+    first = drawn.squares[0]
+    tag = drawn.tag or StringTick(_px(first.x + 1), _px(first.y + 1), drawn.code)
+    return replace(drawn, plants=plants, codes=False, ring=0.0, tag=tag)
 
 
 def _planting(item: PlantingPicture, scale: float, box: Callable[[Cell], Box], *, light: bool) -> PlantingShape:

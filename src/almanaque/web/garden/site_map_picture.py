@@ -81,6 +81,18 @@ class FillShape:
 
 
 @dataclass(frozen=True)
+class LookShape:
+    """A plant as it looks from above: where its middle is, its picture, the side and the corner of that."""
+
+    x: float
+    y: float
+    side: float
+    corner: float
+    href: str
+    turn: int
+
+
+@dataclass(frozen=True)
 class ProposedShape:
     """Something that is proposed, as one thing that is taken with a hand: its squares, and what a voice reads."""
 
@@ -106,6 +118,7 @@ class BedShape:
     pitch_x: float
     pitch_y: float
     proposed: list[ProposedShape] = field(default_factory=list)
+    looks: list[LookShape] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -117,6 +130,17 @@ class Proposed:
     fill: str
     code: str
     cells: frozenset[Cell]
+
+
+@dataclass(frozen=True)
+class StandingPlant:
+    """A plant that stands in a bed [mm from its inside corner], with the picture of how it looks from above and the side of that [mm]."""
+
+    x_mm: float
+    y_mm: float
+    side_mm: float
+    href: str
+    turn: int
 
 
 @dataclass(frozen=True)
@@ -150,12 +174,14 @@ def draw(
     ground: SunlitGround | None = None,
     crowns: Sequence[tuple[float, float, float, str]] = (),
     proposed: Mapping[str, Sequence[Proposed]] | None = None,
+    looks: Mapping[str, Sequence[StandingPlant]] | None = None,
 ) -> SiteMap:
     """Draw a site.
 
     By bed id, `words` says what a voice reads, `short` what stands under its name, `planted` the fill and code of its taken
     squares, `sun` the hours of its squares; `ground` tints the site itself. `crowns` are planted trees and bushes: place and
-    radius [mm], and code. `proposed` are things that can be taken and put elsewhere.
+    radius [mm], and code. `proposed` are things that can be taken and put elsewhere,
+    `looks` plants that are drawn as they look.
     """
     scale = min(WIDEST / site.width_mm, HIGHEST / site.depth_mm)
     bar_mm = 20 * 304.8 if units == "us" else 5000.0
@@ -182,6 +208,7 @@ def draw(
                 planted.get(str(bed.id), {}),
                 (sun or {}).get(str(bed.id), {}),
                 (proposed or {}).get(str(bed.id), ()),
+                (looks or {}).get(str(bed.id), ()),
             )
             for bed, label in zip(here, labels, strict=False)
         ],
@@ -295,6 +322,7 @@ def _bed(
     planted: Mapping[Cell, tuple[str, str]],
     sun: Mapping[Cell, float],
     proposed: Sequence[Proposed],
+    looks: Sequence[StandingPlant],
 ) -> BedShape:
     grid = bed.grid()
 
@@ -334,6 +362,17 @@ def _bed(
         proposed=[
             ProposedShape(one.key, one.words, [fill(cell, one.fill, code=one.code) for cell in sorted(one.cells)])
             for one in proposed
+        ],
+        looks=[
+            LookShape(
+                _px(one.x_mm * scale),
+                _px(one.y_mm * scale),
+                _px(one.side_mm * scale),
+                _px(-one.side_mm * scale / 2),
+                one.href,
+                one.turn,
+            )
+            for one in looks
         ],
     )
 

@@ -115,6 +115,19 @@ window.Listbox = function (input, list, lines, take, left) {
     if (parent) { parent.appendChild(element); }
     return element;
   }
+  function emblem(more) {
+    var picture = document.createElement('img');
+    picture.src = more.picture;
+    picture.alt = '';
+    picture.width = picture.height = 24;
+    picture.loading = 'lazy';
+    return picture;
+  }
+  function pictures(more) {
+    var both = document.createDocumentFragment();
+    both.append(swatch(more), emblem(more));
+    return both;
+  }
   function swatch(more) {
     var hatch = more.hatch, id = 'combo-' + hatch[0];
     if (!document.getElementById(id)) {
@@ -162,7 +175,7 @@ window.Listbox = function (input, list, lines, take, left) {
     }
     function fill(text, add, head) {
       var options = Array.from(select.options).filter(function (option) { return found(option, text); });
-      function line(option) { var more = words && words[option.value]; add(option.value, option.text.trim(), more && swatch(more), option.selected); }
+      function line(option) { var more = words && words[option.value]; add(option.value, option.text.trim(), more && pictures(more), option.selected); }
       function group(title, some) { if (some.length) { head(title); some.forEach(line); } }
       if (select.name === 'crop' && !text) {
         var last = lately(), first = options.filter(function (option) { return last.indexOf(option.value) >= 0; });

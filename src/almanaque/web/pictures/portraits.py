@@ -1,0 +1,136 @@
+"""Portraits as pictures of their own, at addresses that stay the same: drawn once a process, and kept by browsers for good."""
+
+import hashlib
+import re
+from dataclasses import dataclass
+from datetime import date
+from functools import cache, lru_cache
+from importlib.resources import files
+from math import ceil
+from typing import get_args
+
+from almanaque.core.crops.crop import Crop
+from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.growth.plant_height import share_grown
+from almanaque.core.portrait.drawing import STAGES, Stage, portrait
+from almanaque.core.portrait.emblems import emblem, emblem_of
+from almanaque.core.portrait.pen import Form
+from almanaque.core.portrait.picture import BOX, Portrait, detail_of, svg
+from almanaque.core.portrait.seedlings import seedling
+from almanaque.core.portrait.space import View
+from almanaque.core.portrait.stage import stage_at
+from almanaque.data import catalogue, portraits
+
+WEED = "weed-"
+KEPT = 2000  # drawings in a process: our own choice
+KINDS = 3  # plants of a kind that are drawn, so that no two beside each other are alike: our own choice
+LEAST_SHARE = 0.3  # of its width that a young plant has: our own rule
+PX_PER_MM = 96 / 25.4  # as style sheets count
+WOODY = ("shrub", "tree", "canes")
+FRUITS = ("fruit", "pod", "ear", "grain", "nut", "tuber", "flower", "seed")
+_NAME = re.compile(r"([a-z-]+?)-(side|top)-([012])-([0-9])(-line)?")
+
+
+def key_of(crop: Crop) -> str:
+    """The row of portraits that a crop is drawn by: its own, that of the crop it was based on, else of a crop that is kin."""
+    known = portraits()
+    for key in (crop.key, crop.based_on or ""):
+        if key in known:
+            return key
+    every = list(catalogue())
+    kin = (
+        [one for one in every if one.family == crop.family]
+        or [one for one in every if one.group == crop.group]
+        or every
+    )
+    return kin[0].key
+
+
+def address(
+    crop: Crop, stage: Stage | str, view: View = "side", px: float = 48, *, line: bool = False, number: int = 0
+) -> str:
+    """Where the picture of a crop at a stage (or its `emblem`) is."""
+    name = f"{stage.replace(' ', '-')}-{view}-{detail_of(px)}-{number}{'-line' if line else ''}"
+    return f"/portraits/{key_of(crop)}/{name}.svg?v={version()}"
+
+
+@cache
+def version() -> str:
+    """A short hash that changes when anything does that portraits are drawn by."""
+    digest = hashlib.sha256((files("almanaque.data") / "portraits.toml").read_bytes())
+    digest.update((files("almanaque.data") / "crops.toml").read_bytes())
+    for part in sorted(files("almanaque.core.portrait").iterdir(), key=lambda path: path.name):
+        if part.name.endswith(".py"):
+            digest.update(part.read_bytes())
+    return digest.hexdigest()[:10]
+
+
+@lru_cache(maxsize=KEPT)
+def file(key: str, name: str) -> str | None:
+    """The SVG of such an address; None where there is none."""
+    found = _NAME.fullmatch(name)
+    if found is None:
+        return None
+    if key.startswith(WEED) and name.startswith("seedling-side") and key.removeprefix(WEED) in portraits().weeds:
+        weed = portraits().weeds[key.removeprefix(WEED)].plant
+        return svg(seedling(weed, "side", int(found[3])), size_px=BOX, form="line", name="p")
+    if key not in portraits() or key not in catalogue():
+        return None
+    stage = next((one for one in (*STAGES, "emblem") if one.replace(" ", "-") == found[1]), None)
+    if stage is None or int(found[4]) >= KINDS:
+        return None
+    view: View = "top" if found[2] == "top" else "side"
+    form: Form = "line" if found[5] else "colour"
+    return svg(_made(key, stage, view, int(found[3]), int(found[4])), size_px=BOX, form=form, name="p")
+
+
+@lru_cache(maxsize=KEPT)
+def _made(key: str, stage: str, view: View, detail: int, number: int) -> Portrait:
+    crop, traits = catalogue()[key], portraits()[key]
+    if stage == "emblem":
+        return emblem(traits, emblem_of(crop.part))
+    known = next(one for one in get_args(Stage) if one == stage)
+    return portrait(traits, known, view, height_mm=crop.height_mm, width_mm=crop.width_mm, detail=detail, number=number)
+
+
+def weed_address(key: str, px: float) -> str:
+    """Where the picture of a weed's seedling is, in line: what is coloured is ours."""
+    return f"/portraits/{WEED}{key}/seedling-side-{detail_of(px)}-0-line.svg?v={version()}"
+
+
+def seedling_height_mm(key: str) -> float:
+    """A seedling's height over the ground [mm]."""
+    return _made(key, "seedling", "side", 2, 0).measures.height
+
+
+def true_size_px(crop: Crop) -> int:
+    """The side [px] at which a crop's seed is shown in its true size, on paper and on a screen that keeps to the style sheets' inch."""
+    made = _made(key_of(crop), "seed", "side", 2, 0)
+    return max(1, ceil(BOX / made.sheet().scale * PX_PER_MM))
+
+
+@dataclass(frozen=True)
+class PlantLook:
+    """How a plant looks from above on a day: its picture, and the side of that picture [mm] at true size."""
+
+    href: str
+    side_mm: float
+
+
+def look_on(crop: Crop, day: date, dates: GrowthDates | None, px_per_mm: float, *, number: int = 0) -> PlantLook | None:
+    """How a plant of a crop looks from above on a day, drawn for a scale; None where nothing of it is up."""
+    grown = 1.0 if dates is None or crop.life == "perennial" else share_grown(day, dates)
+    ripe = dates is not None and crop.life != "perennial" and day >= dates.first_pick
+    stage = stage_at(grown, ripe=ripe, fruits=crop.part in FRUITS and crop.life != "perennial")
+    if stage is None:
+        return None
+    key = key_of(crop)
+    if stage == "seedling":
+        made = seedling(portraits()[key], "top", 0)
+        side = BOX / made.sheet().scale
+    else:
+        made = _made(key, stage, "top", 0, 0)
+        side = (
+            BOX / made.sheet().scale / made.measures.width * crop.width_mm * (LEAST_SHARE + (1 - LEAST_SHARE) * grown)
+        )
+    return PlantLook(address(crop, stage, "top", side * px_per_mm, number=number % KINDS), side)
