@@ -83,6 +83,7 @@ PAGES = [
     f"/garden/beds/{bed_id('Bed 2')}/seedlings",
     f"/garden/beds/{bed_id('Bed 2')}?show=looks",
     "/garden?show=looks",
+    "/garden/year",
     f"/garden/beds/{bed_id('Bed 5')}/soil",
     f"/garden/beds/{bed_id('Bed 1')}/seasons",
     "/account",

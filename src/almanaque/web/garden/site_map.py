@@ -16,11 +16,8 @@ from almanaque.store.garden import bed_closures, garden, plantings_then, site_fe
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
-from almanaque.web.garden import sheet_parts, site_map_picture
-from almanaque.web.garden.bed_picture import TURN_DEG
+from almanaque.web.garden import plants_standing, sheet_parts, site_map_picture
 from almanaque.web.garden.paint_form import Then
-from almanaque.web.garden.site_map_picture import StandingPlant
-from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
@@ -71,7 +68,7 @@ def page(scope: Look, show: Show = "plants", bed: str = "", then: Then = "stood"
                 sun=sun,
                 ground=lights[place.id].ground(work.day) if show == "sun" else None,
                 crowns=_crowns(work, beds, present, place),
-                looks=_looks(work, beds, present) if show == "looks" else None,
+                looks=plants_standing.looks(work, beds, present, work.day) if show == "looks" else None,
             )
             for place in places
         ]
@@ -90,34 +87,6 @@ def page(scope: Look, show: Show = "plants", bed: str = "", then: Then = "stood"
             "panel": _panel(work, chosen, lights) if chosen and show == "sun" else None,
         }
         return frame.page(work, "garden", f"The garden in {words.month_name(work.day)}", values)
-
-
-MOST_LOOKS = 1500  # plants on a map that are drawn one by one; of more, each second or third: our own choice
-MAP_PX_PER_MM = 0.045  # about what a map of a school garden has: by it the detail of pictures is chosen
-
-
-def _looks(work: UnitOfWork, beds: list[Bed], present: list[Planting]) -> dict[str, list[StandingPlant]]:
-    """What stands in each bed on the ribbon's day, plant by plant, the highest over the others."""
-    known = {bed.id: bed for bed in beds}
-    standing = [
-        p
-        for p in present
-        if p.bed_id in known and p.status in ("planned", "in the ground") and p.stands_on(work.day, work.today)
-    ]
-    laid = []
-    for planting in standing:
-        crop, bed = work.context.crops[planting.crop], known[planting.bed_id]
-        laid.append((crop, planting, layout_of(planting, bed, crop).positions_mm))
-    every = 1 + sum(len(places) for _, _, places in laid) // MOST_LOOKS
-    found: dict[str, list[StandingPlant]] = {}
-    for crop, planting, places in sorted(laid, key=lambda one: one[0].height_mm):
-        for number, (x, y) in enumerate(places[::every]):
-            look = portraits.look_on(crop, work.day, planting.dates, MAP_PX_PER_MM, number=number)
-            if look is not None:
-                turn = number * TURN_DEG % 360
-                plant = StandingPlant(x, y, look.side_mm, look.href, turn)
-                found.setdefault(str(planting.bed_id), []).append(plant)
-    return found
 
 
 def _on_map(work: UnitOfWork, beds: list[Bed], then: Then) -> list[Planting]:

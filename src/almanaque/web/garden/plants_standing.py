@@ -1,0 +1,37 @@
+"""Plants that stand in beds on a day, one by one, as a map draws them: where, how they look, the highest over the others."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from almanaque.commands.growth.forecasts import layout_of
+from almanaque.store.garden.garden import Bed, Planting
+from almanaque.web.garden.bed_picture import TURN_DEG
+from almanaque.web.garden.site_map_picture import StandingPlant
+from almanaque.web.pictures import portraits
+from almanaque.web.request_scope import UnitOfWork
+
+MOST_LOOKS = 1500  # plants on a map that are drawn one by one; of more, each second or third: our own choice
+MAP_PX_PER_MM = 0.045  # about what a map of a school garden has: by it the detail of pictures is chosen
+
+
+def looks(
+    work: UnitOfWork, beds: Sequence[Bed], present: Sequence[Planting], day: date, *, most: int = MOST_LOOKS
+) -> dict[str, list[StandingPlant]]:
+    """What stands in each bed on a day, by the bed's id."""
+    known = {bed.id: bed for bed in beds}
+    laid = []
+    for planting in present:
+        there = planting.status in ("planned", "in the ground", "finished") and planting.stands_on(day, work.today)
+        if planting.bed_id in known and there:
+            crop, bed = work.context.crops[planting.crop], known[planting.bed_id]
+            laid.append((crop, planting, layout_of(planting, bed, crop).positions_mm))
+    every = 1 + sum(len(places) for _, _, places in laid) // most
+    found: dict[str, list[StandingPlant]] = {}
+    for crop, planting, places in sorted(laid, key=lambda one: one[0].height_mm):
+        for number, (x, y) in enumerate(places[::every]):
+            look = portraits.look_on(crop, day, planting.dates, MAP_PX_PER_MM, number=number)
+            if look is not None:
+                turn = number * TURN_DEG % 360
+                plant = StandingPlant(x, y, look.side_mm, look.href, turn)
+                found.setdefault(str(planting.bed_id), []).append(plant)
+    return found
