@@ -16,7 +16,7 @@ BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
 SHOTS = (
     ("week", "/week", DESK),
     ("beginning", "/beginning?step=garden", DESK),
-    ("garden", "/garden", DESK),
+    ("garden", "/garden?show=looks&day=2027-06-08", DESK),
     ("map-drawing", f"/garden/map?thing={bed_id('Bed 3')}", DESK),
     ("planting-day", f"/garden/beds/{bed_id('Bed 7')}/planting-day", DESK),
     ("bed-sheet", f"{BED_3}?crop=bush-bean", DESK),
@@ -27,10 +27,10 @@ SHOTS = (
     ("journal", "/journal", DESK),
     ("harvest", "/harvest", DESK),
     ("book", "/harvest/book", DESK),
-    ("report", "/harvest/report?season=2025–26", DESK),
     ("seeds", "/seeds/box", DESK),
     ("school", "/school", DESK),
-    ("climate", "/school/climate", DESK),
+    ("crop", "/year/crops/carrot", DESK),
+    ("seedlings", f"/garden/beds/{bed_id('Bed 2')}/seedlings", DESK),
     ("phone-tour", "/field/#tour", PHONE),
     ("phone-bed", BED_3, PHONE),
 )

@@ -49,3 +49,22 @@ def test_who_wants_less_motion_steps(working: Any) -> None:
     page.wait_for_function(LOADED)
     page.get_by_role("button", name="Two weeks on").click()
     expect(page.locator(".garden-play-day")).to_have_text("April 28, 2027")
+
+
+def test_shade_moves_with_the_hour(working: Any) -> None:
+    page = working.go("/garden?show=sun&day=2027-06-08")
+    page.wait_for_function("() => document.querySelector('#shade-hours[data-ready]') !== null")
+    assert working.axe() == []
+    expect(page.locator("#shade-hours output")).to_contain_text("10:00, sun")
+    path = "() => document.querySelector('.hour-shade').getAttribute('d')"
+    before = page.evaluate(path)
+    slider = page.get_by_role("slider", name="Hour of the day")
+    slider.focus()
+    for _ in range(4):
+        page.keyboard.press("ArrowRight")
+    expect(page.locator("#shade-hours output")).to_contain_text("12:00, sun")
+    assert page.evaluate(path) != before
+    for _ in range(4):
+        page.keyboard.press("ArrowLeft")
+    assert page.evaluate(path) == before
+    expect(page.locator("#shade-list li").first).to_contain_text("squares")

@@ -5,12 +5,13 @@ from datetime import date, timedelta
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
 from almanaque.core.errors import BadInput
 from almanaque.core.place import shade, sun
-from almanaque.core.place.shade import body, hours_of_sun, in_shade, light_words, open_hours, round_body
+from almanaque.core.place.shade import body, hours_of_sun, in_shade, light_words, open_hours, round_body, shadow
 from tests.refuses import refuses
 
 HERE = np.array([[0.0, 0.0]])
@@ -176,3 +177,31 @@ def test_the_finest_and_the_coarsest_step_are_taken(step_minutes: int) -> None:
     assert float(hours_of_sun(HERE, [JUNE], [], latitude=0, step_minutes=step_minutes)[0, 0]) == pytest.approx(
         12, abs=1
     )
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_a_drawn_shadow_is_where_points_are_in_shade(seed: int) -> None:
+    """Two ways to the same ground: the outline that is drawn, and the view from a point that the hours are counted by."""
+    random = np.random.default_rng(seed)
+    base = float(random.choice([0.0, 1500.0]))
+    top = base + float(random.uniform(500, 6000))
+    if seed % 2:
+        standing = round_body(0, 0, float(random.uniform(400, 3000)), top_mm=top, base_mm=base)
+    else:
+        corners = [(float(x), float(y)) for x, y in random.uniform(-3000, 3000, size=(6, 2))]
+        standing = body(corners, top_mm=top, base_mm=base)
+    altitude, azimuth, north = (
+        float(random.uniform(12, 70)),
+        float(random.uniform(0, 360)),
+        float(random.uniform(0, 360)),
+    )
+    outline = shapely.Polygon(shadow(standing, altitude, azimuth, north_deg=north))
+    reach = 3000 + top / np.tan(np.radians(altitude))
+    points = random.uniform(-reach, reach, size=(400, 2))
+    dark = in_shade(points, altitude, azimuth, [standing], north_deg=north)
+    inside = shapely.contains_xy(outline, points[:, 0], points[:, 1])
+    edge = (
+        shapely.distance(outline.exterior, shapely.points(points)) < 60
+    )  # a circle is drawn with 24 corners, views by whole degrees
+    assert (dark == inside)[~edge].all()
+    assert dark.any() == inside.any() or edge.any()

@@ -153,3 +153,25 @@ def test_a_time_is_held_against_the_usual_range_of_its_days() -> None:
 def test_seasons_follow_the_normal_mean() -> None:
     climate = south()
     assert [climate.season_on(date(2027, month, 15)) for month in (1, 7)] == ["warm", "cool"]
+
+
+# Sundial against clock [minutes] on days near its turning points, as almanacs print them, from memory to the half minute.
+@pytest.mark.parametrize(
+    ("day", "minutes"),
+    [
+        ("2027-02-11", -14.2),
+        ("2027-04-15", 0.0),
+        ("2027-05-14", 3.7),
+        ("2027-07-26", -6.5),
+        ("2027-11-03", 16.4),
+        ("2027-12-25", 0.0),
+    ],
+)
+def test_the_equation_of_time_is_that_of_the_almanacs(day: str, minutes: float) -> None:
+    assert sun.equation_of_time(date.fromisoformat(day)) == pytest.approx(minutes, abs=0.7)
+
+
+def test_solar_noon_lies_where_longitude_and_zone_put_it() -> None:
+    day = date(2027, 6, 8)
+    # 9° west of the middle of its zone, an hour of summer time: about 13:36 by the clock, less the equation of time.
+    assert sun.solar_hour(day, 13.6, longitude=-84.0, utc_offset_h=-4.0) == pytest.approx(12.0, abs=0.1)

@@ -138,6 +138,36 @@ class Light:
         hours = _kept.hours(points, (day,), self._standing(day, plants=True), self.latitude, self.place.north_deg, 0.0)
         return SunlitGround(side, hours[0].reshape(down, across))
 
+    def bodies(self, day: date) -> tuple[Obstacle, ...]:
+        """Everything that throws shade on a day, the tall plants with it."""
+        return self._standing(day, plants=True)
+
+    def in_shade(self, beds: Sequence[Bed], day: date, altitude_deg: float, azimuth_deg: float) -> dict[UUID, int]:
+        """How many squares of each bed lie in shade with the sun at one place [°]; plants do not stand in their own."""
+        found: dict[UUID, int] = {}
+        heights: dict[float, list[Bed]] = {}
+        for bed in beds:
+            if bed.site_id == self.place.id and not bed.indoors:
+                heights.setdefault(bed.depth_mm if bed.kind in RAISED else 0.0, []).append(bed)
+        every, lasting = self._standing(day, plants=True), self._standing(day, plants=False)
+        for height, some in heights.items():
+            points = np.concatenate([_middles(bed) for bed in some])
+            dark, without = (
+                shade.in_shade(
+                    points, altitude_deg, azimuth_deg, bodies, north_deg=self.place.north_deg, height_mm=height
+                )
+                for bodies in (every, lasting)
+            )
+            first = 0
+            for bed in some:
+                cells = _all_cells(bed)
+                own = {cell for p in self.plants for cell in p.cells if p.bed == bed.id}
+                here = slice(first, first + len(cells))
+                lit = [w if cell in own else d for cell, d, w in zip(cells, dark[here], without[here], strict=True)]
+                found[bed.id] = sum(bool(one) for one in lit)
+                first += len(cells)
+        return found
+
     def _hours(self, bed: Bed, days: tuple[date, ...], obstacles: tuple[Obstacle, ...]) -> Floats:
         height = bed.depth_mm if bed.kind in RAISED else 0.0
         return _kept.hours(_middles(bed), days, obstacles, self.latitude, self.place.north_deg, height)

@@ -9,6 +9,7 @@ horizon that follow from where the line enters and leaves it. That view is worke
 a moment is in shade when the sun stands in front of a body. So a year costs hardly more than a day.
 """
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -28,6 +29,7 @@ STEP_MINUTES = 10  # between two looks at the sun: our own rule
 LOWEST_DEG = 0.5  # under it the sun is behind whatever the horizon has
 FULL_SUN_H, PART_SUN_H = 6.0, 3.0  # common practice, no source
 MOST_CORNERS = 64  # of an outline: our own rule
+CIRCLE_CORNERS = 24  # of a circle whose shadow is drawn: our own choice
 
 
 @dataclass(frozen=True)
@@ -145,6 +147,27 @@ def in_shade(
             low, high = _view(standing, points_mm, towards, height_mm)
             dark |= (slope < high[0]) & (True if low is None else slope > low[0])
     return dark
+
+
+def shadow(
+    standing: Obstacle, altitude_deg: float, azimuth_deg: float, *, north_deg: float = 0.0
+) -> list[tuple[float, float]]:
+    """Corners of the shadow on level ground [mm] with the sun at one place [°] above the horizon, in one sense of turn."""
+    towards = math.radians(north_deg + azimuth_deg)
+    away = -math.sin(towards), math.cos(towards)
+    long = 1 / math.tan(math.radians(altitude_deg))
+    outline = standing.outline_mm
+    if standing.circle_mm:
+        x0, y0, r = standing.circle_mm
+        turns = [2 * math.pi * k / CIRCLE_CORNERS for k in range(CIRCLE_CORNERS)]
+        outline = tuple((x0 + r * math.cos(turn), y0 + r * math.sin(turn)) for turn in turns)
+    return _hull(
+        [
+            (x + away[0] * height * long, y + away[1] * height * long)
+            for height in (standing.base_mm, standing.top_mm)
+            for x, y in outline
+        ]
+    )
 
 
 def light_words(hours: float) -> str:

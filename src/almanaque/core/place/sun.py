@@ -3,6 +3,7 @@
 Latitudes are degrees, north above zero; days of the year run from 1. Every function takes numbers or arrays of one shape.
 """
 
+import math
 from datetime import date
 
 import numpy as np
@@ -85,6 +86,23 @@ def extraterrestrial_radiation(latitude: float, day_of_year: Floats | int) -> Fl
 def _declination_fao(day_of_year: Floats | int) -> Floats:
     """Declination [rad]. **Source:** FAO-56 eq. 24."""
     return np.asarray(0.409 * np.sin(2 * np.pi / 365 * np.asarray(day_of_year) - 1.39))
+
+
+def equation_of_time(day: date) -> float:
+    """Minutes by which a sundial is ahead of a clock that shows mean solar time. **Source:** Spencer (1971), as NOAA prints it."""
+    turn = 2 * math.pi * (day.timetuple().tm_yday - 1) / 365
+    return 229.18 * (
+        0.000075
+        + 0.001868 * math.cos(turn)
+        - 0.032077 * math.sin(turn)
+        - 0.014615 * math.cos(2 * turn)
+        - 0.040849 * math.sin(2 * turn)
+    )
+
+
+def solar_hour(day: date, clock_h: float, *, longitude: float, utc_offset_h: float) -> float:
+    """Hours of local solar time (12 when the sun is highest) at an hour of the clock, east positive."""
+    return clock_h - utc_offset_h + longitude / 15 + equation_of_time(day) / 60
 
 
 def position(latitude: float, day: date, solar_hour: Floats) -> tuple[Floats, Floats]:

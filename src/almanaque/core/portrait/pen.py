@@ -252,6 +252,8 @@ def _path(points: Sequence[Point], corners: Sequence[int], sharp: bool) -> str:
     at = complex(round(points[0].real), round(points[0].imag))
     said = [f"M{_pair(at)}"]
     stops = set(corners)
+    last = len(points) - 1
+    closed = last > 2 and points[0] == points[last] and 0 not in stops and last not in stops
     for number in range(1, len(points)):
         before, here = points[number - 1], points[number]
         end = complex(round(here.real), round(here.imag))
@@ -259,7 +261,10 @@ def _path(points: Sequence[Point], corners: Sequence[int], sharp: bool) -> str:
             said.append(f"l{_pair(end - at)}")
         else:
             back = points[number - 2] if number > 1 and number - 1 not in stops else before
-            after = points[number + 1] if number + 1 < len(points) and number not in stops else here
+            after = points[number + 1] if number < last and number not in stops else here
+            if closed:  # round where it meets itself, too
+                back = points[last - 1] if number == 1 else back
+                after = points[1] if number == last else after
             first, second = before + (here - back) / 6, here - (after - before) / 6
             said.append(f"c{_pair(first - at)}{_more(second - at)}{_more(end - at)}")
         at = end

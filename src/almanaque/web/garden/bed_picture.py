@@ -12,6 +12,7 @@ from almanaque.core.garden import layout as core_layout
 from almanaque.core.garden.bed import Cell, cell_name
 from almanaque.core.garden.bed_strings import stringing
 from almanaque.core.garden.spacing import Layout
+from almanaque.core.portrait.pen import Form
 from almanaque.core.units import Units, format_length
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.volunteer_plants import VolunteerPlant
@@ -224,12 +225,12 @@ def draw(
     north_deg: float = 0.0,
     widest: float = WIDEST,
     highest: float = HIGHEST,
-    looks: bool = False,
+    looks: Form | None = None,
 ) -> BedPicture:
     """Draw the sheet, with hours of sun by square in the place of plants where `sun` is given.
 
     `sections` are boxes in millimetres with their purpose; `north_deg` is where north lies on the sheet. With `looks`
-    what stands is drawn as it looks from above on the day.
+    what stands is drawn as it looks from above on the day, in colour or in line.
     """
     grid = bed.grid(day)
     scale = _scale(bed, widest, highest)
@@ -303,7 +304,7 @@ def draw(
             for k in bed.kept
             if k.overlaps(day, day)
         ],
-        plantings=[] if sun is not None else _plantings(shown, scale, box, day if looks else None),
+        plantings=[] if sun is not None else _plantings(shown, scale, box, day, looks),
         hatches=list({item.crop.family: family(item.crop.family) for item in shown}.values()),
         scale_words=_scale_words(bed, units),
         outline="".join(
@@ -364,25 +365,25 @@ def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Mark
 
 
 def _plantings(
-    shown: Sequence[PlantingPicture], scale: float, box: Callable[[Cell], Box], looks_on: date | None
+    shown: Sequence[PlantingPicture], scale: float, box: Callable[[Cell], Box], day: date, looks: Form | None
 ) -> list[PlantingShape]:
     light = sum(item.layout.plants for item in shown) > MOST_CIRCLES
     drawn = [_planting(item, scale, box, light=light) for item in shown]
-    if looks_on is None or light:
+    if looks is None or light:
         return drawn
-    return [_as_it_looks(item, one, scale, looks_on) for item, one in zip(shown, drawn, strict=True)]
+    return [_as_it_looks(item, one, scale, day, looks) for item, one in zip(shown, drawn, strict=True)]
 
 
 TURN_DEG = 137  # from plant to plant: our own choice
 
 
-def _as_it_looks(item: PlantingPicture, drawn: PlantingShape, scale: float, day: date) -> PlantingShape:
+def _as_it_looks(item: PlantingPicture, drawn: PlantingShape, scale: float, day: date, form: Form) -> PlantingShape:
     """A planting with the pictures of its plants; what is still to come stays as it is, what is not up yet is bare ground."""
     if not item.here:
         return drawn
     plants = []
     for number, plant in enumerate(drawn.plants):
-        look = portraits.look_on(item.crop, day, item.planting.dates, scale, number=number)
+        look = portraits.look_on(item.crop, day, item.planting.dates, scale, number=number, line=form == "line")
         if look is not None:
             turn = number * TURN_DEG % 360
             side = _px(look.side_mm * scale)

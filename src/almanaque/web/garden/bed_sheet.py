@@ -333,7 +333,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
             units=units,
             day=work.day,
             sun=sun,
-            looks=show == "looks",
+            looks="line" if show == "colour" else "colour" if show == "looks" else None,
             found=plants,
             north_deg=(facts.light.place.north_deg - bed.turn_deg) % 360,
             sections=[

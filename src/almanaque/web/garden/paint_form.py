@@ -30,7 +30,7 @@ from almanaque.web.request_scope import UnitOfWork, parse_day
 from almanaque.web.view import View
 
 Command = Literal["pencil", "ink", "rub", "to-ink", "to-pencil", "undo", "redo", "move", "lay"]
-Show = Literal["plants", "looks", "sun"]
+Show = Literal["plants", "looks", "colour", "sun"]
 Number = Literal["room", "starts", "class"]
 FIRST_CROP = "radish"
 

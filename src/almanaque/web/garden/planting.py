@@ -35,6 +35,7 @@ from almanaque.web.garden import sheet_parts
 from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
 from almanaque.web.harvest import promised_range
+from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
@@ -237,6 +238,7 @@ class PlantingView(View):
     crop: Crop
     bed: Bed
     hatch: Hatch
+    picture: str
     facts: str
     verdict: str
     verdict_class: str
@@ -304,6 +306,7 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         crop=crop,
         bed=bed,
         hatch=family(crop.family),
+        picture=portraits.side_on(crop, work.day, dates) if (dates := planting.dates) else "",
         facts=words.joined(
             [
                 planting.status,

@@ -15,9 +15,15 @@ MAP_PX_PER_MM = 0.045  # about what a map of a school garden has: by it the deta
 
 
 def looks(
-    work: UnitOfWork, beds: Sequence[Bed], present: Sequence[Planting], day: date, *, most: int = MOST_LOOKS
+    work: UnitOfWork,
+    beds: Sequence[Bed],
+    present: Sequence[Planting],
+    day: date,
+    *,
+    most: int = MOST_LOOKS,
+    line: bool = False,
 ) -> dict[str, list[StandingPlant]]:
-    """What stands in each bed on a day, by the bed's id."""
+    """What stands in each bed on a day, by the bed's id; in `line` for crayons."""
     known = {bed.id: bed for bed in beds}
     laid = []
     for planting in present:
@@ -29,7 +35,7 @@ def looks(
     found: dict[str, list[StandingPlant]] = {}
     for crop, planting, places in sorted(laid, key=lambda one: one[0].height_mm):
         for number, (x, y) in enumerate(places[::every]):
-            look = portraits.look_on(crop, day, planting.dates, MAP_PX_PER_MM, number=number)
+            look = portraits.look_on(crop, day, planting.dates, MAP_PX_PER_MM, number=number, line=line)
             if look is not None:
                 turn = number * TURN_DEG % 360
                 plant = StandingPlant(x, y, look.side_mm, look.href, turn)

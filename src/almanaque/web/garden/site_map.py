@@ -24,10 +24,11 @@ from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
-Show = Literal["plants", "looks", "sun", "who"]
+Show = Literal["plants", "looks", "colour", "sun", "who"]
 SHOWS: tuple[tuple[Show, str], ...] = (
     ("plants", "families"),
     ("looks", "plants as they look"),
+    ("colour", "to colour"),
     ("sun", "sun"),
     ("who", "who and what for"),
 )
@@ -68,7 +69,9 @@ def page(scope: Look, show: Show = "plants", bed: str = "", then: Then = "stood"
                 sun=sun,
                 ground=lights[place.id].ground(work.day) if show == "sun" else None,
                 crowns=_crowns(work, beds, present, place),
-                looks=plants_standing.looks(work, beds, present, work.day) if show == "looks" else None,
+                looks=plants_standing.looks(work, beds, present, work.day, line=show == "colour")
+                if show in ("looks", "colour")
+                else None,
             )
             for place in places
         ]

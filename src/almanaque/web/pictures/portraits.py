@@ -117,8 +117,10 @@ class PlantLook:
     side_mm: float
 
 
-def look_on(crop: Crop, day: date, dates: GrowthDates | None, px_per_mm: float, *, number: int = 0) -> PlantLook | None:
-    """How a plant of a crop looks from above on a day, drawn for a scale; None where nothing of it is up."""
+def look_on(
+    crop: Crop, day: date, dates: GrowthDates | None, px_per_mm: float, *, number: int = 0, line: bool = False
+) -> PlantLook | None:
+    """How a plant of a crop looks from above on a day, drawn for a scale, in `line` for crayons; None where nothing of it is up."""
     grown = 1.0 if dates is None or crop.life == "perennial" else share_grown(day, dates)
     ripe = dates is not None and crop.life != "perennial" and day >= dates.first_pick
     stage = stage_at(grown, ripe=ripe, fruits=crop.part in FRUITS and crop.life != "perennial")
@@ -133,4 +135,11 @@ def look_on(crop: Crop, day: date, dates: GrowthDates | None, px_per_mm: float, 
         side = (
             BOX / made.sheet().scale / made.measures.width * crop.width_mm * (LEAST_SHARE + (1 - LEAST_SHARE) * grown)
         )
-    return PlantLook(address(crop, stage, "top", side * px_per_mm, number=number % KINDS), side)
+    return PlantLook(address(crop, stage, "top", side * px_per_mm, line=line, number=number % KINDS), side)
+
+
+def side_on(crop: Crop, day: date, dates: GrowthDates) -> str:
+    """The picture of a plant from the side as it should look on a day; empty where nothing of it is up."""
+    grown = 1.0 if crop.life == "perennial" else share_grown(day, dates)
+    stage = stage_at(grown, ripe=day >= dates.first_pick, fruits=crop.part in FRUITS)
+    return address(crop, stage, px=64) if stage else ""

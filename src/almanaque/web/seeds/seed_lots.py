@@ -15,6 +15,7 @@ from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
 from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed
 from almanaque.web import forms, frame, words
+from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.seeds.seed_lot_form import FIELDS, lot_form, read_lot
 from almanaque.web.view import View
@@ -78,6 +79,9 @@ def _box(work: UnitOfWork, form: dict[str, str], *, error: BadInput | None = Non
     return frame.page(work, "seeds", "The seed box", values, template="seeds/seed_box.html", status=status)
 
 
+LARGEST_SEED_PX = 90  # of one that is shown in a list in its true size: our own choice
+
+
 def line(work: UnitOfWork, lot: LotRow) -> dict[str, str]:
     """A lot in finished words: what is left, how old, what its test says."""
     crop = work.context.crops[lot.crop]
@@ -86,6 +90,7 @@ def line(work: UnitOfWork, lot: LotRow) -> dict[str, str]:
         commands.rate_of(lot),
         commands.life_of(work.context, lot, work.today),
     )
+    seed_px = portraits.true_size_px(crop)
     running = any(test.ended_on is None for test in lot.tests)
     said = rules.told(rate, crop.germination).sentence if rate else "" if running else "not tested"
     return {
@@ -97,6 +102,8 @@ def line(work: UnitOfWork, lot: LotRow) -> dict[str, str]:
         "state": life.state,
         "test": f"{said} {'A test is running.' if running else ''}".strip(),
         "where": words.joined([lot.place, lot.where_kept]),
+        "seed": portraits.address(crop, "seed", px=24) if seed_px <= LARGEST_SEED_PX else "",
+        "seed_px": str(seed_px),
         "facts": words.joined(
             [
                 "pelleted" if lot.pelleted else "",
