@@ -11,10 +11,10 @@ from almanaque.calc import answer
 from almanaque.cli import main
 from almanaque.core.crops.crop import Crop
 from almanaque.core.portrait import traits
-from almanaque.core.portrait.drawing import STAGES, Stage, bolts, portrait
+from almanaque.core.portrait.drawing import STAGES, bolts, portrait
 from almanaque.core.portrait.emblems import emblem, emblem_of
 from almanaque.core.portrait.pen import bounds
-from almanaque.core.portrait.picture import BOX, Portrait, detail_of, svg
+from almanaque.core.portrait.picture import BOX, Portrait, Stage, detail_of, svg
 from almanaque.core.portrait.space import View
 from almanaque.data import catalogue, portraits
 from tests.refuses import refuses

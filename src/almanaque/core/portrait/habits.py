@@ -24,7 +24,6 @@ class Grown:
     scene: Scene
     chance: random.Random
     dry: float = 0.0
-    bolted: bool = False
     flowers: list[Place] = field(default_factory=list)
     fruits: list[Place] = field(default_factory=list)
 
@@ -50,9 +49,6 @@ class Grown:
         seen = [self.scene.see(place) for place in places]
         near = sum(depth for _, depth in seen) / len(seen)
         self.scene.add(near - 0.5, Line(tuple(point for point, _ in seen), colour or self.stem, width))
-
-    def put(self, place: Place, *elements: Element, nearer: float = 0.0) -> None:
-        self.scene.add(self.scene.see(place)[1] + nearer, *elements)
 
     def around(self, number: int, share: float) -> float:
         """The azimuth of a leaf: by the golden angle from above; from the side left and right in turn, the inner ones more towards the eye."""
@@ -368,7 +364,7 @@ def canes(p: Grown) -> None:
             share = 0.22 + 0.78 * k / max(1, each - 1)
             turn = azimuth + (75 if k % 2 else -75)
             p.put_leaf(
-                _on(path, share), turn, 26, max(p.width * 0.4, p.height * 0.3), droop=36, shade=p.shade_at(turn, share)
+                _on(path, share), turn, 26, max(p.width * 0.55, p.height * 0.4), droop=36, shade=p.shade_at(turn, share)
             )
             if k % 2:
                 p.fruits.append(towards(_on(path, share), turn + 180, -20, p.width * 0.07))

@@ -1,10 +1,12 @@
 """A finished portrait with its measures, and as SVG."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from almanaque.core.portrait.pen import Element, Form, Sheet, bounds, svg_body
 from almanaque.core.portrait.space import View
 
+Stage = Literal["seed", "seedling", "young", "grown", "flower", "unripe", "ripe", "gone to seed", "dead"]
 BOX = 250.0  # units of a side of the paper
 DETAIL_PX = (36, 96)  # sizes from which more is drawn: our own choice
 

@@ -1,6 +1,6 @@
 """Which stage of a plant is seen, by how much of its growth it has behind it."""
 
-from almanaque.core.portrait.drawing import Stage
+from almanaque.core.portrait.picture import Stage
 
 SEEDLING, YOUNG, FULL = 0.05, 0.4, 0.8  # shares of growth up to which it is drawn so: our own rule
 

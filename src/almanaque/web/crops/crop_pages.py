@@ -15,7 +15,7 @@ from almanaque.core.crops.crop_form import written
 from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
-from almanaque.core.portrait.drawing import Stage
+from almanaque.core.portrait.picture import Stage
 from almanaque.core.words import terms
 from almanaque.data import native_range, neighbour_pairs
 from almanaque.data import portraits as plant_traits

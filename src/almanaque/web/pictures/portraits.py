@@ -12,10 +12,10 @@ from typing import get_args
 from almanaque.core.crops.crop import Crop
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.plant_height import share_grown
-from almanaque.core.portrait.drawing import STAGES, Stage, portrait
+from almanaque.core.portrait.drawing import STAGES, portrait
 from almanaque.core.portrait.emblems import emblem, emblem_of
 from almanaque.core.portrait.pen import Form
-from almanaque.core.portrait.picture import BOX, Portrait, detail_of, svg
+from almanaque.core.portrait.picture import BOX, Portrait, Stage, detail_of, svg
 from almanaque.core.portrait.seedlings import seedling
 from almanaque.core.portrait.space import View
 from almanaque.core.portrait.stage import stage_at
