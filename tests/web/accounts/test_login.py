@@ -142,3 +142,10 @@ def test_the_other_school_is_read_on_its_own_day_and_in_its_own_words(client: Te
     assert "week 34 of school" in north
     assert "week 34 of school" not in south
     assert "Open Tallowbank School" in south
+
+
+def test_who_scans_a_label_is_told_whom_to_ask(client: TestClient) -> None:
+    page = open_page(client, "/garden/plantings/6f2d1c58-0b55-4f7e-9a57-2d1f7f3d2a11")
+    assert page.response.url.path == "/login"
+    assert "This code stands on a label in a school's garden." in page.text
+    assert "This code stands" not in open_page(client, "/week").text

@@ -50,6 +50,7 @@ def _login_page(request: Request, *, login: str = "", error: str = "", status: i
         "login": login,
         "error": error,
         "to": to,
+        "by_label": to.startswith("/garden/plantings/"),
         "demo": request.app.state.clock.demo_day is not None,
         "open": settings.open_to_all,
     }
