@@ -163,6 +163,10 @@ def test_a_sign_is_seen_by_everybody_only_while_it_is_shown(client: TestClient) 
     assert "Pea" in page.text
     assert "Pisum sativum" in page.text
     assert "ready about" in page.text
+    assert "Look for: pods are full but still bright" in page.text
+    pictures = re.findall(r'src="(/portraits/pea/[^"]+)"', page.html)
+    assert len(pictures) == 1
+    assert stranger.get(pictures[0]).status_code == 200
     for word in ("nibbles", "Grade", "Kindergarten", *(login.name for login in load.LOGINS)):
         assert word not in page.text, word
     assert Page(stranger.get(f"/s/{code.upper()}")).status == 200

@@ -9,7 +9,10 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.core.crops.crop import Crop
+from almanaque.core.growth import plant_height
+from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.journal.sightings import Sighting
+from almanaque.core.units import format_length
 from almanaque.core.words.days import short_day
 from almanaque.store import errors
 from almanaque.store.garden import garden
@@ -20,8 +23,11 @@ from almanaque.store.week import stations
 
 @dataclass(frozen=True)
 class Grows:
-    """A planting as a visitor reads of it."""
+    """A planting as a visitor reads of it: `height` how high it should be by now, `look_for` the sign by which it is ready, `picture` an
+    address that pages add."""
 
+    crop: Crop
+    dates: GrowthDates | None
     name: str
     variety: str
     botanical: str
@@ -30,6 +36,9 @@ class Grows:
     ahead: str
     part: str
     caution: str
+    height: str = ""
+    look_for: str = ""
+    picture: str = ""
 
 
 @dataclass(frozen=True)
@@ -103,6 +112,8 @@ def _grows(context: Context, one: Planting, seen: list[Sighting], today: date) -
     stages = [s for s in seen if s.kind == "stage"]
     began = one.events.get("set out") or one.events.get("started") or one.bed_from
     return Grows(
+        crop,
+        one.dates,
         crop.name.en,
         one.variety,
         crop.botanical,
@@ -111,7 +122,25 @@ def _grows(context: Context, one: Planting, seen: list[Sighting], today: date) -
         _ahead(crop, one, today),
         "" if crop.for_guests else crop.part,
         _caution(crop),
+        _height(context, crop, one, today),
+        "" if crop.for_guests else crop.ready_sign,
     )
+
+
+def _height(context: Context, crop: Crop, one: Planting, today: date) -> str:
+    """How high it should be by now, beside how high it gets; nothing of what comes again each year, or is not up."""
+    if one.dates is None or crop.life == "perennial" or one.status != "in the ground":
+        return ""
+    now = plant_height.height_mm(crop, today, one.dates)
+    if now < LEAST_HEIGHT_MM:
+        return ""
+    units = context.school.units
+    step = 25.4 if units == "us" else 10.0
+    shown = format_length(max(step, round(now / step) * step), units)
+    return f"about {shown} high by now, {format_length(crop.height_mm, units)} when it is grown"
+
+
+LEAST_HEIGHT_MM = 10.0  # under which nobody is told of it: our own choice
 
 
 def _ahead(crop: Crop, one: Planting, today: date) -> str:

@@ -1,6 +1,6 @@
 """Signs: codes for beds, plantings, stations and the garden, which of them everybody may see, and the sheets to print."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Annotated, Any
 from uuid import UUID
@@ -21,6 +21,7 @@ from almanaque.store.journal import signs
 from almanaque.store.journal.signs import Kind, Where
 from almanaque.store.week import stations
 from almanaque.web import forms, frame, links
+from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 from almanaque.web.week import pdf_pages
@@ -119,11 +120,22 @@ def _shown(connection: Connection[Any], context: Context, where: Where, today: d
         return SignView(
             title="The garden, bed by bed",
             station=None,
-            beds=public_view.whole(connection, context, today=today),
+            beds=[_pictured(one, today) for one in public_view.whole(connection, context, today=today)],
         )
     find = public_view.bed if where.kind == "bed" else public_view.planting
     found = find(connection, context, where.subject_id, today=today)
-    return SignView(title=found.bed, station=None, beds=[found])
+    return SignView(title=found.bed, station=None, beds=[_pictured(found, today)])
+
+
+def _pictured(bed: PublicBed, today: date) -> PublicBed:
+    """A bed with the pictures of its plants as they should look today."""
+    return replace(
+        bed,
+        grows=[
+            replace(one, picture=portraits.side_on(one.crop, today, one.dates)) if one.dates else one
+            for one in bed.grows
+        ],
+    )
 
 
 @dataclass(frozen=True)
