@@ -32,7 +32,7 @@ from almanaque.formats.school import ical_in
 from almanaque.host import postgres
 from almanaque.store.db import Database
 from almanaque.store.place import weather
-from tests import bench_book, bench_drawing, bench_fit, bench_outdoors, bench_planner
+from tests import bench_book, bench_drawing, bench_fit, bench_outdoors, bench_planner, bench_portraits
 from tests.browser.conftest import serve
 from tests.database import DEMO, NORTH, bed_id, enter_cluster, fresh_copy, leave_cluster
 
@@ -49,6 +49,8 @@ PAGES = (
     ("bed sheet, hours of sun", f"{BED_3}?show=sun"),
     ("Garden", "/garden"),
     ("Garden, hours of sun", "/garden?show=sun"),
+    ("Garden, plants as they look", "/garden?show=looks"),
+    ("the year that is played", "/garden/year.json"),
     ("drafts of a bed side by side", f"/garden/drafts/compare?bed={bed_id('Bed 2')}"),
     ("what the season needs", "/garden/needs"),
     ("Year", "/year"),
@@ -85,10 +87,12 @@ def main() -> int:
     for addresses in fresh_copy(cluster, DEMO):
         bench_drawing.first_paint(addresses)
         bench_drawing.strokes(addresses)
+        bench_portraits.played(addresses)
     sun()
     bench_fit.growth()
     bench_outdoors.jobs()
     bench_planner.sizes()
+    bench_portraits.drawings()
     leave_cluster()
     return 0
 

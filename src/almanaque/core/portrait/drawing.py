@@ -7,7 +7,7 @@ from almanaque.core.portrait import roots
 from almanaque.core.portrait.habits import HABITS, Grown, bolt
 from almanaque.core.portrait.organs import organs_of
 from almanaque.core.portrait.pen import Element, bounds, moved
-from almanaque.core.portrait.picture import Measures, Portrait, Stage
+from almanaque.core.portrait.picture import PlantMeasures, Portrait, Stage
 from almanaque.core.portrait.seedlings import seed, seedling
 from almanaque.core.portrait.space import Scene, View
 from almanaque.core.portrait.traits import PlantTraits
@@ -36,7 +36,9 @@ def portrait(
     """
     if stage == "seed":
         elements = seed(traits.seed, detail)
-        return Portrait(tuple(elements), Measures(traits.seed.mm, traits.seed.mm), view, ground=False, detail=detail)
+        return Portrait(
+            tuple(elements), PlantMeasures(traits.seed.mm, traits.seed.mm), view, ground=False, detail=detail
+        )
     if stage == "seedling":
         return seedling(traits, view, detail)
     if view == "side":
@@ -60,7 +62,7 @@ def portrait(
         drawn = [*roots.soil(measures.width, depth), *below, *drawn]
     return Portrait(
         tuple(drawn),
-        Measures(measures.height, measures.width, depth),
+        PlantMeasures(measures.height, measures.width, depth),
         view,
         view == "side",
         detail,
@@ -85,16 +87,18 @@ def bolts(traits: PlantTraits, stage: Stage) -> bool:
     )
 
 
-def measures_of(traits: PlantTraits, stage: Stage, height_mm: float, width_mm: float) -> Measures:
+def measures_of(traits: PlantTraits, stage: Stage, height_mm: float, width_mm: float) -> PlantMeasures:
     """Height and width [mm] of a stage of a plant that grows so high and wide."""
     if stage == "young":
-        return Measures(height_mm * YOUNG, width_mm * (YOUNG + 0.08))
+        return PlantMeasures(height_mm * YOUNG, width_mm * (YOUNG + 0.08))
     if stage == "dead" and traits.habit.form not in ("tree", "shrub", "canes", "grass"):
-        return Measures(height_mm * SUNK, width_mm)
-    return Measures(height_mm * (BOLTS if bolts(traits, stage) else 1.0), width_mm)
+        return PlantMeasures(height_mm * SUNK, width_mm)
+    return PlantMeasures(height_mm * (BOLTS if bolts(traits, stage) else 1.0), width_mm)
 
 
-def _grown(traits: PlantTraits, stage: Stage, scene: Scene, measures: Measures, height_mm: float, number: int) -> Grown:
+def _grown(
+    traits: PlantTraits, stage: Stage, scene: Scene, measures: PlantMeasures, height_mm: float, number: int
+) -> Grown:
     dry = 1.0 if stage == "dead" else 0.5 if stage == "gone to seed" else 0.0
     leaves = _leaves(traits, stage, scene.detail)
     if stage == "dead" and traits.habit.form in ("tree", "shrub", "canes"):
@@ -132,7 +136,7 @@ BELOW: dict[Stage, float] = {
 }
 
 
-def _below(traits: PlantTraits, stage: Stage, measures: Measures, detail: int) -> tuple[list[Element], float]:
+def _below(traits: PlantTraits, stage: Stage, measures: PlantMeasures, detail: int) -> tuple[list[Element], float]:
     """What lies below, and how deep the soil is drawn [mm]."""
     fine = max(measures.height, measures.width) * 0.12
     drawn = roots.root(traits.root, fine, detail, BELOW[stage])

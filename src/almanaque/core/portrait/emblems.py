@@ -6,7 +6,7 @@ from almanaque.core.portrait.flowers import flower
 from almanaque.core.portrait.fruits import fruit
 from almanaque.core.portrait.leaves import add_leaf
 from almanaque.core.portrait.pen import Element, bounds, shifted
-from almanaque.core.portrait.picture import Measures, Portrait
+from almanaque.core.portrait.picture import PlantMeasures, Portrait
 from almanaque.core.portrait.roots import root
 from almanaque.core.portrait.space import Place, Scene
 from almanaque.core.portrait.traits import PlantTraits
@@ -57,4 +57,4 @@ def emblem(traits: PlantTraits, what: Emblem) -> Portrait:
     left, low, right, top = bounds(drawn)
     middle = complex((left + right) / 2, (low + top) / 2)
     drawn = [shifted(one, -middle) for one in drawn]
-    return Portrait(tuple(drawn), Measures(top - low, right - left), "side", ground=False, detail=0)
+    return Portrait(tuple(drawn), PlantMeasures(top - low, right - left), "side", ground=False, detail=0)

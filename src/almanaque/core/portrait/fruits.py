@@ -206,6 +206,7 @@ def fruit(trait: FruitTrait, at: Point, detail: int, ripe: float, *, from_top: b
             return []
 
 
+# Corners of an apple in half widths and half heights: our own drawing.
 APPLE = (
     (0, 0.74),
     (0.45, 0.95),

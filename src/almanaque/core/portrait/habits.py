@@ -104,6 +104,7 @@ def rosette(p: Grown) -> None:
     p.flowers += [Place(x * reach, y * reach, p.height * (0.35 + 1.3 * z)) for x, y, z in FRUITS_OF_ROSETTE]
 
 
+# Where fruits lie around a rosette, in half widths and heights: our own drawing.
 FRUITS_OF_ROSETTE = (
     (0.28, -0.6, 0.2),
     (-0.36, -0.6, 0.16),

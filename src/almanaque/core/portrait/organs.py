@@ -6,7 +6,7 @@ from almanaque.core.portrait.flowers import flower
 from almanaque.core.portrait.fruits import fruit as fruit_of
 from almanaque.core.portrait.habits import Grown
 from almanaque.core.portrait.pen import Disc, Element, Point
-from almanaque.core.portrait.picture import Measures, Stage
+from almanaque.core.portrait.picture import PlantMeasures, Stage
 from almanaque.core.portrait.space import Place, Scene
 from almanaque.core.portrait.traits import FlowerForm, FruitForm, FruitTrait, PlantTraits
 
@@ -28,7 +28,7 @@ LEAST_ALONE, LEAST_BLOOM, LEAST_FRUIT = 0.3, 0.11, 0.15  # of one head, of other
 
 
 def organs_of(
-    traits: PlantTraits, stage: Stage, plant: Grown, measures: Measures, factors: tuple[float, float]
+    traits: PlantTraits, stage: Stage, plant: Grown, measures: PlantMeasures, factors: tuple[float, float]
 ) -> list[Element]:
     """Flowers and fruits of a stage, in front of the leaves."""
     scene = plant.scene
@@ -75,7 +75,7 @@ def least_of(fruit: FruitTrait) -> float:
     return LEAST_FRUIT if fruit.ratio > 0.4 else 1.7 * LEAST_FRUIT
 
 
-def _sprouts(fruit: FruitTrait, measures: Measures, scene: Scene, stage: Stage) -> list[Element]:
+def _sprouts(fruit: FruitTrait, measures: PlantMeasures, scene: Scene, stage: Stage) -> list[Element]:
     """Little heads up a stem."""
     r = fruit.mm / 2 * (0.6 if stage == "unripe" else 1.0)
     rows = 7

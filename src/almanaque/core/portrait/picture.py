@@ -12,7 +12,7 @@ DETAIL_PX = (36, 96)  # sizes from which more is drawn: our own choice
 
 
 @dataclass(frozen=True)
-class Measures:
+class PlantMeasures:
     """What a plant measures [mm] at a stage: over the ground, across, and below."""
 
     height: float
@@ -26,7 +26,7 @@ class Portrait:
     `front` are flowers and fruits, with a contour of their own before the leaves, `fine` whether its leaves are threads, which want a thin line."""
 
     elements: tuple[Element, ...]
-    measures: Measures
+    measures: PlantMeasures
     view: View
     ground: bool
     detail: int

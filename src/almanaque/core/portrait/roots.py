@@ -176,4 +176,5 @@ def soil(width: float, depth: float) -> list[Element]:
     ]
 
 
+# Where crumbs lie in a clod, in half widths and depths: our own drawing.
 CRUMBS = ((-0.8, -0.25), (-0.5, -0.6), (-0.2, -0.85), (0.3, -0.75), (0.55, -0.3), (0.75, -0.6), (-0.65, -0.85))

@@ -3,7 +3,7 @@
 from almanaque.core.portrait import roots
 from almanaque.core.portrait.leaves import HALVES, add_leaf, outline
 from almanaque.core.portrait.pen import Disc, Element, Line, Outline, bounds, shifted
-from almanaque.core.portrait.picture import Measures, Portrait
+from almanaque.core.portrait.picture import PlantMeasures, Portrait
 from almanaque.core.portrait.space import Place, Scene, View, arc
 from almanaque.core.portrait.traits import PlantTraits, SeedTrait
 
@@ -48,7 +48,7 @@ def seedling(traits: PlantTraits, view: View, detail: int) -> Portrait:
         add_leaf(scene, top, 262, 84, leaf_length, first, droop=-4, shade=0.2, stem=own.stem, nearer=own.mm)
     drawn: list[Element] = list(scene.in_order())
     left, _, right, top_y = bounds(drawn)
-    measures = Measures(top_y if view == "side" else height, right - left)
+    measures = PlantMeasures(top_y if view == "side" else height, right - left)
     depth = 0.0
     if view == "side":
         depth = max(top_y, right - left) * 0.42
@@ -57,7 +57,7 @@ def seedling(traits: PlantTraits, view: View, detail: int) -> Portrait:
         if own.below or own.form == "blade":
             below += [shifted(one, -depth * 0.4j) for one in seed(traits.seed, 0)]
         drawn = [*roots.soil((right - left) * 0.9, depth), *below, *drawn]
-    return Portrait(tuple(drawn), Measures(measures.height, measures.width, depth), view, view == "side", detail)
+    return Portrait(tuple(drawn), PlantMeasures(measures.height, measures.width, depth), view, view == "side", detail)
 
 
 def _seed_leaf(scene: Scene, traits: PlantTraits, base: Place, azimuth: float) -> None:

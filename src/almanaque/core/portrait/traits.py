@@ -101,11 +101,11 @@ FruitForm = Literal[
 RootForm = Literal["fibrous", "taper", "globe", "bulb", "cloves", "tubers", "crown", "nuts", "stem", "swollen"]
 
 
-class Part(BaseModel):
+class TraitPart(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class WithColour(Part):
+class WithColour(TraitPart):
     colour: str = "white"
 
     @field_validator("colour")
@@ -134,7 +134,7 @@ class SeedLeafTrait(WithColour):
     stem: str = "lime"
 
 
-class LeafTrait(Part):
+class LeafTrait(TraitPart):
     """A leaf: `ratio` of its width to its length, `stalk` the share of it that is stalk, `leaflets` of a compound one, how many there are, and how
     many are on a `first` true one."""
 
@@ -149,7 +149,7 @@ class LeafTrait(Part):
     hairy: bool = False
 
 
-class HabitTrait(Part):
+class HabitTrait(TraitPart):
     """How it grows: the form, whether leaves stand `opposite` each other, how many `stems`, the colour of stems."""
 
     form: HabitForm = "stem"
@@ -190,7 +190,7 @@ class RootTrait(WithColour):
     many: int = Field(default=1, ge=1, le=20)
 
 
-class PlantTraits(Part):
+class PlantTraits(TraitPart):
     """All of a plant. `sign` tells a seedling from others in one line; `schematic` names what is only hinted at."""
 
     seed: SeedTrait = SeedTrait()
@@ -205,7 +205,7 @@ class PlantTraits(Part):
     schematic: str = ""
 
 
-class Weed(Part):
+class Weed(TraitPart):
     """A weed's seedling: its name, what it looks like, the sign to know it by, and the crops it is taken for."""
 
     name: str
