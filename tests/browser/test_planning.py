@@ -5,15 +5,17 @@ from typing import Any
 from uuid import UUID
 
 import psycopg
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
 
 from almanaque.clock import Clock
 from almanaque.demo import DEMO_DAY
+from almanaque.demo.season_to_plan import PLAN as SEASON
 from almanaque.host.postgres import Addresses
 from almanaque.store.db import Database
 from almanaque.store.planner import season_plans
 from almanaque.worker import planning
-from tests.database import NORTH
+from tests.browser.conftest import PHONE
+from tests.database import NORTH, bed_id
 
 
 def work(demo: Addresses, plan: UUID) -> None:
@@ -120,3 +122,48 @@ def test_from_ballots_to_three_plans_to_a_draft_to_ink(working: Any, demo: Addre
     page.get_by_role("link", name="The surest", exact=True).click()
     expect(page.locator(".placed-list > li").filter(has_text="Kale").first).to_be_visible()
     expect(page.locator(".placed-list > li").filter(has_text="Radish")).to_have_count(0)
+
+
+def test_a_finger_held_on_a_crop_takes_it_along_and_a_swipe_scrolls(
+    browser: Browser, site: str, working: Any, demo: Addresses
+) -> None:
+    context = browser.new_context(
+        viewport=PHONE, has_touch=True, is_mobile=True, storage_state=working.context.storage_state()
+    )
+    page = context.new_page()
+    page.goto(f"{site}/year/plans/{SEASON}/surest")
+    piece = page.locator(".proposed").first
+    piece.scroll_into_view_if_needed()
+    taken = piece.get_attribute("data-wish")
+    touch = context.new_cdp_session(page)
+
+    def finger(kind: str, *points: tuple[float, float]) -> None:
+        touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": x, "y": y} for x, y in points]})
+
+    def middle(of: Locator) -> tuple[float, float]:
+        box = of.bounding_box()
+        assert box is not None
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    x, y = middle(piece.locator("rect").first)
+    finger("touchStart", (x, y))
+    for step in range(1, 5):
+        finger("touchMove", (x, y - 12 * step))
+    finger("touchEnd")
+    expect(page.locator(".is-lifted")).to_have_count(0)
+    piece.scroll_into_view_if_needed()
+    x, y = middle(piece.locator("rect").first)
+    onto = middle(page.locator('[data-name="Bed 4"] .bed-body'))
+    finger("touchStart", (x, y))
+    expect(page.locator(".is-lifted")).to_have_count(1)
+    finger("touchMove", ((x + onto[0]) / 2, (y + onto[1]) / 2))
+    finger("touchMove", onto)
+    expect(page.locator("#moving-words")).to_have_text("Into Bed 4.")
+    finger("touchEnd")
+    expect(page.get_by_text("The plan is made again around it.")).to_be_visible()
+    with psycopg.connect(demo.owner) as connection:
+        rows = connection.execute(
+            "SELECT what, way FROM season_decision WHERE plan_id = %s AND wish = %s", [SEASON, taken]
+        ).fetchall()
+    assert rows == [("there", str(bed_id("Bed 4")))]
+    context.close()
