@@ -5,16 +5,12 @@ from typing import Any
 from playwright.sync_api import Page, expect
 
 FRAME = "() => document.querySelector('.map-played canvas').toDataURL()"
-LOADED = "() => document.querySelector('#garden-play[data-ready]') !== null"
+LOADED = "() => document.querySelector('#garden-play[data-ready][data-pictures]') !== null"
 
 
 def at(page: Page, day: str) -> str:
-    """The frame of a day, when its pictures are there."""
+    """The frame of a day."""
     page.get_by_role("slider", name="Day of the year").fill(day)
-    page.wait_for_load_state("networkidle")
-    page.wait_for_function(
-        "() => performance.getEntriesByType('resource').some(one => one.name.includes('/portraits/'))"
-    )
     return str(page.evaluate(FRAME))
 
 

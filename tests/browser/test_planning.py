@@ -124,9 +124,7 @@ def test_from_ballots_to_three_plans_to_a_draft_to_ink(working: Any, demo: Addre
     expect(page.locator(".placed-list > li").filter(has_text="Radish")).to_have_count(0)
 
 
-def test_a_finger_held_on_a_crop_takes_it_along_and_a_swipe_scrolls(
-    browser: Browser, site: str, working: Any, demo: Addresses
-) -> None:
+def test_a_finger_held_on_a_crop_takes_it_along(browser: Browser, site: str, working: Any, demo: Addresses) -> None:
     context = browser.new_context(
         viewport=PHONE, has_touch=True, is_mobile=True, storage_state=working.context.storage_state()
     )
@@ -145,13 +143,6 @@ def test_a_finger_held_on_a_crop_takes_it_along_and_a_swipe_scrolls(
         assert box is not None
         return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
-    x, y = middle(piece.locator("rect").first)
-    finger("touchStart", (x, y))
-    for step in range(1, 5):
-        finger("touchMove", (x, y - 12 * step))
-    finger("touchEnd")
-    expect(page.locator(".is-lifted")).to_have_count(0)
-    piece.scroll_into_view_if_needed()
     x, y = middle(piece.locator("rect").first)
     onto = middle(page.locator('[data-name="Bed 4"] .bed-body'))
     finger("touchStart", (x, y))

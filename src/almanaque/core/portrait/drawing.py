@@ -17,7 +17,7 @@ NARROWEST, WIDEST = 0.72, 1.5  # widths of a plant seen from the side, in its he
 YOUNG = 0.42  # share of height and width of a young plant: our own choice
 SUNK = 0.7  # share of its height to which a dead plant has sunk: our own choice
 BOLTS = 1.7  # height of a flower stalk in heights of its rosette: our own choice
-ROUGH = {"rosette", "head"}  # habits that flower on a stalk of its own
+BOLTING = {"rosette", "head"}  # habits that flower on a stalk of its own
 
 
 def portrait(
@@ -81,7 +81,7 @@ THREADS = {"tube", "needle", "thread", "fern"}
 def bolts(traits: PlantTraits, stage: Stage) -> bool:
     """Whether a rosette or a head flowers on a stalk of its own at this stage."""
     return (
-        traits.habit.form in ROUGH
+        traits.habit.form in BOLTING
         and traits.flower.form not in ("none", "head")
         and stage in ("flower", "gone to seed")
     )

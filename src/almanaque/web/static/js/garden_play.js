@@ -6,7 +6,7 @@
   if (!bar) { return; }
   var slider = bar.querySelector('input'), said = bar.querySelector('output'), button = bar.querySelector('[data-play]'), open = bar.querySelector('[data-open]');
   var calm = window.matchMedia('(prefers-reduced-motion: reduce)');
-  var year = null, sprites = [], maps = [], playing = null, at = 0;
+  var year = null, sprites = [], maps = [], playing = null, at = 0, waiting = 0;
 
   function dayText(number) {
     var day = new Date(Date.parse(year.first + 'T00:00:00Z') + Math.floor(number) * DAY);
@@ -26,10 +26,17 @@
         pen.drawImage(picture, -SPRITE_PX / 2, -SPRITE_PX / 2, SPRITE_PX, SPRITE_PX);
         drawn.push(one);
       }
-      draw();
+      loaded();
     };
+    picture.onerror = loaded;
     picture.src = href;
     return drawn;
+  }
+
+  function loaded() {
+    waiting -= 1;
+    if (!waiting) { bar.dataset.pictures = 'all'; }
+    draw();
   }
 
   function prepare(svg) {
@@ -122,6 +129,7 @@
     .then(function (found) {
       if (!found) { return; }
       year = found;
+      waiting = year.pictures.length;
       sprites = year.pictures.map(sprite);
       at = Math.round((Date.parse(bar.dataset.day + 'T00:00:00Z') - Date.parse(year.first + 'T00:00:00Z')) / DAY);
       slider.max = year.days - 1;
