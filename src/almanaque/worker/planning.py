@@ -32,7 +32,7 @@ MOST_ASKED = 40  # wishes left out of which is asked why, each up to some second
 
 
 async def in_a_child(database: Database, school_id: str, plan_id: str, which: Which, asked: str) -> None:
-    """Make one plan in a child process. Raises RuntimeError where that fails; whoever waits for the plan is told, however the child ended."""
+    """Make one plan in a child process. Raises RuntimeError where that fails; who waits for it is told, however the child ended."""
     child = await asyncio.create_subprocess_exec(
         sys.executable, "-m", "almanaque", "plan-season", school_id, plan_id, which, asked, env=dict(os.environ)
     )

@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 import pytest
 from fastapi.testclient import TestClient
 
-from almanaque.core.growth.growth_dates import forecast
+from almanaque.core.growth.growth_dates import GrowthDates, forecast
 from almanaque.data import catalogue
 from almanaque.data import portraits as plant_traits
 from almanaque.web.pictures import portraits
@@ -93,6 +93,26 @@ def test_a_look_grows_from_nothing_to_the_grown_plant() -> None:
     full = portraits.look_on(crop, dates.first_pick, dates, 0.3)
     assert full is not None
     assert full.side_mm >= crop.width_mm
+
+
+def stage_of(key: str, day: str, dates: GrowthDates | None, *, southern: bool = False) -> str:
+    """The stage that is drawn of a crop on a day."""
+    found = portraits.look_on(catalogue()[key], date.fromisoformat(day), dates, 0.3, southern=southern)
+    return found.href.split("/")[3].split("-top")[0] if found else ""
+
+
+def test_what_is_seen_is_what_a_gardener_would_see() -> None:
+    calendula = forecast(catalogue()["calendula"], "direct", date(2027, 4, 10))
+    assert (
+        stage_of("calendula", calendula.first_pick.isoformat(), calendula) == "flower"
+    )  # its flowers are what is picked
+    apple = forecast(catalogue()["apple"], "starts", date(2024, 4, 1))
+    picked = apple.first_pick
+    assert stage_of("apple", picked.isoformat(), apple) == "ripe"
+    assert stage_of("apple", f"{picked.year + 1}-01-15", apple) == "dead"  # bare in winter
+    assert stage_of("apple", f"{picked.year + 1}-06-01", apple) == "grown"
+    assert stage_of("apple", "2027-01-15", None, southern=True) == "grown"
+    assert stage_of("apple", "2027-07-15", None, southern=True) == "dead"
 
 
 def test_a_crop_of_ones_own_is_drawn_by_what_it_was_based_on() -> None:

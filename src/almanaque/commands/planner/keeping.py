@@ -53,7 +53,7 @@ def ask(connection: Connection[Any], context: Context, plan_id: UUID, *, today: 
 
 
 def decide(connection: Connection[Any], context: Context, plan_id: UUID, which: str, wish: str, what: What) -> None:
-    """Keep a proposal as it is, or say that it is not to be so, not to be there, or not at all. Raises NotFound for one that is not there."""
+    """Keep a proposal as it is, or say that it is not to be so, not there, or not at all. Raises NotFound for one that is not there."""
     season_plans.hold(connection, plan_id)
     line = _line_of(season_plans.proposal(connection, plan_id, which).found, wish)
     told = {name: line[name] for name in ("crop", "method", "start", "bed", "cover", "squares")}
@@ -80,7 +80,7 @@ def move(
     bed_id: UUID,
     by: tuple[int, int] | None,
 ) -> bool:
-    """Put a proposal into a bed: into its own squares moved `by` columns and rows, where these are squares of that bed, else anywhere there.
+    """Put a proposal into a bed: into its own squares moved `by` columns and rows where that bed has them, else anywhere there.
 
     Returns whether the squares hold. Raises BadInput for a bed that the plan may not use, NotFound for a proposal that is not there.
     """

@@ -255,7 +255,8 @@ def found_so_far(
 ) -> bool:
     """Keep what was found, and say whether to go on: not when somebody stopped it or asked for it anew."""
     row = connection.execute(
-        """UPDATE season_proposal SET state = CASE WHEN stop THEN 'done' ELSE %(state)s END, gap = %(gap)s, proved = %(proved)s, found = coalesce(%(found)s, found)
+        """UPDATE season_proposal SET state = CASE WHEN stop THEN 'done' ELSE %(state)s END,
+             gap = %(gap)s, proved = %(proved)s, found = coalesce(%(found)s, found)
            WHERE plan_id = %(plan)s AND which = %(which)s AND asked = %(asked)s RETURNING NOT stop""",
         {
             "state": state,

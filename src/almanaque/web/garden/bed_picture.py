@@ -226,6 +226,7 @@ def draw(
     widest: float = WIDEST,
     highest: float = HIGHEST,
     looks: Form | None = None,
+    southern: bool = False,
 ) -> BedPicture:
     """Draw the sheet, with hours of sun by square in the place of plants where `sun` is given.
 
@@ -304,7 +305,7 @@ def draw(
             for k in bed.kept
             if k.overlaps(day, day)
         ],
-        plantings=[] if sun is not None else _plantings(shown, scale, box, day, looks),
+        plantings=[] if sun is not None else _plantings(shown, scale, box, day, looks, southern=southern),
         hatches=list({item.crop.family: family(item.crop.family) for item in shown}.values()),
         scale_words=_scale_words(bed, units),
         outline="".join(
@@ -365,25 +366,37 @@ def marker(number: int, severity: str, cells: frozenset[Cell], bed: Bed) -> Mark
 
 
 def _plantings(
-    shown: Sequence[PlantingPicture], scale: float, box: Callable[[Cell], Box], day: date, looks: Form | None
+    shown: Sequence[PlantingPicture],
+    scale: float,
+    box: Callable[[Cell], Box],
+    day: date,
+    looks: Form | None,
+    *,
+    southern: bool,
 ) -> list[PlantingShape]:
     light = sum(item.layout.plants for item in shown) > MOST_CIRCLES
     drawn = [_planting(item, scale, box, light=light) for item in shown]
     if looks is None or light:
         return drawn
-    return [_as_it_looks(item, one, scale, day, looks) for item, one in zip(shown, drawn, strict=True)]
+    return [
+        _as_it_looks(item, one, scale, day, looks, southern=southern) for item, one in zip(shown, drawn, strict=True)
+    ]
 
 
 TURN_DEG = 137  # from plant to plant: our own choice
 
 
-def _as_it_looks(item: PlantingPicture, drawn: PlantingShape, scale: float, day: date, form: Form) -> PlantingShape:
+def _as_it_looks(
+    item: PlantingPicture, drawn: PlantingShape, scale: float, day: date, form: Form, *, southern: bool
+) -> PlantingShape:
     """A planting with the pictures of its plants; what is still to come stays as it is, what is not up yet is bare ground."""
     if not item.here:
         return drawn
     plants = []
     for number, plant in enumerate(drawn.plants):
-        look = portraits.look_on(item.crop, day, item.planting.dates, scale, number=number, line=form == "line")
+        look = portraits.look_on(
+            item.crop, day, item.planting.dates, scale, southern=southern, number=number, line=form == "line"
+        )
         if look is not None:
             turn = number * TURN_DEG % 360
             side = _px(look.side_mm * scale)

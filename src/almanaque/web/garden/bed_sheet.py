@@ -334,6 +334,7 @@ def _sheet(work: UnitOfWork, bed: Bed, *, draft: str = "", show: Show = "plants"
             day=work.day,
             sun=sun,
             looks="line" if show == "colour" else "colour" if show == "looks" else None,
+            southern=work.context.school.southern,
             found=plants,
             north_deg=(facts.light.place.north_deg - bed.turn_deg) % 360,
             sections=[

@@ -1,4 +1,4 @@
-"""A year of the garden that can be watched: where each plant stands and how it looks by the day, in one answer; and twelve months on a sheet."""
+"""A year of the garden that can be watched: where each plant stands and how it looks by the day; and twelve months on a sheet."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -79,7 +79,7 @@ def played(work: UnitOfWork) -> PlayedYear:
     found = []
     for planting, bed, crop, places in sorted(laid, key=lambda one: one[2].height_mm):
         starts, ends = max(planting.bed_from, first), min(planting.bed_to(work.today), last)
-        looks = _looks(crop, planting, starts, ends, first, pictures)
+        looks = _looks(crop, planting, starts, ends, first, pictures, southern=work.context.school.southern)
         if looks:
             found.append(
                 PlayedPlanting(
@@ -122,13 +122,13 @@ def _plantings(work: UnitOfWork, first: date, last: date) -> list[Planting]:
 
 
 def _looks(
-    crop: Crop, planting: Planting, starts: date, ends: date, first: date, pictures: dict[str, int]
+    crop: Crop, planting: Planting, starts: date, ends: date, first: date, pictures: dict[str, int], *, southern: bool
 ) -> list[tuple[int, int, int]]:
     """How a planting looks every week, the last day included; what is not up yet is left out."""
     days = [starts + STEP * number for number in range((ends - starts).days // STEP.days + 1)]
     found = []
     for day in [*days, ends]:
-        look = portraits.look_on(crop, day, planting.dates, plants_standing.MAP_PX_PER_MM)
+        look = portraits.look_on(crop, day, planting.dates, plants_standing.MAP_PX_PER_MM, southern=southern)
         if look is not None:
             number = pictures.setdefault(look.href, len(pictures))
             found.append(((day - first).days, number, round(look.side_mm)))

@@ -306,7 +306,9 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         crop=crop,
         bed=bed,
         hatch=family(crop.family),
-        picture=portraits.side_on(crop, work.day, dates) if (dates := planting.dates) else "",
+        picture=portraits.side_on(crop, work.day, dates, southern=work.context.school.southern)
+        if (dates := planting.dates)
+        else "",
         facts=words.joined(
             [
                 planting.status,

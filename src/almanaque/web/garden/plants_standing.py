@@ -32,10 +32,13 @@ def looks(
             crop, bed = work.context.crops[planting.crop], known[planting.bed_id]
             laid.append((crop, planting, layout_of(planting, bed, crop).positions_mm))
     every = 1 + sum(len(places) for _, _, places in laid) // most
+    southern = work.context.school.southern
     found: dict[str, list[StandingPlant]] = {}
     for crop, planting, places in sorted(laid, key=lambda one: one[0].height_mm):
         for number, (x, y) in enumerate(places[::every]):
-            look = portraits.look_on(crop, day, planting.dates, MAP_PX_PER_MM, number=number, line=line)
+            look = portraits.look_on(
+                crop, day, planting.dates, MAP_PX_PER_MM, southern=southern, number=number, line=line
+            )
             if look is not None:
                 turn = number * TURN_DEG % 360
                 plant = StandingPlant(x, y, look.side_mm, look.href, turn)

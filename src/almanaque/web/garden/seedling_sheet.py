@@ -110,7 +110,9 @@ def _comes_up(work: UnitOfWork, bed: Bed, planting: Planting, *, line: bool) -> 
     assert dates.emerge_from is not None
     assert dates.emerge_to is not None
     key = portraits.key_of(crop)
-    if "up" in planting.events:
+    if planting.status == "planned":
+        state = "not sown yet, as far as is written down"
+    elif "up" in planting.events:
         state = f"seen up on {words.short_day(planting.events['up'])}"
     elif work.day < dates.emerge_from:
         state = "not yet"

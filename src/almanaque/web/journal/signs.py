@@ -120,19 +120,22 @@ def _shown(connection: Connection[Any], context: Context, where: Where, today: d
         return SignView(
             title="The garden, bed by bed",
             station=None,
-            beds=[_pictured(one, today) for one in public_view.whole(connection, context, today=today)],
+            beds=[
+                _pictured(one, today, southern=context.school.southern)
+                for one in public_view.whole(connection, context, today=today)
+            ],
         )
     find = public_view.bed if where.kind == "bed" else public_view.planting
     found = find(connection, context, where.subject_id, today=today)
-    return SignView(title=found.bed, station=None, beds=[_pictured(found, today)])
+    return SignView(title=found.bed, station=None, beds=[_pictured(found, today, southern=context.school.southern)])
 
 
-def _pictured(bed: PublicBed, today: date) -> PublicBed:
+def _pictured(bed: PublicBed, today: date, *, southern: bool) -> PublicBed:
     """A bed with the pictures of its plants as they should look today."""
     return replace(
         bed,
         grows=[
-            replace(one, picture=portraits.side_on(one.crop, today, one.dates)) if one.dates else one
+            replace(one, picture=portraits.side_on(one.crop, today, one.dates, southern=southern)) if one.dates else one
             for one in bed.grows
         ],
     )

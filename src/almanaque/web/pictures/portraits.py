@@ -7,7 +7,6 @@ from datetime import date
 from functools import cache, lru_cache
 from importlib.resources import files
 from math import ceil
-from typing import get_args
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.growth.growth_dates import GrowthDates
@@ -15,18 +14,17 @@ from almanaque.core.growth.plant_height import share_grown
 from almanaque.core.portrait.drawing import STAGES, portrait
 from almanaque.core.portrait.emblems import emblem, emblem_of
 from almanaque.core.portrait.pen import Form
-from almanaque.core.portrait.picture import BOX, Portrait, Stage, detail_of, svg
+from almanaque.core.portrait.picture import BOX, PlantMeasures, Portrait, Stage, detail_of, svg
 from almanaque.core.portrait.seedlings import seedling
 from almanaque.core.portrait.space import View
 from almanaque.core.portrait.stage import stage_at
 from almanaque.data import catalogue, portraits
 
 WEED = "weed-"
-KEPT = 2000  # drawings in a process: our own choice
+KEPT = 600  # drawings in a process, a few kB each: our own choice
 KINDS = 3  # plants of a kind that are drawn, so that no two beside each other are alike: our own choice
 LEAST_SHARE = 0.3  # of its width that a young plant has: our own rule
 PX_PER_MM = 96 / 25.4  # as style sheets count
-WOODY = ("shrub", "tree", "canes")
 FRUITS = ("fruit", "pod", "ear", "grain", "nut", "tuber", "flower", "seed")
 _NAME = re.compile(r"([a-z-]+?)-(side|top)-([012])-([0-9])(-line)?")
 
@@ -76,21 +74,38 @@ def file(key: str, name: str) -> str | None:
         return svg(seedling(weed, "side", int(found[3])), size_px=BOX, form="line", name="p")
     if key not in portraits() or key not in catalogue():
         return None
-    stage = next((one for one in (*STAGES, "emblem") if one.replace(" ", "-") == found[1]), None)
-    if stage is None or int(found[4]) >= KINDS:
+    if int(found[4]) >= KINDS:
         return None
     view: View = "top" if found[2] == "top" else "side"
     form: Form = "line" if found[5] else "colour"
-    return svg(_made(key, stage, view, int(found[3]), int(found[4])), size_px=BOX, form=form, name="p")
+    if found[1] == "emblem":
+        made = emblem(portraits()[key], emblem_of(catalogue()[key].part))
+    else:
+        stage = next((one for one in STAGES if one.replace(" ", "-") == found[1]), None)
+        if stage is None:
+            return None
+        made = _drawn(key, stage, view, int(found[3]), int(found[4]))
+    return svg(made, size_px=BOX, form=form, name="p")
 
 
-@lru_cache(maxsize=KEPT)
-def _made(key: str, stage: str, view: View, detail: int, number: int) -> Portrait:
-    crop, traits = catalogue()[key], portraits()[key]
-    if stage == "emblem":
-        return emblem(traits, emblem_of(crop.part))
-    known = next(one for one in get_args(Stage) if one == stage)
-    return portrait(traits, known, view, height_mm=crop.height_mm, width_mm=crop.width_mm, detail=detail, number=number)
+def _drawn(key: str, stage: Stage, view: View, detail: int, number: int = 0) -> Portrait:
+    crop = catalogue()[key]
+    return portrait(
+        portraits()[key],
+        stage,
+        view,
+        height_mm=crop.height_mm,
+        width_mm=crop.width_mm,
+        detail=detail,
+        number=number,
+    )
+
+
+@cache
+def _paper(key: str, stage: Stage, view: View) -> tuple[float, PlantMeasures]:
+    """The side [mm] of the paper that a portrait lies on, and what the plant measures; a drawing itself is not kept for it."""
+    made = _drawn(key, stage, view, 2 if view == "side" else 0)
+    return BOX / made.sheet().scale, made.measures
 
 
 def weed_address(key: str, px: float) -> str:
@@ -100,13 +115,12 @@ def weed_address(key: str, px: float) -> str:
 
 def seedling_height_mm(key: str) -> float:
     """A seedling's height over the ground [mm]."""
-    return _made(key, "seedling", "side", 2, 0).measures.height
+    return _paper(key, "seedling", "side")[1].height
 
 
 def true_size_px(crop: Crop) -> int:
     """The side [px] at which a crop's seed is shown in its true size, on paper and on a screen that keeps to the style sheets' inch."""
-    made = _made(key_of(crop), "seed", "side", 2, 0)
-    return max(1, ceil(BOX / made.sheet().scale * PX_PER_MM))
+    return max(1, ceil(_paper(key_of(crop), "seed", "side")[0] * PX_PER_MM))
 
 
 @dataclass(frozen=True)
@@ -118,28 +132,38 @@ class PlantLook:
 
 
 def look_on(
-    crop: Crop, day: date, dates: GrowthDates | None, px_per_mm: float, *, number: int = 0, line: bool = False
+    crop: Crop,
+    day: date,
+    dates: GrowthDates | None,
+    px_per_mm: float,
+    *,
+    southern: bool = False,
+    number: int = 0,
+    line: bool = False,
 ) -> PlantLook | None:
     """How a plant of a crop looks from above on a day, drawn for a scale, in `line` for crayons; None where nothing of it is up."""
-    grown = 1.0 if dates is None or crop.life == "perennial" else share_grown(day, dates)
-    ripe = dates is not None and crop.life != "perennial" and day >= dates.first_pick
-    stage = stage_at(grown, ripe=ripe, fruits=crop.part in FRUITS and crop.life != "perennial")
+    grown, stage = _stage_on(crop, day, dates, southern=southern)
     if stage is None:
         return None
-    key = key_of(crop)
-    if stage == "seedling":
-        made = seedling(portraits()[key], "top", 0)
-        side = BOX / made.sheet().scale
-    else:
-        made = _made(key, stage, "top", 0, 0)
-        side = (
-            BOX / made.sheet().scale / made.measures.width * crop.width_mm * (LEAST_SHARE + (1 - LEAST_SHARE) * grown)
-        )
+    side, measures = _paper(key_of(crop), stage, "top")
+    if stage != "seedling":  # a seedling's own size is true; of an older one the crop's
+        side *= crop.width_mm / measures.width * (LEAST_SHARE + (1 - LEAST_SHARE) * grown)
     return PlantLook(address(crop, stage, "top", side * px_per_mm, line=line, number=number % KINDS), side)
 
 
-def side_on(crop: Crop, day: date, dates: GrowthDates) -> str:
+def side_on(crop: Crop, day: date, dates: GrowthDates, *, southern: bool = False) -> str:
     """The picture of a plant from the side as it should look on a day; empty where nothing of it is up."""
-    grown = 1.0 if crop.life == "perennial" else share_grown(day, dates)
-    stage = stage_at(grown, ripe=day >= dates.first_pick, fruits=crop.part in FRUITS)
+    _, stage = _stage_on(crop, day, dates, southern=southern)
     return address(crop, stage, px=64) if stage else ""
+
+
+def _stage_on(crop: Crop, day: date, dates: GrowthDates | None, *, southern: bool) -> tuple[float, Stage | None]:
+    """Share of its growth and stage on a day. What comes again each year is grown, bears in its season, and is bare in its months."""
+    if crop.life == "perennial" or dates is None:
+        if day.month in crop.bare_in(southern=southern):
+            return 1.0, "dead"
+        picked = dates is not None and dates.first_pick <= day <= dates.last_pick
+        return 1.0, ("flower" if crop.part == "flower" else "ripe") if picked else "grown"
+    grown = share_grown(day, dates)
+    stage = stage_at(grown, ripe=day >= dates.first_pick, fruits=crop.part in FRUITS)
+    return grown, "flower" if stage == "ripe" and crop.part == "flower" else stage

@@ -61,7 +61,9 @@
 
   document.addEventListener('pointerdown', function (event) {
     var piece = event.target.closest && event.target.closest('.proposed');
-    if (!piece || event.button || !document.getElementById('move-proposal')) { return; }
+    var form = document.getElementById('move-proposal');
+    if (!piece || event.button || !form) { return; }
+    if (form.classList.contains('htmx-request')) { tell('Wait a moment: the one before is being put there.'); return; }
     var bed = piece.closest('[data-bed]');
     drag = { piece: piece, bed: bed, from: square(bed, event), x: event.clientX, y: event.clientY, touch: event.pointerType === 'touch', id: event.pointerId };
     if (drag.touch) { timer = setTimeout(lift, LONG_MS); } else { event.preventDefault(); piece.focus({ preventScroll: true }); }
