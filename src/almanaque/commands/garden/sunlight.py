@@ -143,7 +143,7 @@ class Light:
         return self._standing(day, plants=True)
 
     def in_shade(self, beds: Sequence[Bed], day: date, altitude_deg: float, azimuth_deg: float) -> dict[UUID, int]:
-        """How many squares of each bed lie in shade with the sun at one place [°]; plants do not stand in their own."""
+        """How many squares of each bed that can be planted lie in shade with the sun at a place [°]; no plant shades its own."""
         found: dict[UUID, int] = {}
         heights: dict[float, list[Bed]] = {}
         for bed in beds:
@@ -160,11 +160,11 @@ class Light:
             )
             first = 0
             for bed in some:
-                cells = _all_cells(bed)
+                cells, wanted = _all_cells(bed), set(bed.grid(day).cells)
                 own = {cell for p in self.plants for cell in p.cells if p.bed == bed.id}
                 here = slice(first, first + len(cells))
-                lit = [w if cell in own else d for cell, d, w in zip(cells, dark[here], without[here], strict=True)]
-                found[bed.id] = sum(bool(one) for one in lit)
+                each = zip(cells, dark[here], without[here], strict=True)
+                found[bed.id] = sum(bool(w if cell in own else d) for cell, d, w in each if cell in wanted)
                 first += len(cells)
         return found
 

@@ -32,7 +32,7 @@
       .sort(function (a, b) { return b[1] / b[2] - a[1] / a[2]; })
       .forEach(function (row) {
         var line = document.createElement('li');
-        line.textContent = row[0] + ': ' + Math.min(row[1], row[2]) + ' of ' + row[2] + ' squares';
+        line.textContent = row[0] + ': ' + row[1] + ' of ' + row[2] + ' squares';
         list.appendChild(line);
       });
     if (!list.children.length) { var none = document.createElement('li'); none.textContent = 'No bed.'; list.appendChild(none); }
