@@ -70,7 +70,7 @@ def test_a_part_of_five_by_three_feet_beside_an_old_currant_right_to_the_plant(w
     drag(page, "D2", "E3")
     expect(page.locator("#said")).to_contain_text("Courgette pencilled in: 1 plant in 4 squares")
     expect(page.locator("figcaption")).to_contain_text("42 plants")
-    assert page.locator(".planting .plant").count() == 42
+    assert page.locator(".planting image, .planting .sown-place").count() == 42
 
 
 def test_a_shed_is_turned_and_its_shade_moves_and_a_felled_tree_gives_the_sun_back(working: Visit) -> None:

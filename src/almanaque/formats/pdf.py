@@ -27,11 +27,13 @@ class Pdf:
     pages: int
 
 
-def make(html: str, *, static: Path, drawings: str = "", given: Callable[[str], bytes] | None = None) -> Pdf:
+def make(
+    html: str, *, static: Path, drawings: str = "", given: Callable[[str], tuple[bytes, str]] | None = None
+) -> Pdf:
     """Turn a whole page into a PDF. `static` is the folder behind /static/.
 
     `drawings` are style rules for the drawings on the page, which take none from outside them. `given` answers for pictures under
-    other addresses, such as the photos of a letter; without it they are left out. Raises Refused for nothing that is reached.
+    other addresses, such as the photos of a letter, with their bytes and kind; without it they are left out. Raises Refused for nothing that is reached.
     """
     from weasyprint import HTML  # a second to import, and only the worker needs it
     from weasyprint.urls import URLFetcher, URLFetcherResponse
@@ -46,7 +48,7 @@ def make(html: str, *, static: Path, drawings: str = "", given: Callable[[str], 
     return Pdf(document.write_pdf(), len(document.pages))
 
 
-def _body(url: str, static: Path, given: Callable[[str], bytes] | None) -> tuple[bytes, str]:
+def _body(url: str, static: Path, given: Callable[[str], tuple[bytes, str]] | None) -> tuple[bytes, str]:
     """What stands behind an address on the page: a file that ships, or what `given` answers."""
     path = unquote(urlsplit(url).path)
     if url.startswith(BASE) and path.startswith(STATIC):
@@ -54,5 +56,5 @@ def _body(url: str, static: Path, given: Callable[[str], bytes] | None) -> tuple
         if file.is_relative_to(static.resolve()) and file.suffix in KINDS and file.is_file():
             return file.read_bytes(), KINDS[file.suffix]
     elif url.startswith(BASE) and given is not None:
-        return given(path), "image/jpeg"
+        return given(path)
     raise PdfRefused(f"{url[:80]} does not ship with the application.")

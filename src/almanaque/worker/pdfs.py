@@ -7,12 +7,14 @@ from uuid import UUID
 import structlog
 
 from almanaque.formats import pdf
+from almanaque.formats.crops import portraits
 from almanaque.store import print_jobs
 from almanaque.store.db import Database
 from almanaque.store.journal import photos
 
 log = structlog.get_logger()
 STATIC = Path(__file__).parents[1] / "web/static"
+PORTRAITS = "/portraits/"
 FAILED = "The PDF could not be made; that was our fault. Print the page from the browser instead."
 
 
@@ -23,12 +25,15 @@ def make(database: Database, school_id: UUID, job_id: UUID) -> None:
     if html is None:
         return
 
-    def photo(path: str) -> bytes:
+    def picture(path: str) -> tuple[bytes, str]:
+        if path.startswith(PORTRAITS):
+            key, _, name = path.removeprefix(PORTRAITS).removesuffix(".svg").partition("/")
+            return (portraits.file(key, name) or "").encode(), "image/svg+xml"
         with database.school(school_id) as connection:
-            return photos.picture(connection, UUID(path.rsplit("/", 1)[-1]), "picture")
+            return photos.picture(connection, UUID(path.rsplit("/", 1)[-1]), "picture"), "image/jpeg"
 
     try:
-        made = pdf.make(html, static=STATIC, drawings=_drawings(), given=photo)
+        made = pdf.make(html, static=STATIC, drawings=_drawings(), given=picture)
     except Exception as error:  # whoever waits for it must hear of it, whatever it was
         log.error("pdf failed", job=str(job_id), exc_info=error)
         with database.school(school_id) as connection:

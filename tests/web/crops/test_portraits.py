@@ -10,7 +10,8 @@ from fastapi.testclient import TestClient
 from almanaque.core.growth.growth_dates import GrowthDates, forecast
 from almanaque.data import catalogue
 from almanaque.data import portraits as plant_traits
-from almanaque.web.pictures import portraits
+from almanaque.formats.crops import portraits
+from almanaque.web.garden import shown_as
 from tests.database import bed_id
 from tests.web.pages import Page, open_page
 
@@ -77,7 +78,23 @@ def test_a_bed_shows_plants_as_they_look_on_the_day(reader: TestClient) -> None:
     assert any("pea/seedling-top" in href for href in pictures(spring))
     assert not any("pea/seedling-top" in href for href in pictures(summer))
     assert len([href for href in pictures(summer) if "/pea/" in href]) == 64
-    assert pictures(open_page(reader, f"/garden/beds/{bed}?day=2027-06-01")) == []
+
+
+@pytest.mark.parametrize("path", ["/garden", f"/garden/beds/{bed_id('Bed 2')}"])
+def test_plants_are_shown_as_they_look_unless_codes_were_chosen_last(reader: TestClient, path: str) -> None:
+    june = f"{path}?day=2027-06-01"
+    assert pictures(open_page(reader, june))
+    assert not pictures(open_page(reader, f"{june}&show=plants"))
+    assert not pictures(open_page(reader, june)), "the choice is remembered"
+    assert pictures(open_page(reader, f"{june}&show=looks"))
+    assert pictures(open_page(reader, june))
+    reader.cookies.set(shown_as.COOKIE, "nonsense")
+    assert pictures(open_page(reader, june))
+
+
+def test_what_is_sown_and_not_up_is_a_place_in_the_ground(reader: TestClient) -> None:
+    page = open_page(reader, f"/garden/beds/{bed_id('Bed 4')}?day=2027-04-14")
+    assert page.html.count('class="sown-place"') == 96
 
 
 def test_a_look_grows_from_nothing_to_the_grown_plant() -> None:

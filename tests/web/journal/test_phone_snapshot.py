@@ -21,6 +21,7 @@ NAMED = {
     r"stop": "PhoneStop",
     r"q": "PhoneQuestion",
     r"a": "PhoneChoice",
+    r"drawing": "PhonePicture",
     r"job": "PhoneJob",
     r"g": "PhoneGroup",
     r"snap\.school": "PhoneName",

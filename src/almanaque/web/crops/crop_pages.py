@@ -19,10 +19,10 @@ from almanaque.core.portrait.picture import Stage
 from almanaque.core.words import terms
 from almanaque.data import native_range, neighbour_pairs
 from almanaque.data import portraits as plant_traits
+from almanaque.formats.crops import portraits
 from almanaque.store.crops import own_crops
 from almanaque.web import frame, words
 from almanaque.web.crops.crop_facts import GROUP_WORDS, FactGroup, group_words, groups_of
-from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View

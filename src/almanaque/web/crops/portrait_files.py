@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, Response
 
-from almanaque.web.pictures import portraits
+from almanaque.formats.crops import portraits
 
 router = APIRouter()
 FOR_GOOD = "public, max-age=31536000, immutable"

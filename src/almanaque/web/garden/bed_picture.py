@@ -14,11 +14,11 @@ from almanaque.core.garden.bed_strings import stringing
 from almanaque.core.garden.spacing import Layout
 from almanaque.core.portrait.pen import Form
 from almanaque.core.units import Units, format_length
+from almanaque.formats.crops import portraits
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.web import words
 from almanaque.web.garden.site_map_picture import tint
-from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import Hatch, family
 
 WIDEST, HIGHEST, LARGEST_SCALE = 740.0, 400.0, 0.36
@@ -60,7 +60,10 @@ class CellShape:
 
 @dataclass(frozen=True)
 class PlantShape:
-    """A plant; where it is shown as it looks, the address of its picture, the side and the corner of that, and by how much it is turned."""
+    """A plant; where it is shown as it looks, the address of its picture, the side and the corner of that, and by how much it is turned.
+
+    `under` while nothing of it is up.
+    """
 
     x: float
     y: float
@@ -69,6 +72,7 @@ class PlantShape:
     side: float = 0.0
     corner: float = 0.0
     turn: int = 0
+    under: bool = False
 
 
 @dataclass(frozen=True)
@@ -384,12 +388,13 @@ def _plantings(
 
 
 TURN_DEG = 137  # from plant to plant: our own choice
+SOWN_PX = 2.2  # radius of a place where something is in the ground and nothing up: our own choice
 
 
 def _as_it_looks(
     item: PlantingPicture, drawn: PlantingShape, scale: float, day: date, form: Form, *, southern: bool
 ) -> PlantingShape:
-    """A planting with the pictures of its plants; what is still to come stays as it is, what is not up yet is bare ground."""
+    """A planting with the pictures of its plants; what is still to come stays as it is, what is not up yet is a sown place."""
     if not item.here:
         return drawn
     plants = []
@@ -397,10 +402,12 @@ def _as_it_looks(
         look = portraits.look_on(
             item.crop, day, item.planting.dates, scale, southern=southern, number=number, line=form == "line"
         )
-        if look is not None:
-            turn = number * TURN_DEG % 360
-            side = _px(look.side_mm * scale)
-            plants.append(replace(plant, href=look.href, side=side, corner=_px(-side / 2), turn=turn))
+        if look is None:
+            plants.append(replace(plant, r=SOWN_PX, under=True))
+            continue
+        turn = number * TURN_DEG % 360
+        side = _px(look.side_mm * scale)
+        plants.append(replace(plant, href=look.href, side=side, corner=_px(-side / 2), turn=turn))
     first = drawn.squares[0]
     tag = drawn.tag or StringTick(_px(first.x + 1), _px(first.y + 1), drawn.code)
     return replace(drawn, plants=plants, codes=False, ring=0.0, tag=tag)

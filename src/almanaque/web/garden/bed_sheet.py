@@ -20,7 +20,7 @@ from almanaque.store.garden.garden import Bed
 from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.store.journal import journal_entries
 from almanaque.web import frame, words
-from almanaque.web.garden import bed_picture, sheet_parts
+from almanaque.web.garden import bed_picture, sheet_parts, shown_as
 from almanaque.web.garden.bed_picture import BedPicture, Box, Marker
 from almanaque.web.garden.paint_form import (
     FIRST_CROP,
@@ -65,21 +65,23 @@ def bed_page(
     bed_id: UUID,
     crop: str = FIRST_CROP,
     draft: str = "",
-    show: Show = "plants",
+    show: Show | None = None,
     squares: str = "",
     start_on: str = "",
     then: Then = "stood",
 ) -> Response:
     """The sheet. `squares` and `start_on` are in the form already when a list of what fits leads here."""
+    drawn = show or shown_as.drawn(scope.request)
     with scope.open() as work:
         typed = (
-            SheetForm(crop=crop, draft=draft, show=show, squares=squares[:200], start_on=start_on[:10])
+            SheetForm(crop=crop, draft=draft, show=drawn, squares=squares[:200], start_on=start_on[:10])
             if squares or start_on
             else None
         )
-        return _bed_page(
-            work, garden.bed(work.connection, bed_id), crop=crop, draft=draft, show=show, typed=typed, then=then
+        page = _bed_page(
+            work, garden.bed(work.connection, bed_id), crop=crop, draft=draft, show=drawn, typed=typed, then=then
         )
+        return shown_as.keep(page, scope.request, show)
 
 
 @router.get("/garden/beds/{bed_id}/news")

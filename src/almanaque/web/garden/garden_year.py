@@ -11,12 +11,12 @@ from pydantic import BaseModel
 
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
+from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden, plantings_then, site_features
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import frame, words
 from almanaque.web.garden import plants_standing, site_map_picture
 from almanaque.web.garden.site_map_picture import SiteMap
-from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 

@@ -24,6 +24,7 @@ from almanaque.core.week import planting_day as core_day
 from almanaque.core.words import terms
 from almanaque.core.year.steps import SETTABLE, DatedStep, as_they_stand
 from almanaque.core.year.succession import Sowing
+from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
@@ -35,7 +36,6 @@ from almanaque.web.garden import sheet_parts
 from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
 from almanaque.web.harvest import promised_range
-from almanaque.web.pictures import portraits
 from almanaque.web.pictures.families import Hatch, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View

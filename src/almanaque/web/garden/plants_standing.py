@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from datetime import date
 
 from almanaque.commands.growth.forecasts import layout_of
+from almanaque.formats.crops import portraits
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web.garden.bed_picture import TURN_DEG
 from almanaque.web.garden.site_map_picture import StandingPlant
-from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import UnitOfWork
 
 MOST_LOOKS = 1500  # plants on a map that are drawn one by one; of more, each second or third: our own choice

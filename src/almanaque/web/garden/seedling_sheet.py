@@ -13,10 +13,10 @@ from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
 from almanaque.core.portrait.traits import Weed
 from almanaque.data import portraits as plant_traits
+from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import frame, words
-from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 

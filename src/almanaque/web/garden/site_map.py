@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Depends, Response
+from fastapi import APIRouter, Depends, Query, Response
 
 from almanaque.commands.garden import plans_then, sunlight
 from almanaque.commands.growth.forecasts import layout_of
@@ -16,7 +16,7 @@ from almanaque.store.garden import bed_closures, garden, plantings_then, site_fe
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
-from almanaque.web.garden import plants_standing, sheet_parts, site_map_picture
+from almanaque.web.garden import plants_standing, sheet_parts, shown_as, site_map_picture
 from almanaque.web.garden.paint_form import Then
 from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
@@ -26,8 +26,8 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Show = Literal["plants", "looks", "colour", "sun", "who"]
 SHOWS: tuple[tuple[Show, str], ...] = (
-    ("plants", "families"),
     ("looks", "plants as they look"),
+    ("plants", "families"),
     ("colour", "to colour"),
     ("sun", "sun"),
     ("who", "who and what for"),
@@ -36,7 +36,10 @@ LONGEST_BAR_H, BAR_PX = 14.0, 190.0
 
 
 @router.get("/garden")
-def page(scope: Look, show: Show = "plants", bed: str = "", then: Then = "stood") -> Response:
+def page(
+    scope: Look, asked: Annotated[Show | None, Query(alias="show")] = None, bed: str = "", then: Then = "stood"
+) -> Response:
+    show = asked or shown_as.drawn(scope.request)
     with scope.open() as work:
         beds = [each for each in garden.beds(work.connection) if each.stood_on(work.day)]
         past = work.day < work.today
@@ -89,7 +92,8 @@ def page(scope: Look, show: Show = "plants", bed: str = "", then: Then = "stood"
             "then": then if past else "",
             "panel": _panel(work, chosen, lights) if chosen and show == "sun" else None,
         }
-        return frame.page(work, "garden", f"The garden in {words.month_name(work.day)}", values)
+        drawn = frame.page(work, "garden", f"The garden in {words.month_name(work.day)}", values)
+        return shown_as.keep(drawn, scope.request, asked)
 
 
 def _on_map(work: UnitOfWork, beds: list[Bed], then: Then) -> list[Planting]:

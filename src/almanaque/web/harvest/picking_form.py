@@ -22,6 +22,7 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings as picking_rows
 from almanaque.store.harvest.pickings import Picked
 from almanaque.web import forms, frame, words
+from almanaque.web.pictures import compared_with
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -242,6 +243,7 @@ class ReadyToPickView(View):
     parts: list[tuple[str, ...]]
     cure: int
     caution: str
+    drawings: list[tuple[str, str]]
 
 
 def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[ReadyToPickView]:
@@ -255,6 +257,7 @@ def _ready(ready: Sequence[tuple[Planting, Crop, Bed]]) -> list[ReadyToPickView]
             parts=[(part, other.sign, other.how) for part, other in crop.parts.items()],
             cure=crop.cure_days,
             caution=crop.caution or crop.poisonous,
+            drawings=compared_with.ripe_or_not(crop),
         )
         for planting, crop, bed in ready
     ]

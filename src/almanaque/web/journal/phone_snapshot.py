@@ -18,6 +18,7 @@ from almanaque.core.units import format_length
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import security, words
+from almanaque.web.pictures import compared_with
 from almanaque.web.request_scope import UnitOfWork
 
 
@@ -44,6 +45,13 @@ class PhoneGroup(PhoneModel):
     label: str
 
 
+class PhonePicture(PhoneModel):
+    """A drawing to compare a plant with, and what it shows."""
+
+    src: str
+    shows: str
+
+
 class PhoneQuestion(PhoneModel):
     """A question of the tour; `given` is the answer of today, if there is one."""
 
@@ -55,6 +63,7 @@ class PhoneQuestion(PhoneModel):
     ask: str
     answers: list[PhoneChoice]
     given: str
+    pictures: list[PhonePicture]
 
 
 class PhonePlanting(PhoneModel):
@@ -108,6 +117,7 @@ class PhoneReady(PhoneModel):
     taps: list[PhoneTap]
     ask: dict[str, float]
     stays: bool
+    pictures: list[PhonePicture]
 
 
 class PhoneSnapshot(PhoneModel):
@@ -159,6 +169,7 @@ def read(work: UnitOfWork) -> PhoneSnapshot:
 def _stop(work: UnitOfWork, stop: TourStop) -> PhoneStop:
     units = work.context.school.units
     last = stop.last
+    crops = {str(here.planting.id): work.context.crops[here.planting.crop] for here in stop.here}
     return PhoneStop(
         id=str(stop.bed.id),
         name=stop.bed.name,
@@ -174,6 +185,9 @@ def _stop(work: UnitOfWork, stop: TourStop) -> PhoneStop:
                 ask=question.ask,
                 answers=[PhoneChoice(key=answer.key, label=answer.label) for answer in question.answers],
                 given=given,
+                pictures=_pictures(compared_with.drawings(crops[question.planting], question.code))
+                if question.planting in crops
+                else [],
             )
             for question, given in stop.asked
         ],
@@ -207,7 +221,12 @@ def _ready(at_hand: AtHand) -> PhoneReady:
         taps=[PhoneTap(key=f"{amount} {unit}", amount=amount, unit=unit) for amount, unit in at_hand.taps],
         ask=dict(at_hand.ask_above),
         stays=crop.life == "perennial",
+        pictures=_pictures(compared_with.ripe_or_not(crop)),
     )
+
+
+def _pictures(found: list[tuple[str, str]]) -> list[PhonePicture]:
+    return [PhonePicture(src=src, shows=word) for src, word in found]
 
 
 def _job(work: UnitOfWork, task: Task) -> PhoneJob:

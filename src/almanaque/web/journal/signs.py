@@ -15,13 +15,13 @@ from almanaque.commands.context import Context
 from almanaque.commands.garden import public_view
 from almanaque.commands.garden.public_view import PublicBed, ShownStation
 from almanaque.core.errors import BadInput
+from almanaque.formats.crops import portraits
 from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.journal import signs
 from almanaque.store.journal.signs import Kind, Where
 from almanaque.store.week import stations
 from almanaque.web import forms, frame, links
-from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 from almanaque.web.week import pdf_pages

@@ -11,11 +11,11 @@ from almanaque.commands.seeds import seed_box as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.seeds import seed_lots as rules
 from almanaque.core.units import format_length
+from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
 from almanaque.store.seeds import seed_box
 from almanaque.store.seeds.seed_box import Count, GerminationTest, LotRow, TakenSeed
 from almanaque.web import forms, frame, words
-from almanaque.web.pictures import portraits
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.seeds.seed_lot_form import FIELDS, lot_form, read_lot
 from almanaque.web.view import View

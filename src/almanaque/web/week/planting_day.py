@@ -19,6 +19,7 @@ from almanaque.core.school import classes
 from almanaque.core.units import Units, format_length, format_water
 from almanaque.core.week.planting_day import MEANWHILE, GroupShare
 from almanaque.core.year.steps import SOIL_CAUTION
+from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.store.week.planting_day_results import Planted
@@ -278,6 +279,9 @@ def _group(share: GroupShare, found: RunSheet, crops: dict[str, Crop]) -> dict[s
     }
 
 
+DRAWN_PX = 56.0
+
+
 def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
     thin = (
         format_length(crop.thin_to_mm, units, feet=False)
@@ -297,6 +301,8 @@ def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
         "thin": f"thin to {thin} when they are up" if thin else "",
         "count": str(goes.layout.plants),
         "meant": _meant(goes, bed, units),
+        "grown": portraits.address(crop, "grown", px=DRAWN_PX),
+        "comes_up": portraits.address(crop, "seedling", px=DRAWN_PX) if goes.planting.method == "direct" else "",
     }
 
 

@@ -15,8 +15,10 @@ from almanaque.core.units import Units, format_length
 from almanaque.core.week import seed_mats, sheet_of_sums
 from almanaque.core.week.seed_mats import Quarter
 from almanaque.core.week.sheet_of_sums import BedCrop, SumQuestion
+from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
+from almanaque.store.journal import signs
 from almanaque.web import frame, links, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
@@ -280,6 +282,15 @@ class LabelView(View):
     who: str
     where: str
     qr: tuple[str, int]
+    drawn: str
+
+
+LABEL_PX = 48.0
+
+
+def _code(work: UnitOfWork, planting_id: UUID) -> str:
+    """What the label's code stands for: the public page of the planting where that is open, else its own page."""
+    return signs.ensure(work.connection, work.context.school.id, "planting", planting_id)
 
 
 def label_rows(work: UnitOfWork, bed_id: UUID, on: str) -> list[LabelView]:
@@ -306,7 +317,8 @@ def _labels(work: UnitOfWork, found: RunSheet) -> list[LabelView]:
                     when=f"{words.short_day(found.day)} {found.day.year}",
                     who=words.joined([who, f"group {share.number}"]),
                     where=f"{found.bed.name}: {', '.join(cells)}",
-                    qr=links.qr_path(links.address(work.scope.request, f"/garden/plantings/{planting.id}")),
+                    qr=links.qr_path(links.address(work.scope.request, f"/s/{_code(work, planting.id)}")),
+                    drawn=portraits.address(crop, "ripe", px=LABEL_PX),
                 )
             )
     return rows

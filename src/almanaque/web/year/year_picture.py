@@ -7,6 +7,7 @@ from uuid import UUID
 
 from almanaque.commands.context import Context
 from almanaque.core.growth.growth_dates import picking_window
+from almanaque.formats.crops import portraits
 from almanaque.store.garden.bed_closures import Closure
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year.promises_and_themes import Promise
@@ -17,6 +18,8 @@ from almanaque.web.pictures.timeline import Timeline, TimelineBand
 WIDTH, LEFT, RIGHT, TOP, LANE, ROW_PADDING, FOOT, HEAD = 1220.0, 132.0, 8.0, 8.0, 31.0, 8.0, 26.0, 16.0
 SHORTEST = 3.0
 LABEL_DAYS = 40  # room for the name of a planting
+
+EMBLEM_PX = 17.0
 
 
 @dataclass(frozen=True)
@@ -42,6 +45,8 @@ class YearBar:
     fine_width: float
     label_x: float
     label_end: bool
+    emblem: str
+    emblem_x: float
     fill: str
     colour: str
     pencil: bool
@@ -214,6 +219,8 @@ def _bar(
     if planting.id in movable:
         drag = "transplant" if planting.events else "start"
         drag_day = dates.bed_from if planting.events else start
+    is_end = start_x >= WIDTH - 110
+    label_x = start_x - EMBLEM_PX - 8 if is_end else min(start_x + EMBLEM_PX + 6, WIDTH - RIGHT - 4)
     return YearBar(
         id=str(planting.id),
         name=crop.name.en,
@@ -229,8 +236,10 @@ def _bar(
         pick_width=round(max(SHORTEST, last_x - first_x), 1),
         fine_x=at(early),
         fine_width=round(at(late) - at(early), 1),
-        label_x=min(start_x + 6, WIDTH - RIGHT - 4) if start_x < WIDTH - 110 else start_x - 6,
-        label_end=start_x >= WIDTH - 110,
+        label_x=label_x,
+        label_end=is_end,
+        emblem=portraits.address(crop, "emblem", px=EMBLEM_PX),
+        emblem_x=round(label_x + 4 if is_end else label_x - EMBLEM_PX - 3, 1),
         fill=hatch.fill,
         colour=hatch.colour,
         pencil=planting.status == "pencilled",

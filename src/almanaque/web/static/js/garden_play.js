@@ -136,7 +136,7 @@
       slider.value = at;
       said.textContent = dayText(at);
       if (calm.matches) { button.textContent = 'Two weeks on'; }
-      bar.hidden = false;
+      bar.classList.remove('is-waiting');
       bar.dataset.ready = 'yes';
     })
     .catch(function () {});

@@ -61,6 +61,11 @@ document.addEventListener('alpine:init', function () {
       remember() {
         if (this.out) { return; } // nobody is logged in: the phone keeps no garden then
         FieldQueue.keep('snapshot', JSON.parse(JSON.stringify(this.snap))).catch(() => {});
+        this.drawn().forEach((src) => { fetch(src).catch(() => {}); }); // the worker keeps them
+      },
+      drawn() {
+        const of = [].concat(...this.snap.stops.map((s) => s.questions), this.snap.ready);
+        return Array.from(new Set([].concat(...of.map((one) => (one.pictures || []).map((drawing) => drawing.src)))));
       },
       get ready() { return Boolean(this.snap); },
       get stops() { return this.snap ? this.snap.stops : []; },

@@ -163,6 +163,7 @@ const FieldForms = (function () {
         const r = this.pickedFrom;
         return !r ? '' : (r.signs && r.signs[this.picking.part]) || 'Ready: ' + r.sign + '. ' + r.how;
       },
+      get drawings() { return (this.pickedFrom && this.pickedFrom.pictures) || []; },
       choose(r) {
         this.picking = Object.assign({}, NOTHING, { id: this.makeId(), planting: r.id, unit: (r.taps && r.taps.length ? r.taps[0].unit : this.units[0]), use: this.picking.use || this.uses[0], part: r.parts ? r.parts[0] : '' });
         this.top();

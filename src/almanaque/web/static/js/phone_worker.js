@@ -1,4 +1,6 @@
-// Keeps the page on the phone. What it keeps and under which name stands above; everything else goes to the network.
+// Keeps the page on the phone. What it keeps and under which name stands above; drawings of plants are kept as they come, since
+// what an address of theirs shows never changes; everything else goes to the network.
+const DRAWINGS = 'field-drawings';
 self.addEventListener('install', function (event) {
   event.waitUntil(caches.open(NAME).then(function (cache) { return cache.addAll(KEPT); }).then(function () { return self.skipWaiting(); }));
 });
@@ -11,7 +13,16 @@ self.addEventListener('activate', function (event) {
 });
 self.addEventListener('fetch', function (event) {
   const url = new URL(event.request.url);
-  if (event.request.method === 'GET' && url.origin === self.location.origin && KEPT.indexOf(url.pathname + url.search) >= 0) {
+  if (event.request.method === 'GET' && url.origin === self.location.origin && url.pathname.indexOf('/portraits/') === 0) {
+    event.respondWith(caches.open(DRAWINGS).then(function (drawings) {
+      return drawings.match(event.request, { ignoreVary: true }).then(function (kept) {
+        return kept || fetch(event.request).then(function (sent) {
+          if (sent.ok) { drawings.put(event.request, sent.clone()); }
+          return sent;
+        });
+      });
+    }));
+  } else if (event.request.method === 'GET' && url.origin === self.location.origin && KEPT.indexOf(url.pathname + url.search) >= 0) {
     event.respondWith(caches.match(event.request, { cacheName: NAME, ignoreVary: true }).then(function (kept) { return kept || fetch(event.request); }));
   }
 });

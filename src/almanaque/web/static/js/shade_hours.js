@@ -69,7 +69,7 @@
       slider.max = day.steps.length - 1;
       var first = day.steps.findIndex(function (step) { return step.clock >= 10; });
       show(first < 0 ? 0 : first);
-      bar.hidden = false;
+      bar.classList.remove('is-waiting');
       document.getElementById('shade-panel').hidden = false;
       bar.dataset.ready = 'yes';
     })
