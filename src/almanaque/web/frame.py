@@ -160,6 +160,18 @@ def bare_page(request: Request, template: str, values: Named, *, status: int = 2
     return HTMLResponse(templates().get_template(template).render(**shown), status)
 
 
+def bound_page(request: Request, template: str, values: Named, *, status: int = 200) -> HTMLResponse:
+    """A page with a form for somebody who is not logged in; a visitor without any cookie of ours gets one, so that its form can be bound to it."""
+    token, bound = security.form_token(request), ""
+    if not token:
+        bound = security.new_token()
+        token = security.sign(request.app.state.settings.secret, bound)
+    response = bare_page(request, template, {**values, "form_token": token}, status=status)
+    if bound:
+        security.set_cookie(response, request, security.FORM_COOKIE, bound, lasts=None)
+    return response
+
+
 def go(work: UnitOfWork, path: str, **query: str) -> RedirectResponse:
     """Send the visitor to a page after a write, the ribbon staying where it is."""
     return arrive(work, address(work, path, **query))

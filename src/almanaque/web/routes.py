@@ -29,7 +29,7 @@ from almanaque.web.harvest import (
     picking_form,
     season_report,
 )
-from almanaque.web.journal import journal_page, letters, phone, signs
+from almanaque.web.journal import journal_page, letters, open_garden_page, open_gardens, phone, signs
 from almanaque.web.place import climate, planting_chart, site_rating, towns, weather, weather_stations
 from almanaque.web.planner import season_plan, season_proposal
 from almanaque.web.school import (
@@ -105,6 +105,8 @@ PAGES = (
     year_chart,
     journal_page,
     letters,
+    open_gardens,
+    open_garden_page,
     phone,
     harvest_book,
     book_calendar_and_uses,

@@ -30,6 +30,8 @@ What = Literal[
     "restored",
     "calendar address made",
     "letter published",
+    "open garden published",
+    "open garden ended",
 ]
 KEPT_DAYS = 400  # a school year and the weeks around it: our own rule
 

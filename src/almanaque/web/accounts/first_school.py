@@ -19,9 +19,9 @@ from almanaque.store.accounts import accounts, audit, entered_once
 from almanaque.store.accounts.accounts import NewSchool, OwnAccount
 from almanaque.store.accounts.entered_once import Entered
 from almanaque.store.school import school as school_store
-from almanaque.web import forms, once, security
+from almanaque.web import forms, frame, once, security
 from almanaque.web.accounts import browsers
-from almanaque.web.accounts.login import bound_page, refused
+from almanaque.web.accounts.login import refused
 from almanaque.web.htmx import led
 from almanaque.web.place.climate import read_place
 
@@ -41,7 +41,7 @@ def invitation(request: Request, secret: str) -> Response:
         raise errors.NotFound(OVER)
     if not found.school_name:
         return RedirectResponse(f"/start?invitation={secret}", status_code=303)
-    return bound_page(
+    return frame.bound_page(
         request,
         "accounts/invitation.html",
         {"invited": found, "secret": secret, "error": "", "typed": {"login": "", "name": "", "has_account": ""}},
@@ -85,7 +85,7 @@ def accept(request: Request, secret: str, form: Annotated[InvitationForm, Form()
     except (BadInput, errors.Refused) as error:
         typed = {"login": form.login, "name": form.name, "has_account": form.has_account}
         values = {"invited": found, "secret": secret, "error": str(error), "typed": typed}
-        page = bound_page(request, "accounts/invitation.html", values, status=422)
+        page = frame.bound_page(request, "accounts/invitation.html", values, status=422)
         return refused(error, page) if isinstance(error, BadInput) else page
 
 
@@ -191,7 +191,7 @@ def _start_page(
         "errors": errors or {},
         "allowed": usable or visitor is not None or request.app.state.settings.open_to_all,
     }
-    return bound_page(request, "accounts/first_school.html", values, status=status)
+    return frame.bound_page(request, "accounts/first_school.html", values, status=status)
 
 
 def _place(town: str, place: str, latitude: str, longitude: str, zone: str) -> tuple[float, float, str, str]:

@@ -2,7 +2,7 @@
 
 import base64
 import hmac
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Request, Response
@@ -24,18 +24,6 @@ LONGEST_TO = 1000  # characters of an address to go on to, so that a cookie hold
 NO_SCHOOL = "This account belongs to no school yet. Ask a school's coordinator to add you."
 
 
-def bound_page(request: Request, template: str, values: dict[str, Any], *, status: int = 200) -> Response:
-    """A page before logging in; a visitor without any cookie of ours gets one, so that its form can be bound to it."""
-    token, bound = security.form_token(request), ""
-    if not token:
-        bound = security.new_token()
-        token = security.sign(request.app.state.settings.secret, bound)
-    response = frame.bare_page(request, template, {**values, "form_token": token}, status=status)
-    if bound:
-        security.set_cookie(response, request, security.FORM_COOKIE, bound, lasts=None)
-    return response
-
-
 def refused(error: BadInput, response: Response) -> Response:
     """The page again: with when to come back for somebody who has to wait."""
     if isinstance(error, entry.TooSoon):
@@ -54,7 +42,7 @@ def _login_page(request: Request, *, login: str = "", error: str = "", status: i
         "demo": request.app.state.clock.demo_day is not None,
         "open": settings.open_to_all,
     }
-    return bound_page(request, "accounts/login.html", values, status=status)
+    return frame.bound_page(request, "accounts/login.html", values, status=status)
 
 
 @router.get("/login")
@@ -110,7 +98,7 @@ def give_code(request: Request, code: Annotated[str, Form()] = "") -> Response:
 
 
 def _code_page(request: Request, *, error: str = "", status: int = 200) -> Response:
-    return bound_page(request, "accounts/login_code.html", {"error": error}, status=status)
+    return frame.bound_page(request, "accounts/login_code.html", {"error": error}, status=status)
 
 
 def _half(request: Request, account: Account, login: str, *, to: str, shared: bool) -> str:

@@ -50,6 +50,8 @@ _WHAT: dict[audit.What, str] = {
     "restored": "brought in",
     "calendar address made": "made a calendar address for",
     "letter published": "published a letter",
+    "open garden published": "published the garden by a link",
+    "open garden ended": "ended a link to the garden",
 }
 
 

@@ -15,7 +15,7 @@ from almanaque.store.accounts import accounts, audit, resets
 from almanaque.store.school import outgoing_mail
 from almanaque.web import frame, links, once, security
 from almanaque.web.accounts import browsers
-from almanaque.web.accounts.login import bound_page, refused
+from almanaque.web.accounts.login import refused
 
 router = APIRouter()
 OVER = "This link was used, replaced by a later one, or is older than its days. Ask for a new one."
@@ -61,7 +61,7 @@ def _reset_page(request: Request, secret: str, *, error: str = "", status: int =
         "error": error,
         "least": SHORTEST,
     }
-    return bound_page(request, "accounts/reset.html", values, status=status)
+    return frame.bound_page(request, "accounts/reset.html", values, status=status)
 
 
 @router.get("/forgotten")
@@ -109,4 +109,4 @@ def _mail_link(request: Request, login: str) -> None:
 
 def _forgotten_page(request: Request, *, login: str = "", error: str = "", sent: bool = False) -> Response:
     values = {"mails": request.app.state.settings.mails_links, "login": login, "error": error, "sent": sent}
-    return bound_page(request, "accounts/forgotten.html", values)
+    return frame.bound_page(request, "accounts/forgotten.html", values)

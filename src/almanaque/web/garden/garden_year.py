@@ -176,7 +176,7 @@ def year_sheet(scope: Look) -> Response:
             present = plantings_then.as_they_stood(
                 [p for p in plantings if p.stands_on(day, work.today)], day, work.today
             )
-            looks = plants_standing.looks(work, there, present, day, most=MOST_ON_A_MONTH)
+            looks = plants_standing.looks(work.context, there, present, day, work.today, most=MOST_ON_A_MONTH)
             features = site_features.features(work.connection, day)
             maps = [
                 site_map_picture.draw(

@@ -3,22 +3,23 @@
 from collections.abc import Sequence
 from datetime import date
 
+from almanaque.commands.context import Context
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.formats.crops import portraits
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web.garden.bed_picture import TURN_DEG
 from almanaque.web.garden.site_map_picture import StandingPlant
-from almanaque.web.request_scope import UnitOfWork
 
 MOST_LOOKS = 1500  # plants on a map that are drawn one by one; of more, each second or third: our own choice
 MAP_PX_PER_MM = 0.045  # about what a map of a school garden has: by it the detail of pictures is chosen
 
 
 def looks(
-    work: UnitOfWork,
+    context: Context,
     beds: Sequence[Bed],
     present: Sequence[Planting],
     day: date,
+    today: date,
     *,
     most: int = MOST_LOOKS,
     line: bool = False,
@@ -27,12 +28,12 @@ def looks(
     known = {bed.id: bed for bed in beds}
     laid = []
     for planting in present:
-        there = planting.status in ("planned", "in the ground", "finished") and planting.stands_on(day, work.today)
+        there = planting.status in ("planned", "in the ground", "finished") and planting.stands_on(day, today)
         if planting.bed_id in known and there:
-            crop, bed = work.context.crops[planting.crop], known[planting.bed_id]
+            crop, bed = context.crops[planting.crop], known[planting.bed_id]
             laid.append((crop, planting, layout_of(planting, bed, crop).positions_mm))
     every = 1 + sum(len(places) for _, _, places in laid) // most
-    southern = work.context.school.southern
+    southern = context.school.southern
     found: dict[str, list[StandingPlant]] = {}
     for crop, planting, places in sorted(laid, key=lambda one: one[0].height_mm):
         for number, (x, y) in enumerate(places[::every]):

@@ -72,7 +72,7 @@ def page(
                 sun=sun,
                 ground=lights[place.id].ground(work.day) if show == "sun" else None,
                 crowns=_crowns(work, beds, present, place),
-                looks=plants_standing.looks(work, beds, present, work.day, line=show == "colour")
+                looks=plants_standing.looks(work.context, beds, present, work.day, work.today, line=show == "colour")
                 if show in ("looks", "colour")
                 else None,
             )

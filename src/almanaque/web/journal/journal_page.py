@@ -17,7 +17,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.journal.sightings import tally
 from almanaque.formats import csv_table
 from almanaque.store.garden import garden
-from almanaque.store.journal import journal_entries, photos, sightings
+from almanaque.store.journal import home_answers, journal_entries, photos, sightings
 from almanaque.store.journal.timeline import WHATS, What
 from almanaque.web import forms, frame, words
 from almanaque.web.pictures import charts
@@ -262,6 +262,7 @@ def _page(
     ]
     values: dict[str, Any] = {
         "days": _by_day(shown),
+        "from_home": len(home_answers.held(work.connection)),
         "more": more.isoformat() if more and more < until else "",
         "query": chosen.query,
         "come_back": come_back(work.connection, work.context, work.day),
