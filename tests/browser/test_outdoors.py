@@ -159,8 +159,7 @@ def test_a_job_is_dragged_into_another_lesson_of_the_week(working: Visit) -> Non
 def test_a_letter_to_a_class_from_the_choice_to_the_page_that_is_sent(working: Visit, browser: Browser) -> None:
     page = working.go("/journal")
     page.get_by_role("link", name="Letters to classes").click()
-    page.get_by_label("Class", exact=True).select_option(label="Grade 2")
-    page.get_by_role("button", name="Choose").click()
+    page.get_by_label("For", exact=True).select_option(label="Grade 2")
     page.get_by_label("Since").fill("2027-03-20")
     page.get_by_label("Your task for the class").fill("Draw a pea that has just come up.")
     page.get_by_role("button", name="Look at it").click()

@@ -141,6 +141,16 @@ ROWS_OF_THE_SERVER = {
         "/journal/letters",
         {"group": str(DOCKS), "since": "2027-04-01", "greeting": "Dear all", "action": "send"},
     ),
+    "a letter's draft": (
+        "/journal/letters",
+        "/journal/letters",
+        {"group": str(DOCKS), "since": "2027-04-01", "greeting": "Dear all", "action": "draft"},
+    ),
+    "the garden by a link": (
+        "/journal/open",
+        "/journal/open",
+        {"audience": "families", "since": "2027-04-01", "until": "2027-06-01"},
+    ),
     "a new class": ("/school/groups", "/school/groups", {"name": "Ferns", "kind": "club", "head_count": "12"}),
 }
 

@@ -83,7 +83,8 @@ def test_a_letter_is_read_by_whoever_has_its_address_and_names_nobody(client: Te
     )
     enter(client, "coordinator")
     key = next(k for k in groups(client).values() if "Bed 2" in write(client, k, "look").text)
-    where = address(write(client, key))
+    assert "Pea seedlings" in write(client, key, "look").text  # to be chosen, not yet chosen
+    where = address(write(client, key, photos=str(photo)))
     client.cookies.clear()
     page = open_page(client, where)
     assert page.status == 200
@@ -93,6 +94,58 @@ def test_a_letter_is_read_by_whoever_has_its_address_and_names_nobody(client: Te
     assert client.get(f"{where}/photos/{photo}").headers["content-type"] == "image/jpeg"
     assert client.get(f"{where}/photos/{other}").status_code == 404
     assert open_page(client, where[:-3] + "xyz").status == 404
+
+
+def test_a_letter_is_for_the_class_that_the_form_has_now_and_what_was_only_suggested_follows(
+    client: TestClient,
+) -> None:
+    enter(client, "coordinator")
+    names = groups(client)
+    first, second = names["Grade 2"], names["Grade 3"]
+    form = open_page(client, f"/journal/letters?group={first}").form("/journal/letters").fields
+    assert "Dear Grade 2" in form["greeting"]
+    sent = {**form, "group": second, "task": "Draw a pea", "action": "look"}
+    page = Page(client.post("/journal/letters", data=sent))
+    assert "A letter to Grade 3" in page.text
+    again = page.form("/journal/letters").fields
+    assert "Dear Grade 3" in again["greeting"]
+    assert again["task"] == "Draw a pea"
+
+
+def test_a_letter_to_everybody_tells_of_every_bed_in_sentences(coordinator: TestClient) -> None:
+    page = write(coordinator, "all", "look")
+    assert "A letter to everybody" in page.text
+    for words in (
+        "Bed 1",
+        "Bed 8",
+        "Garlic grew from",
+        "Garlic should be ready from 19 Jun 2027, while school is closed.",
+    ):
+        assert words in page.text
+    assert "Planted by you" not in page.text
+
+
+def test_a_draft_is_kept_goes_on_and_is_gone_when_it_is_sent(client: TestClient) -> None:
+    enter(client, "coordinator")
+    grade = groups(client)["Grade 2"]
+    kept = write(client, grade, "draft", was=grade)
+    assert kept.status == 200
+    form = kept.form("/journal/letters").fields
+    assert (form["task"], form["draft"] != "") == ("Draw a pea", True)
+    client.post("/journal/letters", data={**form, "group": grade, "task": "Draw two", "action": "draft"})
+    drafts = [link for link in open_page(client, "/journal/letters").links if "draft=" in link]
+    assert len(drafts) == 1
+    form = open_page(client, drafts[0]).form("/journal/letters").fields
+    assert form["task"] == "Draw two"
+    address(Page(client.post("/journal/letters", data={**form, "group": grade, "action": "send"})))
+    assert not [link for link in open_page(client, "/journal/letters").links if "draft=" in link]
+    assert open_page(client, drafts[0]).status == 404
+    other = write(client, grade, "draft", was=grade).form("/journal/letters").fields["draft"]
+    enter(client, "viewer")
+    assert post(client, f"/journal/letters/drafts/{other}/delete").status == 403
+    enter(client, "coordinator")
+    post(client, f"/journal/letters/drafts/{other}/delete")
+    assert not [link for link in open_page(client, "/journal/letters").links if "draft=" in link]
 
 
 def test_a_letter_stays_as_it_was_sent_becomes_a_pdf_and_is_taken_back(client: TestClient, demo: Addresses) -> None:

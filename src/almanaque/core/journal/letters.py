@@ -1,17 +1,14 @@
 """A letter to a class that is away: its beds, how they changed, what comes next, and a task; nobody is named in it."""
 
-from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from datetime import date
 from typing import Any
 
 from almanaque.core.errors import BadInput
-from almanaque.core.journal.sightings import Sighting
-from almanaque.core.units import Units, format_length
-from almanaque.core.words.days import short_day
 
 MOST_CHANGES = 12  # lines about one bed: our own rule
-MOST_NEXT = 6  # things to come in a letter: our own rule
+MOST_NEXT = 8  # things to come in a letter: our own rule
+ALL = "everybody"  # whom a letter is for that is for no class alone
 LONGEST = 2000  # characters of the part that is written by hand: our own rule
 # Offered when no lesson of the class has a question that fits: for a class that cannot go and look.
 TASKS = (
@@ -63,25 +60,6 @@ def check(greeting: str, task: str) -> None:
     for name, words in (("greeting", greeting), ("task", task)):
         if len(words) > LONGEST:
             raise BadInput("journal.letter_too_long", field=name, most=LONGEST)
-
-
-def grown_since(heights: Sequence[Sighting], name: str, units: Units) -> str:
-    """How much a plant grew between the first and the last height of a time; empty with fewer than two.
-
-    Heights of one team, or of none, are compared with one another only.
-    """
-    by_team: dict[str, list[Sighting]] = {}
-    for one in sorted(heights, key=lambda s: s.day):
-        by_team.setdefault(one.team, []).append(one)
-    pairs = [(team, rows[0], rows[-1]) for team, rows in by_team.items() if rows[0].day < rows[-1].day]
-    if not pairs:
-        return ""
-    team, first, last = max(pairs, key=lambda pair: pair[2].day)
-    whose = f" ({team})" if team else ""
-    return (
-        f"{name}{whose}: {format_length(first.amount or 0, units)} on {short_day(first.day)}, "
-        f"{format_length(last.amount or 0, units)} on {short_day(last.day)}"
-    )
 
 
 def default_task(question: str, day: date) -> str:

@@ -9,7 +9,7 @@ from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.growth.growth_dates import GrowthDates, picking_window
 from almanaque.core.growth.observed_stages import FRUITS
 from almanaque.core.growth.plant_height import height_mm, share_grown
-from almanaque.core.journal.sightings import TROUBLE, Sighting
+from almanaque.core.journal.sightings import TROUBLE, Sighting, say
 from almanaque.core.school.school_year import Calendar, Span
 from almanaque.core.units import Units, format_length, format_mass
 from almanaque.core.words.days import short_day
@@ -17,6 +17,7 @@ from almanaque.core.words.days import short_day
 LEAST_HEIGHT_MM = 10.0  # under which nobody is told of it: our own choice
 NEARLY = timedelta(days=14)  # so long before it is ready one looks for the sign of it: our own rule
 IN_FLOWER = 0.8  # share of growth from which what fruits is in flower: as portraits are drawn
+COUNTED = frozenset({"count", "flowers", "visitors"})
 SOWN: dict[Method, str] = {"direct": "sown", "cloves": "set", "indoors": "sown in a tray", "starts": "set out"}
 HAPPENED = {
     "emerged": "{name} came up on {day}.",
@@ -77,6 +78,9 @@ def changes(story: PlantingStory, since: date, today: date, units: Units) -> lis
     for one in story.seen:
         if one.kind in TROUBLE and one.what and since <= one.day <= today:
             found.append((one.day, f"We found {one.what} on the {story.name.lower()} on {short_day(one.day)}."))
+    for one in story.seen:
+        if one.kind in COUNTED and since <= one.day <= today:
+            found.append((one.day, f"{story.name}, {short_day(one.day)}: {say(one, units)}."))
     if grown := _grown(story, since, today, units):
         found.append((today, grown))
     if picked := _picked(story, since, today, units):
@@ -151,6 +155,12 @@ def ahead(story: PlantingStory, today: date, calendar: Calendar) -> str:
     return (
         f"{ready}; some of it should wait until {_dated(back)}, when school is open." if waits and back else f"{ready}."
     )
+
+
+def ahead_of(story: PlantingStory, today: date, calendar: Calendar) -> str:
+    """The same with the plant's name in it, for a letter that tells of several."""
+    words = ahead(story, today, calendar)
+    return f"{story.name}{words[2:]}" if words.startswith("It ") else f"{story.name}: {words}" if words else ""
 
 
 def look_for(story: PlantingStory, today: date) -> str:

@@ -15,7 +15,7 @@ from almanaque.store import errors
 @dataclass(frozen=True)
 class Kept:
     id: UUID
-    class_group_id: UUID
+    class_group_id: UUID | None
     from_day: date
     to_day: date
     content: dict[str, Any]
@@ -68,3 +68,42 @@ def find(connection: Connection[Any], token_hash: bytes) -> tuple[UUID, UUID] | 
     """School and letter behind a secret, in a transaction of no school; None when it leads nowhere."""
     row = connection.execute("SELECT school_id, letter_id FROM open_letter(%s)", [token_hash]).fetchone()
     return None if row is None else (row[0], row[1])
+
+
+@dataclass(frozen=True)
+class LetterDraft:
+    """A letter that is not finished: the form as it stands."""
+
+    id: UUID
+    form: dict[str, Any]
+    changed_at: datetime
+
+
+def drafts(connection: Connection[Any]) -> list[LetterDraft]:
+    """Letters that are not finished, the one changed last first."""
+    rows = connection.cursor(row_factory=class_row(LetterDraft))
+    return rows.execute("SELECT id, form, changed_at FROM letter_draft ORDER BY changed_at DESC LIMIT 60").fetchall()
+
+
+def draft(connection: Connection[Any], draft_id: UUID) -> LetterDraft:
+    rows = connection.cursor(row_factory=class_row(LetterDraft))
+    found = rows.execute("SELECT id, form, changed_at FROM letter_draft WHERE id = %s", [draft_id]).fetchone()
+    if found is None:
+        raise errors.NotFound("There is no such draft in this school.")
+    return found
+
+
+def keep_draft(
+    connection: Connection[Any], school_id: UUID, draft_id: UUID, form: dict[str, Any], *, by: UUID | None
+) -> None:
+    """Keep a form as it stands; the same draft is kept once."""
+    connection.execute(
+        """INSERT INTO letter_draft (school_id, id, form, made_by) VALUES (%s, %s, %s, %s)
+           ON CONFLICT (school_id, id) DO UPDATE SET form = EXCLUDED.form, changed_at = now()""",
+        [school_id, draft_id, Jsonb(form), by],
+    )
+
+
+def delete_draft(connection: Connection[Any], draft_id: UUID) -> None:
+    """Delete a draft; nothing where there is none any more."""
+    connection.execute("DELETE FROM letter_draft WHERE id = %s", [draft_id])

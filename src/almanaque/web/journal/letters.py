@@ -1,13 +1,14 @@
 """Journal: letters to classes that are away; written by an educator, read by whoever has the address."""
 
-from datetime import date
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated, Literal
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from almanaque.commands.journal import letters as commands
+from almanaque.commands.journal.letters import LetterWish
 from almanaque.core.errors import BadInput
 from almanaque.core.journal import letters as core
 from almanaque.core.journal.letters import Letter
@@ -16,64 +17,84 @@ from almanaque.store.accounts import audit
 from almanaque.store.journal import letters, photos
 from almanaque.web import forms, frame, links, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
+from almanaque.web.view import View
 from almanaque.web.week import pdf_pages
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
-
-
-@router.get("/journal/letters")
-def page(scope: Look, group: str = "") -> Response:
-    with scope.open() as work:
-        groups = _groups(work)
-        chosen = group if group in dict(groups) else (groups[0][0] if groups else "")
-        form = {"group": chosen, "since": "", "greeting": "", "task": "", "notes": ""}
-        if chosen:
-            form["since"] = commands.since_when(work.connection, UUID(chosen), work.today).isoformat()
-            form["task"] = commands.suggested_task(work.connection, work.context, UUID(chosen), work.today)
-            form["greeting"] = f"Dear {dict(groups)[chosen]}, this is how your garden is doing while you are away."
-        return _page(work, form)
+ALL = "all"
+MOST_TO_CHOOSE = 40  # photos to choose from, newest first
 
 
 class LetterForm(BaseModel):
-    """What the form sends, as it was typed."""
+    """What the form sends, as it was typed. `group` is a class, or `all`; `was` the one that the rest was suggested for."""
 
     group: str = ""
+    was: str = ""
     since: str = ""
     greeting: str = ""
     task: str = ""
     notes: str = ""
-    action: str = "look"
+    photos: list[str] = Field(default_factory=list)
+    draft: str = ""
+    action: Literal["look", "send", "draft"] = "look"
+
+
+@router.get("/journal/letters")
+def page(scope: Look, group: str = "", draft: str = "") -> Response:
+    """A letter that begins, or a draft as it was left."""
+    with scope.open() as work:
+        if draft:
+            kept = letters.draft(work.connection, forms.row_id(draft))
+            return _page(work, LetterForm.model_validate({**kept.form, "draft": str(kept.id)}))
+        known = [key for key, _ in _groups(work)]
+        return _page(work, _suggested(work, group if group in known else known[0]))
 
 
 @router.post("/journal/letters")
 def write(scope: Plan, sent: Annotated[LetterForm, Form()]) -> Response:
-    """Look at the letter, or keep it and get its address."""
-    form = {"group": sent.group, "since": sent.since, "greeting": sent.greeting, "task": sent.task, "notes": sent.notes}
+    """Look at the letter, keep it as a draft, or make it and get its address."""
+    form = sent
     try:
         with scope.open() as work:
-            letter, day = _compose(work, form)
-            if sent.action != "send":
+            form = _for_this_class(work, sent)
+            if form.action == "draft":
+                draft_id = forms.row_id(form.draft) if form.draft else uuid4()
+                kept = form.model_dump(exclude={"action", "draft"})
+                letters.keep_draft(work.connection, work.context.school.id, draft_id, kept, by=scope.visitor.account_id)
+                return frame.go(work, "/journal/letters", draft=str(draft_id))
+            wish = _wish(form)
+            letter = commands.compose(work.connection, work.context, wish, today=work.today)
+            if form.action == "look":
                 return _page(work, form, letter=letter)
             token = security.new_token()
             commands.send(
                 work.connection,
                 work.context,
                 uuid4(),
-                forms.row_id(sent.group),
                 letter,
-                since=day,
+                wish,
                 today=work.today,
                 token_hash=security.token_hash(token),
                 now=scope.clock.now(),
                 by=scope.visitor.account_id,
             )
+            if form.draft:
+                letters.delete_draft(work.connection, forms.row_id(form.draft))
             audit.note(work.connection, work.context.school.id, scope.visitor.account_id, "letter published")
-            return _page(work, form, letter=letter, made=links.address(scope.request, f"/letter/{token}"))
+            made = links.address(scope.request, f"/letter/{token}")
+            return _page(work, form.model_copy(update={"draft": ""}), letter=letter, made=made)
     except BadInput as error:
         with scope.open() as work:
             return _page(work, form, error=error, status=422)
+
+
+@router.post("/journal/letters/drafts/{draft_id}/delete")
+def drop_draft(scope: Plan, draft_id: UUID) -> Response:
+    with scope.open() as work:
+        letters.delete_draft(work.connection, draft_id)
+        return frame.go(work, "/journal/letters")
 
 
 @router.post("/journal/letters/{letter_id}/delete")
@@ -131,50 +152,120 @@ def _found(request: Request, secret: str) -> tuple[Letter, tuple[UUID, list[UUID
     return core.read(kept.content), (where[0], kept.photos)
 
 
-def _compose(work: UnitOfWork, form: dict[str, str]) -> tuple[Letter, date]:
-    group_id, since = forms.row_id(form["group"]), parse_day(form["since"], field="since")
-    letter = commands.compose(
-        work.connection,
-        work.context,
-        group_id,
-        since=since,
-        today=work.today,
-        greeting=form["greeting"],
-        task=form["task"],
-        with_notes=bool(form["notes"]),
+def _wish(form: LetterForm) -> LetterWish:
+    return LetterWish(
+        None if form.group == ALL else forms.row_id(form.group),
+        parse_day(form.since, field="since"),
+        form.greeting,
+        form.task,
+        bool(form.notes),
+        frozenset(forms.row_id(photo) for photo in form.photos),
     )
-    return letter, since
+
+
+def _suggested(work: UnitOfWork, group: str) -> LetterForm:
+    """The form as it opens for a class, or for all."""
+    group_id = None if group == ALL else forms.row_id(group)
+    name = dict(_groups(work)).get(group, "")
+    return LetterForm(
+        group=group,
+        was=group,
+        since=commands.since_when(work.connection, group_id, work.today).isoformat(),
+        greeting=f"Dear {name if group_id else 'families and friends'}, this is how the garden is doing while you are away.",
+        task=commands.suggested_task(work.connection, work.context, group_id, work.today),
+    )
+
+
+def _for_this_class(work: UnitOfWork, sent: LetterForm) -> LetterForm:
+    """The form for the class that is chosen in it now: what was only suggested for another one is suggested anew."""
+    known = [key for key, _ in _groups(work)]
+    if sent.group == sent.was or sent.was not in known or sent.group not in known:
+        return sent
+    before, now = _suggested(work, sent.was), _suggested(work, sent.group)
+    anew = {
+        name: getattr(now, name)
+        for name in ("since", "greeting", "task")
+        if _plain(getattr(sent, name)) == _plain(getattr(before, name))
+    }
+    return sent.model_copy(update={**anew, "was": sent.group})
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.split())
 
 
 def _groups(work: UnitOfWork) -> list[tuple[str, str]]:
     names = work.context.group_names(work.today)
-    return [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)]
+    return [*((str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)), (ALL, "everybody")]
+
+
+@dataclass(frozen=True)
+class SentLetterView(View):
+    """A letter that can be read."""
+
+    id: str
+    group: str
+    days: str
+    until: str
+
+
+@dataclass(frozen=True)
+class LettersView(View):
+    """What `journal/letters.html` is given."""
+
+    groups: list[tuple[str, str]]
+    form: LetterForm
+    choices: list[tuple[str, str, bool]]
+    letter: Letter | None
+    made: str
+    error: str
+    error_field: str
+    photo_base: str
+    letters: list[SentLetterView]
+    drafts: list[tuple[str, str]]
 
 
 def _page(
     work: UnitOfWork,
-    form: dict[str, str],
+    form: LetterForm,
     *,
     letter: Letter | None = None,
     made: str = "",
     error: BadInput | None = None,
     status: int = 200,
 ) -> Response:
-    values: dict[str, Any] = {
-        "groups": _groups(work),
-        "form": form,
-        "letter": letter,
-        "made": made,
-        "error": error.message if error else "",
-        "photo_base": "/journal/photos",
-        "letters": [
-            {
-                "id": str(k.id),
-                "group": k.content["group"],
-                "days": words.span(k.from_day, k.to_day),
-                "until": words.short_day(k.expires_at.date()),
-            }
+    names = dict(_groups(work))
+    view = LettersView(
+        groups=_groups(work),
+        form=form,
+        choices=_photos(work, form),
+        letter=letter,
+        made=made,
+        error=error.message if error else "",
+        error_field=error.field if error else "",
+        photo_base="/journal/photos",
+        letters=[
+            SentLetterView(
+                id=str(k.id),
+                group=k.content["group"],
+                days=words.span(k.from_day, k.to_day),
+                until=f"{words.short_day(k.expires_at.date())} {k.expires_at.year}",
+            )
             for k in letters.letters(work.connection)
         ],
-    }
-    return frame.page(work, "journal", "Letters to classes", values, template="journal/letters.html", status=status)
+        drafts=[(str(d.id), names.get(d.form.get("group", ""), "a class")) for d in letters.drafts(work.connection)],
+    )
+    return frame.page(work, "journal", "Letters to classes", view, template="journal/letters.html", status=status)
+
+
+def _photos(work: UnitOfWork, form: LetterForm) -> list[tuple[str, str, bool]]:
+    """Photos to choose from, one by one: none is in a letter unless it was ticked."""
+    try:
+        found = commands.photos_to_choose(work.connection, _wish(form), today=work.today)
+    except BadInput:
+        return []
+    ticked = set(form.photos)
+    return [
+        (str(p.id), words.joined([words.short_day(p.noted_on), p.bed_name, p.caption]), str(p.id) in ticked)
+        for p in found[:MOST_TO_CHOOSE]
+    ]
