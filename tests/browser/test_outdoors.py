@@ -161,7 +161,7 @@ def test_a_letter_to_a_class_from_the_choice_to_the_page_that_is_sent(working: V
     page.get_by_role("link", name="Letters to classes").click()
     page.get_by_label("For", exact=True).select_option(label="Grade 2")
     page.get_by_label("Since").fill("2027-03-20")
-    page.get_by_label("Your task for the class").fill("Draw a pea that has just come up.")
+    page.get_by_label("A task").fill("Draw a pea that has just come up.")
     page.get_by_role("button", name="Look at it").click()
     expect(page.locator(".letter")).to_contain_text("Growing now: Pea, Leaf lettuce")
     expect(page.locator(".letter")).to_contain_text("What comes next")

@@ -272,6 +272,25 @@ def test_what_comes_is_limited_and_a_form_of_another_page_is_refused(
     assert large.status_code == 413
 
 
+def test_partners_read_what_came_and_what_became_of_it_and_nobody_is_named(client: TestClient) -> None:
+    enter(client, "coordinator")
+    where = linked(
+        client, "partners", since="2026-08-24", greeting="This is how the garden is doing while you are away."
+    )
+    client.cookies.clear()
+    page = open_page(client, where)
+    assert "Thank you for helping our garden." in page.text
+    assert "A grant of 60.00 USD for Seed for the spring" in page.text
+    assert "Seed, spring order: 34.80 USD" in page.text
+    assert "44.5 lb came in, in 10 pickings." in page.text
+    assert "Tomato 20.5 lb · 2 pickings" in page.text
+    assert "Kitchen: 18.0 lb" in page.text
+    assert "/portraits/tomato/ripe-side" in page.html
+    assert page.response.headers["x-robots-tag"] == "noindex, nofollow"
+    for word in ("families at the gate", "a seed house", *(login.name for login in load.LOGINS)):
+        assert word not in page.text
+
+
 def test_a_viewer_looks_and_makes_nothing(client: TestClient) -> None:
     enter(client, "viewer")
     assert "Make a link" not in open_page(client, MAKE).text

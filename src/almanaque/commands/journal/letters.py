@@ -17,6 +17,7 @@ from almanaque.core.journal import letters as core
 from almanaque.core.journal import planting_story
 from almanaque.core.journal.letters import BedPart, Letter
 from almanaque.core.journal.planting_story import PlantingStory
+from almanaque.core.units import Units
 from almanaque.core.words.days import short_day
 from almanaque.core.year.steps import SERIES, as_they_stand
 from almanaque.store.garden import garden
@@ -121,16 +122,18 @@ def _bed(
     today: date,
 ) -> BedPart:
     whole = wish.group_id is None or bed.class_group_id == wish.group_id
-    told = [
-        words for p in mine for words in planting_story.changes(known[p.id], wish.since, today, context.school.units)
-    ]
+    told = [words for p in mine for words in _since(known[p.id], wish.since, today, context.school.units)]
     if whole:
         entries = timeline.entries(connection, context, until=today, since=wish.since, bed_id=bed.id, limit=400)
         told += [_of_the_bed(e) for e in reversed(entries) if _is_told(e, with_notes=wish.with_notes)]
     there = [p for p in mine if p.status == "in the ground"]
     names = list(dict.fromkeys(context.crops[p.crop].name.en for p in there))
     calendar = context.calendar.carried_on
-    ahead = [planting_story.ahead_of(known[p.id], today, calendar) for p in mine if p.status != "finished"]
+    ahead = [
+        planting_story.named(known[p.id], planting_story.ahead(known[p.id], today, calendar))
+        for p in mine
+        if p.status != "finished"
+    ]
     chosen = [p for p in photos.photos(connection, until=today, bed_id=bed.id, limit=200) if p.id in wish.photos]
     return BedPart(
         bed.name,
@@ -139,6 +142,14 @@ def _bed(
         [words for words in [*ahead, *_coming(context, bed, mine, today)] if words][: core.MOST_NEXT],
         [(str(p.id), p.caption or _day(p.noted_on)) for p in reversed(chosen)],
     )
+
+
+def _since(story: PlantingStory, since: date, today: date, units: Units) -> list[str]:
+    """What became of a planting: that it began, what changed, and how high it is."""
+    started = story.events.get("started")
+    begun = [planting_story.named(story, planting_story.began(story))] if started and started >= since else []
+    high = planting_story.named(story, planting_story.height(story, today, units))
+    return [*begun, *planting_story.changes(story, since, today, units), *([high] if high else [])]
 
 
 def _is_told(entry: TimelineEntry, *, with_notes: bool) -> bool:

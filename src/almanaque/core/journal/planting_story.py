@@ -157,10 +157,11 @@ def ahead(story: PlantingStory, today: date, calendar: Calendar) -> str:
     )
 
 
-def ahead_of(story: PlantingStory, today: date, calendar: Calendar) -> str:
-    """The same with the plant's name in it, for a letter that tells of several."""
-    words = ahead(story, today, calendar)
-    return f"{story.name}{words[2:]}" if words.startswith("It ") else f"{story.name}: {words}" if words else ""
+def named(story: PlantingStory, words: str) -> str:
+    """A sentence about a planting with its name in it, for a letter that tells of several; empty for none."""
+    if words.startswith("It "):
+        return f"{story.name}{words[2:]}"
+    return f"{story.name}: {words[:1].lower()}{words[1:]}" if words else ""
 
 
 def look_for(story: PlantingStory, today: date) -> str:

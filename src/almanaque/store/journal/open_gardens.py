@@ -11,7 +11,7 @@ from psycopg.types.json import Jsonb
 
 from almanaque.store import errors
 
-Audience = Literal["class", "families", "everybody"]
+Audience = Literal["class", "families", "everybody", "partners"]
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@
 CREATE TABLE open_garden (
   school_id       uuid NOT NULL REFERENCES school (id) ON DELETE CASCADE,
   id              uuid NOT NULL,
-  audience        text NOT NULL CONSTRAINT open_garden_audience_known CHECK (audience IN ('class', 'families', 'everybody')),
+  audience        text NOT NULL CONSTRAINT open_garden_audience_known CHECK (audience IN ('class', 'families', 'everybody', 'partners')),
   class_group_id  uuid,
   greeting        text NOT NULL DEFAULT '' CONSTRAINT open_garden_greeting_length CHECK (length(greeting) <= 2000),
   from_day        date NOT NULL,

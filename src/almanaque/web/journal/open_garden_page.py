@@ -12,8 +12,10 @@ from pydantic import BaseModel
 from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
 from almanaque.commands.journal import home_answers, open_gardens, photos
+from almanaque.commands.journal import thanks as thanks_given
 from almanaque.commands.journal.home_answers import FromHome
 from almanaque.commands.journal.open_gardens import OpenBed, OpenPlanting
+from almanaque.commands.journal.thanks import Thanks
 from almanaque.core.errors import BadInput
 from almanaque.core.journal import home_tasks
 from almanaque.core.journal.home_tasks import HomeTask
@@ -24,6 +26,7 @@ from almanaque.store.journal import home_answers as home_store
 from almanaque.store.journal import open_gardens as store
 from almanaque.store.journal import photos as photo_store
 from almanaque.store.journal.open_gardens import OpenGarden
+from almanaque.store.journal.photos import Photo
 from almanaque.web import forms, frame, security, words
 from almanaque.web.garden import bed_from_above
 from almanaque.web.garden.bed_from_above import BedFromAbove
@@ -210,6 +213,8 @@ def _page(
         context = contexts.load(connection)
         today = request.app.state.clock.today(context.school.zone)
         made = store.open_garden(connection, link.garden_id)
+        if made.audience == "partners":
+            return _thanks(request, context, made, link, thanks_given.read(connection, context, made, today=today))
         found = open_gardens.read(connection, context, made, today=today)
         given = home_store.answered(connection, made.id, _reader(request, link))
         before = garden.plantings(connection, since=made.from_day, until=made.from_day)
@@ -249,6 +254,58 @@ def _page(
     return response
 
 
+@dataclass(frozen=True)
+class GivenCropView(View):
+    """What a crop gave, with its picture when it is ready."""
+
+    name: str
+    picture: str
+    words: str
+
+
+@dataclass(frozen=True)
+class ThanksView(View):
+    """What `journal/thanks.html` is given."""
+
+    school: str
+    greeting: str
+    since: str
+    secret: str
+    told: Thanks
+    crops: list[GivenCropView]
+    photos: list[OpenPhotoView]
+    until: str
+
+
+def _thanks(request: Request, context: Context, made: OpenGarden, link: FollowedLink, told: Thanks) -> Response:
+    view = ThanksView(
+        school=context.school.name,
+        greeting=made.greeting,
+        since=f"{words.short_day(made.from_day)} {made.from_day.year}",
+        secret=link.secret,
+        told=told,
+        crops=[
+            GivenCropView(
+                name=one.crop.name.en,
+                picture=portraits.address(one.crop, "ripe", px=96),
+                words=words.joined([one.amount, words.count(one.times, "picking")]),
+            )
+            for one in told.crops
+        ],
+        photos=[_photo(one, "Photo of the garden") for one in told.photos],
+        until=f"{words.short_day(made.until)} {made.until.year}",
+    )
+    response = frame.bare_page(request, "journal/thanks.html", view)
+    response.headers.update(NOT_INDEXED)
+    return response
+
+
+def _photo(one: Photo, alt: str) -> OpenPhotoView:
+    return OpenPhotoView(
+        id=str(one.id), day=f"{words.short_day(one.noted_on)} {one.noted_on.year}", alt=one.caption or alt
+    )
+
+
 def _whose(context: Context, made: OpenGarden, today: date) -> str:
     if made.audience == "class":
         return f"for {context.group_names(today).get(str(made.class_group_id), 'your class')}"
@@ -273,14 +330,7 @@ def _bed(
         theirs=bed.theirs,
         now=now,
         then=then,
-        photos=[
-            OpenPhotoView(
-                id=str(p.id),
-                day=f"{words.short_day(p.noted_on)} {p.noted_on.year}",
-                alt=p.caption or f"Photo of {bed.bed.name}",
-            )
-            for p in shown
-        ],
+        photos=[_photo(p, f"Photo of {bed.bed.name}") for p in shown],
         plants=[_plant(context, one, today) for one in bed.told],
         task=task,
         thanked=thanked,

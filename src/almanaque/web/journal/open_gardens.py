@@ -26,8 +26,15 @@ from almanaque.web.view import View
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
+GREETING = "This is how the garden is doing while you are away."
+THANKS = "Thank you for helping our garden."
 LOOKS_BACK = timedelta(days=42)  # how far a page compares, unless said otherwise: our own choice
 LASTS = timedelta(days=120)
+FOR_ALL: tuple[tuple[Audience, str], ...] = (
+    ("families", "families"),
+    ("everybody", "everybody"),
+    ("partners", "partners and donors: a page of thanks"),
+)
 MOST_SHOWN = 8  # photos of a bed to choose from, newest first
 
 
@@ -38,7 +45,7 @@ def page(scope: Look, group: str = "") -> Response:
 
 
 class OpenGardenForm(BaseModel):
-    """What the form sends, as it was typed. `audience` is families, everybody, or a class; each of `tasks` a bed and a task's key."""
+    """What the form sends, as it was typed. `audience` is one of `FOR_ALL`, or a class; each of `tasks` a bed and a task's key."""
 
     audience: str = "families"
     greeting: str = ""
@@ -119,7 +126,7 @@ def _begun(work: UnitOfWork, group: str) -> OpenGardenForm:
     known = {str(g.id) for g in work.context.groups_on(work.today)}
     return OpenGardenForm(
         audience=group if group in known else "families",
-        greeting="This is how the garden is doing while you are away.",
+        greeting=GREETING,
         since=(work.today - LOOKS_BACK).isoformat(),
         until=(work.today + LASTS).isoformat(),
         tasks=[f"{bed_id} {task.key}" for bed_id, task in suggested.items()],
@@ -127,14 +134,12 @@ def _begun(work: UnitOfWork, group: str) -> OpenGardenForm:
 
 
 def _wish(form: OpenGardenForm) -> OpenGardenWish:
-    audience: Audience = "class"
-    if form.audience in ("families", "everybody"):
-        audience = "families" if form.audience == "families" else "everybody"
+    audience: Audience = next((key for key, _ in FOR_ALL if key == form.audience), "class")
     tasks = dict(text.split(" ", 1) for text in form.tasks if " " in text)
     return OpenGardenWish(
         audience,
         forms.row_id(form.audience) if audience == "class" else None,
-        form.greeting,
+        THANKS if audience == "partners" and form.greeting.strip() == GREETING else form.greeting,
         parse_day(form.since, field="since"),
         parse_day(form.until, field="until"),
         {forms.row_id(bed): key for bed, key in tasks.items() if key},
@@ -200,7 +205,7 @@ def _page(
     names = work.context.group_names(work.today)
     groups = [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.today)]
     view = OpenGardensView(
-        audiences=[("families", "families"), ("everybody", "everybody"), *groups],
+        audiences=[*FOR_ALL, *groups],
         form=form,
         beds=_choices(work, form),
         links=[
