@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Locator, Page, Route, expect
 
 from tests.browser.conftest import PHONE, Visit, visit
+from tests.database import bed_id
 
 HELPER = pytest.mark.parametrize("working", [("helper", PHONE)], indirect=True)
 
@@ -53,6 +54,7 @@ def test_a_tour_with_the_network_cut_in_the_middle_the_page_closed_and_everythin
     page.locator("#f-photo").set_input_files(
         {"name": "wheat.png", "mimeType": "image/png", "buffer": page.screenshot()}
     )
+    page.get_by_role("button", name="Nobody").click()
     page.get_by_label("Words under it").fill("The wheat in April")
     page.get_by_role("button", name="Keep this").click()
     expect(page.locator(".field-pill")).to_have_text("No signal · 4 waiting")
@@ -278,6 +280,7 @@ def test_a_button_pressed_twice_makes_one_entry(working: Visit) -> None:
     expect(page.locator(".message[role=status]")).to_have_text("Kept.")
     page.get_by_role("button", name="Photo", exact=True).click()
     page.locator("#f-photo").set_input_files({"name": "bed.png", "mimeType": "image/png", "buffer": page.screenshot()})
+    page.get_by_role("button", name="Nobody").click()
     page.get_by_label("Words under it").fill("Pressed twice")
     page.evaluate("const keep = document.getElementById('f-keep'); keep.click(); keep.click();")
     expect(page.locator(".message[role=status]")).to_have_text("Kept.")
@@ -351,6 +354,7 @@ def test_one_entry_that_the_server_cannot_read_holds_up_none_behind_it(working: 
         page.get_by_role("button", name="Photo", exact=True).click()
         picture = {"name": "a.png", "mimeType": "image/png", "buffer": page.screenshot()}
         page.locator("#f-photo").set_input_files(picture)
+        page.get_by_role("button", name="Nobody").click()
         page.get_by_label("Words under it").fill(f"Photo {number} of two")
         page.get_by_role("button", name="Keep this").click()
         expect(page.locator(".field-pill")).to_have_text(f"No signal · {3 + number} waiting")
@@ -440,3 +444,30 @@ def test_what_waits_is_opened_changed_and_deleted_on_the_phone(working: Visit) -
     working.faults.clear()
     page = working.go("/journal?search=slugs")
     expect(page.locator(".entry-body", has_text="slugs, some")).to_have_count(1)
+
+
+@HELPER
+def test_a_photo_is_taken_over_the_last_one_from_the_same_place_and_a_face_is_asked_about(working: Visit) -> None:
+    page = open_field(working)
+    page.context.grant_permissions(["camera"])
+    page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
+    page.get_by_role("button", name="Photo", exact=True).click()
+    page.get_by_label("From", exact=True).select_option(label="corner post")
+    page.get_by_role("button", name="Take it over the last one").click()
+    page.wait_for_function("() => document.getElementById('f-camera').videoWidth > 0")
+    expect(page.locator("#f-last")).to_be_visible()
+    assert float(page.locator("#f-last").evaluate("image => getComputedStyle(image).opacity")) < 0.5
+    assert working.axe() == []
+    page.get_by_role("button", name="Take it", exact=True).click()
+    expect(page.get_by_text("A photo is ready to be kept.")).to_be_visible()
+    page.get_by_label("Words under it").fill("From the post again")
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".field-error").first).to_have_text("Say whether somebody can be recognised in it.")
+    page.get_by_role("button", name="Somebody").click()
+    expect(page.locator(".field-error").first).to_contain_text("it keeps no faces")
+    page.get_by_role("button", name="Nobody").click()
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".field-pill")).to_have_text("All sent")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    bed = working.go(f"/garden/beds/{bed_id('Bed 1')}")
+    expect(bed.locator(".then-now figcaption").nth(1)).to_have_text("now, 14 Apr 2027")

@@ -22,7 +22,17 @@ from almanaque.commands.week import stations
 from almanaque.commands.week.stations import Value
 from almanaque.core.journal.sightings import Sighting, next_look
 from almanaque.core.school.school_year import week_of
-from almanaque.demo import DEMO_DAY, THIS_SPRING, is_empty, kitchen, schools, season_to_plan, seed_box, shapes
+from almanaque.demo import (
+    DEMO_DAY,
+    THIS_SPRING,
+    drawn_photos,
+    is_empty,
+    kitchen,
+    schools,
+    season_to_plan,
+    seed_box,
+    shapes,
+)
 from almanaque.demo.frame_of_school import school_id, write_frame, write_weather
 from almanaque.demo.logins import LOGINS as LOGINS
 from almanaque.demo.logins import PASSWORD as PASSWORD
@@ -54,6 +64,8 @@ def ensure(owner_url: str, app_url: str) -> None:
                 write_weather(connection, school)
                 _write_seasons(connection, school)
                 _write_projects(connection, school)
+                if school is schools.BRINDLECOMBE:
+                    drawn_photos.write(connection, school.name)
     finally:
         database.close()
     with psycopg.connect(owner_url) as owner:

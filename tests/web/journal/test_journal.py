@@ -64,7 +64,7 @@ def test_it_goes_out_as_csv_and_json_with_the_same_filter(reader: TestClient) ->
     assert told["entries"][0]["crop"] == "Kale"
     whole = reader.get("/journal.json").json()["entries"]
     assert len(whole) > 100
-    assert {e["what"] for e in whole} == {"note", "seen", "happened", "picked"}
+    assert {e["what"] for e in whole} == {"note", "seen", "happened", "picked", "photo"}
 
 
 def test_formulas_in_notes_do_not_run_in_a_spreadsheet(coordinator: TestClient) -> None:

@@ -22,6 +22,7 @@ NAMED = {
     r"q": "PhoneQuestion",
     r"a": "PhoneChoice",
     r"drawing": "PhonePicture",
+    r"place": "PhoneViewpoint",
     r"job": "PhoneJob",
     r"g": "PhoneGroup",
     r"snap\.school": "PhoneName",

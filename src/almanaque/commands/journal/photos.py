@@ -15,14 +15,19 @@ from almanaque.formats.journal import photo as formats
 from almanaque.formats.journal.photo import Jpeg
 from almanaque.store import errors
 from almanaque.store.garden import garden
-from almanaque.store.journal import phone_entries, photos
+from almanaque.store.journal import phone_entries, photos, viewpoints
 from almanaque.store.journal.phone_entries import Before, Received
 from almanaque.store.journal.photos import Photo
+
+LONGEST_VIEWPOINT = 60  # letters of a place's name
 
 
 @dataclass(frozen=True)
 class Sent:
-    """A photo as it was sent, with what it shows: a planting, a bed, or the whole garden."""
+    """A photo as it was sent, with what it shows: a planting, a bed, or the whole garden; and the marked place it was taken from.
+
+    `people` when somebody can be recognised in it.
+    """
 
     id: UUID
     body: bytes
@@ -32,6 +37,9 @@ class Sent:
     caption: str
     noted_on: date
     noted_at: datetime
+    viewpoint_id: UUID | None = None
+    viewpoint: str = ""
+    people: bool = False
 
 
 def read(body: bytes, name: str) -> Jpeg:
@@ -44,6 +52,8 @@ def read(body: bytes, name: str) -> Jpeg:
 
 def keep(connection: Connection[Any], context: Context, sent: Sent, made: Jpeg, *, by: UUID, today: date) -> Before:
     """Keep a photo once, however often it is sent. `made` is what `read` made of it. Raises BadInput."""
+    if sent.people:
+        raise BadInput("journal.people_in_photo", field="people")
     facts = f"{sent.bed_id}|{sent.planting_id}|{sent.caption}|{sent.noted_on}".encode()
     digest = hashlib.sha256(hashlib.sha256(sent.body).digest() + facts).hexdigest()
     day = min(sent.noted_on, today)
@@ -61,6 +71,13 @@ def keep(connection: Connection[Any], context: Context, sent: Sent, made: Jpeg, 
         garden.bed(connection, bed_id)
     if len(sent.caption) > 200:
         raise BadInput("journal.caption_too_long", field="caption")
-    row = Photo(sent.id, bed_id, sent.planting_id, day, sent.caption.strip(), made.width, made.height, "", "")
+    viewpoint_id = None
+    if bed_id is not None and sent.viewpoint_id is not None and sent.viewpoint.strip():
+        name = " ".join(sent.viewpoint.split())[:LONGEST_VIEWPOINT]
+        viewpoint_id = viewpoints.ensure(connection, context.school.id, sent.viewpoint_id, bed_id, name)
+    caption = sent.caption.strip()
+    row = Photo(
+        sent.id, bed_id, sent.planting_id, day, caption, made.width, made.height, "", "", viewpoint_id=viewpoint_id
+    )
     photos.save(connection, context.school.id, row, picture=made.picture, small=made.small, by=by, at=sent.noted_at)
     return before

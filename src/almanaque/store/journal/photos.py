@@ -24,6 +24,8 @@ class Photo:
     height: int
     bed_name: str
     crop: str
+    viewpoint_id: UUID | None = None
+    viewpoint: str = ""
 
 
 def photos(
@@ -40,9 +42,10 @@ def photos(
         connection.cursor(row_factory=class_row(Photo))
         .execute(
             """SELECT f.id, f.bed_id, f.planting_id, f.noted_on, f.caption, f.width, f.height, coalesce(b.name, '') AS bed_name,
-             coalesce(p.crop, '') AS crop
+             coalesce(p.crop, '') AS crop, f.viewpoint_id, coalesce(v.name, '') AS viewpoint
            FROM photo f LEFT JOIN bed b ON b.school_id = f.school_id AND b.id = f.bed_id
            LEFT JOIN planting p ON p.school_id = f.school_id AND p.id = f.planting_id
+           LEFT JOIN viewpoint v ON v.school_id = f.school_id AND v.id = f.viewpoint_id
            WHERE (%(since)s::date IS NULL OR f.noted_on >= %(since)s) AND (%(until)s::date IS NULL OR f.noted_on <= %(until)s)
              AND (%(bed)s::uuid IS NULL OR f.bed_id = %(bed)s) AND (%(planting)s::uuid IS NULL OR f.planting_id = %(planting)s)
            ORDER BY f.noted_on DESC, f.noted_at DESC, f.id LIMIT %(limit)s""",
@@ -63,8 +66,9 @@ def save(
     at: datetime,
 ) -> None:
     connection.execute(
-        """INSERT INTO photo (school_id, id, bed_id, planting_id, noted_on, caption, width, height, picture, small, noted_by, noted_at)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+        """INSERT INTO photo (school_id, id, bed_id, planting_id, noted_on, caption, width, height, picture, small, noted_by, noted_at,
+             viewpoint_id)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
         [
             school_id,
             photo.id,
@@ -78,6 +82,7 @@ def save(
             small,
             by,
             at,
+            photo.viewpoint_id,
         ],
     )
 

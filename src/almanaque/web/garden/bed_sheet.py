@@ -18,7 +18,7 @@ from almanaque.store.errors import Stale
 from almanaque.store.garden import bed_sections, changes, drafts, garden, volunteer_plants
 from almanaque.store.garden.garden import Bed
 from almanaque.store.garden.volunteer_plants import VolunteerPlant
-from almanaque.store.journal import journal_entries
+from almanaque.store.journal import journal_entries, photos
 from almanaque.web import frame, words
 from almanaque.web.garden import bed_picture, sheet_parts, shown_as
 from almanaque.web.garden.bed_picture import BedPicture, Box, Marker
@@ -39,6 +39,7 @@ from almanaque.web.garden.paint_form import (
 from almanaque.web.garden.sheet_parts import NoteView, SheetLine
 from almanaque.web.garden.site_map import season_steps, size
 from almanaque.web.htmx import HtmxRequest, vary
+from almanaque.web.pictures import photo_strip
 from almanaque.web.pictures.families import family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
@@ -264,6 +265,7 @@ def _bed_page(
         **_sheet(work, bed, draft=draft, show=show, then=then),
         **choices(work, bed, form),
         "crops": sorted(((c.key, c.name.en) for c in work.context.crops), key=lambda pair: pair[1]),
+        "photos": photo_strip.strip(photos.photos(work.connection, until=work.day, bed_id=bed.id, limit=200), bed.name),
         "entries": journal_entries.entries(work.connection, until=work.day, bed_id=bed.id, limit=4),
         "only_pencil": str(ONLY_PENCIL) if work.day > work.today else "",
         "beds": [(str(b.id), b.name) for b in garden.beds(work.connection)],

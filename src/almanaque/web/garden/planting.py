@@ -28,7 +28,8 @@ from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
-from almanaque.store.journal import sightings
+from almanaque.store.journal import photos, sightings
+from almanaque.store.journal.photos import Photo
 from almanaque.store.seeds import seed_box
 from almanaque.store.week import planting_day_results
 from almanaque.web import forms, frame, words
@@ -36,7 +37,9 @@ from almanaque.web.garden import sheet_parts
 from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
 from almanaque.web.harvest import promised_range
+from almanaque.web.pictures import photo_strip
 from almanaque.web.pictures.families import Hatch, family
+from almanaque.web.pictures.photo_strip import PhotoStripView, StripPhotoView
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -231,6 +234,14 @@ class StepView(View):
 
 
 @dataclass(frozen=True)
+class SeenBesideView(View):
+    """The last photo beside the plant as the forecast has it on that day, drawn."""
+
+    photo: StripPhotoView
+    drawn: str
+
+
+@dataclass(frozen=True)
 class PlantingView(View):
     """Filled by `_values`, read by its template."""
 
@@ -263,6 +274,8 @@ class PlantingView(View):
     next_day: str
     ends: str
     seen: list[TimelineEntry]
+    photos: PhotoStripView | None
+    seen_beside: SeenBesideView | None
     relatives: list[dict[str, str]]
     picked: list[dict[str, str]]
     sown_from: list[dict[str, str]]
@@ -301,11 +314,14 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
     ends = planting.bed_to(work.today)
     layout = forecasts.layout_of(planting, bed, crop, units)
     covered = terms("cover")[setting.covering.key] if setting.covering else "in the open"
+    pictures = photos.photos(work.connection, until=work.day, planting_id=planting.id, limit=200)
     return PlantingView(
         planting=planting,
         crop=crop,
         bed=bed,
         hatch=family(crop.family),
+        photos=photo_strip.strip(pictures, f"{crop.name.en.lower()} in {bed.name}"),
+        seen_beside=_seen_beside(work, crop, planting, pictures),
         picture=portraits.side_on(crop, work.day, dates, southern=work.context.school.southern)
         if (dates := planting.dates)
         else "",
@@ -371,6 +387,14 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         height=format_length(crop.height_mm, units),
         min_day=work.today.isoformat(),
     )
+
+
+def _seen_beside(work: UnitOfWork, crop: Crop, planting: Planting, pictures: list[Photo]) -> SeenBesideView | None:
+    if not pictures or planting.dates is None:
+        return None
+    last = pictures[0]  # newest first
+    drawn = portraits.side_on(crop, last.noted_on, planting.dates, southern=work.context.school.southern)
+    return SeenBesideView(photo=photo_strip.photo_view(last, crop.name.en.lower()), drawn=drawn) if drawn else None
 
 
 def _picked(work: UnitOfWork, planting: Planting) -> list[dict[str, str]]:

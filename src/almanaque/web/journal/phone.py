@@ -63,7 +63,8 @@ def to_field() -> Response:
 @router.get("/field/")
 def page() -> Response:
     """The page itself: the same for everybody, so that a phone may keep it. What is in it comes with the snapshot."""
-    return HTMLResponse(frame.templates().get_template("journal/phone.html").render())
+    body = frame.templates().get_template("journal/phone.html").render()
+    return HTMLResponse(body, headers={"Permissions-Policy": "camera=(self), geolocation=(), microphone=()"})
 
 
 @router.get("/field/worker.js")
@@ -125,6 +126,9 @@ class PhotoForm(BaseModel):
     bed: str = ""
     planting: str = ""
     caption: str = ""
+    viewpoint: str = ""
+    viewpoint_name: str = ""
+    people: str = ""
 
 
 @router.post("/field/photos")
@@ -148,6 +152,9 @@ def photo(scope: Note, request: Request, form: Annotated[PhotoForm, Form()]) -> 
                 form.caption,
                 forms.optional_day(form.noted_on, field="noted_on") or work.today,
                 _instant(form.noted_at, scope),
+                forms.optional_id(form.viewpoint),
+                form.viewpoint_name,
+                people=form.people == "yes",
             )
             photos.keep(work.connection, work.context, sent, made, by=scope.visitor.account_id, today=work.today)
     except (CoreError, errors.Refused, errors.NotFound, errors.IdTaken) as error:

@@ -5,6 +5,7 @@
 
 from datetime import date
 from typing import Literal
+from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict
 
@@ -15,6 +16,8 @@ from almanaque.commands.journal.tour import TourStop
 from almanaque.core.harvest.picking import USES, unit_choices
 from almanaque.core.journal import sightings
 from almanaque.core.units import format_length
+from almanaque.store.journal import viewpoints
+from almanaque.store.journal.viewpoints import Viewpoint
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import security, words
@@ -84,6 +87,14 @@ class PhoneJob(PhoneModel):
     status: Literal["open", "partly", "done", "not needed"]
 
 
+class PhoneViewpoint(PhoneModel):
+    """A marked place from which a bed is photographed again; `last` is the address of what was taken from it last."""
+
+    id: str
+    name: str
+    last: str
+
+
 class PhoneStop(PhoneModel):
     """A bed on the tour."""
 
@@ -94,6 +105,7 @@ class PhoneStop(PhoneModel):
     questions: list[PhoneQuestion]
     plantings: list[PhonePlanting]
     jobs: list[PhoneJob]
+    viewpoints: list[PhoneViewpoint]
 
 
 class PhoneTap(PhoneModel):
@@ -144,13 +156,19 @@ class PhoneSnapshot(PhoneModel):
 def read(work: UnitOfWork) -> PhoneSnapshot:
     """The garden of today for the phone of whoever asks."""
     school, visitor = work.context.school, work.scope.visitor
+    places: dict[UUID, list[Viewpoint]] = {}
+    for place in viewpoints.viewpoints(work.connection):
+        places.setdefault(place.bed_id, []).append(place)
     return PhoneSnapshot(
         today=work.today,
         day=words.weekday_day(work.today),
         token=security.form_token(work.scope.request),
         school=PhoneName(id=str(school.id), name=school.name),
         account=PhoneName(id=str(visitor.account_id), name=visitor.account_name),
-        stops=[_stop(work, stop) for stop in tour.tour(work.connection, work.context, today=work.today)],
+        stops=[
+            _stop(work, stop, places.get(stop.bed.id, []))
+            for stop in tour.tour(work.connection, work.context, today=work.today)
+        ],
         jobs=[_job(work, task) for task in _jobs_of_today(work)],
         ready=[_ready(at_hand) for at_hand in pickings.at_hand(work.connection, work.context, work.today)],
         groups=[PhoneGroup(id=key, label=name) for key, name in work.context.group_names(work.today).items()],
@@ -166,7 +184,7 @@ def read(work: UnitOfWork) -> PhoneSnapshot:
     )
 
 
-def _stop(work: UnitOfWork, stop: TourStop) -> PhoneStop:
+def _stop(work: UnitOfWork, stop: TourStop, places: list[Viewpoint]) -> PhoneStop:
     units = work.context.school.units
     last = stop.last
     crops = {str(here.planting.id): work.context.crops[here.planting.crop] for here in stop.here}
@@ -201,6 +219,14 @@ def _stop(work: UnitOfWork, stop: TourStop) -> PhoneStop:
             for here in stop.here
         ],
         jobs=[_job(work, task) for task in stop.jobs],
+        viewpoints=[
+            PhoneViewpoint(
+                id=str(place.id),
+                name=place.name,
+                last=f"/journal/photos/{place.last_photo_id}" if place.last_photo_id else "",
+            )
+            for place in places
+        ],
     )
 
 

@@ -1,12 +1,13 @@
 // The forms of the page in the garden: anything that was seen, and pickings. Each form has its entry's number from when it is opened,
 // so that it is one entry however often its button is pressed; an entry that waits can be opened in its form again.
 const FieldForms = (function () {
-  const BLANK = { id: '', was: null, bed: '', kind: '', planting: '', square: '', trouble: 'pest', what: '', stage: 'in flower', part: '', severity: 0, length: '', team: '', amount: '', of: '', remedy: '', note: '', error: '' };
+  const BLANK = { id: '', was: null, bed: '', kind: '', planting: '', square: '', trouble: 'pest', what: '', stage: 'in flower', part: '', severity: 0, length: '', team: '', amount: '', of: '', remedy: '', note: '', viewpoint: '', place: '', people: '', error: '' };
   const NOTHING = { id: '', was: null, planting: '', amount: '', unit: '', use: '', part: '', group: '', quality: '', lost_to: '', note: '', last: false, doubted: false, error: '' };
+  let stream = null; // what the camera sees, while it is open
 
   function forms() {
     return {
-      form: Object.assign({}, BLANK), picking: Object.assign({}, NOTHING), photo: null,
+      form: Object.assign({}, BLANK), picking: Object.assign({}, NOTHING), photo: null, camera: false,
 
       // Anything else
       adding(kind) { return this.form.kind === kind ? 'is-on' : ''; },
@@ -21,6 +22,7 @@ const FieldForms = (function () {
         this.$nextTick(() => { const first = document.querySelector('.field-form select, .field-form input'); if (first) { first.focus(); } });
       },
       stopAdding() {
+        this.closeCamera();
         this.form = Object.assign({}, BLANK);
         this.photo = null;
         const file = document.getElementById('f-photo');
@@ -58,6 +60,48 @@ const FieldForms = (function () {
       get noteWords() { return this.form.kind === 'note' ? 'What you saw' : this.form.kind === 'photo' ? 'Words under it' : 'Note'; },
       severe(s) { return this.form.severity === s.key ? 'is-on' : ''; },
       severePressed(s) { return this.form.severity === s.key ? 'true' : 'false'; },
+      // A photo of the same again: the last one from a marked place lies faintly over what the camera sees.
+      get viewpoints() { return this.stop.viewpoints || []; },
+      get newPlace() { return this.form.kind === 'photo' && this.form.viewpoint === 'new'; },
+      get lastPhoto() {
+        const place = this.viewpoints.find((one) => one.id === this.form.viewpoint);
+        return place ? place.last : '';
+      },
+      get mayOpenCamera() { return this.form.kind === 'photo' && !this.camera && Boolean(navigator.mediaDevices && navigator.mediaDevices.getUserMedia); },
+      get cameraIsOpen() { return this.camera; },
+      get cameraWords() { return this.lastPhoto ? 'Take it over the last one' : 'Take it here'; },
+      get photoWords() { return this.form.kind === 'photo' && this.photo ? 'A photo is ready to be kept.' : ''; },
+      async openCamera() {
+        this.form.error = '';
+        try {
+          stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: 'environment', width: { ideal: 1600 } }, audio: false });
+          this.camera = true;
+          const video = document.getElementById('f-camera');
+          video.srcObject = stream;
+          await video.play();
+        } catch (error) {
+          this.closeCamera();
+          this.form.error = 'The camera did not open. Choose a photo below instead.';
+        }
+      },
+      closeCamera() {
+        if (stream) { stream.getTracks().forEach((track) => track.stop()); }
+        stream = null;
+        this.camera = false;
+      },
+      async shoot() {
+        const video = document.getElementById('f-camera'), canvas = document.createElement('canvas');
+        canvas.width = video.videoWidth; canvas.height = video.videoHeight;
+        canvas.getContext('2d').drawImage(video, 0, 0);
+        this.photo = await new Promise((done) => { canvas.toBlob(done, 'image/jpeg', 0.9); });
+        this.closeCamera();
+      },
+      peopleIs(answer) { return this.form.people === answer ? 'is-on' : ''; },
+      peoplePressed(answer) { return this.form.people === answer ? 'true' : 'false'; },
+      somebody() {
+        this.form.people = 'yes';
+        this.form.error = 'Then it is not for the garden: it keeps no faces. Take it again with plants only, or from behind.';
+      },
       takePhoto(event) { this.photo = event.target.files[0] || null; },
       seeNothing() { this.enter('sighting', { what_kind: 'nothing new', bed: this.stop.id }, this.stop.name + ': nothing new', () => { this.say('Nothing new, noted.'); }, { key: 'nothing:' + this.stop.id }); },
       say(words) { this.said = words; },
@@ -94,7 +138,12 @@ const FieldForms = (function () {
         }
         if (f.kind === 'photo') {
           if (!this.photo && !more.blob) { return wrong('Take or choose a photo first.'); }
-          return { kind: 'photo', say: { bed: bed, planting: f.planting, caption: note.slice(0, 200) }, words: where + ': photo', more: more };
+          if (f.people === 'yes') { this.somebody(); return null; }
+          if (f.people !== 'no') { return wrong('Say whether somebody can be recognised in it.'); }
+          const place = this.viewpoints.find((one) => one.id === f.viewpoint), fresh = f.viewpoint === 'new';
+          if (fresh && !f.place.trim()) { return wrong('Give the marked place a name, such as corner post.'); }
+          const from = place || fresh ? { viewpoint: place ? place.id : this.makeId(), viewpoint_name: place ? place.name : f.place.trim() } : {};
+          return { kind: 'photo', say: Object.assign({ bed: bed, planting: f.planting, caption: note.slice(0, 200), people: 'no' }, from), words: where + ': photo', more: more };
         }
         if (f.kind === 'pest') {
           if (!f.what.trim()) { return wrong('Say what it is; “unknown” will do.'); }
@@ -145,6 +194,8 @@ const FieldForms = (function () {
           planting: text(say.planting), square: text(say.square), what: say.what_kind === 'stage' ? '' : text(say.what), stage: say.what_kind === 'stage' ? say.what : BLANK.stage,
           part: text(say.part), severity: say.severity || 0, length: text(say.length), team: text(say.team), amount: text(say.amount),
           of: text(say.what_kind === 'flowers' ? say.second : say.of_amount), remedy: text(say.remedy), note: text(say.body || say.caption || say.note),
+          people: text(say.people), place: text(say.viewpoint_name),
+          viewpoint: this.viewpoints.some((one) => one.id === say.viewpoint) ? say.viewpoint : (say.viewpoint_name ? 'new' : ''),
         });
       },
 
