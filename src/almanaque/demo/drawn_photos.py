@@ -2,6 +2,7 @@
 
 import io
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from typing import Any
@@ -13,11 +14,12 @@ from almanaque.commands import context as contexts
 from almanaque.commands.context import Context
 from almanaque.core.growth.plant_height import share_grown
 from almanaque.core.portrait.drawing import portrait
-from almanaque.core.portrait.pen import COLOURS, INK, Disc, Element, Line, Outline
+from almanaque.core.portrait.pen import COLOURS, INK, Disc, Element
 from almanaque.core.portrait.picture import Stage
 from almanaque.core.portrait.stage import stage_at
 from almanaque.data import portraits
 from almanaque.demo.shapes import demo_id
+from almanaque.formats.crops.portrait_raster import paint
 from almanaque.formats.journal import photo as photo_format
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -109,13 +111,18 @@ def _drawn(context: Context, planting: Planting, day: date, *, seed: int) -> byt
             x = WIDTH * (place + 0.5 + 0.12 * math.sin(place * 3 + row)) / (9 - row * 2)
             shown = [one for one in (*made.elements, *made.front) if _over_ground(one)]
             for one in shown:
-                _paint(pen, one, x, ground, scale)
+                paint(pen, one, _placing(x, ground, scale * TWICE), scale * TWICE)
     _box(pen, 0, HEIGHT - 44, WIDTH, HEIGHT, "#a87f5a")
     _box(pen, 0, HEIGHT - 46, WIDTH, HEIGHT - 42, COLOURS[INK])
     _box(pen, 22, 330, 66, HEIGHT, "#8d6040")
     out = io.BytesIO()
     image.resize((WIDTH, HEIGHT), Image.Resampling.LANCZOS).save(out, "JPEG", quality=88)
     return out.getvalue()
+
+
+def _placing(x: float, ground: float, scale: float) -> Callable[[complex], tuple[float, float]]:
+    """Where a plant's points lie that leaves the ground there."""
+    return lambda point: (x * TWICE + point.real * scale, ground * TWICE - point.imag * scale)
 
 
 def _over_ground(one: Element) -> bool:
@@ -129,52 +136,3 @@ def _box(pen: ImageDraw.ImageDraw, left: float, top: float, right: float, bottom
 
 def _oval(pen: ImageDraw.ImageDraw, x: float, y: float, across: float, high: float, colour: str) -> None:
     pen.ellipse([(x - across) * TWICE, (y - high) * TWICE, (x + across) * TWICE, (y + high) * TWICE], fill=colour)
-
-
-def _paint(pen: ImageDraw.ImageDraw, one: Element, x: float, ground: float, scale: float) -> None:
-    """One element of a portrait, its origin where the plant leaves the ground."""
-
-    def at(point: complex) -> tuple[float, float]:
-        return (x + point.real * scale) * TWICE, (ground - point.imag * scale) * TWICE
-
-    colour = COLOURS[one.colour]
-    if isinstance(one, Line):
-        line = [at(point) for point in one.points]
-        width = max(2, round(one.width * scale * TWICE))
-        if one.edged and not one.vein:
-            pen.line(line, fill=COLOURS[INK], width=width + 3, joint="curve")
-        pen.line(line, fill=colour, width=1 if one.vein else width, joint="curve")
-        return
-    points = _round(one) if isinstance(one, Disc) else _smooth(one)
-    edge = None if one.bare else COLOURS[INK]
-    pen.polygon([at(point) for point in points], fill=colour, outline=edge, width=2)
-
-
-def _round(one: Disc) -> list[complex]:
-    steps = [2 * math.pi * n / 24 for n in range(24)]
-    return [one.middle + complex(one.across * math.cos(t), one.high * math.sin(t)) * one.turn for t in steps]
-
-
-def _smooth(one: Outline) -> list[complex]:
-    """The closed curve through its points, as a polygon; corners stay."""
-    points, found = one.points, list[complex]()
-    if one.sharp or len(points) < 3:
-        return list(points)
-    for n, here in enumerate(points):
-        before, after, later = points[n - 1], points[(n + 1) % len(points)], points[(n + 2) % len(points)]
-        if n in one.corners:
-            before = here
-        if (n + 1) % len(points) in one.corners:
-            later = after
-        for step in range(4):
-            t = step / 4
-            found.append(
-                0.5
-                * (
-                    2 * here
-                    + (after - before) * t
-                    + (2 * before - 5 * here + 4 * after - later) * t * t
-                    + (3 * here - before - 3 * after + later) * t * t * t
-                )
-            )
-    return found

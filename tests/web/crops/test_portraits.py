@@ -1,7 +1,7 @@
 """Portraits on pages: files that anybody may fetch, the life of a crop, beds and map as they look, and weed or seedling."""
 
 import re
-from datetime import date
+from datetime import date, timedelta
 from xml.etree import ElementTree
 
 import pytest
@@ -130,6 +130,15 @@ def test_what_is_seen_is_what_a_gardener_would_see() -> None:
     assert stage_of("apple", f"{picked.year + 1}-06-01", apple) == "grown"
     assert stage_of("apple", "2027-01-15", None, southern=True) == "grown"
     assert stage_of("apple", "2027-07-15", None, southern=True) == "dead"
+
+
+def test_what_stands_beyond_its_time_is_drawn_as_gone_to_seed_or_dead() -> None:
+    for key, stage in (("radish", "gone-to-seed"), ("bush-bean", "dead"), ("calendula", "gone-to-seed")):
+        crop = catalogue()[key]
+        dates = forecast(crop, "direct", date(2027, 4, 1))
+        over = max(dates.last_pick, dates.stands_until or dates.last_pick) + timedelta(days=1)
+        assert stage_of(key, over.isoformat(), dates) == stage
+        assert stage_of(key, (over - timedelta(days=2)).isoformat(), dates) != stage
 
 
 def test_a_crop_of_ones_own_is_drawn_by_what_it_was_based_on() -> None:

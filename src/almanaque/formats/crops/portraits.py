@@ -165,5 +165,7 @@ def _stage_on(crop: Crop, day: date, dates: GrowthDates | None, *, southern: boo
         picked = dates is not None and dates.first_pick <= day <= dates.last_pick
         return 1.0, ("flower" if crop.part == "flower" else "ripe") if picked else "grown"
     grown = share_grown(day, dates)
+    if day > max(dates.last_pick, dates.stands_until or dates.last_pick):
+        return grown, "dead" if crop.part in FRUITS and crop.part != "flower" else "gone to seed"
     stage = stage_at(grown, ripe=day >= dates.first_pick, fruits=crop.part in FRUITS)
     return grown, "flower" if stage == "ripe" and crop.part == "flower" else stage

@@ -145,6 +145,9 @@ class BedPicture:
     sections: tuple[Box, ...] = ()
     north_deg: float = 0.0
     sun: bool = False
+    scale: float = 0.0
+    left: float = LEFT
+    top: float = TOP
     small: str = ""
     small_width: float = 0.0
     small_height: float = 0.0
@@ -274,6 +277,7 @@ def draw(
         for r in range(grid.rows)
     ]
     return BedPicture(
+        scale=round(scale, 5),
         width=_px(LEFT + length + RIGHT),
         height=_px(TOP + width + BOTTOM),
         wall=Box(_px(LEFT - WALL), _px(TOP - WALL), _px(length + 2 * WALL), _px(width + 2 * WALL)),

@@ -4,18 +4,23 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated
+from uuid import UUID
 
+import numpy as np
 from fastapi import APIRouter, Depends, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
+from almanaque.commands.garden import sunlight
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.core.crops.crop import Crop
+from almanaque.core.place import sun
 from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden, plantings_then, site_features
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.web import frame, words
+from almanaque.web import forms, frame, words
 from almanaque.web.garden import plants_standing, site_map_picture
+from almanaque.web.garden.shade_by_hour import LOWEST_DEG, outlines
 from almanaque.web.garden.site_map_picture import SiteMap
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
@@ -24,6 +29,9 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_PLANTS = 2400  # that are played; of more, each second or third: our own choice
 MOST_ON_A_MONTH = 900  # plants on each of twelve small maps: our own choice
+DAY = timedelta(days=1)
+SHADE_EVERY = timedelta(days=28)  # between shades of noon that are sent: our own choice
+NOON = 12.0  # by the sun
 STEP = timedelta(days=7)  # between looks that are sent; the page goes evenly from one to the next
 
 
@@ -38,13 +46,34 @@ class PlayedBed(BaseModel):
 
 
 class PlayedPlanting(BaseModel):
-    """Places [mm from the bed's inside corner, x and y in turn], first and last day, and looks as (day, picture, side in mm)."""
+    """Places [mm from the bed's inside corner, x and y in turn], first and last day, and looks as (day, picture, side in mm).
+
+    `picking` and `cover` are spans of days. Until its first look it is sown and not up.
+    """
 
     bed: str
     points: list[int]
     first: int
     last: int
     looks: list[tuple[int, int, int]]
+    picking: tuple[int, int] | None = None
+    cover: tuple[int, int] | None = None
+
+
+class PlayedCover(BaseModel):
+    """A cover of the map [outline in mm on its site], from day to day."""
+
+    site: str
+    path: str
+    first: int
+    last: int
+
+
+class PlayedShade(BaseModel):
+    """The shade of noon by site [outlines in mm], from a day on."""
+
+    day: int
+    paths: dict[str, str]
 
 
 class PlayedYear(BaseModel):
@@ -56,22 +85,26 @@ class PlayedYear(BaseModel):
     pictures: list[str]
     beds: dict[str, PlayedBed]
     plantings: list[PlayedPlanting]
+    covers: list[PlayedCover]
+    shade: list[PlayedShade]
 
 
 @router.get("/garden/year.json")
-def year(scope: Look) -> Response:
-    """The school year of the ribbon's day."""
+def year(scope: Look, bed: str = "") -> Response:
+    """The school year of the ribbon's day, of the garden or of one bed."""
     with scope.open() as work:
-        return JSONResponse(played(work).model_dump(mode="json"))
+        return JSONResponse(played(work, only=forms.optional_id(bed)).model_dump(mode="json"))
 
 
-def played(work: UnitOfWork) -> PlayedYear:
+def played(work: UnitOfWork, *, only: UUID | None = None) -> PlayedYear:
     """The school year that holds the ribbon's day, or the year from that day where none is on file."""
     first, last = span_of(work)
-    beds = {bed.id: bed for bed in garden.beds(work.connection) if not bed.indoors}
+    every_bed = garden.beds(work.connection)
+    beds = {bed.id: bed for bed in every_bed if (not bed.indoors if only is None else bed.id == only)}
     pictures: dict[str, int] = {}
     laid = []
-    for planting in _plantings(work, first, last):
+    standing = _plantings(work, first, last)
+    for planting in standing:
         if planting.bed_id in beds:
             bed, crop = beds[planting.bed_id], work.context.crops[planting.crop]
             laid.append((planting, bed, crop, layout_of(planting, bed, crop).positions_mm))
@@ -80,16 +113,17 @@ def played(work: UnitOfWork) -> PlayedYear:
     for planting, bed, crop, places in sorted(laid, key=lambda one: one[2].height_mm):
         starts, ends = max(planting.bed_from, first), min(planting.bed_to(work.today), last)
         looks = _looks(crop, planting, starts, ends, first, pictures, southern=work.context.school.southern)
-        if looks:
-            found.append(
-                PlayedPlanting(
-                    bed=str(bed.id),
-                    points=[round(value) for x, y in places[::every] for value in (x, y)],
-                    first=(starts - first).days,
-                    last=(ends - first).days,
-                    looks=looks,
-                )
+        found.append(
+            PlayedPlanting(
+                bed=str(bed.id),
+                points=[round(value) for x, y in places[::every] for value in (x, y)],
+                first=(starts - first).days,
+                last=(ends - first).days,
+                looks=looks,
+                picking=_picking(planting, starts, ends, first),
+                cover=((starts - first).days, (ends - first).days) if planting.cover else None,
             )
+        )
     return PlayedYear(
         first=first,
         days=(last - first).days + 1,
@@ -101,7 +135,48 @@ def played(work: UnitOfWork) -> PlayedYear:
         pictures=list(pictures),
         beds={str(bed.id): _bed(bed) for bed in beds.values()},
         plantings=found,
+        covers=[] if only else _covers(work, first, last),
+        shade=[] if only else _shade(work, list(beds.values()), standing, first, last),
     )
+
+
+def _picking(planting: Planting, starts: date, ends: date, first: date) -> tuple[int, int] | None:
+    """When it is picked, as it was or as it is forecast; None outside its time in the bed."""
+    if planting.dates is None:
+        return None
+    begins = max(starts, planting.events.get("first picking", planting.dates.first_pick))
+    over = min(ends, max(begins, planting.dates.last_pick))
+    return ((begins - first).days, (over - first).days) if begins <= over else None
+
+
+def _covers(work: UnitOfWork, first: date, last: date) -> list[PlayedCover]:
+    """Covers that lie on the map at some time of the year."""
+    found = []
+    for row in work.context.over_beds:
+        starts, ends = max(row.from_day or first, first), min((row.to_day or last + DAY) - DAY, last)
+        if starts <= ends:
+            corners = row.feature.shape.polygon.exterior.coords
+            path = "M" + "L".join(f"{x:.0f} {y:.0f}" for x, y in corners) + "Z"
+            days = ((starts - first).days, (ends - first).days)
+            found.append(PlayedCover(site=str(row.site_id), path=path, first=days[0], last=days[1]))
+    return found
+
+
+def _shade(work: UnitOfWork, beds: list[Bed], plantings: list[Planting], first: date, last: date) -> list[PlayedShade]:
+    """The shade of noon every few weeks, with plants as tall as they are by then."""
+    found = []
+    places = garden.sites(work.connection)
+    for number in range((last - first).days // SHADE_EVERY.days + 1):
+        day = first + SHADE_EVERY * number
+        present = [p for p in plantings if p.stands_on(day, work.today)]
+        paths = {}
+        for place in places:
+            light = sunlight.light(work.connection, work.context, place, beds, present, day=day)
+            heights, ways = sun.position(light.latitude, day, np.array([NOON]))
+            if heights[0] > LOWEST_DEG:
+                paths[str(place.id)] = outlines(light, day, float(heights[0]), float(ways[0]))
+        found.append(PlayedShade(day=(day - first).days, paths=paths))
+    return found
 
 
 def span_of(work: UnitOfWork) -> tuple[date, date]:

@@ -1,6 +1,6 @@
 """The map's shade through the shown day: where it lies every half hour by the clock, and how much of each bed is in it."""
 
-from datetime import date, datetime, time
+from datetime import date, datetime, time, timedelta
 from typing import Annotated
 from zoneinfo import ZoneInfo
 
@@ -20,6 +20,7 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 STEP_H = 0.5
 LOWEST_DEG = 3.0  # under it shadows are longer than any garden: our own choice
+LOOKS_AHEAD = timedelta(days=14)  # for the next day with lessons: our own choice
 FARTHEST_MM = 200_000.0  # from the site's corner to which shadows are drawn: our own choice
 
 
@@ -34,11 +35,12 @@ class ShadeStep(BaseModel):
 
 
 class ShadeDay(BaseModel):
-    """A day by its half hours: names and squares of its beds, and the moments at which the sun is up."""
+    """A day by its half hours: names and squares of its beds, the moments at which the sun is up, and lessons by the clock."""
 
     day: date
     beds: dict[str, tuple[str, int]]
     steps: list[ShadeStep]
+    lessons: list[tuple[float, float, str]]
 
 
 @router.get("/garden/shade.json")
@@ -72,11 +74,21 @@ def by_hour(work: UnitOfWork) -> ShadeDay:
         day=work.day,
         beds={str(bed.id): (bed.name, len(bed.grid(work.day).cells)) for bed in beds},
         steps=steps,
+        lessons=_lessons(work),
     )
 
 
+def _lessons(work: UnitOfWork) -> list[tuple[float, float, str]]:
+    """Lessons of the day, or of the next day that has some, by the hours of the clock."""
+    names = work.context.group_names(work.day)
+    found = work.context.calendar.carried_on.lessons(work.day, work.day + LOOKS_AHEAD)
+    first = found[0].day if found else work.day
+    hours = [(one.starts_at.hour + one.starts_at.minute / 60, one) for one in found if one.day == first]
+    return [(at, at + one.minutes / 60, names.get(one.group_id, "a class")) for at, one in hours]
+
+
 def _step(day: date, clock: float, hour: float, lights: list[Light], beds: list[Bed]) -> ShadeStep | None:
-    outlines: dict[str, str] = {}
+    paths: dict[str, str] = {}
     counted: dict[str, int] = {}
     altitude = azimuth = 0.0
     for light in lights:
@@ -84,15 +96,20 @@ def _step(day: date, clock: float, hour: float, lights: list[Light], beds: list[
         altitude, azimuth = float(heights[0]), float(ways[0])
         if altitude < LOWEST_DEG:
             return None
-        outlines[str(light.place.id)] = "".join(
-            _path(shade.shadow(body, altitude, azimuth, north_deg=light.place.north_deg))
-            for body in light.bodies(day)
-            if day.month not in body.months_bare
-        )
+        paths[str(light.place.id)] = outlines(light, day, altitude, azimuth)
         counted.update({str(key): number for key, number in light.in_shade(beds, day, altitude, azimuth).items()})
     if not lights:
         return None
-    return ShadeStep(clock=clock, altitude=round(altitude, 1), azimuth=round(azimuth, 1), shade=outlines, beds=counted)
+    return ShadeStep(clock=clock, altitude=round(altitude, 1), azimuth=round(azimuth, 1), shade=paths, beds=counted)
+
+
+def outlines(light: Light, day: date, altitude: float, azimuth: float) -> str:
+    """Everything that is in shade on a site when the sun stands so high and in that direction [°], as one path [mm]."""
+    return "".join(
+        _path(shade.shadow(body, altitude, azimuth, north_deg=light.place.north_deg))
+        for body in light.bodies(day)
+        if day.month not in body.months_bare
+    )
 
 
 def _path(corners: list[tuple[float, float]]) -> str:

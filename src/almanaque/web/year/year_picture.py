@@ -86,6 +86,7 @@ class YearChart:
     day_x: float | None
     hatches: list[Hatch]
     starts: str
+    days: int
     day_px: float
     moons: list[TimelineBand] = field(default_factory=list)
 
@@ -163,6 +164,7 @@ def draw(
         day_x=line.line(day),
         hatches=list({crop.family: family(crop.family) for crop in crops}.values()),
         starts=starts.isoformat(),
+        days=line.days,
         day_px=round(line.day_px, 5),
         moons=[TimelineBand(at(moon), 0, said) for moon, said in shown.moons if starts <= moon <= ends],
     )

@@ -1,18 +1,11 @@
-// Plays the garden through the school year on the map: every frame is drawn from its day alone, so that backward is as forward.
-// A second is a fortnight; who wants less motion steps. The day that is shown at the end is one press away.
+// Plays the garden through the school year on the map or on a bed: what is sown, grows, is picked, covered, in the shade of noon.
+// The day that is shown at the end is one press away.
 (function () {
-  var DAY = 86400000, DAYS_A_SECOND = 14, SPRITE_PX = 40, TURNS = 7, TURN = 137 * Math.PI / 180;
+  var TURNS = 7, TURN = 137 * Math.PI / 180, SOWN = '#7a5a3a', PICKED = '#d5792a', COVERED = 'rgba(228, 238, 244, .62)', SHADE = 'rgba(40, 52, 66, .2)';
   var bar = document.getElementById('garden-play');
   if (!bar) { return; }
-  var slider = bar.querySelector('input'), said = bar.querySelector('output'), button = bar.querySelector('[data-play]'), open = bar.querySelector('[data-open]');
-  var calm = window.matchMedia('(prefers-reduced-motion: reduce)');
-  var year = null, sprites = [], maps = [], playing = null, at = 0, waiting = 0;
-
-  function dayText(number) {
-    var day = new Date(Date.parse(year.first + 'T00:00:00Z') + Math.floor(number) * DAY);
-    var gap = year.breaks.find(function (one) { return one[0] <= number && number <= one[1]; });
-    return day.toLocaleDateString('en', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }) + (gap ? ' · ' + gap[2] : '');
-  }
+  var open = bar.querySelector('[data-open]'), ofBed = bar.dataset.bed || '', SPRITE_PX = ofBed ? 144 : 40;
+  var year = null, sprites = [], maps = [], waiting = 0, played = null;
 
   // A picture a few times, turned: so that no plant has to be turned while it plays, which a slow processor feels.
   function sprite(href) {
@@ -36,29 +29,83 @@
   function loaded() {
     waiting -= 1;
     if (!waiting) { bar.dataset.pictures = 'all'; }
-    draw();
+    if (maps.length) { maps.forEach(function (map) { draw(map, played.at()); }); }
   }
 
+  // A canvas over a drawing; `scale` are its units a millimetre, `left` and `top` where its first corner lies.
   function prepare(svg) {
-    var box = document.createElement('div'), canvas = document.createElement('canvas'), view = svg.viewBox.baseVal;
+    var box = document.createElement('div'), canvas = document.createElement('canvas'), view = svg.viewBox.baseVal, data = svg.dataset;
     box.className = 'map-played';
     svg.before(box);
     box.append(svg, canvas);
     svg.classList.add('is-played');
     canvas.setAttribute('aria-hidden', 'true');
-    return { canvas: canvas, site: svg.dataset.site, scale: Number(svg.dataset.scale), wide: view.width, high: view.height };
+    return { svg: svg, canvas: canvas, site: data.site || '', scale: Number(data.scale), left: Number(data.left || 0), top: Number(data.top || 0), wide: view.width };
   }
 
   // The look of a planting on a day: the picture of the week before, its size between that and the next one.
   function look(planting, day) {
     var looks = planting.looks, n = 0;
-    if (day < planting.first || day > planting.last || day < looks[0][0]) { return null; }
+    if (!looks.length || day < looks[0][0]) { return null; }
     while (n + 1 < looks.length && looks[n + 1][0] <= day) { n += 1; }
     var here = looks[n], next = looks[n + 1] || here, share = next[0] > here[0] ? (day - here[0]) / (next[0] - here[0]) : 0;
     return [here[1], here[1] === next[1] ? here[2] + (next[2] - here[2]) * share : here[2]];
   }
 
-  function drawMap(map) {
+  function within(day, span) { return Boolean(span) && span[0] <= day && day <= span[1]; }
+
+  // Where a place in a bed lies on the canvas.
+  function placing(map, bed, k) {
+    if (ofBed) { return function (x, y) { return [map.left * k / map.scale + x * k, map.top * k / map.scale + y * k]; }; }
+    var turn = bed.turn * Math.PI / 180, cos = Math.cos(turn), sin = Math.sin(turn), mx = bed.middle[0], my = bed.middle[1];
+    return function (x, y) {
+      return [(bed.x + mx + (x - mx) * cos - (y - my) * sin) * k, (bed.y + my + (x - mx) * sin + (y - my) * cos) * k];
+    };
+  }
+
+  function dot(pen, point, radius, colour) {
+    pen.fillStyle = colour;
+    pen.beginPath();
+    pen.arc(point[0], point[1], radius, 0, 2 * Math.PI);
+    pen.fill();
+  }
+
+  function drawPlanting(pen, map, planting, day, k) {
+    var at = placing(map, year.beds[planting.bed], k), seen = look(planting, day), points = planting.points;
+    if (seen && !sprites[seen[0]].length) { return; }
+    for (var n = 0; n < points.length; n += 2) {
+      var point = at(points[n], points[n + 1]);
+      if (!seen) { dot(pen, point, Math.max(1, 18 * k), SOWN); continue; }
+      var side = seen[1] * k;
+      pen.drawImage(sprites[seen[0]][n / 2 % TURNS], point[0] - side / 2, point[1] - side / 2, side, side);
+    }
+    var xs = points.filter(function (_, i) { return i % 2 === 0; }), ys = points.filter(function (_, i) { return i % 2; });
+    var left = Math.min.apply(null, xs), right = Math.max.apply(null, xs), low = Math.min.apply(null, ys), high = Math.max.apply(null, ys);
+    if (within(day, planting.cover)) {
+      pen.fillStyle = COVERED;
+      pen.beginPath();
+      [[left - 120, low - 120], [right + 120, low - 120], [right + 120, high + 120], [left - 120, high + 120]].forEach(function (corner) { pen.lineTo.apply(pen, at(corner[0], corner[1])); });
+      pen.fill();
+    }
+    if (within(day, planting.picking)) {
+      var middle = at((left + right) / 2, (low + high) / 2);
+      dot(pen, middle, Math.max(5, Math.min(16, 90 * k)), '#fff');
+      dot(pen, middle, Math.max(3.6, Math.min(12, 66 * k)), PICKED);
+    }
+  }
+
+  function drawShade(pen, map, day, k) {
+    var step = null;
+    year.shade.forEach(function (one) { if (one.day <= day) { step = one; } });
+    if (!step || !step.paths[map.site]) { return; }
+    pen.save();
+    pen.scale(k, k);
+    pen.fillStyle = SHADE;
+    pen.fill(new Path2D(step.paths[map.site]));
+    pen.restore();
+  }
+
+  function draw(map, day) {
     var canvas = map.canvas, ratio = Math.min(2, window.devicePixelRatio || 1);
     var wide = Math.round(canvas.clientWidth * ratio), high = Math.round(canvas.clientHeight * ratio);
     if (canvas.width !== wide || canvas.height !== high) { canvas.width = wide; canvas.height = high; }
@@ -66,78 +113,44 @@
     pen.setTransform(1, 0, 0, 1, 0, 0);
     pen.clearRect(0, 0, wide, high);
     year.plantings.forEach(function (planting) {
-      var bed = year.beds[planting.bed], seen = bed.site === map.site && look(planting, at);
-      if (!seen || !sprites[seen[0]].length) { return; }
-      var turn = bed.turn * Math.PI / 180, cos = Math.cos(turn), sin = Math.sin(turn), side = seen[1] * k, pictures = sprites[seen[0]];
-      for (var n = 0; n < planting.points.length; n += 2) {
-        var x = planting.points[n] - bed.middle[0], y = planting.points[n + 1] - bed.middle[1];
-        var px = (bed.x + bed.middle[0] + x * cos - y * sin) * k, py = (bed.y + bed.middle[1] + x * sin + y * cos) * k;
-        pen.drawImage(pictures[n / 2 % TURNS], px - side / 2, py - side / 2, side, side);
+      var here = ofBed || year.beds[planting.bed].site === map.site;
+      if (here && planting.first <= day && day <= planting.last) { drawPlanting(pen, map, planting, day, k); }
+    });
+    year.covers.forEach(function (cover) {
+      if (!ofBed && cover.site === map.site && within(day, [cover.first, cover.last])) {
+        pen.save();
+        pen.scale(k, k);
+        pen.fillStyle = COVERED;
+        pen.fill(new Path2D(cover.path));
+        pen.restore();
       }
     });
+    if (!ofBed) { drawShade(pen, map, day, k); }
   }
 
-  function draw() {
-    if (!year || !maps.length) { return; }
-    maps.forEach(drawMap);
-    slider.value = Math.floor(at);
-    open.href = '/garden?show=looks&day=' + new Date(Date.parse(year.first + 'T00:00:00Z') + Math.floor(at) * DAY).toISOString().slice(0, 10);
-    var words = dayText(at);
-    if (said.textContent !== words) { said.textContent = words; slider.setAttribute('aria-valuetext', words); }
-  }
-
-  function show(day) {
-    at = Math.max(0, Math.min(year.days - 1, day));
-    if (!maps.length) { maps = Array.from(document.querySelectorAll('.site-map .map-picture')).map(prepare); }
-    draw();
-  }
-
-  function stop() {
-    if (playing) { window.cancelAnimationFrame(playing.frame); }
-    playing = null;
-    button.setAttribute('aria-pressed', 'false');
-    button.textContent = calm.matches ? 'Two weeks on' : 'Play the year';
-  }
-
-  function play() {
-    if (at >= year.days - 1) { show(0); }
-    playing = { last: null, frame: 0 };
-    button.setAttribute('aria-pressed', 'true');
-    button.textContent = 'Stop';
-    function step(now) {
-      if (!playing) { return; }
-      if (playing.last !== null) { show(at + (now - playing.last) / 1000 * DAYS_A_SECOND); }
-      playing.last = now;
-      if (at >= year.days - 1) { stop(); return; }
-      playing.frame = window.requestAnimationFrame(step);
+  function show(day, iso) {
+    // A bed's drawing may be another one by now.
+    if (!maps.length || !maps[0].svg.isConnected) {
+      maps = Array.from(document.querySelectorAll(ofBed ? '.bed-figure .bed-picture' : '.site-map .map-picture')).map(prepare);
     }
-    playing.frame = window.requestAnimationFrame(step);
+    maps.forEach(function (map) { draw(map, day); });
+    open.href = bar.dataset.at + (bar.dataset.at.indexOf('?') < 0 ? '?' : '&') + 'show=looks&day=' + iso;
   }
 
-  button.addEventListener('click', function () {
-    if (playing) { stop(); return; }
-    if (calm.matches) { show(at + 14); return; }
-    play();
-  });
-  bar.querySelectorAll('[data-step]').forEach(function (one) {
-    one.addEventListener('click', function () { stop(); show(at + Number(one.dataset.step)); });
-  });
-  slider.addEventListener('input', function () { stop(); show(Number(slider.value)); });
+  function words(day) {
+    var gap = year.breaks.find(function (one) { return one[0] <= day && day <= one[1]; });
+    return gap ? ' · ' + gap[2] : '';
+  }
 
-  fetch('/garden/year.json?day=' + bar.dataset.day, { headers: { Accept: 'application/json' } })
+  fetch('/garden/year.json?day=' + bar.dataset.day + (ofBed ? '&bed=' + ofBed : ''), { headers: { Accept: 'application/json' } })
     .then(function (answer) { return answer.ok ? answer.json() : null; })
     .then(function (found) {
       if (!found) { return; }
       year = found;
       waiting = year.pictures.length;
       sprites = year.pictures.map(sprite);
-      at = Math.round((Date.parse(bar.dataset.day + 'T00:00:00Z') - Date.parse(year.first + 'T00:00:00Z')) / DAY);
-      slider.max = year.days - 1;
-      slider.value = at;
-      said.textContent = dayText(at);
-      if (calm.matches) { button.textContent = 'Two weeks on'; }
-      bar.classList.remove('is-waiting');
-      bar.dataset.ready = 'yes';
+      if (!waiting) { bar.dataset.pictures = 'all'; }
+      played = PlayBar(bar, year.first, year.days, words, show);
     })
     .catch(function () {});
 })();

@@ -3,7 +3,7 @@
   var bar = document.getElementById('shade-hours'), NS = 'http://www.w3.org/2000/svg', STEP_MS = 260;
   if (!bar) { return; }
   var slider = bar.querySelector('input'), said = bar.querySelector('output'), button = bar.querySelector('[data-play]');
-  var list = document.getElementById('shade-list'), calm = window.matchMedia('(prefers-reduced-motion: reduce)');
+  var list = document.getElementById('shade-list'), marks = document.getElementById('lesson-hours'), calm = window.matchMedia('(prefers-reduced-motion: reduce)');
   var day = null, layers = [], timer = null;
 
   function clock(hours) { return Math.floor(hours) + ':' + (hours % 1 ? '30' : '00'); }
@@ -24,6 +24,8 @@
     slider.value = number;
     layers.forEach(function (one) { one.path.setAttribute('d', step.shade[one.site] || 'M0 0'); });
     var words = clock(step.clock) + ', sun ' + Math.round(step.altitude) + '° high in the ' + from(step.azimuth);
+    var lesson = day.lessons.find(function (one) { return one[0] <= step.clock && step.clock < one[1]; });
+    if (lesson) { words += ' · lesson of ' + lesson[2]; }
     said.textContent = words;
     slider.setAttribute('aria-valuetext', words);
     list.replaceChildren();
@@ -69,6 +71,17 @@
       slider.max = day.steps.length - 1;
       var first = day.steps.findIndex(function (step) { return step.clock >= 10; });
       show(first < 0 ? 0 : first);
+      marks.replaceChildren.apply(marks, day.lessons.map(function (one) {
+        var mark = document.createElement('button');
+        mark.type = 'button';
+        mark.className = 'quiet';
+        mark.textContent = one[2] + ', ' + clock(Math.floor(one[0] * 2) / 2);
+        mark.addEventListener('click', function () {
+          stop();
+          show(Math.max(0, day.steps.findIndex(function (step) { return step.clock >= Math.floor(one[0] * 2) / 2; })));
+        });
+        return mark;
+      }));
       bar.classList.remove('is-waiting');
       document.getElementById('shade-panel').hidden = false;
       bar.dataset.ready = 'yes';
