@@ -134,7 +134,7 @@ FIELDS = {
     f"/seeds/lots/{LOT}/tests": named("id sown day place test_id up end"),
     "/seeds/trays": named("id name size columns rows place"),
     f"/seeds/trays/{TRAY}": named("id planting lot crop first last per_cell day home action sowing up gone_on"),
-    "/harvest/report": ("season", "paper"),
+    "/harvest/report": ("season", "paper", "photo"),
     "/year/plans": named(
         "id name starts ends free_from minutes break_beds watered_beds sill_plants row_covers money beds squares_of squares season action"
     ),
@@ -274,6 +274,7 @@ FIELDS = {
     f"/week/stations/{WORMS}/readings": named("r0 r1 r2 day note"),
     f"/week/stations/{WORMS}/adopt": named("group from_day to_day end"),
     f"/week/stations/{WORMS}/supplies": named("id name have unit low told"),
+    f"/week/stations/{WORMS}/photos": named("caption people"),
     "/journal/open": named("audience greeting since until tasks photos"),
     f"/journal/open/{NOBODYS}/end": (),
     "/journal/open/answers": named("shown ticked"),

@@ -7,9 +7,10 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import drawn_photos
 from tests.database import bed_id
+from tests.web.addresses import WORMS
 from tests.web.journal.test_open_gardens import picture
 from tests.web.journal.test_phone import send_photo
-from tests.web.pages import enter, open_page
+from tests.web.pages import Page, enter, open_page, token
 
 BED_2 = str(bed_id("Bed 2"))
 
@@ -70,3 +71,38 @@ def test_a_picture_of_somebody_is_refused_kindly_and_nothing_of_it_is_kept(clien
     assert client.get(f"/journal/photos/{photo}").status_code == 404
     again = send_photo(client, picture("pink"), photo, bed=BED_2, people="no").json()
     assert again["is"] == "kept"
+
+
+def test_a_station_has_a_series_of_its_own(client: TestClient) -> None:
+    enter(client, "helper")
+    page = f"/week/stations/{WORMS}"
+    assert "No photo yet" in open_page(client, page).text
+
+    def send(**more: str) -> Page:
+        fields = {"form_token": token(client), "caption": "A week later", **more}
+        return Page(client.post(f"{page}/photos", data=fields, files={"file": ("a.jpg", picture(), "image/jpeg")}))
+
+    refused = send()
+    assert (refused.status, "keeps no faces" in refused.text) == (422, True)
+    assert "One taken a week later stands beside it" in send(people="no").text
+    no_file = Page(client.post(f"{page}/photos", data={"form_token": token(client), "people": "no"}))
+    assert no_file.status == 422
+    assert "A week later" in open_page(client, "/journal?what=photo").text
+    enter(client, "viewer")
+    assert send(people="no").status == 403
+
+
+def test_the_season_report_has_the_photos_that_were_chosen_and_no_others(reader: TestClient) -> None:
+    page = open_page(reader, "/harvest/report")
+    assert "How it looked" not in page.text
+    offered = [
+        given["value"] for tag, given in page.tags if given.get("name") == "photo" and given.get("type") == "checkbox"
+    ]
+    assert len(offered) == 6
+    with_two = open_page(reader, f"/harvest/report?photo={offered[0]}&photo={offered[3]}&photo=nonsense")
+    assert "How it looked" in with_two.text
+    shown = re.findall(r'class="letter-photo" src="/journal/photos/([0-9a-f-]+)"', with_two.html)
+    assert shown == [offered[0], offered[3]]
+    form = with_two.form("/harvest/report")
+    asked = Page(reader.post("/harvest/report", data={**form.fields, "photo": [offered[0], offered[3]]}))
+    assert asked.status == 200

@@ -40,6 +40,7 @@ class Sent:
     viewpoint_id: UUID | None = None
     viewpoint: str = ""
     people: bool = False
+    station_id: UUID | None = None
 
 
 def read(body: bytes, name: str) -> Jpeg:
@@ -77,7 +78,17 @@ def keep(connection: Connection[Any], context: Context, sent: Sent, made: Jpeg, 
         viewpoint_id = viewpoints.ensure(connection, context.school.id, sent.viewpoint_id, bed_id, name)
     caption = sent.caption.strip()
     row = Photo(
-        sent.id, bed_id, sent.planting_id, day, caption, made.width, made.height, "", "", viewpoint_id=viewpoint_id
+        sent.id,
+        bed_id,
+        sent.planting_id,
+        day,
+        caption,
+        made.width,
+        made.height,
+        "",
+        "",
+        viewpoint_id=viewpoint_id,
+        station_id=sent.station_id,
     )
     photos.save(connection, context.school.id, row, picture=made.picture, small=made.small, by=by, at=sent.noted_at)
     return before

@@ -26,6 +26,7 @@ class Photo:
     crop: str
     viewpoint_id: UUID | None = None
     viewpoint: str = ""
+    station_id: UUID | None = None
 
 
 def photos(
@@ -35,6 +36,7 @@ def photos(
     until: date | None = None,
     bed_id: UUID | None = None,
     planting_id: UUID | None = None,
+    station_id: UUID | None = None,
     limit: int = 60,
 ) -> list[Photo]:
     """Photos taken between two days, newest first."""
@@ -42,14 +44,22 @@ def photos(
         connection.cursor(row_factory=class_row(Photo))
         .execute(
             """SELECT f.id, f.bed_id, f.planting_id, f.noted_on, f.caption, f.width, f.height, coalesce(b.name, '') AS bed_name,
-             coalesce(p.crop, '') AS crop, f.viewpoint_id, coalesce(v.name, '') AS viewpoint
+             coalesce(p.crop, '') AS crop, f.viewpoint_id, coalesce(v.name, '') AS viewpoint, f.station_id
            FROM photo f LEFT JOIN bed b ON b.school_id = f.school_id AND b.id = f.bed_id
            LEFT JOIN planting p ON p.school_id = f.school_id AND p.id = f.planting_id
            LEFT JOIN viewpoint v ON v.school_id = f.school_id AND v.id = f.viewpoint_id
            WHERE (%(since)s::date IS NULL OR f.noted_on >= %(since)s) AND (%(until)s::date IS NULL OR f.noted_on <= %(until)s)
+             AND (%(station)s::uuid IS NULL OR f.station_id = %(station)s)
              AND (%(bed)s::uuid IS NULL OR f.bed_id = %(bed)s) AND (%(planting)s::uuid IS NULL OR f.planting_id = %(planting)s)
            ORDER BY f.noted_on DESC, f.noted_at DESC, f.id LIMIT %(limit)s""",
-            {"since": since, "until": until, "bed": bed_id, "planting": planting_id, "limit": limit},
+            {
+                "since": since,
+                "until": until,
+                "bed": bed_id,
+                "planting": planting_id,
+                "station": station_id,
+                "limit": limit,
+            },
         )
         .fetchall()
     )
@@ -67,8 +77,8 @@ def save(
 ) -> None:
     connection.execute(
         """INSERT INTO photo (school_id, id, bed_id, planting_id, noted_on, caption, width, height, picture, small, noted_by, noted_at,
-             viewpoint_id)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+             viewpoint_id, station_id)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
         [
             school_id,
             photo.id,
@@ -83,6 +93,7 @@ def save(
             by,
             at,
             photo.viewpoint_id,
+            photo.station_id,
         ],
     )
 

@@ -14,3 +14,8 @@ SELECT give_wall('viewpoint');
 ALTER TABLE photo ADD COLUMN viewpoint_id uuid;
 ALTER TABLE photo ADD CONSTRAINT photo_viewpoint FOREIGN KEY (school_id, viewpoint_id)
   REFERENCES viewpoint (school_id, id) ON DELETE SET NULL (viewpoint_id);
+
+-- Photos of a station, for a series of its own.
+ALTER TABLE photo ADD COLUMN station_id uuid;
+ALTER TABLE photo ADD CONSTRAINT photo_station FOREIGN KEY (school_id, station_id)
+  REFERENCES station (school_id, id) ON DELETE SET NULL (station_id);

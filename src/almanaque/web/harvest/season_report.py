@@ -1,9 +1,10 @@
 """The season report: two pages for those who paid and for the classes, as page, PDF and CSV."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Form, Response
+from fastapi import APIRouter, Depends, Form, Query, Response
 
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.harvest.harvest_book import Book
@@ -12,6 +13,7 @@ from almanaque.core.harvest import picking, yields
 from almanaque.core.units import format_area, format_mass
 from almanaque.formats import csv_table
 from almanaque.store.harvest import ledger, tasting
+from almanaque.store.journal import photos
 from almanaque.web import forms, frame, words
 from almanaque.web.harvest.book_calendar_and_uses import (
     CalendarPictureView,
@@ -21,6 +23,8 @@ from almanaque.web.harvest.book_calendar_and_uses import (
 )
 from almanaque.web.harvest.book_what_worked import ForecastPictureView, WorkedRowView, forecast_picture, worked_rows
 from almanaque.web.harvest.harvest_book import BookLine, YieldPictureView, book_lines, yield_picture
+from almanaque.web.pictures import photo_strip
+from almanaque.web.pictures.photo_strip import StripPhotoView
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 from almanaque.web.week import pdf_pages
@@ -28,23 +32,30 @@ from almanaque.web.week import pdf_pages
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_BEDS, MOST_CROPS, MOST_ROWS = 16, 16, 8  # what two pages hold
+MOST_PHOTOS = 6  # what a third page holds
 
 
 @router.get("/harvest/report")
-def page(scope: Look, season: str = "") -> Response:
+def page(scope: Look, season: str = "", photo: Annotated[list[str] | None, Query()] = None) -> Response:
+    """The report; `photo` are those that were chosen for it, one by one."""
     with scope.open() as work:
-        values = report_values(work, season)
+        values = report_values(work, season, photo or [])
         return frame.page(
             work, "harvest", f"Season report {values.season}", values, template="harvest/season_report.html"
         )
 
 
 @router.post("/harvest/report")
-def make(scope: Look, season: Annotated[str, Form()] = "", paper: Annotated[str, Form()] = "") -> Response:
+def make(
+    scope: Look,
+    season: Annotated[str, Form()] = "",
+    paper: Annotated[str, Form()] = "",
+    photo: Annotated[list[str] | None, Form()] = None,
+) -> Response:
     """Ask for the report as a PDF."""
     with scope.open() as work:
         sheet = forms.one_of(paper or pdf_pages.usual_paper(work), [key for key, _ in pdf_pages.PAPERS], field="paper")
-        values = report_values(work, season)
+        values = report_values(work, season, photo or [])
         title = f"Season report {values.season}"
         part = frame.paper_part(work, "harvest/season_report.html", title, values, paper=sheet, paper_class="is-report")
         return frame.go(work, f"/prints/{pdf_pages.ask(work, title, [part], paper=sheet)}")
@@ -116,9 +127,11 @@ class ReportView(View):
     money: list[str]
     next_year: list[WorkedRowView]
     of_school: str
+    photos: list[StripPhotoView]
+    choices: list[tuple[StripPhotoView, bool]]
 
 
-def report_values(work: UnitOfWork, wanted: str) -> ReportView:
+def report_values(work: UnitOfWork, wanted: str, chosen: Sequence[str] = ()) -> ReportView:
     """Everything on the two pages in finished words."""
     found = harvest_book.read(work.connection, work.context, today=work.today, until=work.day)
     season = _season(work, found, wanted)
@@ -131,6 +144,7 @@ def report_values(work: UnitOfWork, wanted: str) -> ReportView:
     shown = sorted(
         (line for s in earlier[-3:] for line in book_lines(work, found, "bed", s)), key=lambda line: order[line.name]
     )
+    choices = _photos(work, found, season, chosen)
     return ReportView(
         season=season,
         seasons=[(name, name) for name in reversed(list(found.seasons))],
@@ -150,7 +164,18 @@ def report_values(work: UnitOfWork, wanted: str) -> ReportView:
         money=_money(work, found, season),
         next_year=[row for row in worked_rows(work, found) if row.proposal][:MOST_ROWS],
         of_school=work.context.school.name,
+        photos=[one for one, ticked in choices if ticked],
+        choices=choices,
     )
+
+
+def _photos(work: UnitOfWork, found: Book, season: str, chosen: Sequence[str]) -> list[tuple[StripPhotoView, bool]]:
+    """Photos of the season to choose from, oldest first, bed by bed; so many that are chosen already as a page holds."""
+    first, last = found.seasons.get(season, (work.today, work.today))
+    every = photos.photos(work.connection, since=first, until=min(last, work.day), limit=60)
+    shown = sorted(every, key=lambda p: (p.bed_name, p.noted_on))
+    ticked = [str(p.id) for p in shown if str(p.id) in chosen][:MOST_PHOTOS]
+    return [(photo_strip.photo_view(p, p.bed_name or "the garden"), str(p.id) in ticked) for p in shown]
 
 
 def _left_out(beds: list[BookLine], crops: list[BookLine]) -> str:

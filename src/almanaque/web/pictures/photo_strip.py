@@ -42,4 +42,4 @@ def strip(photos: Sequence[Photo], of: str) -> PhotoStripView | None:
 
 def photo_view(photo: Photo, of: str) -> StripPhotoView:
     day = f"{words.short_day(photo.noted_on)} {photo.noted_on.year}"
-    return StripPhotoView(id=str(photo.id), day=day, alt=photo.caption or f"Photo of {of}, {day}")
+    return StripPhotoView(id=str(photo.id), day=day, alt=photo.caption or f"Photo of {of}")

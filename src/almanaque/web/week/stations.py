@@ -21,9 +21,11 @@ from almanaque.data import station_kinds
 from almanaque.formats.journal import photo as photo_format
 from almanaque.store.garden import shed
 from almanaque.store.garden.shed import Supply
+from almanaque.store.journal import photos
 from almanaque.store.week import stations, tasks
 from almanaque.store.week.stations import Station, StationNote
 from almanaque.web import forms, frame, links, security, seen, words
+from almanaque.web.pictures import photo_strip
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -83,6 +85,45 @@ def read(scope: Write, station_id: UUID) -> Response:
     except BadInput as error:
         with scope.open() as work:
             return _page(work, stations.station(work.connection, station_id), error=error, form=form, status=422)
+
+
+class StationPhotoForm(BaseModel):
+    """What the form of a photo sends beside its file, as it was typed."""
+
+    caption: str = ""
+    people: str = ""
+
+
+@router.post("/week/stations/{station_id}/photos")
+@security.takes(size=photo_format.MOST_BYTES + security.FORM_BYTES)
+def add_photo(scope: Write, station_id: UUID, form: Annotated[StationPhotoForm, Form()]) -> Response:
+    """Keep a photo of the station, for a series that shows how it changes."""
+    try:
+        if form.people != "no":
+            raise BadInput("week.station_photo_people", field="people")
+        name, body = forms.file(scope.request.state.form.get("file"))
+        made = photo_commands.read(body, name)
+        with scope.open() as work:
+            station = stations.station(work.connection, station_id)
+            assert scope.visitor.account_id is not None
+            sent = Sent(
+                uuid4(),
+                body,
+                name,
+                None,
+                None,
+                form.caption.strip() or station.name,
+                work.today,
+                scope.clock.now(),
+                station_id=station_id,
+            )
+            photo_commands.keep(
+                work.connection, work.context, sent, made, by=scope.visitor.account_id, today=work.today
+            )
+            return frame.go(work, f"/week/stations/{station_id}")
+    except BadInput as error:
+        with scope.open(only_looks=True) as work:
+            return _page(work, stations.station(work.connection, station_id), error=error, status=422)
 
 
 class StationAdoptionForm(BaseModel):
@@ -280,6 +321,7 @@ def _page(
     status: int = 200,
 ) -> Response:
     noted = stations.readings(work.connection, until=work.day, station_id=station.id)
+    pictures = photos.photos(work.connection, until=work.day, station_id=station.id, limit=200)
     names = work.context.group_names(work.today)
     step = commands.step_of(station)
     due = [
@@ -294,7 +336,10 @@ def _page(
         "asleep_now": _sleeps(work, station),
         "findings": commands.findings(station, noted, work.today),
         "error": error.message if error else "",
+        "error_field": error.field if error else "",
         "readings": [_reading(n, r, noted, (form or {}).get(f"r{n}", "")) for n, r in enumerate(station.readings)],
+        "photos": photo_strip.strip(pictures, station.name),
+        "one_photo": photo_strip.photo_view(pictures[0], station.name) if pictures else None,
         "form_note": (form or {}).get("note", ""),
         "jobs": [
             {
