@@ -27,8 +27,7 @@ def make(database: Database, school_id: UUID, job_id: UUID) -> None:
 
     def picture(path: str) -> tuple[bytes, str]:
         if path.startswith(PORTRAITS):
-            key, _, name = path.removeprefix(PORTRAITS).removesuffix(".svg").partition("/")
-            return (portraits.file(key, name) or "").encode(), "image/svg+xml"
+            return drawing(path), "image/svg+xml"
         with database.school(school_id) as connection:
             return photos.picture(connection, UUID(path.rsplit("/", 1)[-1]), "picture"), "image/jpeg"
 
@@ -41,6 +40,12 @@ def make(database: Database, school_id: UUID, job_id: UUID) -> None:
         return
     with database.school(school_id) as connection:
         print_jobs.made(connection, job_id, made.body, made.pages)
+
+
+def drawing(path: str) -> bytes:
+    """The portrait of a crop at an address of ours; nothing where there is none."""
+    key, _, name = path.removeprefix(PORTRAITS).removesuffix(".svg").partition("/")
+    return (portraits.file(key, name) or "").encode()
 
 
 @cache

@@ -10,7 +10,9 @@ import pytest
 from fastapi.testclient import TestClient
 from pypdf import PdfReader
 
+from almanaque.data import catalogue
 from almanaque.formats import pdf
+from almanaque.formats.crops import portraits
 from almanaque.host.postgres import Addresses
 from almanaque.store.db import Database
 from almanaque.worker import pdfs
@@ -243,3 +245,28 @@ def test_the_season_report_is_two_pages(worker: Database, coordinator: TestClien
             assert f"what the garden gave in {season}" in text
             assert "Bed by bed" in text
             assert "What became of it" in found.pages[1].extract_text()
+
+
+def test_a_report_with_photos_has_a_third_page_with_them(worker: Database, coordinator: TestClient) -> None:
+    page = open_page(coordinator, "/harvest/report")
+    offered = [given["value"] for _, given in page.tags if given.get("name") == "photo"]
+    answer = coordinator.post(
+        "/harvest/report", data={"form_token": token(coordinator), "season": "2026–27", "photo": offered[:2]}
+    )
+    job = UUID(answer.url.path.rsplit("/", 1)[1])
+    pdfs.make(worker, NORTH, job)
+    found = PdfReader(io.BytesIO(coordinator.get(f"/prints/{job}.pdf").content))
+    assert len(found.pages) == 3
+    assert "How it looked" in found.pages[2].extract_text()
+    assert len(found.pages[2].images) == 2
+
+
+def test_drawings_of_plants_reach_the_paper() -> None:
+    href = portraits.address(catalogue()["radish"], "ripe")
+    drawn = pdf.make(
+        f"<img src='{href}'>", static=pdfs.STATIC, given=lambda path: (pdfs.drawing(path), "image/svg+xml")
+    )
+    bare = pdf.make(
+        "<img src='/portraits/radish/nothing.svg'>", static=pdfs.STATIC, given=lambda path: (b"", "image/svg+xml")
+    )
+    assert len(drawn.body) > 1.5 * len(bare.body)
