@@ -29,10 +29,11 @@ def portrait(
     width_mm: float,
     detail: int = 2,
     number: int = 0,
+    leafy: float = 1.0,
 ) -> Portrait:
     """A plant at a stage. From the side it has the grown plant's height [mm] and is as wide as a drawing wants; from above it has its width.
 
-    The same call draws the same; another `number` another plant of the kind. **Source:** our own drawing by rule over botanical traits.
+    The same call draws the same; another `number` another plant of the kind. `leafy` is the share of its leaves that are drawn. **Source:** our own drawing by rule over botanical traits.
     """
     if stage == "seed":
         elements = seed(traits.seed, detail)
@@ -46,7 +47,7 @@ def portrait(
     measures = measures_of(traits, stage, height_mm, width_mm)
     stretch = (1.0, 1.0)
     for _ in range(2):  # once to measure what comes out, once stretched to what it should be
-        plant = _grown(traits, stage, Scene(view, detail, *stretch), measures, height_mm, number)
+        plant = _grown(traits, stage, Scene(view, detail, *stretch), measures, height_mm, number, leafy)
         drawn = list(plant.scene.in_order())
         left, _, right, top = bounds(drawn)
         by_x = measures.width / max(right - left, 1e-6)
@@ -97,10 +98,16 @@ def measures_of(traits: PlantTraits, stage: Stage, height_mm: float, width_mm: f
 
 
 def _grown(
-    traits: PlantTraits, stage: Stage, scene: Scene, measures: PlantMeasures, height_mm: float, number: int
+    traits: PlantTraits,
+    stage: Stage,
+    scene: Scene,
+    measures: PlantMeasures,
+    height_mm: float,
+    number: int,
+    leafy: float,
 ) -> Grown:
     dry = 1.0 if stage == "dead" else 0.5 if stage == "gone to seed" else 0.0
-    leaves = _leaves(traits, stage, scene.detail)
+    leaves = max(3, round(_leaves(traits, stage, scene.detail) * leafy))
     if stage == "dead" and traits.habit.form in ("tree", "shrub", "canes"):
         leaves = 0
     chance = random.Random(f"{number} {traits.habit.form} {traits.leaf.form}")  # noqa: S311  for looks only

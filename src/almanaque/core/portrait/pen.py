@@ -156,7 +156,7 @@ def svg_body(
     elements: Sequence[Element], sheet: Sheet, name: str, form: Form, *, heavy: float, plain: bool = False
 ) -> str:
     """The elements as SVG: first all outlines as one heavy contour, then each with a thin line. `name` is an id of its own;
-    in a `plain` drawing stems are straight from point to point."""
+    in a `plain` drawing stems and small shapes are straight from point to point."""
     inner = _Writer(sheet, form, heavy, plain).all(elements)
     return (
         f'<defs><g id="{name}" stroke-linejoin="round" stroke-linecap="round">{inner}</g></defs>'
@@ -207,7 +207,8 @@ class _Writer:
     def outline(self, one: Outline) -> str:
         points = [self.sheet.put(point) for point in one.points]
         rib = "".join(f"M{_pair(self.sheet.put(a))}L{_pair(self.sheet.put(b))}" for a, b in one.ribs)
-        return f"{_path(points, one.corners, one.sharp)}z{rib}"
+        sharp = one.sharp or (self.plain and _is_small(points))
+        return f"{_path(points, one.corners, sharp)}z{rib}"
 
     def disc(self, one: Disc) -> str:
         middle = self.sheet.put(one.middle)
@@ -234,6 +235,15 @@ class _Writer:
         if one.colour == INK:
             width += 2 * self.heavy
         return f' fill="none" stroke="{colour}" stroke-width="{_n(width)}"', _path(points, (), one.sharp)
+
+
+SMALL = (
+    110.0  # units of the paper under which a shape in a plain drawing is straight from point to point: our own choice
+)
+
+
+def _is_small(points: Sequence[Point]) -> bool:
+    return all(abs(point - points[0]) < SMALL for point in points)
 
 
 def _beside(points: Sequence[Point], by: float) -> tuple[list[Point], list[Point]]:

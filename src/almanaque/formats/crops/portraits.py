@@ -24,6 +24,8 @@ WEED = "weed-"
 KEPT = 600  # drawings in a process, a few kB each: our own choice
 KINDS = 3  # plants of a kind that are drawn, so that no two beside each other are alike: our own choice
 LEAST_SHARE = 0.3  # of its width that a young plant has: our own rule
+LIGHT_BYTES = 5120  # of a drawing at 48 pixels: a limit of ours
+LEAFY = (1.0, 0.5)  # shares of its leaves that are tried until a small drawing is light: our own choice
 PX_PER_MM = 96 / 25.4  # as style sheets count
 FRUITS = ("fruit", "pod", "ear", "grain", "nut", "tuber", "flower", "seed")
 _NAME = re.compile(r"([a-z-]+?)-(side|top)-([012])-([0-9])(-line)?")
@@ -84,11 +86,22 @@ def file(key: str, name: str) -> str | None:
         stage = next((one for one in STAGES if one.replace(" ", "-") == found[1]), None)
         if stage is None:
             return None
-        made = _drawn(key, stage, view, int(found[3]), int(found[4]))
+        return _light(key, stage, view, int(found[3]), int(found[4]), form)
     return svg(made, size_px=BOX, form=form, name="p")
 
 
-def _drawn(key: str, stage: Stage, view: View, detail: int, number: int = 0) -> Portrait:
+def _light(key: str, stage: Stage, view: View, detail: int, number: int, form: Form) -> str:
+    """A drawing; a small one with as many of its leaves as a small file holds."""
+    text = ""
+    for leafy in LEAFY if detail < 2 else LEAFY[:1]:
+        made = _drawn(key, stage, view, detail, number, leafy)
+        text = svg(made, size_px=BOX, form=form, name="p")
+        if len(text) <= LIGHT_BYTES:
+            break
+    return text
+
+
+def _drawn(key: str, stage: Stage, view: View, detail: int, number: int = 0, leafy: float = 1.0) -> Portrait:
     crop = catalogue()[key]
     return portrait(
         portraits()[key],
@@ -98,6 +111,7 @@ def _drawn(key: str, stage: Stage, view: View, detail: int, number: int = 0) -> 
         width_mm=crop.width_mm,
         detail=detail,
         number=number,
+        leafy=leafy,
     )
 
 
