@@ -237,9 +237,7 @@ class _Writer:
         return f' fill="none" stroke="{colour}" stroke-width="{_n(width)}"', _path(points, (), one.sharp)
 
 
-SMALL = (
-    110.0  # units of the paper under which a shape in a plain drawing is straight from point to point: our own choice
-)
+SMALL = 110.0  # units of the paper: smaller shapes in a plain drawing are straight from point to point: our own choice
 
 
 def _is_small(points: Sequence[Point]) -> bool:
