@@ -37,7 +37,7 @@ ENDED = "This page has ended or was taken back. Ask the school for a new link."
 READER_COOKIE = "almanaque_reader"  # tells browsers apart, so that each answers a task once
 READER_LASTS = timedelta(days=400)
 PHOTO_BYTES = 8_000_000  # of one photo from home
-NOT_INDEXED = {"X-Robots-Tag": "noindex, nofollow", "Referrer-Policy": "no-referrer"}
+NOT_INDEXED = {"X-Robots-Tag": "noindex, nofollow"}
 
 
 @dataclass(frozen=True)
