@@ -13,6 +13,7 @@ from tests.database import DEMO, bed_id, enter_cluster, fresh_copy, leave_cluste
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 BED_3 = f"/garden/beds/{bed_id('Bed 3')}"
+OPEN = "/journal/open"  # a link is made there and followed
 SHOTS = (
     ("week", "/week", DESK),
     ("beginning", "/beginning?step=garden", DESK),
@@ -32,7 +33,7 @@ SHOTS = (
     ("crop", "/year/crops/carrot", DESK),
     ("seedlings", f"/garden/beds/{bed_id('Bed 2')}/seedlings", DESK),
     ("phone-tour", "/field/#tour", PHONE),
-    ("phone-bed", BED_3, PHONE),
+    ("phone-open-garden", OPEN, PHONE),
 )
 
 
@@ -64,6 +65,11 @@ def shoot(page: Page, base: str, path: str, file: Path) -> None:
     if path.endswith("#tour"):
         page.get_by_role("button", name="Start the tour").click()
         page.get_by_role("group", name="Leaf lettuce up?").get_by_role("button", name="Some").click()
+    if path == OPEN:
+        page.get_by_label("For", exact=True).select_option(label="Grade 2")
+        page.get_by_role("button", name="Make the link").click()
+        page.goto(page.locator("#made").input_value() + f"#bed-{bed_id('Bed 2')}")
+        page.wait_for_load_state("networkidle")
     time.sleep(0.4)
     page.screenshot(path=file)
 

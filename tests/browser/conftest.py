@@ -144,7 +144,7 @@ def serve(addresses: Addresses) -> Iterator[str]:
 
 _SITES: dict[str, Site] = {}
 # A busy machine is no fault: what is waited for may take long as long as browser and server live.
-PATIENCE_MS = 15_000
+PATIENCE_MS = 300_000
 expect.set_options(timeout=PATIENCE_MS)
 SETTLED = """() => document.readyState === 'complete' && document.fonts.status === 'loaded'
     && !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling')"""
