@@ -30,6 +30,7 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 MOST = 40
+MOST_DRAWN, SIGN_PX = 4, 80.0  # plants on a sign on paper, and how large
 
 
 @router.get("/garden/signs")
@@ -68,7 +69,10 @@ def change(scope: Plan, form: Annotated[SignsForm, Form()]) -> Response:
         picked = [rows[key] for key in form.chosen or [] if key in rows]
         if not 1 <= len(picked) <= MOST:
             raise BadInput("journal.signs_out_of_range", field="chosen", most=MOST)
-        drawn = [{"name": row.name, "about": row.about, "qr": links.qr_path(_address(work, row))} for row in picked]
+        drawn = [
+            {"name": row.name, "about": row.about, "qr": links.qr_path(_address(work, row)), "drawn": _drawn(work, row)}
+            for row in picked
+        ]
         sheet = forms.one_of(form.paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
         part = frame.paper_part(
             work, "journal/sign_sheets.html", "Signs", {"signs": drawn, "school": work.context.school.name}, paper=sheet
@@ -152,6 +156,14 @@ class SignRowView(View):
     about: str
     code: str
     shown: bool
+
+
+def _drawn(work: UnitOfWork, row: SignRowView) -> list[str]:
+    """Pictures of what stands there: of a planting its crop, of a bed each of its crops, when they are ready."""
+    present = garden.plantings(work.connection, since=work.today, until=work.today)
+    here = [p for p in present if p.status == "in the ground" and row.id in (p.id, p.bed_id)]
+    keys = list(dict.fromkeys(p.crop for p in here))[:MOST_DRAWN]
+    return [portraits.address(work.context.crops[key], "ripe", px=SIGN_PX) for key in keys]
 
 
 def _address(work: UnitOfWork, row: SignRowView) -> str:
