@@ -279,7 +279,7 @@ FIELDS = {
     f"/journal/open/{NOBODYS}/end": (),
     "/journal/open/answers": named("shown ticked"),
     "/open/nothing/answers": named("bed done counted vote line nobody"),
-    "/journal/letters": named("group was since greeting task notes photos draft action"),
+    "/journal/letters": named("group was since greeting task notes photos draft seen action"),
     f"/journal/letters/drafts/{NOBODYS}/delete": (),
     "/garden/signs": named("show chosen action paper"),
     "/garden/prints": named("beds parts paper on"),

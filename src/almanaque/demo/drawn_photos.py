@@ -20,6 +20,7 @@ from almanaque.core.portrait.stage import stage_at
 from almanaque.data import portraits
 from almanaque.demo.shapes import demo_id
 from almanaque.formats.crops.portrait_raster import paint
+from almanaque.formats.crops.portraits import FRUITS
 from almanaque.formats.journal import photo as photo_format
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -28,7 +29,6 @@ from almanaque.store.journal.photos import Photo
 
 WIDTH, HEIGHT = 960, 720
 TWICE = 2  # drawn so much larger, then made smaller, so that edges are smooth
-FRUITS = ("fruit", "pod", "ear", "grain", "nut", "tuber", "flower", "seed")
 POST = "corner post"
 ROWS = ((470, 0.62), (560, 0.8), (662, 1.0))  # where rows of plants stand [pixels from above], and how large they are
 

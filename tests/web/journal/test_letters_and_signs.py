@@ -133,6 +133,10 @@ def test_a_draft_is_kept_goes_on_and_is_gone_when_it_is_sent(client: TestClient)
     form = kept.form("/journal/letters").fields
     assert (form["task"], form["draft"] != "") == ("Draw a pea", True)
     client.post("/journal/letters", data={**form, "group": grade, "task": "Draw two", "action": "draft"})
+    stale = Page(
+        client.post("/journal/letters", data={**form, "group": grade, "task": "From another screen", "action": "draft"})
+    )
+    assert stale.status == 409
     drafts = [link for link in open_page(client, "/journal/letters").links if "draft=" in link]
     assert len(drafts) == 1
     form = open_page(client, drafts[0]).form("/journal/letters").fields

@@ -37,11 +37,16 @@ class FromHome:
     made: Jpeg | None
 
 
-def take(connection: Connection[Any], context: Context, link: OpenGarden, sent: FromHome, *, today: date) -> bool:
-    """Hold an answer. False when this browser's answer to the task was let in already. Raises BadInput beyond the limits."""
+def check_room(connection: Connection[Any], link: OpenGarden) -> None:
+    """Raise BadInput when so much has come by a link that nothing more is taken for now. Holds the link until the transaction ends."""
     waiting, of_late = home_answers.waiting(connection, link.id)
     if waiting >= MOST_WAITING or of_late >= MOST_IN_AN_HOUR:
         raise BadInput("journal.home_too_many", field="done")
+
+
+def take(connection: Connection[Any], context: Context, link: OpenGarden, sent: FromHome, *, today: date) -> bool:
+    """Hold an answer. False when this browser's answer to the task was let in already. Raises BadInput beyond the limits."""
+    check_room(connection, link)
     return home_answers.keep(
         connection,
         context.school.id,

@@ -93,6 +93,12 @@ def draft(connection: Connection[Any], draft_id: UUID) -> LetterDraft:
     return found
 
 
+def hold_draft(connection: Connection[Any], draft_id: UUID) -> LetterDraft | None:
+    """A draft that nobody else changes until the transaction ends; None for a new one."""
+    rows = connection.cursor(row_factory=class_row(LetterDraft))
+    return rows.execute("SELECT id, form, changed_at FROM letter_draft WHERE id = %s FOR UPDATE", [draft_id]).fetchone()
+
+
 def keep_draft(
     connection: Connection[Any], school_id: UUID, draft_id: UUID, form: dict[str, Any], *, by: UUID | None
 ) -> None:

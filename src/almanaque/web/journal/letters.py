@@ -15,7 +15,7 @@ from almanaque.core.journal.letters import Letter
 from almanaque.store import errors
 from almanaque.store.accounts import audit
 from almanaque.store.journal import letters, photos
-from almanaque.web import forms, frame, links, security, words
+from almanaque.web import forms, frame, links, security, seen, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 from almanaque.web.week import pdf_pages
@@ -38,6 +38,7 @@ class LetterForm(BaseModel):
     notes: str = ""
     photos: list[str] = Field(default_factory=list)
     draft: str = ""
+    seen: str = ""
     action: Literal["look", "send", "draft"] = "look"
 
 
@@ -47,7 +48,8 @@ def page(scope: Look, group: str = "", draft: str = "") -> Response:
     with scope.open() as work:
         if draft:
             kept = letters.draft(work.connection, forms.row_id(draft))
-            return _page(work, LetterForm.model_validate({**kept.form, "draft": str(kept.id)}))
+            form = {**kept.form, "draft": str(kept.id), "seen": seen.fingerprint(kept.form)}
+            return _page(work, LetterForm.model_validate(form))
         known = [key for key, _ in _groups(work)]
         return _page(work, _suggested(work, group if group in known else known[0]))
 
@@ -61,7 +63,10 @@ def write(scope: Plan, sent: Annotated[LetterForm, Form()]) -> Response:
             form = _for_this_class(work, sent)
             if form.action == "draft":
                 draft_id = forms.row_id(form.draft) if form.draft else uuid4()
-                kept = form.model_dump(exclude={"action", "draft"})
+                kept = form.model_dump(exclude={"action", "draft", "seen"})
+                known = letters.hold_draft(work.connection, draft_id)
+                if known is not None:
+                    seen.still(form.seen, lambda: seen.fingerprint(known.form), "The draft")
                 letters.keep_draft(work.connection, work.context.school.id, draft_id, kept, by=scope.visitor.account_id)
                 return frame.go(work, "/journal/letters", draft=str(draft_id))
             wish = _wish(form)
@@ -249,9 +254,10 @@ def _page(
                 id=str(k.id),
                 group=k.content["group"],
                 days=words.span(k.from_day, k.to_day),
-                until=f"{words.short_day(k.expires_at.date())} {k.expires_at.year}",
+                until=f"{words.short_day(last)} {last.year}",
             )
             for k in letters.letters(work.connection)
+            for last in [k.to_day + commands.LASTS]
         ],
         drafts=[(str(d.id), names.get(d.form.get("group", ""), "a class")) for d in letters.drafts(work.connection)],
     )

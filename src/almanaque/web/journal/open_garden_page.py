@@ -105,6 +105,7 @@ def answer(
         bed_id = forms.row_id(form.bed)
         with request.app.state.database.school(link.school_id) as connection:
             made = store.open_garden(connection, link.garden_id)
+            home_answers.check_room(connection, made)  # before a photo is unpacked
         task = home_tasks.task_of(made.tasks.get(str(bed_id), ""))
         if task is None:
             raise BadInput("journal.home_no_task", field="bed")
