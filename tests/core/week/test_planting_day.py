@@ -59,6 +59,24 @@ def test_the_slowest_group_is_as_fast_as_any_cut_in_order_allows(loads: list[int
         for cuts in combinations(range(1, len(loads)), groups - 1)
     )
     assert max(share.seconds for share in found) == best
+    # Of the cuts in which the slowest is as fast, the most even one.
+    even = min(
+        sum(load**2 for load in run)
+        for cuts in combinations(range(1, len(loads)), groups - 1)
+        if max(run := [sum(loads[a:b]) for a, b in zip((0, *cuts), (*cuts, len(loads)), strict=True)]) == best
+    )
+    assert sum(share.seconds**2 for share in found) == even
+
+
+def test_sixteen_potatoes_over_five_groups_are_shared_fairly() -> None:
+    found = planting_day.shares(squares(*[40] * 16), 5)
+    assert sorted(len(share.squares) for share in found) == [3, 3, 3, 3, 4]
+
+
+def test_a_group_at_the_bed_is_never_half_the_class() -> None:
+    who = planting_day.crew(25, 2, edge_mm=7315)
+    assert (who.groups, who.group_of, who.elsewhere) == (2, 5, 15)
+    assert planting_day.crew(24, 16, edge_mm=7315).elsewhere == 0
 
 
 @pytest.mark.parametrize("groups", [0, 4])

@@ -71,6 +71,14 @@ class RunSheet:
     flags: Sequence[tuple[FlagKind, str]]
 
 
+MOST_GAPS = 5  # distances that are measured of a crop: our own rule
+
+
+def gaps(goes: "Goes") -> int:
+    """How many distances between neighbours there are to measure of a crop that goes in, five at the most."""
+    return min(MOST_GAPS, max(0, goes.layout.plants - 1))
+
+
 def days(connection: Connection[Any], bed_id: UUID, today: date) -> list[date]:
     """Days to come on which something is to go into a bed."""
     found = tasks.tasks(connection, start=today, end=today + AHEAD, status="open")

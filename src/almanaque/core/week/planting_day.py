@@ -12,7 +12,7 @@ from almanaque.core.findings import Finding, Fix
 from almanaque.core.garden.bed import Cell
 
 SOURCE = "own_rule"
-GROUP_OF = 4  # children: common practice, no source
+GROUP_OF, MOST_IN_A_GROUP = 4, 5  # children, usually and at the most: common practice, no source
 HANDS_AT_A_SQUARE = 2  # children who reach one square at the same time: our own rule
 EDGE_MM = 450.0  # of a bed's edge for a child: our own rule
 PER_HOLE_S: dict[Method, float] = {
@@ -78,6 +78,16 @@ class Crew:
         return math.ceil(self.groups / self.at_once)
 
     @property
+    def group_of(self) -> int:
+        """Children in a group at the bed: as many as there are for each, five at the most."""
+        return max(1, min(MOST_IN_A_GROUP, round(self.children / self.groups)))
+
+    @property
+    def elsewhere(self) -> int:
+        """Children for whom there is no square, who do something else meanwhile and change with the others."""
+        return max(0, self.children - self.groups * MOST_IN_A_GROUP)
+
+    @property
     def waiting(self) -> int:
         """Groups that wait while the first ones plant."""
         return self.groups - self.at_once
@@ -129,9 +139,14 @@ def crew(children: int, squares: int, *, edge_mm: float) -> Crew:
 
 
 def shares(squares: Sequence[Square], groups: int) -> list[GroupShare]:
-    """The squares in laying order, cut into runs for so many groups so that the slowest is done as early as it can be.
+    """The squares in laying order, cut into runs for so many groups: the slowest is done as early as it can be, and then the
+    loads are as even as they can be.
 
     Each group has at least one square. Raises ValueError for more groups than squares.
+
+    >>> fair = [Square("p", "Potato", (n, 0), 1, 40.0) for n in range(16)]
+    >>> [len(share.squares) for share in shares(fair, 5)]
+    [4, 3, 3, 3, 3]
     """
     if not 1 <= groups <= len(squares):
         raise ValueError("every group has at least one square")
@@ -142,7 +157,35 @@ def shares(squares: Sequence[Square], groups: int) -> list[GroupShare]:
             high = middle
         else:
             low = middle
-    return [GroupShare(number, tuple(run)) for number, run in enumerate(_cut(squares, high, groups), start=1)]
+    most = max(sum(s.seconds for s in run) for run in _cut(squares, high, groups))
+    return [GroupShare(number, tuple(run)) for number, run in enumerate(_even(squares, most, groups), start=1)]
+
+
+def _even(squares: Sequence[Square], most: float, groups: int) -> list[Sequence[Square]]:
+    """So many runs, none above a load, with the least sum of squared loads: the most even cut. There is one within that load."""
+    ends = [0.0]
+    for square in squares:
+        ends.append(ends[-1] + square.seconds)
+    count = len(squares)
+    # After each number of groups: the least sum with which so many squares are given out, and where the last run begins.
+    best: list[list[tuple[float, int]]] = [[(0.0, 0)] + [(math.inf, 0)] * count]
+    for _ in range(groups):
+        before, row = best[-1], [(math.inf, 0)] * (count + 1)
+        for end in range(1, count + 1):
+            for start in range(end - 1, -1, -1):
+                load = ends[end] - ends[start]
+                if load > most + CLOSE_S:
+                    break
+                found = before[start][0] + load * load
+                if found < row[end][0]:
+                    row[end] = (found, start)
+        best.append(row)
+    runs, end = [], count
+    for row in reversed(best[1:]):
+        start = row[end][1]
+        runs.append(squares[start:end])
+        end = start
+    return runs[::-1]
 
 
 def _cut(squares: Sequence[Square], most: float, groups: int) -> list[list[Square]]:

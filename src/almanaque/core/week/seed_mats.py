@@ -12,7 +12,9 @@ Point = tuple[float, float]
 
 SPARE = 1.1  # of the seed counted out: our own rule; small hands drop some
 DOUBLE_BELOW = 0.75  # germination below which two seeds go on a dot: our own rule
-PASTE_ML = 20.0  # a spoon of flour and two of water for a towel: common practice, no source
+PASTE_ML = (
+    1.25  # for a dot: a spoon of flour and two of water, some 20 mL, for a towel of sixteen; common practice, no source
+)
 KEEPS = timedelta(days=56)  # a dry mat keeps so long: our own rule; it was dry seed before
 DRIES = timedelta(days=2)  # and wants so long to dry: common practice, no source
 MOST_SIDE_MM = 406.4  # squares larger than 16 in have quarters larger than a sheet
@@ -83,7 +85,7 @@ def mat(per_square: int, squares: int, *, germination: float, lay_on: date) -> M
         squares,
         each,
         math.ceil(per_square * squares * each * SPARE - 1e-9),
-        squares * PASTE_ML,
+        per_square * squares * PASTE_ML,
         folds(per_square),
         lay_on - KEEPS,
         lay_on - DRIES,

@@ -195,7 +195,7 @@ def _parts(found: RunSheet, units: Units) -> list[dict[str, str]]:
         "plant": ("Plant", _turns(found)),
         "measure": (
             "Measure",
-            f"Five distances between neighbours, written down, and held against the plan ({_distances(found, units)}).",
+            f"Distances between neighbours, written down, and held against the plan: {_distances(found, units)}.",
         ),
         "label": ("Label", f"{words.count(len(found.goes), 'label')}: crop, day, class or group."),
         "water": ("Water in", f"{format_water(found.water_l, units)}, gently, the rose turned up.{_moist(found)}"),
@@ -236,9 +236,14 @@ def _strings(found: RunSheet, units: Units) -> str:
 def _turns(found: RunSheet) -> str:
     who = found.crew
     each = (
-        f"{words.count(who.groups, 'group')} of about {round(who.children / who.groups)}, "
+        f"{words.count(who.groups, 'group')} of about {who.group_of}, "
         f"each with its squares, row by row, two children at a square."
     )
+    if who.elsewhere:
+        each += (
+            f" There is no square for {words.count(who.elsewhere, 'child', 'children')}: "
+            f"{', '.join(MEANWHILE[:3])}; then change over."
+        )
     if not who.waiting:
         return each
     return (
@@ -248,7 +253,12 @@ def _turns(found: RunSheet) -> str:
 
 
 def _distances(found: RunSheet, units: Units) -> str:
-    return ", ".join(f"{g.to_plant.name.lower()} {_meant(g, found.bed, units)}" for g in found.goes)
+    several = [(g, commands.gaps(g)) for g in found.goes]
+    return ", ".join(
+        f"{MOST_GAPS_WORDS if gaps == commands.MOST_GAPS else gaps} of {g.to_plant.name.lower()}, meant {_meant(g, found.bed, units)}"
+        for g, gaps in several
+        if gaps
+    )
 
 
 def _meant(goes: Goes, bed: Bed, units: Units) -> str:
@@ -280,6 +290,8 @@ def _group(share: GroupShare, found: RunSheet, crops: dict[str, Crop]) -> dict[s
 
 
 DRAWN_PX = 56.0
+MOST_GAPS_WORDS = "five"
+LEAST_GAPS = 3  # under which distances say nothing: as the rule that judges them
 
 
 def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
@@ -301,6 +313,8 @@ def _crop(goes: Goes, crop: Crop, bed: Bed, units: Units) -> dict[str, str]:
         "thin": f"thin to {thin} when they are up" if thin else "",
         "count": str(goes.layout.plants),
         "meant": _meant(goes, bed, units),
+        "gaps": MOST_GAPS_WORDS.capitalize() if commands.gaps(goes) == commands.MOST_GAPS else str(commands.gaps(goes)),
+        "measured": "yes" if commands.gaps(goes) >= LEAST_GAPS else "",
         "grown": portraits.address(crop, "grown", px=DRAWN_PX),
         "comes_up": portraits.address(crop, "seedling", px=DRAWN_PX) if goes.planting.method == "direct" else "",
     }

@@ -27,6 +27,7 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 TOWEL_MM = 279.4  # 11 in, as most towels measure: common practice, no source
 MOST_TILES = 12  # sheets of one crop: more are too many to keep in order
+LEAST_DOTS = 4  # in a square, from which a mat is worth its sheet: our own rule
 MARGIN = 3.0  # millimetres around a quarter on paper
 
 
@@ -85,9 +86,15 @@ class MatsView(View):
     bed: Bed
     day_words: str
     mats: list[MatView]
+    without: list[str]
     back: str
     ruler: list[int]
     inches: list[float]
+
+
+def _worth_a_mat(goes: Goes) -> bool:
+    """Fewer dots in a square are found sooner by a finger than by a sheet."""
+    return max(goes.to_plant.holes.values()) >= LEAST_DOTS
 
 
 def mats_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, MatsView]:
@@ -95,7 +102,8 @@ def mats_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, MatsView]
     return bed, MatsView(
         bed=bed,
         day_words=words.weekday_day(day),
-        mats=[_mat(work, goes, bed, day) for goes in found.goes] if found else [],
+        mats=[_mat(work, goes, bed, day) for goes in found.goes if _worth_a_mat(goes)] if found else [],
+        without=[goes.to_plant.name for goes in found.goes if not _worth_a_mat(goes)] if found else [],
         back=frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
         ruler=[4 + n * 10 for n in range(11)],
         inches=[round(4 + n * 25.4, 1) for n in range(5)],
@@ -202,7 +210,7 @@ def _mat(work: UnitOfWork, goes: Goes, bed: Bed, day: date) -> MatView:
                 if seeded
                 else "as a template: poked through and taken off",
                 f"{found.seeds_a_dot} seeds on a dot" if seeded and found.seeds_a_dot > 1 else "",
-                f"about {round(found.paste_ml / 5) * 5} mL of paste" if seeded else "",
+                f"about {max(5, round(found.paste_ml / 5) * 5)} mL of paste" if seeded else "",
             ]
         ),
         days=(
