@@ -41,10 +41,10 @@ def test_one_person_does_the_whole_job(working: Visit) -> None:
     expect(page.locator("#preview .verdict")).to_have_text("Radish fits the school year")
 
     # Paint squares in pencil by dragging: plants at their true places.
-    before = page.locator("circle.plant").count()
+    before = page.locator(".planting circle.plant, .planting .sown-place, .planting image").count()
     drag(page, "A4", "C4")
     expect(page.locator("#said")).to_have_text("Radish pencilled in: 48 plants in 3 squares; fits the school year.")
-    assert page.locator("circle.plant").count() - before == 48
+    assert page.locator(".planting circle.plant, .planting .sown-place, .planting image").count() - before == 48
     page.get_by_text("inks").click()
     page.locator("#crop").select_option("radish")
     drag(page, "A4", "C4")

@@ -92,7 +92,7 @@ def test_a_tick_on_a_future_day_is_refused(coordinator: TestClient) -> None:
 
 def test_the_bed_sheet_draws_every_plant_once(reader: TestClient) -> None:
     page = bed(reader, "Bed 5")
-    circles = [a for tag, a in page.tags if tag == "circle" and a.get("class") == "plant"]
+    circles = [a for tag, a in page.tags if tag == "circle" and a.get("class") in ("plant", "sown-place")]
     assert len(circles) == 12 * 16 + 8
     assert "192 plants · 12 squares · 4 along, 16 in the square" in page.text
     assert "8 plants · 8 squares · 1 along, 1 in the square" in page.text

@@ -20,6 +20,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.harvest import harvest_book
 from almanaque.commands.school import history_import, school_bundle
 from almanaque.core.errors import BadInput
+from almanaque.demo import drawn_photos
 from almanaque.formats.school import history_csv
 from almanaque.host.postgres import Addresses
 from almanaque.store import errors
@@ -79,7 +80,7 @@ def test_the_whole_demo_goes_into_a_new_school_and_comes_out_the_same(demo: Addr
     school = new_school(demo.owner)
     brought = into(database, school, first)
     assert brought["weather_day"] > 10_000
-    assert brought["photo"] == 1
+    assert brought["photo"] == 1 + len(drawn_photos.SCENES)
     assert out(database, school) == first
     for section in ("harvest", "planting", "event", "weather_day", "seed_lot"):
         with psycopg.connect(demo.owner) as owner:

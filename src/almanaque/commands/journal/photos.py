@@ -88,7 +88,8 @@ def keep(connection: Connection[Any], context: Context, sent: Sent, made: Jpeg, 
         "",
         "",
         viewpoint_id=viewpoint_id,
-        station_id=sent.station_id,
     )
     photos.save(connection, context.school.id, row, picture=made.picture, small=made.small, by=by, at=sent.noted_at)
+    if sent.station_id is not None:
+        photos.save_of_station(connection, context.school.id, row.id, sent.station_id)
     return before

@@ -26,7 +26,6 @@ class Photo:
     crop: str
     viewpoint_id: UUID | None = None
     viewpoint: str = ""
-    station_id: UUID | None = None
 
 
 def photos(
@@ -44,12 +43,13 @@ def photos(
         connection.cursor(row_factory=class_row(Photo))
         .execute(
             """SELECT f.id, f.bed_id, f.planting_id, f.noted_on, f.caption, f.width, f.height, coalesce(b.name, '') AS bed_name,
-             coalesce(p.crop, '') AS crop, f.viewpoint_id, coalesce(v.name, '') AS viewpoint, f.station_id
+             coalesce(p.crop, '') AS crop, f.viewpoint_id, coalesce(v.name, '') AS viewpoint
            FROM photo f LEFT JOIN bed b ON b.school_id = f.school_id AND b.id = f.bed_id
            LEFT JOIN planting p ON p.school_id = f.school_id AND p.id = f.planting_id
            LEFT JOIN viewpoint v ON v.school_id = f.school_id AND v.id = f.viewpoint_id
            WHERE (%(since)s::date IS NULL OR f.noted_on >= %(since)s) AND (%(until)s::date IS NULL OR f.noted_on <= %(until)s)
-             AND (%(station)s::uuid IS NULL OR f.station_id = %(station)s)
+             AND (%(station)s::uuid IS NULL OR EXISTS (SELECT FROM station_photo t
+               WHERE t.school_id = f.school_id AND t.photo_id = f.id AND t.station_id = %(station)s))
              AND (%(bed)s::uuid IS NULL OR f.bed_id = %(bed)s) AND (%(planting)s::uuid IS NULL OR f.planting_id = %(planting)s)
            ORDER BY f.noted_on DESC, f.noted_at DESC, f.id LIMIT %(limit)s""",
             {
@@ -77,8 +77,8 @@ def save(
 ) -> None:
     connection.execute(
         """INSERT INTO photo (school_id, id, bed_id, planting_id, noted_on, caption, width, height, picture, small, noted_by, noted_at,
-             viewpoint_id, station_id)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+             viewpoint_id)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
         [
             school_id,
             photo.id,
@@ -93,8 +93,15 @@ def save(
             by,
             at,
             photo.viewpoint_id,
-            photo.station_id,
         ],
+    )
+
+
+def save_of_station(connection: Connection[Any], school_id: UUID, photo_id: UUID, station_id: UUID) -> None:
+    """Say that a photo shows a station."""
+    connection.execute(
+        "INSERT INTO station_photo (school_id, photo_id, station_id) VALUES (%s, %s, %s) ON CONFLICT DO NOTHING",
+        [school_id, photo_id, station_id],
     )
 
 

@@ -16,6 +16,12 @@ ALTER TABLE photo ADD CONSTRAINT photo_viewpoint FOREIGN KEY (school_id, viewpoi
   REFERENCES viewpoint (school_id, id) ON DELETE SET NULL (viewpoint_id);
 
 -- Photos of a station, for a series of its own.
-ALTER TABLE photo ADD COLUMN station_id uuid;
-ALTER TABLE photo ADD CONSTRAINT photo_station FOREIGN KEY (school_id, station_id)
-  REFERENCES station (school_id, id) ON DELETE SET NULL (station_id);
+CREATE TABLE station_photo (
+  school_id   uuid NOT NULL,
+  photo_id    uuid NOT NULL,
+  station_id  uuid NOT NULL,
+  PRIMARY KEY (school_id, photo_id),
+  FOREIGN KEY (school_id, photo_id) REFERENCES photo (school_id, id) ON DELETE CASCADE,
+  FOREIGN KEY (school_id, station_id) REFERENCES station (school_id, id) ON DELETE CASCADE
+);
+SELECT give_wall('station_photo');

@@ -37,7 +37,7 @@ LEFT_OUT = frozenset(
         "entered_once",
     }
 )
-PHOTOS = frozenset({"photo"})
+PHOTOS = frozenset({"photo", "station_photo"})
 NOT_SCHOOL = (
     "id",
     "created_at",
