@@ -467,6 +467,7 @@ def test_a_photo_is_taken_over_the_last_one_from_the_same_place_and_a_face_is_as
     expect(page.locator(".field-error").first).to_contain_text("it keeps no faces")
     page.get_by_role("button", name="Nobody").click()
     page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".message[role=status]")).to_have_text("Kept.")
     expect(page.locator(".field-pill")).to_have_text("All sent")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     bed = working.go(f"/garden/beds/{bed_id('Bed 1')}")

@@ -47,10 +47,11 @@ def test_peas_are_nothing_then_seedlings_then_ready(reader: TestClient) -> None:
     assert pea.first == sown
     stages = [found.pictures[look[1]].split("/pea/")[1].split("-top")[0] for look in pea.looks]
     assert stages[0] == "seedling"
-    assert stages[-1] == "ripe"
+    assert "ripe" in stages
+    assert stages[-1] == "dead"  # the vines stand on for the week in which they are cleared
     assert pea.looks[0][0] > sown
     sides = [look[2] for look in pea.looks]
-    assert sides[0] < sides[-1]
+    assert sides[0] < max(sides)
 
 
 def test_another_year_has_other_plants(reader: TestClient) -> None:

@@ -148,7 +148,7 @@ def test_a_pack_for_four_beds_holds_every_sheet_in_our_own_type(coordinator: Tes
         "Planting day, Bed 4",
         "Squares and groups",
         "Depth gauge at true size",
-        "Seed mats, Bed 6",
+        "Seed mats, Bed 7",
         "Sums about Bed 5",
         "Answers",
         "Gloves or clean hands",

@@ -91,8 +91,15 @@ def keep(connection: Connection[Any], school_id: UUID, sent: SentAnswer, photo: 
 
 
 def waiting(connection: Connection[Any], open_garden_id: UUID) -> tuple[int, int]:
-    """How many answers by a link wait, and how many of them came within the last hour. Asked under a lock of the link."""
-    connection.execute("SELECT FROM open_garden WHERE id = %s FOR UPDATE", [open_garden_id])
+    """How many answers by a link wait, and how many came within the last hour. Asked under a lock of the link.
+
+    Raises NotFound for one that was ended meanwhile.
+    """
+    held = connection.execute(
+        "SELECT FROM open_garden WHERE id = %s AND ended_at IS NULL AND expires_at > now() FOR UPDATE", [open_garden_id]
+    )
+    if held.fetchone() is None:
+        raise errors.NotFound("This page has ended or was taken back. Ask the school for a new link.")
     row = connection.execute(
         """SELECT count(*) FILTER (WHERE let_in_at IS NULL), count(*) FILTER (WHERE sent_at > now() - interval '1 hour')
            FROM home_answer WHERE open_garden_id = %s""",
