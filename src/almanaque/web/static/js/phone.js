@@ -70,6 +70,7 @@ document.addEventListener('alpine:init', function () {
       get ready() { return Boolean(this.snap); },
       get stops() { return this.snap ? this.snap.stops : []; },
       get stop() { return this.snap && this.snap.stops.length ? this.snap.stops[this.at] : { questions: [], jobs: [], plantings: [], last: '' }; },
+      get mayLookUp() { return this.online && Boolean(this.stop.id); },
       get seedlings() { return '/garden/beds/' + this.stop.id + '/seedlings'; },
       get jobs() { return this.snap ? this.snap.jobs : []; },
       get pickable() { return this.snap ? this.snap.ready : []; },
