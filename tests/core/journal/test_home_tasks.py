@@ -3,8 +3,17 @@
 import pytest
 
 from almanaque.core.crops.crop import Crop
-from almanaque.core.journal import home_tasks
-from almanaque.core.journal.home_tasks import TASKS, HomeAnswer, HomeTask, read_answer, suggested, task_of, told
+from almanaque.core.journal.home_tasks import (
+    TASKS,
+    HomeAnswer,
+    HomeTask,
+    notes_of,
+    read_answer,
+    suggested,
+    task_named,
+    task_of,
+    told,
+)
 from almanaque.data import catalogue
 from tests.refuses import refuses
 
@@ -27,6 +36,31 @@ def test_a_task_suits_its_bed_and_neighbours_have_different_ones() -> None:
     assert "cup" not in many
     assert max(many.count(key) for key in many) <= 4
     assert [one.key for one in suggested([crops("garlic")] * 16)] == many
+
+
+def test_nothing_is_asked_in_frost_that_wants_flowers_or_a_glass_left_outside() -> None:
+    beds = [crops("bush-bean"), crops("sunflower"), crops("strawberry"), crops("garlic"), []] * 3
+    asked = {one.key for one in suggested(beds, freezes=True)}
+    assert not asked & {"rain jar", "window visitors"}
+    assert {"rain jar", "window visitors"} <= {one.key for one in suggested(beds)}
+
+
+def test_a_class_that_writes_much_loses_no_line() -> None:
+    lines = [f"“{number} {'x' * 290}”" for number in range(25)]
+    notes = notes_of(lines, 3980)
+    assert len(notes) == 2
+    assert all(len(note) <= 3980 for note in notes)
+    assert " ".join(notes) == " ".join(lines)
+    assert notes_of(["one"], 100) == ["one"]
+
+
+def test_answers_to_a_task_that_is_no_longer_given_are_told_all_the_same() -> None:
+    assert told(task_named("gone"), [HomeAnswer(True, 3.0, line="a line")]) == [
+        "1 home did “gone”.",
+        "Counted: 3.",
+        "“a line”",
+    ]
+    assert task_named("cup") == task("cup")
 
 
 def test_every_task_says_what_is_needed_and_a_count_says_of_what() -> None:
@@ -80,4 +114,3 @@ def test_answers_are_told_with_their_range_their_votes_and_their_lines() -> None
     votes = [HomeAnswer(vote="Pea"), HomeAnswer(vote="pea"), HomeAnswer(vote="Kale")]
     assert told(task("vote"), votes)[1] == "Votes: pea 2, kale 1."
     assert told(task("cup"), [HomeAnswer(True, 4.0)])[1] == "Days until the first root shows: 4."
-    assert home_tasks.LONGEST_LINE == 300

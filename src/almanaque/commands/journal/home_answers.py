@@ -44,15 +44,17 @@ def check_room(connection: Connection[Any], link: OpenGarden) -> None:
         raise BadInput("journal.home_too_many", field="done")
 
 
-def take(connection: Connection[Any], context: Context, link: OpenGarden, sent: FromHome, *, today: date) -> bool:
-    """Hold an answer. False when this browser's answer to the task was let in already. Raises BadInput beyond the limits."""
+def take(connection: Connection[Any], context: Context, link: OpenGarden, sent: FromHome, *, today: date) -> None:
+    """Hold an answer. Raises BadInput beyond the limits, and when this browser's answer to the task is in the journal already."""
     check_room(connection, link)
-    return home_answers.keep(
+    held = home_answers.keep(
         connection,
         context.school.id,
         SentAnswer(sent.id, link.id, sent.bed_id, link.tasks[str(sent.bed_id)], sent.reader, sent.said, today),
         HomePhoto(sent.made.picture, sent.made.small, sent.made.width, sent.made.height) if sent.made else None,
     )
+    if not held:
+        raise BadInput("journal.home_let_in_already", field="done")
 
 
 @dataclass(frozen=True)
@@ -71,33 +73,31 @@ def waiting(connection: Connection[Any]) -> list[HeldTask]:
     names = {bed.id: bed.name for bed in garden.beds(connection)}
     found = []
     for (link, bed_id, key), some in groupby(sorted(home_answers.held(connection), key=_order), key=_group):
-        task, mine = home_tasks.task_of(key), list(some)
-        if task is not None:
-            told = home_tasks.told(task, [answer.said for answer in mine])
-            found.append(HeldTask(link, names.get(bed_id, "") if bed_id else "", task, mine, told))
+        task, mine = home_tasks.task_named(key), list(some)
+        told = home_tasks.told(task, [answer.said for answer in mine])
+        found.append(HeldTask(link, names.get(bed_id, "") if bed_id else "", task, mine, told))
     return found
 
 
 def let_in(
     connection: Connection[Any], context: Context, ids: Sequence[UUID], *, by: UUID, now: datetime, today: date
 ) -> int:
-    """Put answers into the journal, a note for each task and the photos one by one; how many. Those let in before are left alone."""
+    """Put answers into the journal, notes for each task and the photos one by one; how many. Those let in before are left alone."""
     found = home_answers.hold(connection, ids)
     for (_, bed_id, key), some in groupby(sorted(found, key=_order), key=_group):
-        task, mine = home_tasks.task_of(key), list(some)
-        if task is None:
-            continue
-        words = " ".join([f"{FROM_HOME}.", *home_tasks.told(task, [answer.said for answer in mine])])
-        journal_entries.save(
-            connection,
-            context.school.id,
-            entry_id=uuid5(mine[0].id, "note"),
-            bed_id=bed_id,
-            noted_on=today,
-            body=words if len(words) <= LONGEST else f"{words[: LONGEST - 1]}…",
-            come_back_on=None,
-            by=by,
-        )
+        task, mine = home_tasks.task_named(key), list(some)
+        told = home_tasks.told(task, [answer.said for answer in mine])
+        for number, body in enumerate(home_tasks.notes_of(told, LONGEST - len(FROM_HOME) - 2)):
+            journal_entries.save(
+                connection,
+                context.school.id,
+                entry_id=uuid5(mine[0].id, f"note {number}"),
+                bed_id=bed_id,
+                noted_on=today,
+                body=f"{FROM_HOME}. {body}",
+                come_back_on=None,
+                by=by,
+            )
         for answer in mine:
             if answer.pictured:
                 _photo(connection, context, answer, task, by=by, now=now)

@@ -23,6 +23,7 @@ from almanaque.store.journal.photos import Photo
 
 LONGEST = 2000  # characters of a greeting: our own rule
 MOST_PHOTOS = 40
+FREEZES = 0.1  # chance of a freezing night in the week from which a jar may burst: our own rule
 LONGEST_OPEN = timedelta(days=400)  # a link ends after a year and a little at the latest: our own rule
 
 
@@ -106,7 +107,6 @@ def _told(
     theirs: bool,
 ) -> OpenPlanting:
     crop, units, calendar = story.crop, context.school.units, context.calendar.carried_on
-    cautions = [f"{crop.poisonous[:1].upper()}{crop.poisonous[1:]}." if crop.poisonous else "", crop.caution]
     return OpenPlanting(
         crop,
         planting.dates,
@@ -118,7 +118,7 @@ def _told(
         planting_story.height(story, today, units),
         planting_story.ahead(story, today, calendar),
         planting_story.look_for(story, today),
-        " ".join(words for words in cautions if words),
+        planting_story.cautions(crop),
     )
 
 
@@ -126,7 +126,10 @@ def suggested_tasks(connection: Connection[Any], context: Context, *, today: dat
     """A task for each bed that suits what grows there, so that neighbours have different ones."""
     beds = [bed for bed in garden.beds(connection) if bed.stood_on(today)]
     present = _present(connection, beds, today)
-    tasks = home_tasks.suggested([[context.crops[p.crop] for p in present if p.bed_id == bed.id] for bed in beds])
+    freezes = context.climate is not None and context.climate.freeze_chance(today) >= FREEZES
+    tasks = home_tasks.suggested(
+        [[context.crops[p.crop] for p in present if p.bed_id == bed.id] for bed in beds], freezes=freezes
+    )
     return {bed.id: task for bed, task in zip(beds, tasks, strict=True)}
 
 

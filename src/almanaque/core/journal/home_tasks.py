@@ -55,7 +55,7 @@ TASKS: tuple[HomeTask, ...] = (
         "Stand the jar in the open, away from trees and roofs. Look every morning, and pour it out after reading it.",
         "count",
         "millimetres of rain in a week",
-        "Empty it when you have read it: gnats like still water.",
+        "Empty it when you have read it: gnats like still water. Bring it in before a frost: ice breaks glass.",
     ),
     HomeTask(
         "shadow",
@@ -98,7 +98,13 @@ TASKS: tuple[HomeTask, ...] = (
     ),
 )
 BY_KEY = {task.key: task for task in TASKS}
+NOT_IN_FROST = frozenset({"rain jar", "window visitors"})
 STUMPS = ("leaf", "stalk", "stem", "head")  # parts that grow again from a stump
+
+
+def task_named(key: str) -> HomeTask:
+    """A task by its key; of one that is no longer given only that name is known, so that answers to it are not lost."""
+    return BY_KEY.get(key, HomeTask(key, key, "", "", counts="counted"))
 
 
 def task_of(key: str) -> HomeTask | None:
@@ -106,12 +112,16 @@ def task_of(key: str) -> HomeTask | None:
     return BY_KEY.get(key)
 
 
-def suggested(beds: Sequence[Sequence[Crop]]) -> list[HomeTask]:
-    """For each bed a task that suits the crops there: of those that suit, the one given least so far."""
+def suggested(beds: Sequence[Sequence[Crop]], *, freezes: bool = False) -> list[HomeTask]:
+    """For each bed a task that suits the crops there: of those that suit, the one given least so far.
+
+    While it may freeze at night nothing is asked that wants flowers, or a glass left out of doors.
+    """
     given = dict.fromkeys(BY_KEY, 0)
     found = []
     for crops in beds:
-        task = min((task for task in TASKS if _suits(task, crops)), key=lambda task: given[task.key])
+        fitting = (task for task in TASKS if _suits(task, crops) and not (freezes and task.key in NOT_IN_FROST))
+        task = min(fitting, key=lambda task: given[task.key])
         given[task.key] += 1
         found.append(task)
     return found
@@ -182,6 +192,16 @@ def told(task: HomeTask, answers: Sequence[HomeAnswer]) -> list[str]:
         ranked = sorted(votes.items(), key=lambda pair: (-pair[1], pair[0]))
         found.append(f"Votes: {', '.join(f'{name} {count}' for name, count in ranked)}.")
     found += [f"“{one.line}”" for one in answers if one.line]
+    return found
+
+
+def notes_of(words: Sequence[str], longest: int) -> list[str]:
+    """Sentences put together into as few notes as hold them all, each of at most so many characters."""
+    found = [""]
+    for one in words:
+        if found[-1] and len(found[-1]) + 1 + len(one) > longest:
+            found.append("")
+        found[-1] = f"{found[-1]} {one}".strip()[:longest]
     return found
 
 
