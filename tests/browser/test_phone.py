@@ -453,7 +453,20 @@ def test_a_photo_is_taken_over_the_last_one_from_the_same_place_and_a_face_is_as
     page.get_by_role("button", name=re.compile("^Bed 1 ")).click()
     page.get_by_role("button", name="Photo", exact=True).click()
     page.get_by_label("From", exact=True).select_option(label="corner post")
-    page.get_by_role("button", name="Take it over the last one").click()
+    # Pressed twice it opens once, and it is closed when something else is noted.
+    page.evaluate(
+        """() => { const ask = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices); window.seen = [];
+          navigator.mediaDevices.getUserMedia = (how) => ask(how).then((found) => { window.seen.push(found); return found; }); }"""
+    )
+    opens = page.get_by_role("button", name="Take it over the last one")
+    opens.evaluate("button => { button.click(); button.click(); }")
+    page.wait_for_function("() => document.getElementById('f-camera').videoWidth > 0")
+    page.get_by_role("button", name="Note", exact=True).click()
+    expect(page.locator("#f-camera")).to_be_hidden()
+    assert page.evaluate("window.seen.map((one) => one.active)") == [False]
+    page.get_by_role("button", name="Photo", exact=True).click()
+    page.get_by_label("From", exact=True).select_option(label="corner post")
+    opens.click()
     page.wait_for_function("() => document.getElementById('f-camera').videoWidth > 0")
     expect(page.locator("#f-last")).to_be_visible()
     assert float(page.locator("#f-last").evaluate("image => getComputedStyle(image).opacity")) < 0.5

@@ -3,7 +3,7 @@
 const FieldForms = (function () {
   const BLANK = { id: '', was: null, bed: '', kind: '', planting: '', square: '', trouble: 'pest', what: '', stage: 'in flower', part: '', severity: 0, length: '', team: '', amount: '', of: '', remedy: '', note: '', viewpoint: '', place: '', people: '', error: '' };
   const NOTHING = { id: '', was: null, planting: '', amount: '', unit: '', use: '', part: '', group: '', quality: '', lost_to: '', note: '', last: false, doubted: false, error: '' };
-  let stream = null; // what the camera sees, while it is open
+  let stream = null, opening = false; // what the camera sees, while it is open
 
   function forms() {
     return {
@@ -15,6 +15,7 @@ const FieldForms = (function () {
         await this.whenKept();
         this.said = '';
         if (this.form.kind === kind) { if (this.mayLeave()) { this.stopAdding(); } return; }
+        this.closeCamera();
         if (this.begun) { this.form.kind = kind; this.form.error = ''; return; } // what was typed stays
         const only = this.stop.plantings.length === 1 ? this.stop.plantings[0].id : '';
         this.form = Object.assign({}, BLANK, { kind: kind, planting: only, id: this.makeId() });
@@ -72,6 +73,8 @@ const FieldForms = (function () {
       get cameraWords() { return this.lastPhoto ? 'Take it over the last one' : 'Take it here'; },
       get photoWords() { return this.form.kind === 'photo' && this.photo ? 'A photo is ready to be kept.' : ''; },
       async openCamera() {
+        if (opening || stream) { return; } // a second press while it opens
+        opening = true;
         this.form.error = '';
         try {
           stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: 'environment', width: { ideal: 1600 } }, audio: false });
@@ -82,7 +85,8 @@ const FieldForms = (function () {
         } catch (error) {
           this.closeCamera();
           this.form.error = 'The camera did not open. Choose a photo below instead.';
-        }
+        } finally { opening = false; }
+        if (this.form.kind !== 'photo') { this.closeCamera(); } // the form was left while it opened
       },
       closeCamera() {
         if (stream) { stream.getTracks().forEach((track) => track.stop()); }
@@ -94,6 +98,7 @@ const FieldForms = (function () {
         canvas.width = video.videoWidth; canvas.height = video.videoHeight;
         canvas.getContext('2d').drawImage(video, 0, 0);
         this.photo = await new Promise((done) => { canvas.toBlob(done, 'image/jpeg', 0.9); });
+        this.form.people = ''; // another picture, asked about anew
         this.closeCamera();
       },
       peopleIs(answer) { return this.form.people === answer ? 'is-on' : ''; },
@@ -102,7 +107,7 @@ const FieldForms = (function () {
         this.form.people = 'yes';
         this.form.error = 'Then it is not for the garden: it keeps no faces. Take it again with plants only, or from behind.';
       },
-      takePhoto(event) { this.photo = event.target.files[0] || null; },
+      takePhoto(event) { this.photo = event.target.files[0] || null; this.form.people = ''; },
       seeNothing() { this.enter('sighting', { what_kind: 'nothing new', bed: this.stop.id }, this.stop.name + ': nothing new', () => { this.say('Nothing new, noted.'); }, { key: 'nothing:' + this.stop.id }); },
       say(words) { this.said = words; },
       number(text) { const plain = text.trim(); return plain === '' ? null : (/^\d+$/.test(plain) ? Number(plain) : NaN); },

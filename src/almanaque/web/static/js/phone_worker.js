@@ -17,7 +17,7 @@ self.addEventListener('fetch', function (event) {
     event.respondWith(caches.open(DRAWINGS).then(function (drawings) {
       return drawings.match(event.request, { ignoreVary: true }).then(function (kept) {
         return kept || fetch(event.request).then(function (sent) {
-          if (sent.ok) { drawings.put(event.request, sent.clone()); }
+          if (sent.ok) { drawings.put(event.request, sent.clone()).catch(function () {}); } // without room it is fetched again
           return sent;
         });
       });
