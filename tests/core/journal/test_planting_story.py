@@ -98,6 +98,15 @@ def test_what_is_over_planned_or_being_picked_says_that() -> None:
     assert ahead(over, TODAY, CALENDAR) == "Its time in the bed is over for this year."
 
 
+def test_what_was_never_sown_and_what_has_run_to_seed_are_not_promised_as_a_harvest() -> None:
+    crop = catalogue()["lettuce"]
+    late = PlantingStory(crop, "direct", "planned", date(2027, 5, 1), forecast(crop, "direct", date(2027, 5, 1)))
+    assert ahead(late, TODAY, CALENDAR) == "It was to be sown on 1 May 2027, and has not been yet."
+    bolted = story("lettuce", date(2027, 3, 1), events={"started": date(2027, 3, 1), "bolted": date(2027, 5, 18)})
+    assert ahead(bolted, TODAY, CALENDAR).startswith("It has run to seed")
+    assert "seed" in look_for(bolted, TODAY)
+
+
 def test_there_is_one_thing_to_look_for_by_how_far_it_is() -> None:
     assert "seed leaves" in look_for(story(sown=TODAY), TODAY)
     assert "new leaves" in look_for(story("tomato"), date(2027, 5, 25))

@@ -9,8 +9,8 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.core.crops.crop import Crop
-from almanaque.core.growth import plant_height
 from almanaque.core.growth.growth_dates import GrowthDates
+from almanaque.core.journal import planting_story
 from almanaque.core.journal.sightings import Sighting
 from almanaque.core.units import format_length
 from almanaque.core.words.days import short_day
@@ -129,18 +129,9 @@ def _grows(context: Context, one: Planting, seen: list[Sighting], today: date) -
 
 def _height(context: Context, crop: Crop, one: Planting, today: date) -> str:
     """How high it should be by now, beside how high it gets; nothing of what comes again each year, or is not up."""
-    if one.dates is None or crop.life == "perennial" or one.status != "in the ground":
-        return ""
-    now = plant_height.height_mm(crop, today, one.dates)
-    if now < LEAST_HEIGHT_MM:
-        return ""
     units = context.school.units
-    step = 25.4 if units == "us" else 10.0
-    shown = format_length(max(step, round(now / step) * step), units)
-    return f"about {shown} high by now, {format_length(crop.height_mm, units)} when it is grown"
-
-
-LEAST_HEIGHT_MM = 10.0  # under which nobody is told of it: our own choice
+    shown = planting_story.should_be(crop, one.dates, today, units) if one.status == "in the ground" else ""
+    return f"about {shown} high by now, {format_length(crop.height_mm, units)} when it is grown" if shown else ""
 
 
 def _ahead(crop: Crop, one: Planting, today: date) -> str:
@@ -157,5 +148,4 @@ def _ahead(crop: Crop, one: Planting, today: date) -> str:
 
 
 def _caution(crop: Crop) -> str:
-    words = [f"{crop.poisonous[:1].upper()}{crop.poisonous[1:]}." if crop.poisonous else "", crop.caution]
-    return " ".join(word for word in words if word) or "Look, smell and touch; taste only what a gardener gives you."
+    return planting_story.cautions(crop) or "Look, smell and touch; taste only what a gardener gives you."

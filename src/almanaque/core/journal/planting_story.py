@@ -115,19 +115,27 @@ def _picked(story: PlantingStory, since: date, today: date, units: Units) -> str
 def height(story: PlantingStory, today: date, units: Units) -> str:
     """How high it was seen to be beside how high it should be by now; empty for what is not up, and for what comes again each year."""
     measured = max((one for one in story.seen if one.kind == "height"), key=lambda one: one.day, default=None)
-    expected = 0.0
-    if story.dates is not None and story.crop.life != "perennial" and story.status == "in the ground":
-        expected = height_mm(story.crop, today, story.dates)
-    step = 25.4 if units == "us" else 10.0
-    should = (
-        format_length(max(step, round(expected / step) * step), units, feet=False)
-        if expected >= LEAST_HEIGHT_MM
-        else ""
-    )
+    should = should_be(story.crop, story.dates, today, units) if story.status == "in the ground" else ""
     if measured is not None and measured.amount:
         was = f"It was {format_length(measured.amount, units, feet=False)} high on {short_day(measured.day)}"
         return f"{was}; by its forecast it should be about {should} by now." if should else f"{was}."
     return f"By its forecast it should be about {should} high by now." if should else ""
+
+
+def should_be(crop: Crop, dates: GrowthDates | None, today: date, units: Units) -> str:
+    """How high it should be by a day, to a centimetre or an inch; empty for what is not up, and for what comes again each year."""
+    if dates is None or crop.life == "perennial":
+        return ""
+    expected = height_mm(crop, today, dates)
+    step = 25.4 if units == "us" else 10.0
+    rounded = max(step, round(expected / step) * step)
+    return format_length(rounded, units, feet=False) if expected >= LEAST_HEIGHT_MM else ""
+
+
+def cautions(crop: Crop) -> str:
+    """What whoever comes near it is told; empty where there is nothing to say."""
+    poison = f"{crop.poisonous[:1].upper()}{crop.poisonous[1:]}." if crop.poisonous else ""
+    return " ".join(words for words in (poison, crop.caution) if words)
 
 
 def ahead(story: PlantingStory, today: date, calendar: Calendar) -> str:
@@ -136,6 +144,10 @@ def ahead(story: PlantingStory, today: date, calendar: Calendar) -> str:
         return "Its time in the bed is over for this year."
     if "started" not in story.events and story.start_on >= today:
         return f"It is to be {SOWN[story.method]} on {_dated(story.start_on)}{_there(story.start_on, today, calendar)}."
+    if "started" not in story.events:
+        return f"It was to be {SOWN[story.method]} on {_dated(story.start_on)}, and has not been yet."
+    if "bolted" in story.events:
+        return "It has run to seed: no longer for eating, but good for bees, or to be left for its seed."
     if story.dates is None:
         return ""
     window = picking_window(story.crop, story.dates, today, first_picked=story.events.get("first picking"))
@@ -167,6 +179,8 @@ def named(story: PlantingStory, words: str) -> str:
 def look_for(story: PlantingStory, today: date) -> str:
     """One thing to look for at its next visit."""
     crop, dates = story.crop, story.dates
+    if "bolted" in story.events:
+        return "who visits its flowers, and how its seed is made"
     if story.status != "in the ground" or dates is None:
         return ""
     grown = share_grown(today, dates)
