@@ -33,7 +33,8 @@ def make(
     """Turn a whole page into a PDF. `static` is the folder behind /static/.
 
     `drawings` are style rules for the drawings on the page, which take none from outside them. `given` answers for pictures under
-    other addresses, such as the photos of a letter, with their bytes and kind; without it they are left out. Raises Refused for nothing that is reached.
+    other addresses, such as the photos of a letter, with their bytes and kind; without it they are left out. Raises Refused
+    for nothing that is reached.
     """
     from weasyprint import HTML  # a second to import, and only the worker needs it
     from weasyprint.urls import URLFetcher, URLFetcherResponse

@@ -161,7 +161,8 @@ def bare_page(request: Request, template: str, values: Named, *, status: int = 2
 
 
 def bound_page(request: Request, template: str, values: Named, *, status: int = 200) -> HTMLResponse:
-    """A page with a form for somebody who is not logged in; a visitor without any cookie of ours gets one, so that its form can be bound to it."""
+    """A page with a form for somebody who is not logged in; a visitor without any cookie of ours gets one,
+    so that its form can be bound to it."""
     token, bound = security.form_token(request), ""
     if not token:
         bound = security.new_token()

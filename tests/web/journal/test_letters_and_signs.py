@@ -85,6 +85,7 @@ def test_a_letter_is_read_by_whoever_has_its_address_and_names_nobody(client: Te
     key = next(k for k in groups(client).values() if "Bed 2" in write(client, k, "look").text)
     assert "Pea seedlings" in write(client, key, "look").text  # to be chosen, not yet chosen
     where = address(write(client, key, photos=str(photo)))
+    assert "14 Apr 2027: Pea seedlings" in open_page(client, where).text
     client.cookies.clear()
     page = open_page(client, where)
     assert page.status == 200

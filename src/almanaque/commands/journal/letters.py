@@ -74,7 +74,10 @@ def compose(connection: Connection[Any], context: Context, wish: LetterWish, *, 
     known = stories.read(
         connection, context, beds, [p for mine in told.values() for p in mine], group_id=wish.group_id, today=today
     )
-    parts = [_bed(connection, context, bed, told[bed.id], known, wish, today=today) for bed in beds if bed.id in told]
+    chosen = [p for p in photos.photos(connection, until=today, limit=1000) if p.id in wish.photos]
+    parts = [
+        _bed(connection, context, bed, told[bed.id], known, chosen, wish, today=today) for bed in beds if bed.id in told
+    ]
     if not parts:
         raise BadInput("journal.nothing_to_tell", field="group")
     name = context.group_names(today).get(str(wish.group_id), core.ALL) if wish.group_id else core.ALL
@@ -117,6 +120,7 @@ def _bed(
     bed: Bed,
     mine: list[Planting],
     known: dict[UUID, PlantingStory],
+    pictures: list[Photo],
     wish: LetterWish,
     *,
     today: date,
@@ -134,13 +138,13 @@ def _bed(
         for p in mine
         if p.status != "finished"
     ]
-    chosen = [p for p in photos.photos(connection, until=today, bed_id=bed.id, limit=200) if p.id in wish.photos]
+    chosen = [p for p in pictures if p.bed_id == bed.id]
     return BedPart(
         bed.name,
         ", ".join(names) if names else "nothing at the moment",
         told[-core.MOST_CHANGES :],
         [words for words in [*ahead, *_coming(context, bed, mine, today)] if words][: core.MOST_NEXT],
-        [(str(p.id), p.caption or _day(p.noted_on)) for p in reversed(chosen)],
+        [(str(p.id), ": ".join(word for word in (_day(p.noted_on), p.caption) if word)) for p in reversed(chosen)],
     )
 
 

@@ -31,9 +31,10 @@ def portrait(
     number: int = 0,
     leafy: float = 1.0,
 ) -> Portrait:
-    """A plant at a stage. From the side it has the grown plant's height [mm] and is as wide as a drawing wants; from above it has its width.
+    """A plant at a stage. From the side it has the grown plant's height [mm] and is as wide as a drawing wants; from above its width.
 
-    The same call draws the same; another `number` another plant of the kind. `leafy` is the share of its leaves that are drawn. **Source:** our own drawing by rule over botanical traits.
+    The same call draws the same; another `number` another plant of the kind. `leafy` is the share of its leaves that are
+    drawn. **Source:** our own drawing by rule over botanical traits.
     """
     if stage == "seed":
         elements = seed(traits.seed, detail)

@@ -135,8 +135,8 @@ class SeedLeafTrait(WithColour):
 
 
 class LeafTrait(TraitPart):
-    """A leaf: `ratio` of its width to its length, `stalk` the share of it that is stalk, `leaflets` of a compound one, how many there are, and how
-    many are on a `first` true one."""
+    """A leaf: `ratio` of its width to its length, `stalk` the share of it that is stalk, `leaflets` of a compound one, how many
+    there are, and how many are on a `first` true one."""
 
     form: LeafForm = "oval"
     margin: Margin = "smooth"

@@ -18,6 +18,7 @@ from almanaque.core.errors import BadInput
 from almanaque.formats.crops import portraits
 from almanaque.store import errors
 from almanaque.store.garden import garden
+from almanaque.store.garden.garden import Planting
 from almanaque.store.journal import signs
 from almanaque.store.journal.signs import Kind, Where
 from almanaque.store.week import stations
@@ -69,8 +70,14 @@ def change(scope: Plan, form: Annotated[SignsForm, Form()]) -> Response:
         picked = [rows[key] for key in form.chosen or [] if key in rows]
         if not 1 <= len(picked) <= MOST:
             raise BadInput("journal.signs_out_of_range", field="chosen", most=MOST)
+        here = garden.plantings(work.connection, since=work.today, until=work.today)
         drawn = [
-            {"name": row.name, "about": row.about, "qr": links.qr_path(_address(work, row)), "drawn": _drawn(work, row)}
+            {
+                "name": row.name,
+                "about": row.about,
+                "qr": links.qr_path(_address(work, row)),
+                "drawn": _drawn(work, row, here),
+            }
             for row in picked
         ]
         sheet = forms.one_of(form.paper, [key for key, _ in pdf_pages.PAPERS], field="paper")
@@ -158,11 +165,10 @@ class SignRowView(View):
     shown: bool
 
 
-def _drawn(work: UnitOfWork, row: SignRowView) -> list[str]:
+def _drawn(work: UnitOfWork, row: SignRowView, present: list[Planting]) -> list[str]:
     """Pictures of what stands there: of a planting its crop, of a bed each of its crops, when they are ready."""
-    present = garden.plantings(work.connection, since=work.today, until=work.today)
-    here = [p for p in present if p.status == "in the ground" and row.id in (p.id, p.bed_id)]
-    keys = list(dict.fromkeys(p.crop for p in here))[:MOST_DRAWN]
+    mine = [p for p in present if p.status == "in the ground" and row.id in (p.id, p.bed_id)]
+    keys = list(dict.fromkeys(p.crop for p in mine))[:MOST_DRAWN]
     return [portraits.address(work.context.crops[key], "ripe", px=SIGN_PX) for key in keys]
 
 

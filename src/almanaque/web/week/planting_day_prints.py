@@ -310,6 +310,7 @@ def label_rows(work: UnitOfWork, bed_id: UUID, on: str) -> list[LabelView]:
 def _labels(work: UnitOfWork, found: RunSheet) -> list[LabelView]:
     names = work.context.group_names(found.day)
     who = names[str(found.group.id)] if found.group else ""
+    codes = {goes.planting.id: _code(work, goes.planting.id) for goes in found.goes}
     rows = []
     for share in found.shares:
         runs: dict[str, list[str]] = {}
@@ -325,7 +326,7 @@ def _labels(work: UnitOfWork, found: RunSheet) -> list[LabelView]:
                     when=f"{words.short_day(found.day)} {found.day.year}",
                     who=words.joined([who, f"group {share.number}"]),
                     where=f"{found.bed.name}: {', '.join(cells)}",
-                    qr=links.qr_path(links.address(work.scope.request, f"/s/{_code(work, planting.id)}")),
+                    qr=links.qr_path(links.address(work.scope.request, f"/s/{codes[planting.id]}")),
                     drawn=portraits.address(crop, "ripe", px=LABEL_PX),
                 )
             )
