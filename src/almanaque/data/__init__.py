@@ -44,6 +44,12 @@ def portraits() -> portrait_traits.Portraits:
 
 
 @cache
+def code_words() -> tuple[str, ...]:
+    """Words for codes that children type: no two differ by one letter only."""
+    return tuple(_text("code_words.txt").split())
+
+
+@cache
 def plan_templates() -> dict[str, Template]:
     """Plans of stages to begin from, by key."""
     return {found.key: found for found in (Template(**row) for row in tomllib.loads(_text("stages.toml"))["template"])}

@@ -29,7 +29,20 @@ from almanaque.web.harvest import (
     picking_form,
     season_report,
 )
-from almanaque.web.journal import journal_page, letters, open_garden_page, open_gardens, phone, signs
+from almanaque.web.journal import (
+    class_page_at_work,
+    class_pages,
+    class_tablet,
+    class_tablet_counts,
+    class_tablet_drawing,
+    home_ballot,
+    journal_page,
+    letters,
+    open_garden_page,
+    open_gardens,
+    phone,
+    signs,
+)
 from almanaque.web.place import climate, planting_chart, site_rating, towns, weather, weather_stations
 from almanaque.web.planner import season_plan, season_proposal
 from almanaque.web.school import (
@@ -107,6 +120,12 @@ PAGES = (
     letters,
     open_gardens,
     open_garden_page,
+    home_ballot,
+    class_pages,
+    class_page_at_work,
+    class_tablet,
+    class_tablet_drawing,
+    class_tablet_counts,
     phone,
     harvest_book,
     book_calendar_and_uses,

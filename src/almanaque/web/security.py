@@ -11,6 +11,7 @@ import secrets
 from collections.abc import AsyncIterator, Awaitable, Callable, Iterable, Iterator, MutableMapping
 from dataclasses import dataclass
 from datetime import timedelta
+from ipaddress import IPv6Address, ip_address, ip_network
 from typing import Any, TypeVar
 
 from fastapi import APIRouter, Request, Response
@@ -26,6 +27,7 @@ SESSION_COOKIE = "almanaque_session"
 PASS_COOKIE = "almanaque_pass"  # noqa: S105 - the name of a cookie
 FORM_COOKIE = "almanaque_form"
 HALF_COOKIE = "almanaque_half"  # the password was right, the code is still asked for
+CLASS_COOKIE = "almanaque_class"  # a tablet that came in by a class's code
 KNOWN_COOKIE = "almanaque_known"  # this browser has logged in to these accounts before
 TOKEN_FIELD = "form_token"  # noqa: S105 - the name of a form field
 TOKEN_HEADER = "X-Form-Token"  # noqa: S105 - the name of a header
@@ -211,6 +213,16 @@ def drop_cookie(response: Response, request: Request, name: str) -> None:
 def _held_as(request: Request, name: str) -> str:
     """Under https the name says that only this host, over https, can have set it."""
     return f"__Host-{name}" if request.app.state.settings.secure_cookies else name
+
+
+def visitor_address(request: Request) -> str:
+    """The visitor's address; of IPv6 the network, of which one household or school has a whole one."""
+    host = request.client.host if request.client else ""
+    try:
+        found = ip_address(host)
+    except ValueError:
+        return host[:60] or "?"
+    return str(ip_network(f"{found}/64", strict=False)) if isinstance(found, IPv6Address) else str(found)
 
 
 class Limits:

@@ -12,8 +12,31 @@ from pathlib import Path
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
 BOOTSTRAP = "vendor/bootstrap-5.3.9.min.css"
-OURS = ("tokens", "frame", "week", "garden", "year", "lists", "school", "harvest", "planting_day", "open_garden")
-ON_PAPER = ("every_page", "week", "garden", "year", "crops", "place", "school", "planting_day", "open_garden")
+OURS = (
+    "tokens",
+    "frame",
+    "week",
+    "garden",
+    "year",
+    "lists",
+    "school",
+    "harvest",
+    "planting_day",
+    "open_garden",
+    "class_page",
+)
+ON_PAPER = (
+    "every_page",
+    "week",
+    "garden",
+    "year",
+    "crops",
+    "place",
+    "school",
+    "planting_day",
+    "open_garden",
+    "class_page",
+)
 ADDRESS = "/static/css/site.css"
 COSTLY = {"legend+*"}  # has all that follows looked at anew whenever anything is put in; our legends do not float
 _CLASS = re.compile(r"\.(-?[_a-zA-Z][\w-]*)")

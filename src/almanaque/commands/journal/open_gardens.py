@@ -20,6 +20,7 @@ from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.journal import open_gardens, photos
 from almanaque.store.journal.open_gardens import Audience, OpenGarden
 from almanaque.store.journal.photos import Photo
+from almanaque.store.school import turn_of_year as ballots
 
 LONGEST = 2000  # characters of a greeting: our own rule
 MOST_PHOTOS = 40
@@ -144,6 +145,7 @@ class OpenGardenWish:
     until: date
     tasks: Mapping[UUID, str]
     photos: Sequence[UUID]
+    ballot_id: UUID | None = None
 
 
 def make(
@@ -168,6 +170,10 @@ def make(
         raise BadInput("journal.open_until_out_of_range", field="until", most=LONGEST_OPEN.days)
     if len(wish.photos) > MOST_PHOTOS:
         raise BadInput("journal.too_many_photos", field="photos", most=MOST_PHOTOS)
+    if wish.ballot_id is not None:
+        if wish.audience != "class":
+            raise BadInput("journal.ballot_for_class", field="ballot")
+        ballots.ballot(connection, wish.ballot_id)
     beds = {bed.id for bed in garden.beds(connection)}
     known = {p.id for p in photos.photos(connection, until=today, limit=1000)}
     made = OpenGarden(
@@ -181,6 +187,7 @@ def make(
         wish.until,
         now + (wish.until - today + timedelta(days=1)),
         None,
+        wish.ballot_id,
     )
     open_gardens.save(connection, context.school.id, made, token_hash=token_hash, by=by)
     return made

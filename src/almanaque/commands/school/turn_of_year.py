@@ -24,7 +24,7 @@ from almanaque.core.school.school_year import SchoolYear
 from almanaque.core.units import format_mass
 from almanaque.core.year import next_season_map
 from almanaque.core.year.next_season_map import Left, MapWish, Placed, RestedBed
-from almanaque.core.year.shortlist import to_sow
+from almanaque.core.year.shortlist import Sowable, to_sow
 from almanaque.store import errors
 from almanaque.store.garden import drafts, garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -171,6 +171,28 @@ def let_late_in(connection: Connection[Any], day: date, noted_at: datetime) -> N
             return
 
 
+def crops_that_fit(context: Context, starts: date, ends: date) -> list[Sowable]:
+    """What a class can begin between two days and pick while children are here, the surest first; no perennials, no ground cover."""
+    rank = {"fits": 0, "with care": 1}
+    found = [
+        item
+        for item in to_sow(context.crops, starts, ends, context.setting)
+        if item.verdict in rank
+        and not item.crop.for_guests
+        and item.crop.group != "cover crops"
+        and item.crop.life != "perennial"
+    ]
+    return sorted(
+        found,
+        key=lambda item: (
+            rank[item.verdict],
+            -(item.fit.n / item.fit.of if item.fit.of else 0),
+            -item.days,
+            item.crop.name.en,
+        ),
+    )
+
+
 def begin_ballot(connection: Connection[Any], context: Context, ballot: Ballot, *, today: date) -> int:
     """Keep a ballot with crops that can be started in its days, in beds that have room, the surest first; return how many.
 
@@ -182,29 +204,10 @@ def begin_ballot(connection: Connection[Any], context: Context, ballot: Ballot, 
         raise BadInput("school.ballot_too_long", field="to_day")
     if ballot.from_day < today:
         raise BadInput("school.ballot_in_past", field="from_day")
-    rank = {"fits": 0, "with care": 1}
-    found = [
-        item
-        for item in to_sow(context.crops, ballot.from_day, ballot.to_day, context.setting)
-        if item.verdict in rank
-        and not item.crop.for_guests
-        and item.crop.group != "cover crops"
-        and item.crop.life != "perennial"
-    ]
-    ordered = sorted(
-        found,
-        key=lambda item: (
-            rank[item.verdict],
-            -(item.fit.n / item.fit.of if item.fit.of else 0),
-            -item.days,
-            item.crop.name.en,
-        ),
-    )
     chosen: dict[str, str] = {}
-    for item in ordered:
-        if item.crop.key not in chosen and len(chosen) < MOST_ON_BALLOT:
-            years = f", in {item.fit.n} of {item.fit.of} years" if item.fit.of else ""
-            chosen[item.crop.key] = f"picked from {item.fit.dates.first_pick.isoformat()} on{years}"[:200]
+    for item in crops_that_fit(context, ballot.from_day, ballot.to_day)[:MOST_ON_BALLOT]:
+        years = f", in {item.fit.n} of {item.fit.of} years" if item.fit.of else ""
+        chosen[item.crop.key] = f"picked from {item.fit.dates.first_pick.isoformat()} on{years}"[:200]
     if not chosen:
         raise BadInput("school.ballot_nothing_fits", field="from_day")
     turn_of_year.save_ballot(connection, context.school.id, ballot, list(chosen.items()))

@@ -44,3 +44,4 @@ LOGIN = Limit(50, 120)  # one login name from all addresses, known browsers apar
 ADDRESS = Limit(60, 30)  # all login names from one address: a school behind one
 OWN_ACCOUNT = Limit(5, 120)  # the password asked for again, within a login
 LINK_BY_MAIL = Limit(2, 3600)  # a link to a new password asked for
+CLASS_CODE = Limit(60, 30)  # wrong codes of class pages from one address: a class of tablets behind one

@@ -54,6 +54,11 @@ def address(
     return f"/portraits/{key_of(crop)}/{name}.svg?v={version()}"
 
 
+def in_hand(crop: Crop, px: float = 48, *, line: bool = False) -> str:
+    """The picture by which a crop is known when it is picked: in flower where its flowers are, else ripe."""
+    return address(crop, "flower" if crop.part == "flower" else "ripe", px=px, line=line)
+
+
 @cache
 def version() -> str:
     """A short hash that changes when anything does that portraits are drawn by."""

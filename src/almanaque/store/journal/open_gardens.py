@@ -18,7 +18,7 @@ Audience = Literal["class", "families", "everybody", "partners"]
 class OpenGarden:
     """A link: for whom, since when it compares, the key of a task by bed, and the photos that were chosen for it.
 
-    `until` is its last day as the school counts days, `expires_at` the moment at which it ends.
+    `ballot_id` is what children of the class who are away vote in. `until` is its last day as the school counts days, `expires_at` the moment at which it ends.
     """
 
     id: UUID
@@ -31,9 +31,10 @@ class OpenGarden:
     until: date
     expires_at: datetime
     ended_at: datetime | None
+    ballot_id: UUID | None = None
 
 
-_COLUMNS = """SELECT id, audience, class_group_id, greeting, from_day, tasks, photos, until, expires_at, ended_at FROM open_garden"""
+_COLUMNS = """SELECT id, audience, class_group_id, greeting, from_day, tasks, photos, until, expires_at, ended_at, ballot_id FROM open_garden"""
 
 
 def open_gardens(connection: Connection[Any]) -> list[OpenGarden]:
@@ -56,8 +57,8 @@ def open_garden(connection: Connection[Any], garden_id: UUID) -> OpenGarden:
 def save(connection: Connection[Any], school_id: UUID, made: OpenGarden, *, token_hash: bytes, by: UUID | None) -> None:
     connection.execute(
         """INSERT INTO open_garden (school_id, id, audience, class_group_id, greeting, from_day, tasks, photos, token_hash,
-             until, expires_at, made_by)
-           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+             until, expires_at, made_by, ballot_id)
+           VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
         [
             school_id,
             made.id,
@@ -71,6 +72,7 @@ def save(connection: Connection[Any], school_id: UUID, made: OpenGarden, *, toke
             made.until,
             made.expires_at,
             by,
+            made.ballot_id,
         ],
     )
 

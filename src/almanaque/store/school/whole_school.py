@@ -25,6 +25,8 @@ LEFT_OUT = frozenset(
         "letter_draft",
         "open_garden",
         "home_answer",
+        "class_code",
+        "class_tablet",
         "sign",
         "received",
         "upload",

@@ -7,7 +7,6 @@ by which a login from anywhere else is noticed. The mark opens nothing.
 import hmac
 import secrets
 from datetime import timedelta
-from ipaddress import IPv6Address, ip_address, ip_network
 from typing import Any
 from uuid import UUID
 
@@ -42,17 +41,7 @@ BROWSERS = {
 
 def browser(request: Request, login: str) -> Browser:
     """Where a try at this login name comes from."""
-    return Browser(address(request), _known_as(request, login))
-
-
-def address(request: Request) -> str:
-    """The visitor's address; of IPv6 the network, of which one household or school has a whole one."""
-    host = request.client.host if request.client else ""
-    try:
-        found = ip_address(host)
-    except ValueError:
-        return host[:60] or "?"
-    return str(ip_network(f"{found}/64", strict=False)) if isinstance(found, IPv6Address) else str(found)
+    return Browser(security.visitor_address(request), _known_as(request, login))
 
 
 def said_of(request: Request) -> str:

@@ -76,7 +76,10 @@ def send_link(request: Request, login: Annotated[str, Form()] = "") -> Response:
         return _forgotten_page(request)
     login = entry.plain_login(login)
     transaction = request.app.state.database.transaction
-    limits = {f"forgotten {login}": rules.LINK_BY_MAIL, f"forgotten at {browsers.address(request)}": rules.ADDRESS}
+    limits = {
+        f"forgotten {login}": rules.LINK_BY_MAIL,
+        f"forgotten at {security.visitor_address(request)}": rules.ADDRESS,
+    }
     try:
         entry.try_once(transaction, limits)
     except BadInput as error:

@@ -1,6 +1,7 @@
 """Journal: everything that was seen and done, newest first; notes; what to come back to; remedies; heights; photos."""
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import date
 from itertools import groupby
 from typing import Annotated, Any, Literal, cast
@@ -17,7 +18,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.journal.sightings import tally
 from almanaque.formats import csv_table
 from almanaque.store.garden import garden
-from almanaque.store.journal import home_answers, journal_entries, photos, sightings
+from almanaque.store.journal import class_counts, home_answers, journal_entries, photos, sightings
 from almanaque.store.journal.timeline import WHATS, What
 from almanaque.web import forms, frame, words
 from almanaque.web.pictures import charts
@@ -97,16 +98,16 @@ def close(
 def heights(scope: Look, crop: str = "") -> Response:
     """Heights over time, by planting or by team, as a chart that a class can read."""
     with scope.open() as work:
-        found = [f for f in sightings.sightings(work.connection, until=work.day) if f.seen.kind == "height" and f.crop]
+        found = _heights(work)
         keys = sorted({f.crop for f in found}, key=lambda key: work.context.crops[key].name.en)
         chosen = crop if crop in keys else keys[0] if keys else ""
-        mine = sorted((f for f in found if f.crop == chosen), key=lambda f: f.seen.day)
+        mine = sorted((f for f in found if f.crop == chosen), key=lambda f: f.day)
         inch = work.context.school.units == "us"
         rows = [
             {
-                "day": f.seen.day.isoformat(),
-                "who": f.seen.team or f.bed_name,
-                "height": round((f.seen.amount or 0) / (25.4 if inch else 10), 1),
+                "day": f.day.isoformat(),
+                "who": f.who,
+                "height": round(f.mm / (25.4 if inch else 10), 1),
             }
             for f in mine
         ]
@@ -119,7 +120,7 @@ def heights(scope: Look, crop: str = "") -> Response:
             "sentence": sentence,
             "chart": charts.height_chart(rows, unit=unit, description=sentence) if rows else "",
             "rows": [
-                {"day": words.short_day(f.seen.day), "who": r["who"], "height": f"{r['height']:g}"}
+                {"day": words.short_day(f.day), "who": r["who"], "height": f"{r['height']:g}"}
                 for f, r in zip(mine, rows, strict=True)
             ],
             "unit": unit,
@@ -127,6 +128,31 @@ def heights(scope: Look, crop: str = "") -> Response:
         return frame.page(
             work, "journal", f"Heights{f': {name.lower()}' if name else ''}", values, template="journal/heights.html"
         )
+
+
+@dataclass(frozen=True)
+class MeasuredHeight:
+    """A height [mm] of a crop, by whom or where."""
+
+    crop: str
+    day: date
+    who: str
+    mm: float
+
+
+def _heights(work: UnitOfWork) -> list[MeasuredHeight]:
+    """What was measured up to the ribbon's day; what a class measured on its page is marked, until somebody took it over."""
+    seen = [
+        MeasuredHeight(f.crop, f.seen.day, f.seen.team or f.bed_name, f.seen.amount or 0.0)
+        for f in sightings.sightings(work.connection, until=work.day)
+        if f.seen.kind == "height" and f.crop
+    ]
+    counted = [
+        MeasuredHeight(row.crop, row.count.day, f"{row.count.team} (class count)", row.count.amount)
+        for row in class_counts.between(work.connection, ["height"], ends=work.day)
+        if row.crop and not row.taken_over
+    ]
+    return [one for one in (*seen, *counted) if one.crop in work.context.crops]
 
 
 def _heights_sentence(name: str, rows: list[dict[str, Any]], unit: str) -> str:

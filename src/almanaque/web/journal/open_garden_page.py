@@ -66,13 +66,13 @@ follow.right = "home"  # type: ignore[attr-defined]  # asked before anything lar
 @router.get("/open/{secret}")
 def page(request: Request, secret: str, thanks: str = "") -> Response:
     """The garden as it is today."""
-    return _page(request, _followed(request), thanks=thanks)
+    return _page(request, followed(request), thanks=thanks)
 
 
 @router.get("/open/{secret}/photos/{photo_id}")
 def photo(request: Request, secret: str, photo_id: UUID, size: str = "small") -> Response:
     """A photo that was chosen for this page; no other one."""
-    link = _followed(request)
+    link = followed(request)
     with request.app.state.database.school(link.school_id) as connection:
         if photo_id not in store.open_garden(connection, link.garden_id).photos:
             raise errors.NotFound("That photo does not belong to this page.")
@@ -121,21 +121,21 @@ def answer(
         with request.app.state.database.school(link.school_id) as connection:
             context = contexts.load(connection)
             today = request.app.state.clock.today(context.school.zone)
-            from_home = FromHome(uuid4(), bed_id, _reader(request, link), said, jpeg)
+            from_home = FromHome(uuid4(), bed_id, reader(request, link), said, jpeg)
             home_answers.take(connection, context, made, from_home, today=today)
     except BadInput as error:
         return _page(request, link, typed=form, error=error, status=422)
     return frame.see(f"/open/{link.secret}?thanks={bed_id}#bed-{bed_id}")
 
 
-def _followed(request: Request) -> FollowedLink:
+def followed(request: Request) -> FollowedLink:
     try:
         return follow(request)
     except security.NotAllowed:
         raise errors.NotFound(ENDED) from None
 
 
-def _reader(request: Request, link: FollowedLink) -> bytes:
+def reader(request: Request, link: FollowedLink) -> bytes:
     """A hash of what this browser holds, other for each link, so that nobody can be followed from one to the next."""
     held = security.cookie(request, READER_COOKIE) or security.cookie(request, security.FORM_COOKIE)
     return hashlib.sha256(f"{held}|{link.garden_id}".encode()).digest()
@@ -198,6 +198,7 @@ class OpenGardenView(View):
     since: str
     secret: str
     beds: list[OpenBedView]
+    votes: bool
     until: str
 
 
@@ -217,7 +218,7 @@ def _page(
         if made.audience == "partners":
             return _thanks(request, context, made, link, thanks_given.read(connection, context, made, today=today))
         found = open_gardens.read(connection, context, made, today=today)
-        given = home_store.answered(connection, made.id, _reader(request, link))
+        given = home_store.answered(connection, made.id, reader(request, link))
         before = garden.plantings(connection, since=made.from_day, until=made.from_day)
     view = OpenGardenView(
         school=context.school.name,
@@ -227,6 +228,7 @@ def _page(
         since=words.short_day(made.from_day),
         secret=link.secret,
         beds=[],
+        votes=made.ballot_id is not None,
         until=f"{words.short_day(made.until)} {made.until.year}",
     )
     beds = []
@@ -249,10 +251,15 @@ def _page(
         )
     response = frame.bound_page(request, "journal/open_garden.html", replace(view, beds=beds), status=status)
     response.headers.update(NOT_INDEXED)
+    know_reader(request, response)
+    return response
+
+
+def know_reader(request: Request, response: Response) -> None:
+    """Let a browser hold what it is told apart by."""
     if not security.cookie(request, READER_COOKIE):
         kept = security.cookie(request, security.FORM_COOKIE) or security.new_token()
         security.set_cookie(response, request, READER_COOKIE, kept, lasts=READER_LASTS)
-    return response
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ from almanaque.store.journal import home_answers as home_store
 from almanaque.store.journal import open_gardens as store
 from almanaque.store.journal import photos
 from almanaque.store.journal.open_gardens import Audience, OpenGarden
+from almanaque.store.school import turn_of_year
 from almanaque.web import forms, frame, links, security, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
@@ -53,6 +54,7 @@ class OpenGardenForm(BaseModel):
     until: str = ""
     tasks: list[str] = Field(default_factory=list)
     photos: list[str] = Field(default_factory=list)
+    ballot: str = ""
 
 
 @router.post("/journal/open")
@@ -144,6 +146,7 @@ def _wish(form: OpenGardenForm) -> OpenGardenWish:
         parse_day(form.until, field="until"),
         {forms.row_id(bed): key for bed, key in tasks.items() if key},
         [forms.row_id(photo) for photo in form.photos],
+        forms.optional_id(form.ballot),
     )
 
 
@@ -193,6 +196,7 @@ class OpenGardensView(View):
     beds: list[OpenChoicesView]
     links: list[OpenLinkView]
     held: list[HeldTaskView]
+    ballots: list[tuple[str, str]]
     made: str
     qr: tuple[str, int] | None
     error: str
@@ -226,6 +230,7 @@ def _page(
             )
             for one in home_answers.waiting(work.connection)
         ],
+        ballots=[(str(b.id), b.name) for b in turn_of_year.ballots(work.connection) if b.closed_on is None],
         made=made,
         qr=links.qr_path(made) if made else None,
         error=error.message if error else "",

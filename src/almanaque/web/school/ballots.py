@@ -7,6 +7,7 @@ from uuid import UUID, uuid4
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
+from almanaque.commands.journal import class_ballots
 from almanaque.commands.school import turn_of_year as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.school import turn_of_year as rules
@@ -72,7 +73,9 @@ def vote(
     sent = {key: str(value) for key, value in scope.request.state.form.items()}
     try:
         with scope.open() as work:
-            if action in ("end", "open"):
+            if action == "count":
+                class_ballots.count(work.connection, work.context, ballot_id, forms.row_id(group))
+            elif action in ("end", "open"):
                 turn_of_year.ballot(work.connection, ballot_id)
                 turn_of_year.end_ballot(work.connection, ballot_id, work.today if action == "end" else None)
             else:
@@ -168,6 +171,7 @@ def _page(
                 "heads": g.head_count,
                 "given": given.get(str(g.id), {}),
                 "voted": str(g.id) in given,
+                "box": _box(work, ballot_id, g.id),
                 "typed": {c: (sent or {}).get(f"votes-{c}", "") for c in crops}
                 if sent and sent.get("group") == str(g.id)
                 else None,
@@ -178,6 +182,15 @@ def _page(
         "error": error.message if error else "",
     }
     return frame.page(work, "school", ballot.name, values, template="school/ballot.html", status=status)
+
+
+def _box(work: UnitOfWork, ballot_id: UUID, group_id: UUID) -> str:
+    """What children of a class filled in themselves, in words; empty where they did not."""
+    box = class_ballots.box(work.connection, work.context, ballot_id, group_id)
+    if not box.cast:
+        return ""
+    home = f", {box.from_home} from home" if box.from_home else ""
+    return f"{words.count(len(box.cast), 'ballot')} filled in by children{home}, of {box.children} children"
 
 
 def _name(work: UnitOfWork, crop: str) -> str:

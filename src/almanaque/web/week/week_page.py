@@ -51,6 +51,8 @@ class LessonView:
     cautions: list[str]
     offer: Suggested | None
     passed: bool
+    class_page_for: str
+    on: str
 
 
 @dataclass(frozen=True)
@@ -244,6 +246,8 @@ def _lesson_view(
         [*_cautions(own), *flags],
         offers[0] if offers else None,
         passed,
+        "" if passed else lesson.group_id,
+        lesson.day.isoformat(),
     )
 
 

@@ -11,7 +11,7 @@ from almanaque.data import native_range
 from almanaque.store.garden import garden
 from almanaque.web import frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
-from almanaque.web.year import bloom_picture
+from almanaque.web.year import bloom_picture, visitors
 from almanaque.web.year.numbered_notes import note
 
 router = APIRouter()
@@ -20,7 +20,7 @@ POLLINATORS = ("pollinator", "butterfl", "bees", "flower", "herb")
 
 
 @router.get("/year/bloom")
-def bloom_page(scope: Look, beds: str = "") -> Response:
+def bloom_page(scope: Look, beds: str = "", since: str = "") -> Response:
     """What flowers when: in the beds for pollinators, or in all of them."""
     with scope.open() as work:
         year = work.context.calendar.year_of(work.day)
@@ -51,8 +51,12 @@ def bloom_page(scope: Look, beds: str = "") -> Response:
                 rows.append((crop, names[planting.bed_id], mine))
         hosts = [(crop.name.en, crop.host_for) for crop, _, _ in rows if crop.host_for]
         said = bloom.findings(found, hosts, *season)
+        came = visitors.read(work, {b.id for b in shown}, starts, ends, since)
         values = {
-            "chart": bloom_picture.draw(rows, starts, ends, season, bloom.gaps(found, *season), day=work.day),
+            "chart": bloom_picture.draw(
+                rows, starts, ends, season, bloom.gaps(found, *season), day=work.day, visitors=came.weeks
+            ),
+            "visitors": came,
             "notes": [note(f, n) for n, f in enumerate(said, start=1)],
             "hosts": hosts,
             "all": shown is all_beds,
