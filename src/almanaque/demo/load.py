@@ -25,6 +25,7 @@ from almanaque.core.school.school_year import week_of
 from almanaque.demo import (
     DEMO_DAY,
     THIS_SPRING,
+    class_lessons,
     drawn_photos,
     is_empty,
     kitchen,
@@ -146,6 +147,7 @@ def _write_seasons(connection: Connection[Any], school: shapes.DemoSchool) -> No
     renewal.renew(connection, context, today=DEMO_DAY)  # by the weather until then
     if school is schools.BRINDLECOMBE:
         season_to_plan.write(connection, contexts.load(connection))
+        class_lessons.write(connection, contexts.load(connection))
 
 
 def _write_projects(connection: Connection[Any], school: shapes.DemoSchool) -> None:

@@ -175,13 +175,23 @@ def code_hash(key: str, code: str) -> bytes:
     return hmac.digest(key.encode(), f"class code is {code}".encode(), "sha256")
 
 
-def extend(connection: Connection[Any], page_id: UUID, minutes: int, *, now: datetime) -> None:
-    """Let the lesson last some minutes longer; one that is over goes on from now. Raises NotFound."""
+def extend(
+    connection: Connection[Any], context: Context, page_id: UUID, minutes: int, *, key: str, now: datetime
+) -> None:
+    """Let the lesson last some minutes longer; one that is over goes on from now, under words that the server's `key` makes.
+
+    A page that was restored gets words again.
+    """
     held = class_pages.code(connection, page_id)
+    hashed = code_hash(key, code_of(key, page_id, held.turn if held else 0))
     if held is None:
-        raise errors.NotFound(class_pages.GONE)
+        ends = now + timedelta(minutes=minutes)
+        if not class_pages.save_code(connection, context.school.id, page_id, hashed, 0, now, ends):
+            raise errors.Busy("No code is free at the moment. Try again.")
+        return
     begins = held.ends_at if held.is_open(now) else now
-    class_pages.let_last(connection, page_id, min(begins, now + class_page.LONGEST_LESSON) + timedelta(minutes=minutes))
+    latest = min(begins, now + class_page.LONGEST_LESSON)
+    class_pages.let_last(connection, page_id, hashed, latest + timedelta(minutes=minutes))
 
 
 def join(connection: Connection[Any], school_id: UUID, page_id: UUID, tablet_id: UUID, token_hash: bytes) -> None:

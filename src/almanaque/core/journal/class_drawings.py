@@ -78,11 +78,12 @@ def gentle_notes(findings: Sequence[Finding], *, flowers: bool) -> list[Phrase]:
 
     `flowers` says that something in it flowers for bees.
     """
-    found: dict[tuple[str, str], Phrase] = {}
+    found: dict[tuple[str, frozenset[str]], Phrase] = {}
     for code in GENTLE:
         for finding in findings:
             # One tall plant shades many low ones: it is moved, not they. A little shade is no worry.
-            about = str(finding.params.get("tall", finding.subject))
+            # What is said of two neighbours is said once, not of either.
+            about = frozenset({str(finding.params.get("tall", finding.subject)), str(finding.params.get("other", ""))})
             light = code in LIGHTLY and finding.severity == "note"
             if finding.code == code and not light and (code, about) not in found:
                 found[(code, about)] = _gentle(finding)

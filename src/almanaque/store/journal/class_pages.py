@@ -201,13 +201,12 @@ def save_code(
     return done.rowcount == 1
 
 
-def let_last(connection: Connection[Any], page_id: UUID, ends_at: datetime) -> None:
+def let_last(connection: Connection[Any], page_id: UUID, code_hash: bytes, ends_at: datetime) -> None:
     """Let a code last to another moment; one that was ended is open again."""
-    done = connection.execute(
-        "UPDATE class_code SET ends_at = %s, ended_at = NULL WHERE class_page_id = %s", [ends_at, page_id]
+    connection.execute(
+        "UPDATE class_code SET code_hash = %s, ends_at = %s, ended_at = NULL WHERE class_page_id = %s",
+        [code_hash, ends_at, page_id],
     )
-    if done.rowcount == 0:
-        raise errors.NotFound(GONE)
 
 
 def end(connection: Connection[Any], page_id: UUID) -> None:

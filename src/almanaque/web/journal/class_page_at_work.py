@@ -17,6 +17,7 @@ from almanaque.commands.journal import team_pots
 from almanaque.commands.journal.class_drawings import BuildWish
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import MOVABLE_POTS
+from almanaque.core.journal import class_counts
 from almanaque.store import errors
 from almanaque.store.garden import drafts, garden
 from almanaque.store.journal import class_ballots as ballot_store
@@ -123,7 +124,14 @@ def change(scope: Note, page_id: UUID, action: Annotated[str, Form()] = "") -> R
         store.class_page(work.connection, page_id)
         kind, _, minutes = action.partition("-")
         if kind == "longer" and minutes in map(str, LONGER):
-            commands.extend(work.connection, page_id, int(minutes), now=scope.clock.now())
+            commands.extend(
+                work.connection,
+                work.context,
+                page_id,
+                int(minutes),
+                key=scope.request.app.state.settings.secret,
+                now=scope.clock.now(),
+            )
         elif action == "end":
             store.end(work.connection, page_id)
         elif action in ("answers", "hide"):
@@ -277,6 +285,7 @@ def _page(work: UnitOfWork, page_id: UUID, *, said: str = "", error: BadInput | 
     rows = count_store.of_page(work.connection, page_id)
     tablets = store.tablets(work.connection, page_id)
     draws = "draw" in found.does
+    measures = any(class_counts.KINDS[kind].at == "planting" for kind in found.counts)
     standing = _standing(work)
     view = ClassPageView(
         id=str(page_id),
@@ -285,7 +294,7 @@ def _page(work: UnitOfWork, page_id: UUID, *, said: str = "", error: BadInput | 
         does=list(found.does),
         code=code.split("-"),
         address=address,
-        qr=links.qr_path(address) if held else None,
+        qr=links.qr_path(address) if held and held.ended_at is None and now < held.ends_at else None,
         state=_state(held, now, work),
         is_open=is_open,
         longer=LONGER,
@@ -300,8 +309,8 @@ def _page(work: UnitOfWork, page_id: UUID, *, said: str = "", error: BadInput | 
             for t in there
         ],
         no_team=tablets.get(None, 0),
-        plantings=standing if found.counts else [],
-        pot_crops=_pot_crops(work) if found.counts else [],
+        plantings=standing if measures else [],
+        pot_crops=_pot_crops(work) if measures else [],
         drawn_on=draw_commands.board(work.connection, work.context, found).bed.name if draws else "",
         is_dream=found.bed_id is None,
         plans=class_gallery.plans(work.connection, work.context, found, there, today=work.today) if draws else [],
@@ -326,7 +335,7 @@ def _page(work: UnitOfWork, page_id: UUID, *, said: str = "", error: BadInput | 
 def _state(held: ClassCode | None, now: datetime, work: UnitOfWork) -> str:
     """What its code does now, in a sentence."""
     if held is None:
-        return "This page came with a restored school; its code leads nowhere."
+        return "It came with a restored school. Let it last some minutes to open it again."
     if held.ended_at is not None:
         return "Closed. What was drawn and counted is kept."
     if now < held.opens_at:

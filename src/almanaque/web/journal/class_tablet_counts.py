@@ -248,7 +248,13 @@ def said(count: class_counts.ClassCount, units: Units) -> str:
     kind = class_counts.KINDS[count.kind]
     amount = class_board.amount_words(kind, count.amount, units)
     of = f" of {count.of:g}" if count.kind == "seeds up" else f", {kind.of_words.format(count.of)}" if count.of else ""
-    return f"{kind.name}: {amount}{f' {count.what}' if count.what else ''}{of}"
+    what = _one_of(count.what) if count.amount == 1 else count.what
+    return f"{kind.name}: {amount}{f' {what}' if what else ''}{of}"
+
+
+def _one_of(what: str) -> str:
+    """`butterflies` are one `butterfly`, `bees` one `bee`."""
+    return f"{what[:-3]}y" if what.endswith("ies") else what.removesuffix("s")
 
 
 def _form(work: TabletWork, kind: CountKind, typed: ClassCountForm | None, error: BadInput | None) -> CountForm:
