@@ -58,7 +58,7 @@ def plan_templates() -> dict[str, Template]:
 @cache
 def lessons() -> dict[str, lesson_files.LessonOutline]:
     """Lesson outlines by key. Raises BadInput for one that cannot be, ValueError for a crop that the catalogue lacks."""
-    found = lesson_files.read(_text("lessons.toml"))
+    found = lesson_files.read(_text("lessons.toml"), _text("lesson_pages.toml"))
     strange = {crop for lesson in found.values() for crop in lesson.crops} - set(catalogue().crops)
     if strange:
         raise ValueError(f"lessons.toml names {', '.join(sorted(strange))}, which the catalogue does not have")

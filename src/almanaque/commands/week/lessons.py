@@ -92,7 +92,10 @@ def save(connection: Connection[Any], context: Context, key: str, values: Mappin
     wanted = key or core.key_of(title, outlines(connection).keys())
     if key and key not in outlines(connection):
         raise errors.NotFound("There is no such lesson in this school.")
-    lesson = core.checked({**values, "key": wanted})
+    # What the form does not ask for, such as a table for pupils, stays as it is.
+    known = outlines(connection)[key].page.model_dump(mode="json") if key else {}
+    page = {**known, **dict(values.get("page") or {})}  # type: ignore[call-overload]
+    lesson = core.checked({**values, "page": page, "key": wanted})
     strange = [crop for crop in lesson.crops if crop not in context.crops]
     if strange:
         raise BadInput("week.no_such_crop", field="crops", crop=strange[0])

@@ -2,9 +2,10 @@
 
 import re
 import tomllib
+from collections import Counter
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -13,6 +14,7 @@ from almanaque.core.errors import BadInput
 from almanaque.core.words.days import MONTH_NAMES
 
 OFFERED = 3  # outlines for a lesson: our own rule
+SEASON = 2  # the rank of what is only in season
 Line = Annotated[str, Field(min_length=2, max_length=300)]
 Word = Annotated[str, Field(min_length=2, max_length=40)]
 # What a step, or a routine, is called when a lesson is offered because of it.
@@ -34,6 +36,25 @@ BECAUSE: dict[str, str] = {
     "compost": "the compost is to be turned",
     "weather corner": "the weather is to be read",
 }
+
+
+class PupilTasks(BaseModel):
+    """A page for pupils: tasks and their answers, a table with `lines` or so many `rows`, a graph's axes, and a version for home.
+
+    Tasks and answers may hold places such as `{bed}`, which a bed fills (`core/week/pupil_pages.py`).
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    tasks: tuple[Line, ...] = Field(default=(), max_length=6)
+    answers: tuple[Line, ...] = Field(default=(), max_length=6)
+    table: tuple[Annotated[str, Field(max_length=60)], ...] = Field(default=(), max_length=6)
+    lines: tuple[Word, ...] | tuple[Annotated[str, Field(min_length=1, max_length=2)], ...] = Field(
+        default=(), max_length=12
+    )
+    rows: Literal["crops"] | Annotated[int, Field(ge=0, le=12)] = 0
+    graph: tuple[Word, Word] | tuple[()] = ()
+    home: tuple[Line, ...] = Field(default=(), max_length=6)
 
 
 class LessonOutline(BaseModel):
@@ -58,6 +79,7 @@ class LessonOutline(BaseModel):
     months: tuple[Annotated[int, Field(ge=1, le=12)], ...] = ()
     crops: tuple[str, ...] = ()
     groups: tuple[str, ...] = ()
+    page: PupilTasks = PupilTasks()
     own: bool = False
 
 
@@ -79,13 +101,19 @@ class Offer:
     why: str
 
 
-def read(text: str) -> dict[str, LessonOutline]:
-    """The outlines of a file by key. Raises BadInput that names the outline and what is wrong with it."""
+def read(text: str, pages: str = "") -> dict[str, LessonOutline]:
+    """The outlines of a file by key, with their `pages` for pupils of another.
+
+    Raises BadInput that names the outline and what is wrong with it.
+    """
     try:
-        tables = tomllib.loads(text)
+        tables, for_pupils = tomllib.loads(text), tomllib.loads(pages)
     except tomllib.TOMLDecodeError as error:
         raise BadInput("week.lessons_unreadable", problem=error) from None
-    return {key: checked({"key": key, **values}) for key, values in tables.items()}
+    return {
+        key: checked({"key": key, **values, **({"page": for_pupils[key]} if key in for_pupils else {})})
+        for key, values in tables.items()
+    }
 
 
 def checked(values: Mapping[str, object]) -> LessonOutline:
@@ -147,12 +175,18 @@ def offers(
             name = meets[0].name.lower()
             why = BECAUSE[meets[0].step].replace("something", name) if name else BECAUSE[meets[0].step]
         elif season and not (lesson.crops or (lesson.groups and lesson.steps)):
-            rank, why = 2, f"it belongs to {MONTH_NAMES[month - 1]}"
+            rank, why = SEASON, f"it belongs to {MONTH_NAMES[month - 1]}"
         else:
             continue
         # Of those alike, the one that is for fewer occasions is the more telling.
         found.append((rank, len(lesson.steps) + len(lesson.months), lesson.title, Offer(lesson, why)))
-    return [offer for *_, offer in sorted(found, key=lambda item: item[:3])[:OFFERED]]
+    ordered = sorted(found, key=lambda item: item[:3])
+    # Each reason once before any a second time, so that what else is due is not crowded out; what is due before what is in season.
+    turns, seen = [], Counter[str]()
+    for n, (rank, _, _, offer) in enumerate(ordered):
+        turns.append((rank == SEASON, seen[offer.why], n))
+        seen[offer.why] += 1
+    return [ordered[n][3] for *_, n in sorted(turns)[:OFFERED]]
 
 
 def _of_its_crops(lesson: LessonOutline, due: Due) -> bool:

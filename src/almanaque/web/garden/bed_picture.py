@@ -20,6 +20,7 @@ from almanaque.store.garden.volunteer_plants import VolunteerPlant
 from almanaque.web import words
 from almanaque.web.garden.site_map_picture import tint
 from almanaque.web.pictures.families import Hatch, family
+from almanaque.web.pictures.plants_standing import TURN_DEG
 
 WIDEST, HIGHEST, LARGEST_SCALE = 740.0, 400.0, 0.36
 LEFT, TOP, RIGHT, BOTTOM, WALL = 58.0, 34.0, 14.0, 14.0, 9.0
@@ -391,7 +392,6 @@ def _plantings(
     ]
 
 
-TURN_DEG = 137  # from plant to plant: our own choice
 SOWN_PX = 2.2  # radius of a place where something is in the ground and nothing up: our own choice
 
 

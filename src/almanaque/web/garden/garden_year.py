@@ -19,9 +19,10 @@ from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden, plantings_then, site_features
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import forms, frame, words
-from almanaque.web.garden import plants_standing, site_map_picture
+from almanaque.web.garden import site_map_picture
 from almanaque.web.garden.shade_by_hour import LOWEST_DEG, outlines
 from almanaque.web.garden.site_map_picture import SiteMap
+from almanaque.web.pictures import plants_standing
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
 

@@ -16,8 +16,9 @@ from almanaque.store.garden import bed_closures, garden, plantings_then, site_fe
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.garden.garden import Site as Place
 from almanaque.web import frame, words
-from almanaque.web.garden import plants_standing, sheet_parts, shown_as, site_map_picture
+from almanaque.web.garden import sheet_parts, shown_as, site_map_picture
 from almanaque.web.garden.paint_form import Then
+from almanaque.web.pictures import plants_standing
 from almanaque.web.pictures.families import FAMILIES, family
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View

@@ -15,6 +15,7 @@ from almanaque.store.garden.garden import Bed, Site
 from almanaque.store.garden.site_features import FeatureRow
 from almanaque.web.garden import map_labels
 from almanaque.web.garden.map_labels import LETTER, Box, LabelPlace, NamedThing
+from almanaque.web.pictures.plants_standing import StandingPlant
 
 WIDEST, HIGHEST = 800.0, 540.0
 TALL_KINDS = ("building", "wall", "shade roof", "tree")  # their height stands on the map
@@ -130,17 +131,6 @@ class Proposed:
     fill: str
     code: str
     cells: frozenset[Cell]
-
-
-@dataclass(frozen=True)
-class StandingPlant:
-    """A plant that stands in a bed [mm from its inside corner], with the picture of how it looks from above and the side of that [mm]."""
-
-    x_mm: float
-    y_mm: float
-    side_mm: float
-    href: str
-    turn: int
 
 
 @dataclass(frozen=True)

@@ -10,8 +10,8 @@ from almanaque.core.journal.class_drawings import THINGS
 from almanaque.core.words import listed
 from almanaque.formats.crops import portraits
 from almanaque.web import frame
-from almanaque.web.garden.bed_from_above import WALL_MM, DrawnPlant
-from almanaque.web.garden.bed_picture import TURN_DEG
+from almanaque.web.pictures.bed_from_above import WALL_MM, DrawnPlant
+from almanaque.web.pictures.plants_standing import TURN_DEG
 
 MOST_DRAWN = 400  # plants of a plan that are drawn one by one; of more each second or third: our own choice
 PX_PER_MM = 0.12  # about what a drawing on a tablet has: by it the detail of pictures is chosen

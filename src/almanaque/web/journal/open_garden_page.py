@@ -28,8 +28,8 @@ from almanaque.store.journal import photos as photo_store
 from almanaque.store.journal.open_gardens import OpenGarden
 from almanaque.store.journal.photos import Photo
 from almanaque.web import forms, frame, security, words
-from almanaque.web.garden import bed_from_above
-from almanaque.web.garden.bed_from_above import BedFromAbove
+from almanaque.web.pictures import bed_from_above
+from almanaque.web.pictures.bed_from_above import BedFromAbove
 from almanaque.web.view import View
 
 router = APIRouter()

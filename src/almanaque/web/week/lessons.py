@@ -23,6 +23,7 @@ Tick = Annotated[RequestScope, Depends(may("tick"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 BLANK = LessonOutline(key="new", title="New lesson", aim="--", doing=("--",))
 LISTS = ("words", "materials", "crops", "groups")
+FOR_PUPILS = ("tasks", "answers", "home")
 
 
 @dataclass(frozen=True)
@@ -87,6 +88,7 @@ def one(scope: Look, key: str, group: str = "", on: str = "") -> Response:
             "lesson": lesson,
             "about": _row(lesson),
             "group": group if group in names else "",
+            "on": on.strip(),
             "who": names.get(group, ""),
             "day_words": words.weekday_day(day) if on.strip() else "",
             "held_on": min(day, work.today).isoformat(),
@@ -120,7 +122,8 @@ def save(scope: Plan) -> Response:
         for name in ("title", "aim", "question", "notebook", "subject", "curriculum", "caution")
     }
     values |= {name: _listed(typed.get(name, "")) for name in LISTS}
-    values["doing"] = [line for line in (part.strip(" -•\t\r") for part in typed.get("doing", "").split("\n")) if line]
+    values["doing"] = _lines(typed.get("doing", ""))
+    values["page"] = {name: _lines(typed.get(name, "")) for name in FOR_PUPILS}
     values["steps"] = [str(value) for value in form.getlist("steps")]
     values["months"] = [
         forms.whole(month, field="months", least=1, most=12, what="month") for month in _listed(typed.get("months", ""))
@@ -206,6 +209,7 @@ def _form(work: UnitOfWork, lesson: LessonOutline, key: str) -> Response:
         "key": key,
         "blank": blank,
         "doing": "" if blank else "\n".join(lesson.doing),
+        "for_pupils": {name: "\n".join(getattr(lesson.page, name)) for name in FOR_PUPILS},
         "lists": {name: ", ".join(getattr(lesson, name)) for name in LISTS},
         "months": ", ".join(str(month) for month in lesson.months),
         "steps": [(step, because, step in lesson.steps) for step, because in BECAUSE.items()],
@@ -217,6 +221,11 @@ def _form(work: UnitOfWork, lesson: LessonOutline, key: str) -> Response:
         values,
         template="week/lesson_form.html",
     )
+
+
+def _lines(text: str) -> list[str]:
+    """What was typed, a line each, without the marks that people put before lines."""
+    return [line for line in (part.strip(" -•\t\r") for part in text.split("\n")) if line]
 
 
 def _listed(text: str) -> list[str]:

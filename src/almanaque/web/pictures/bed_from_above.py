@@ -8,7 +8,7 @@ from almanaque.commands.context import Context
 from almanaque.core.words import listed
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.web import words
-from almanaque.web.garden import plants_standing
+from almanaque.web.pictures import plants_standing
 
 MOST_DRAWN = 90  # plants of a bed; of more, each second or third: our own choice
 WALL_MM = 40.0  # how thick a board is drawn: our own choice
@@ -36,10 +36,12 @@ class BedFromAbove:
     says: str
 
 
-def draw(context: Context, bed: Bed, plantings: Sequence[Planting], day: date, today: date) -> BedFromAbove:
-    """The bed with what stands in it on a day."""
+def draw(
+    context: Context, bed: Bed, plantings: Sequence[Planting], day: date, today: date, *, line: bool = False
+) -> BedFromAbove:
+    """The bed with what stands in it on a day; in `line` for crayons."""
     standing = [p for p in plantings if p.status != "pencilled" and p.stands_on(day, today)]
-    found = plants_standing.looks(context, [bed], standing, day, today, most=MOST_DRAWN).get(str(bed.id), [])
+    found = plants_standing.looks(context, [bed], standing, day, today, most=MOST_DRAWN, line=line).get(str(bed.id), [])
     corners = bed.outline_mm or [(0, 0), (bed.length_mm, 0), (bed.length_mm, bed.width_mm), (0, bed.width_mm)]
     names = sorted({context.crops[p.crop].name.en.lower() for p in standing})
     seen = listed(names) if names else "nothing at the moment"

@@ -1,17 +1,28 @@
 """Plants that stand in beds on a day, one by one, as a map draws them: where, how they look, the highest over the others."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 
 from almanaque.commands.context import Context
 from almanaque.commands.growth.forecasts import layout_of
 from almanaque.formats.crops import portraits
 from almanaque.store.garden.garden import Bed, Planting
-from almanaque.web.garden.bed_picture import TURN_DEG
-from almanaque.web.garden.site_map_picture import StandingPlant
 
 MOST_LOOKS = 1500  # plants on a map that are drawn one by one; of more, each second or third: our own choice
+TURN_DEG = 137  # from plant to plant: our own choice
 MAP_PX_PER_MM = 0.045  # about what a map of a school garden has: by it the detail of pictures is chosen
+
+
+@dataclass(frozen=True)
+class StandingPlant:
+    """A plant that stands in a bed [mm from its inside corner], with the picture of how it looks from above and the side of that [mm]."""
+
+    x_mm: float
+    y_mm: float
+    side_mm: float
+    href: str
+    turn: int
 
 
 def looks(
