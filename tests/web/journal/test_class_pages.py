@@ -587,7 +587,9 @@ def test_visitors_are_drawn_over_the_bloom_and_told_over_the_years(client: TestC
     other = tablet(client, code(page))
     send(other, "/class/counts", id=str(uuid4()), kind="visitors", what="bees", amount="6", of="5")
     with client.app.state.database.school(NORTH) as connection:
-        connection.execute("UPDATE class_count SET counted_on = %s WHERE counted_on = %s", [date(2027, 4, 13), DEMO_DAY])
+        connection.execute(
+            "UPDATE class_count SET counted_on = %s WHERE counted_on = %s", [date(2027, 4, 13), DEMO_DAY]
+        )
     bloom = open_page(client, "/year/bloom?beds=all")
     assert "6 visitors in the week from 9 Apr" in bloom.html
     assert "21 visitors in the week from 2 Apr" in bloom.html

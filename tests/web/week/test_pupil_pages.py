@@ -14,7 +14,13 @@ BED_2 = str(bed_id("Bed 2"))
 def test_the_page_has_this_beds_map_table_graph_words_and_space(reader: TestClient) -> None:
     page = open_page(reader, f"/week/lessons/measuring-growth/pupil?bed={BED_2}")
     assert page.status == 200
-    for words in ("When did it grow fastest?", "Bed 2 from above", "Mark it on the graph", "line graph", "Draw or write:"):
+    for words in (
+        "When did it grow fastest?",
+        "Bed 2 from above",
+        "Mark it on the graph",
+        "line graph",
+        "Draw or write:",
+    ):
         assert words in page.text, words
     assert 'aria-label="Squared paper for a graph: day across, height up"' in page.html
     assert page.html.count("-line.svg") > 10  # plants in line, to be coloured in

@@ -11,7 +11,7 @@ from almanaque.commands.week import lessons as commands
 from almanaque.core.school.school_year import week_of
 from almanaque.core.week.lesson_outlines import BECAUSE, LessonOutline
 from almanaque.core.words.days import MONTH_NAMES
-from almanaque.store.week import lessons, tasks
+from almanaque.store.week import lessons, standards, tasks
 from almanaque.store.week.lessons import Held
 from almanaque.web import forms, frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
@@ -93,6 +93,8 @@ def one(scope: Look, key: str, group: str = "", on: str = "") -> Response:
             "day_words": words.weekday_day(day) if on.strip() else "",
             "held_on": min(day, work.today).isoformat(),
             "groups": [(str(g.id), names[str(g.id)]) for g in work.context.groups_on(day)],
+            "codes": ", ".join(standards.of_lessons(work.connection).get(key, [])),
+            "standards": standards.standards(work.connection),
             "had": [
                 {
                     "who": names.get(str(h.class_group_id), "a class"),
