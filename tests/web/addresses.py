@@ -59,6 +59,7 @@ PAGES = [link.path for link in TOP_BAR] + [
     "/week/standards",
     "/week/rounds",
     "/week/stations",
+    "/week/stations/roster",
     f"/week/stations/{WORMS}",
     "/journal/letters",
     "/journal/open",
@@ -276,6 +277,7 @@ FIELDS = {
         "name about how_to caution what-1 every-1 minutes-1 least-1 most-1 reading-new unit-new open"
     ),
     "/week/stations": ("kind", "name"),
+    "/week/stations/roster": named("action station group on place from_day to_day home"),
     f"/week/stations/{WORMS}/readings": named("r0 r1 r2 day note"),
     f"/week/stations/{WORMS}/adopt": named("group from_day to_day end"),
     f"/week/stations/{WORMS}/supplies": named("id name have unit low told"),

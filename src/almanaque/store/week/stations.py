@@ -168,3 +168,38 @@ def _station(row: dict[str, Any]) -> Station:
     made = tuple(StationReading(**{**r, "choices": tuple(r["choices"])}) for r in row["readings"])
     routines = tuple((r[0], Routine(r[1], r[2], r[3], r[4])) for r in row["routines"])
     return Station(**{**row, "readings": made, "asleep": tuple(row["asleep"]), "routines": routines})
+
+
+def end_adoption_on(connection: Connection[Any], adoption_id: UUID, last: date) -> None:
+    """Let an adoption end on a day that lies within it."""
+    connection.execute("UPDATE adoption SET to_day = %s WHERE id = %s", [last, adoption_id])
+
+
+@dataclass(frozen=True)
+class StationHome:
+    """Where a station is from a day to a day, both included, while it cannot stay outside."""
+
+    id: UUID
+    station_id: UUID
+    place: str
+    from_day: date
+    to_day: date
+
+
+def homes(connection: Connection[Any]) -> list[StationHome]:
+    rows = connection.cursor(row_factory=class_row(StationHome))
+    return rows.execute(
+        "SELECT id, station_id, place, from_day, to_day FROM station_home ORDER BY from_day, id"
+    ).fetchall()
+
+
+def save_home(connection: Connection[Any], school_id: UUID, home: StationHome) -> None:
+    connection.execute(
+        "INSERT INTO station_home (school_id, id, station_id, place, from_day, to_day) VALUES (%s, %s, %s, %s, %s, %s)",
+        [school_id, home.id, home.station_id, home.place, home.from_day, home.to_day],
+    )
+
+
+def delete_home(connection: Connection[Any], home_id: UUID) -> None:
+    if connection.execute("DELETE FROM station_home WHERE id = %s", [home_id]).rowcount == 0:
+        raise errors.NotFound("That is not on file any more.")
