@@ -17,6 +17,7 @@ from almanaque.clock import Clock
 from almanaque.commands import context as contexts
 from almanaque.commands.place import weather_station
 from almanaque.commands.place.weather_station import NoAnswer
+from almanaque.commands.week import carer_rounds
 from almanaque.settings import Settings
 from almanaque.standins.outbox import Outbox
 from almanaque.store import errors, queue
@@ -63,6 +64,7 @@ class Rounds:
                 kept.append(weather_station.poll(connection, context, row, said[row.device], today=today, now=now))
                 log.info("asked a station", school=str(school_id), days=kept[-1])
             weather_station.tell(connection, context, today=today, now=now)
+            carer_rounds.remind(connection, context, today)
         return all(kept)
 
     def mail(self) -> None:

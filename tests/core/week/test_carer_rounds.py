@@ -37,7 +37,7 @@ def test_the_rounds_of_a_week_share_its_seven_days_without_gap_or_overlap(a_week
     assert days == [D("2027-04-05") + timedelta(days=n) for n in range(7)]
 
 
-def test_a_week_with_a_single_school_day_is_the_classes_own() -> None:
+def test_of_a_week_partly_closed_the_closed_days_have_their_round() -> None:
     short = Calendar(
         [
             SchoolYear(
@@ -45,7 +45,52 @@ def test_a_week_with_a_single_school_day_is_the_classes_own() -> None:
             )
         ]
     )
-    assert carer_rounds.rounds(short, D("2027-04-05"), D("2027-04-11"), a_week=2) == []
+    found = carer_rounds.rounds(short, D("2027-04-05"), D("2027-04-11"), a_week=2)
+    assert [(r.ordinal, r.from_day, r.to_day) for r in found] == [(1, D("2027-04-05"), D("2027-04-08"))]
+
+
+def closed(*spans: tuple[str, str]) -> Calendar:
+    shut = tuple(Span("Storm", D(first), D(last), "until further notice") for first, last in spans)
+    return Calendar([SchoolYear("y", YEAR.starts, YEAR.ends, YEAR.terms, shut)])
+
+
+def test_a_closure_from_a_thursday_has_a_round_before_its_first_monday() -> None:
+    found = carer_rounds.rounds(closed(("2027-05-06", "2027-05-18")), D("2027-05-03"), D("2027-05-23"), a_week=2)
+    assert [(r.week, r.ordinal, r.from_day, r.to_day) for r in found] == [
+        (D("2027-05-03"), 11, D("2027-05-06"), D("2027-05-09")),
+        (D("2027-05-10"), 1, D("2027-05-10"), D("2027-05-12")),
+        (D("2027-05-10"), 2, D("2027-05-13"), D("2027-05-16")),
+        (D("2027-05-17"), 1, D("2027-05-17"), D("2027-05-18")),
+    ]
+
+
+def test_every_closed_day_but_a_week_end_beside_school_is_in_one_round() -> None:
+    found = carer_rounds.rounds(closed(("2027-05-04", "2027-05-26")), D("2027-04-26"), D("2027-06-06"), a_week=3)
+    days = [r.from_day + timedelta(days=n) for r in found for n in range((r.to_day - r.from_day).days + 1)]
+    assert days == [D("2027-05-04") + timedelta(days=n) for n in range(23)]
+    assert len({r.key for r in found}) == len(found)
+
+
+def test_a_long_week_end_has_none_and_four_days_have_one() -> None:
+    assert carer_rounds.rounds(closed(("2027-05-07", "2027-05-07")), D("2027-05-03"), D("2027-05-16"), a_week=7) == []
+    found = carer_rounds.rounds(closed(("2027-05-06", "2027-05-07")), D("2027-05-03"), D("2027-05-16"), a_week=2)
+    assert [(r.from_day, r.to_day) for r in found] == [(D("2027-05-06"), D("2027-05-09"))]
+
+
+def test_a_seedbed_is_looked_after_daily_until_it_is_up_unless_nobody_was_there_to_sow_it() -> None:
+    shut = closed(("2027-05-06", "2027-05-18"))
+    sown = (D("2027-05-01"), D("2027-05-08"))
+    found = carer_rounds.rounds(shut, D("2027-05-03"), D("2027-05-23"), a_week=2, seedbeds=[sown])
+    daily = [r for r in found if r.seedbed]
+    assert [(r.from_day, r.ordinal) for r in daily] == [
+        (D("2027-05-06"), 24),
+        (D("2027-05-07"), 25),
+        (D("2027-05-08"), 26),
+    ]
+    later = (D("2027-05-10"), D("2027-05-20"))
+    assert not any(
+        r.seedbed for r in carer_rounds.rounds(shut, D("2027-05-03"), D("2027-05-23"), a_week=2, seedbeds=[later])
+    )
 
 
 def test_the_summer_has_rounds_until_the_first_day_of_the_year_that_is_carried_on() -> None:

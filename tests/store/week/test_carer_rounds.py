@@ -7,10 +7,13 @@ from uuid import UUID, uuid4
 import psycopg
 import pytest
 
+from almanaque.commands import context as contexts
+from almanaque.commands.week import carer_rounds as commands
 from almanaque.demo.load import account_id
 from almanaque.store import errors
 from almanaque.store.accounts import garden_passes
 from almanaque.store.db import Database
+from almanaque.store.school import outgoing_mail
 from almanaque.store.week import carer_rounds
 from tests.database import NORTH, SOUTH
 
@@ -93,7 +96,7 @@ def test_a_pass_of_another_school_cannot_be_named(database: Database) -> None:
 
 
 @pytest.mark.parametrize(
-    ("week", "ordinal", "by"), [(D("2027-07-20"), 1, "x"), (WEEK, 8, "x"), (WEEK, 0, "x"), (WEEK, 1, " ")]
+    ("week", "ordinal", "by"), [(D("2027-07-20"), 1, "x"), (WEEK, 28, "x"), (WEEK, 0, "x"), (WEEK, 1, " ")]
 )
 def test_a_round_on_no_monday_an_eighth_one_and_one_of_nobody_are_refused(
     database: Database, week: date, ordinal: int, by: str
@@ -102,3 +105,42 @@ def test_a_round_on_no_monday_an_eighth_one_and_one_of_nobody_are_refused(
         carer_rounds.take(connection, NORTH, week, ordinal, by=by, pass_id=None)
     assert str(refused.value).endswith(".")
     assert takers(database) == []
+
+
+def test_the_school_is_told_once_of_a_round_that_nobody_has_two_days_ahead(database: Database) -> None:
+    def told(today: str) -> int:
+        with database.school(NORTH) as connection:
+            connection.execute("UPDATE school SET mail_to = 'garden@school.example'")
+            return commands.remind(connection, contexts.load(connection), D(today))
+
+    def subjects() -> list[str]:
+        with database.school(NORTH) as connection:
+            return [mail.subject for mail in outgoing_mail.mails(connection) if mail.key.startswith("round/")]
+
+    assert told("2027-07-09") == 0  # the next one begins on the 12th
+    assert told("2027-07-10") == 1
+    assert told("2027-07-10") == 0
+    assert told("2027-07-11") == 0
+    assert subjects() == ["Brindlecombe School: Nobody has the round of 12 – 14 Jul yet"]
+    with database.school(NORTH) as connection:
+        carer_rounds.take(connection, NORTH, D("2027-07-12"), 2, by="Carer")
+    assert told("2027-07-14") == 0  # somebody has that one
+    with database.school(NORTH) as connection:
+        connection.execute("UPDATE school SET mail_to = ''")
+        assert commands.remind(connection, contexts.load(connection), D("2027-07-17")) == 0
+
+
+def test_an_offered_round_is_taken_by_one_of_those_who_want_it(database: Database) -> None:
+    mine, other = make_pass(database), make_pass(database)
+    with database.school(NORTH) as connection:
+        carer_rounds.take(connection, NORTH, WEEK, 1, by="Carer", pass_id=mine)
+    with pytest.raises(errors.NotFound), database.school(NORTH) as connection:
+        carer_rounds.offer(connection, WEEK, 1, True, pass_id=other)
+    with pytest.raises(errors.Refused), database.school(NORTH) as connection:
+        carer_rounds.take(connection, NORTH, WEEK, 1, by="Other", pass_id=other)
+    with database.school(NORTH) as connection:
+        carer_rounds.offer(connection, WEEK, 1, True, pass_id=mine)
+        carer_rounds.take(connection, NORTH, WEEK, 1, by="Other", pass_id=other)
+    with pytest.raises(errors.Refused), database.school(NORTH) as connection:
+        carer_rounds.take(connection, NORTH, WEEK, 1, by="Carer", pass_id=mine)
+    assert takers(database) == [(1, "Other")]

@@ -115,7 +115,7 @@ def test_minutes_and_bottles_follow_what_the_school_has(in_school: InSchool) -> 
 
 
 def test_the_stops_of_a_round_share_the_week_and_follow_the_order_of_the_walk(in_school: InSchool) -> None:
-    walk = carer_rounds.round_at(in_school[1], JULY, 1)
+    walk = carer_rounds.round_at(*in_school, JULY, 1)
     found = carer_rounds.stops(in_school[0], in_school[1], walk, today=TODAY)
     whole = reckoned(in_school, walk.from_day)
     ordinals = [stop.bed.ordinal for stop in found]
@@ -126,4 +126,4 @@ def test_the_stops_of_a_round_share_the_week_and_follow_the_order_of_the_walk(in
 
 def test_there_is_no_round_while_school_is_in(in_school: InSchool) -> None:
     with pytest.raises(errors.NotFound, match="school is in that week"):
-        carer_rounds.round_at(in_school[1], date(2027, 5, 10), 1)
+        carer_rounds.round_at(*in_school, date(2027, 5, 10), 1)

@@ -270,3 +270,16 @@ def test_drawings_of_plants_reach_the_paper() -> None:
         "<img src='/portraits/radish/nothing.svg'>", static=pdfs.STATIC, given=lambda path: (b"", "image/svg+xml")
     )
     assert len(drawn.body) > 1.5 * len(bare.body)
+
+
+def test_a_link_that_asks_for_labels_ticks_labels_alone(reader: TestClient) -> None:
+    bed = bed_id("Bed 7")
+    labels = open_page(reader, f"/garden/beds/{bed}/labels")
+    link = next(one for one in labels.links if one.startswith("/garden/prints"))
+    page = open_page(reader, link)
+    parts = {given["value"]: "checked" in given for tag, given in page.tags if given.get("name") == "parts"}
+    assert parts == {"run": False, "mats": False, "labels": True, "sums": False}
+    beds = [given["value"] for tag, given in page.tags if given.get("name") == "beds" and "checked" in given]
+    assert beds == [str(bed)]
+    every = open_page(reader, f"/garden/prints?bed={bed}")
+    assert all("checked" in given for tag, given in every.tags if given.get("name") == "parts")

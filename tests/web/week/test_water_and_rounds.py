@@ -1,6 +1,7 @@
 """Week's pages on water and carers' rounds, and what the holder of a carer's pass does there."""
 
 import re
+from datetime import date
 from uuid import uuid4
 
 import pytest
@@ -8,7 +9,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
-from tests.database import bed_id
+from tests.database import NORTH, bed_id
 from tests.web.accounts.test_people import make_pass
 from tests.web.conftest import client_for
 from tests.web.pages import Page, enter, open_page, post
@@ -100,10 +101,14 @@ def with_bed_6(client: TestClient) -> str:
 
 
 def test_week_and_year_say_how_many_rounds_nobody_has(reader: TestClient) -> None:
-    for path in ("/week", "/year"):
-        assert re.search(
-            r"Carers' rounds : \d+ of \d+ rounds with nobody yet, the first 1 – 4 Jul", open_page(reader, path).text
-        ), path
+    counts = set()
+    for path in ("/week", "/year", "/week/rounds"):
+        found = re.search(
+            r"(\d+ of \d+ rounds with nobody yet, the first [\w –]+? Ju[nl])", open_page(reader, path).text
+        )
+        assert found is not None, path
+        counts.add(found[1])
+    assert len(counts) == 1  # one count, wherever it stands
     assert "gal this week" in open_page(reader, "/week").text
 
 
@@ -174,7 +179,8 @@ def test_the_sheet_of_a_round_walks_the_beds_in_order_with_water_and_picking(rea
     assert beds[:6] == ["Bed 1", "Bed 2", "Bed 3", "Bed 4", "Bed 5", "Bed 6"]
     assert "Sill" not in beds
     assert re.search(
-        r"Bed 5 Soup Water \d\.\d gal · \d min hose Pick Carrot: the shoulder is as wide as a finger", page.text
+        r"Bed 5 Soup Carrot: .*?Water \d\.\d gal · \d min hose Pick Carrot: the shoulder is as wide as a finger",
+        page.text,
     )
     assert "The water is that of a usual week." in page.text
     assert "Barrel water is not for drinking" in page.text
@@ -187,7 +193,8 @@ def test_a_carer_takes_a_round_without_an_account_and_touches_no_other(
     with client_for(demo) as carer, client_for(demo) as second:
         page = open_page(carer, link)
         open_page(second, other)
-        assert "12 – 14 Jul nobody yet" not in page.text  # twelve weeks ahead from April end before it
+        assert "12 – 14 Jul nobody yet" in page.text
+        assert "16 – 18 Aug" not in page.text  # sixteen weeks ahead from April end before it
         early = next(f for f in page.forms if f.action.startswith("/pass/rounds/2027-06-28/2"))
         done = Page(carer.post(early.action, data={**early.fields, "action": "take"}))
         assert "The round is yours. Thank you." in done.text
@@ -204,6 +211,72 @@ def test_a_carer_takes_a_round_without_an_account_and_touches_no_other(
         assert carer.post("/pass/rounds/2027-06-21/1", data={**mine, "action": "back"}).status_code == 404
         assert "1 – 4 Jul nobody yet" in Page(carer.post(early.action, data={**mine, "action": "back"})).text
     assert "1 – 4 Jul nobody yet" in open_page(coordinator, "/week/rounds").text
+
+
+def test_a_round_is_offered_and_taken_over_by_another_carer(coordinator: TestClient, demo: Addresses) -> None:
+    link, other = make_pass(coordinator), make_pass(coordinator)
+    path = "/pass/rounds/2027-06-28/2"
+    with client_for(demo) as carer, client_for(demo) as second:
+
+        def send(client: TestClient, action: str) -> Page:
+            token = open_page(client, "/pass").forms[0].fields["form_token"]
+            return Page(client.post(path, data={"form_token": token, "action": action}))
+
+        open_page(carer, link)
+        open_page(second, other)
+        send(carer, "take")
+        assert send(second, "offer").status == 404  # not its own
+        assert send(second, "take").status == 409
+        assert "yours, offered to others" in send(carer, "offer").text
+        assert "1 – 4 Jul offered to others" in open_page(second, "/pass").text
+        assert "1 – 4 Jul yours" in send(second, "take").text
+        assert "1 – 4 Jul taken" in open_page(carer, "/pass").text
+        assert send(carer, "back").status == 404
+
+
+def test_what_was_done_on_a_round_goes_where_the_tour_reads_it(coordinator: TestClient) -> None:
+    wish = {"command": "ink", "squares": "A4", "crop": "carrot", "method": "direct", "start_on": "2027-04-14"}
+    post(coordinator, f"/garden/beds/{bed_id('Bed 4')}", **wish)
+    with coordinator.app.state.database.school(NORTH) as connection:
+        row = connection.execute(
+            "SELECT id FROM planting WHERE crop = 'carrot' AND start_on = '2027-04-14' AND status = 'planned'"
+        ).fetchone()
+    assert row is not None
+    begun = post(coordinator, f"/garden/plantings/{row[0]}/happened", kind="started", day="2027-04-14")
+    assert begun.status == 200, begun.text[:300]
+    post(
+        coordinator,
+        "/school/closures",
+        id=str(uuid4()),
+        name="Storm",
+        starts="2027-04-14",
+        ends="2027-06-10",
+        why="weather",
+    )
+    walk = "/week/rounds/2027-04-12/11"
+    assert open_page(coordinator, walk).status == 200
+    post(coordinator, walk, by="Parents")
+    sheet = open_page(coordinator, walk)
+    assert "What was done" in sheet.text
+    assert f'name="up" value="{row[0]}"> Carrot is up' in sheet.html
+    assert "Carrot: sown 14 Apr, should be up" in sheet.text
+    done = post(
+        coordinator,
+        walk,
+        action="walked",
+        watered=str(bed_id("Bed 4")),
+        up=str(row[0]),
+        note="The hose leaks at the tap.",
+    )
+    assert "walked 14 Apr by Parents" in done.text
+    journal = open_page(coordinator, "/journal").text
+    assert "Carers' round: watered Bed 4; The hose leaks at the tap." in journal
+    with coordinator.app.state.database.school(NORTH) as connection:
+        up = connection.execute(
+            "SELECT on_day FROM event WHERE planting_id = %s AND kind = 'emerged'", [row[0]]
+        ).fetchone()
+    assert up == (date(2027, 4, 14),)
+    assert "What was done" not in open_page(coordinator, walk).text
 
 
 def test_the_pass_of_a_class_has_no_rounds(coordinator: TestClient, demo: Addresses) -> None:
@@ -227,10 +300,16 @@ def test_a_sudden_closure_is_turned_into_rounds(coordinator: TestClient) -> None
     )
     after = open_page(coordinator, "/week/rounds").text
     assert "19 – 21 Apr nobody yet" in after
+    assert "15 – 18 Apr nobody yet" in after  # from the Thursday on
     assert "<h2>Storm</h2>" in open_page(coordinator, "/week/rounds").response.text
     wish = {"command": "ink", "squares": "A4", "crop": "carrot", "method": "direct", "start_on": "2027-04-14"}
     post(coordinator, f"/garden/beds/{bed_id('Bed 4')}", **wish)
     assert "Carrot: keep the seedbed moist" in open_page(coordinator, "/week/rounds/2027-04-19/1").text
+    assert "20 Apr seedbeds nobody yet" in open_page(coordinator, "/week/rounds").text
+    short = open_page(coordinator, "/week/rounds/2027-04-19/22").text
+    assert "a short round to the seedbeds" in short
+    assert "Bed 4" in short
+    assert "Bed 6" not in short.split("Wash hands")[0]
 
 
 def test_the_southern_school_waters_by_use_in_litres_and_walks_in_its_summer(demo: Addresses) -> None:

@@ -283,17 +283,27 @@ class Calendar:
 
     @cached_property
     def _breaks(self) -> tuple[Span, ...]:
+        return tuple(gap for gap in self._gaps if gap.days >= BREAK_DAYS or gap.ends == self.years[-1].ends)
+
+    @cached_property
+    def _gaps(self) -> tuple[Span, ...]:
+        """All runs of days with no children here that hold a day on which they would be: breaks, long week-ends, single days."""
         named = [closure for year in self.years for closure in year.closures]
         gaps = []
         for before, after in pairwise(self._days):
             gap = Span("", before + DAY, after - DAY)
-            if gap.days >= BREAK_DAYS:
-                inside = [c.name for c in named if c.starts <= gap.ends and c.ends >= gap.starts and c.days > 1]
+            if any((gap.starts + DAY * n).weekday() < 5 for n in range(min(gap.days, 7))):
+                touching = [c for c in named if c.starts <= gap.ends and c.ends >= gap.starts]
+                inside = [c.name for c in touching if c.days > 1 or gap.days < BREAK_DAYS]
                 summer = self.year_of(before) is not self.year_of(after) or before not in self._in_school
                 gaps.append(Span(inside[0] if inside else "Summer break" if summer else "Break", gap.starts, gap.ends))
         if self._days and self.years[-1].ends > self._days[-1]:
             gaps.append(Span("Summer break", self._days[-1] + DAY, self.years[-1].ends))
         return tuple(gaps)
+
+    def closed_between(self, start: date, end: date, *, least: int) -> list[Span]:
+        """Runs of at least so many days with no children here that touch the time from `start` to `end`, with their names."""
+        return [gap for gap in self._gaps if gap.days >= least and gap.starts <= end and gap.ends >= start]
 
     def week_number(self, day: date) -> int | None:
         """Week of the school year: week 1 holds its first school day, weeks begin on Monday; None outside."""

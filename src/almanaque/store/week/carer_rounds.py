@@ -13,7 +13,7 @@ from almanaque.store import errors
 
 @dataclass(frozen=True)
 class TakenRound:
-    """Who walks a round, which pass or account took it, and the day on which it was walked."""
+    """Who walks a round, which pass or account took it, the day on which it was walked, and whether it is offered to others."""
 
     week: date
     ordinal: int
@@ -21,6 +21,7 @@ class TakenRound:
     pass_id: UUID | None
     account_id: UUID | None
     done_on: date | None
+    offered: bool = False
 
     @property
     def key(self) -> tuple[date, int]:
@@ -31,7 +32,7 @@ def taken(connection: Connection[Any], start: date, end: date) -> list[TakenRoun
     """Rounds of the weeks from `start` to `end` that somebody has taken."""
     rows = connection.cursor(row_factory=class_row(TakenRound))
     return rows.execute(
-        "SELECT week, ordinal, taken_by, pass_id, account_id, done_on FROM carer_round WHERE week BETWEEN %s AND %s ORDER BY week, ordinal",
+        "SELECT week, ordinal, taken_by, pass_id, account_id, done_on, offered FROM carer_round WHERE week BETWEEN %s AND %s ORDER BY week, ordinal",
         [start, end],
     ).fetchall()
 
@@ -46,10 +47,12 @@ def take(
     pass_id: UUID | None = None,
     account_id: UUID | None = None,
 ) -> None:
-    """Give a round to somebody. Raises Refused when another has it already: two people taking one at once get it once."""
+    """Give a round to somebody, one that is offered too. Raises Refused when another has it: two people taking one at once get it once."""
     done = connection.execute(
         """INSERT INTO carer_round (school_id, week, ordinal, taken_by, pass_id, account_id) VALUES (%s, %s, %s, %s, %s, %s)
-           ON CONFLICT (school_id, week, ordinal) DO NOTHING""",
+           ON CONFLICT (school_id, week, ordinal) DO UPDATE SET taken_by = excluded.taken_by, pass_id = excluded.pass_id,
+             account_id = excluded.account_id, offered = false
+           WHERE carer_round.offered AND carer_round.done_on IS NULL""",
         [school_id, week, ordinal, by, pass_id, account_id],
     )
     if done.rowcount == 0:
@@ -74,6 +77,28 @@ def give_back(
         """DELETE FROM carer_round WHERE week = %(week)s AND ordinal = %(ordinal)s AND done_on IS NULL
            AND (coalesce(%(pass)s::uuid, %(account)s::uuid) IS NULL OR pass_id = %(pass)s OR account_id = %(account)s)""",
         {"week": week, "ordinal": ordinal, "pass": pass_id, "account": account_id},
+    )
+    if done.rowcount == 0:
+        raise errors.NotFound("That round is nobody's, or it was walked already.")
+
+
+def offer(
+    connection: Connection[Any],
+    week: date,
+    ordinal: int,
+    offered: bool,
+    *,
+    pass_id: UUID | None = None,
+    account_id: UUID | None = None,
+) -> None:
+    """Offer a round to others, who may take it then, or keep it after all; until somebody takes it, it stays whose it is.
+
+    Where a pass or an account is named, one that it took itself only. Raises NotFound when there is nothing to offer.
+    """
+    done = connection.execute(
+        """UPDATE carer_round SET offered = %(offered)s WHERE week = %(week)s AND ordinal = %(ordinal)s AND done_on IS NULL
+           AND (coalesce(%(pass)s::uuid, %(account)s::uuid) IS NULL OR pass_id = %(pass)s OR account_id = %(account)s)""",
+        {"offered": offered, "week": week, "ordinal": ordinal, "pass": pass_id, "account": account_id},
     )
     if done.rowcount == 0:
         raise errors.NotFound("That round is nobody's, or it was walked already.")

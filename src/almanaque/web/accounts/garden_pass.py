@@ -29,7 +29,6 @@ from almanaque.web.week import carer_rounds as rounds_room
 router = APIRouter()
 Pass = Annotated[RequestScope, Depends(may("pass"))]
 DAYS_AHEAD, DAYS_BACK = 7, 14
-ROUNDS_AHEAD = timedelta(weeks=12)
 HELD = timedelta(days=passes.MOST_DAYS)
 
 
@@ -177,14 +176,17 @@ def take_round(scope: Pass, week: str, ordinal: int, action: Annotated[str, Form
     """Take a round, tick it off or give it back; others' rounds are left alone."""
     with scope.open() as work:
         _for_carers(work)
-        walk = commands.round_at(work.context, parse_day(week, field="week"), ordinal)
+        walk = commands.round_at(work.connection, work.context, parse_day(week, field="week"), ordinal)
         mine = scope.visitor.pass_id
         if action == "take":
             commands.take(
                 work.connection, work.context, walk, work.today, by=scope.visitor.account_name[:80], pass_id=mine
             )
         elif action == "walked":
-            commands.walked(work.connection, walk, work.today, pass_id=mine)
+            said = rounds_room.read_walked(scope.request.state.form)
+            commands.walked(work.connection, work.context, walk, said, work.actor(), pass_id=mine)
+        elif action in ("offer", "keep"):
+            carer_rounds.offer(work.connection, walk.week, ordinal, action == "offer", pass_id=mine)
         else:
             carer_rounds.give_back(work.connection, walk.week, ordinal, pass_id=mine)
     return RedirectResponse(
@@ -201,7 +203,7 @@ def _rounds(work: UnitOfWork) -> list[tuple[str, list[rounds_room.RoundView]]]:
     """The rounds of the weeks to come, for a carer's pass."""
     if work.scope.visitor.pass_group is not None:
         return []
-    found = commands.rota(work.connection, work.context, work.today, work.today + ROUNDS_AHEAD)
+    found = commands.ahead(work.connection, work.context, work.today)
     return rounds_room.breaks(found, work.today, of=work.scope.visitor.pass_id)
 
 

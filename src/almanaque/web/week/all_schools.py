@@ -6,14 +6,14 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands import context as contexts
-from almanaque.commands.week.carer_rounds import rota
+from almanaque.commands.week.carer_rounds import ahead
 from almanaque.core.school.school_year import week_of
 from almanaque.store.accounts import accounts
 from almanaque.store.accounts.accounts import SchoolChoice
 from almanaque.web import frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.week.carer_rounds import gaps
-from almanaque.web.week.week_page import ROTA_SHOWN, ready, week_view
+from almanaque.web.week.week_page import ready, week_view
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -67,7 +67,7 @@ def _short(work: UnitOfWork, choice: SchoolChoice, *, here: bool) -> SchoolWeek:
     ]
     picked = [f"{item.crop}, {item.bed}" for item in ready(work)]
     more = f" and {len(picked) - MOST_READY} more" if len(picked) > MOST_READY else ""
-    open_rounds = gaps(work, rota(work.connection, work.context, work.today, work.today + ROTA_SHOWN))
+    open_rounds = gaps(work, ahead(work.connection, work.context, work.today))
     facts = [
         f"Ready to pick: {'; '.join(picked[:MOST_READY])}{more}." if picked else "",
         f"{words.count(len(found.nobody), 'job')} nobody has yet." if found.nobody else "",

@@ -7,9 +7,10 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response
+from starlette.datastructures import FormData
 
 from almanaque.commands.week import carer_rounds as commands
-from almanaque.commands.week.carer_rounds import Rota, RoundStop
+from almanaque.commands.week.carer_rounds import Rota, RoundStop, WalkedRound
 from almanaque.core.errors import BadInput
 from almanaque.core.units import format_water
 from almanaque.core.week.carer_rounds import Round
@@ -39,12 +40,14 @@ class RoundView:
     begun: bool
     over: bool
     mine: bool
+    offered: bool
+    short: str
 
 
 @router.get("/week/rounds")
 def page(scope: Look) -> Response:
     with scope.open() as work:
-        found = commands.rota(work.connection, work.context, work.day, work.day + commands.AHEAD)
+        found = commands.ahead(work.connection, work.context, work.day)
         values: dict[str, Any] = {
             "breaks": breaks(found, work.today, of=_own(scope), every=scope.may("plan")),
             "facts": gaps(work, found),
@@ -80,17 +83,20 @@ def sheet(scope: Look, week: str, ordinal: int) -> Response:
 def give(
     scope: Tick, week: str, ordinal: int, action: Annotated[str, Form()] = "take", by: Annotated[str, Form()] = ""
 ) -> Response:
-    """Take a round, give it to somebody, give it back, or note that it was walked; others' only for who plans."""
+    """Take a round, give it to somebody, give it back, offer it to others, or say what was done on it; others' only for who plans."""
     only = None if scope.may("plan") else _own(scope)
     with scope.open() as work:
-        walk = commands.round_at(work.context, parse_day(week, field="week"), ordinal)
+        walk = commands.round_at(work.connection, work.context, parse_day(week, field="week"), ordinal)
         if action == "take":
             who = forms.name(by, field="by", what="who_walks")
             commands.take(work.connection, work.context, walk, work.today, by=who, account_id=_own(scope))
         elif action == "back":
             carer_rounds.give_back(work.connection, walk.week, ordinal, account_id=only)
+        elif action in ("offer", "keep"):
+            carer_rounds.offer(work.connection, walk.week, ordinal, action == "offer", account_id=only)
         elif action == "walked":
-            commands.walked(work.connection, walk, work.today, account_id=only)
+            said = read_walked(scope.request.state.form)
+            commands.walked(work.connection, work.context, walk, said, work.actor(), account_id=only)
         else:
             raise BadInput("forms.incomplete")
         return frame.go(work, "/week/rounds")
@@ -108,6 +114,7 @@ class RoundStationView(View):
 class RoundJobView(View):
     """A row of `RoundStopView`."""
 
+    id: str
     title: str
     caution: str
 
@@ -123,6 +130,8 @@ class RoundStopView(View):
     pick: list[str]
     look: list[str]
     jobs: list[RoundJobView]
+    stages: list[str]
+    up: list[tuple[str, str]]
 
 
 @dataclass(frozen=True)
@@ -134,6 +143,10 @@ class RoundSheetView(View):
     facts: str
     stations: list[RoundStationView]
     ahead: bool
+    tell: bool
+    mine: bool
+    week: str
+    ordinal: int
 
 
 def _own(scope: RequestScope) -> UUID:
@@ -144,7 +157,7 @@ def _own(scope: RequestScope) -> UUID:
 
 def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
     """What the sheet of a round shows. To the holder of a pass it never says who walks it. Raises NotFound."""
-    walk = commands.round_at(work.context, week, ordinal)
+    walk = commands.round_at(work.connection, work.context, week, ordinal)
     found = commands.stops(work.connection, work.context, walk, today=work.today)
     taken = {row.key: row for row in carer_rounds.taken(work.connection, week, week)}.get(walk.key)
     units = work.context.school.units
@@ -153,7 +166,7 @@ def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
         heading=f"{walk.closed_for}, {words.span(walk.from_day, walk.to_day)}",
         facts=words.joined(
             [
-                f"round {ordinal} of {work.context.school.rounds_a_week} in the week",
+                "a short round to the seedbeds" if walk.seedbed else "a round",
                 words.count(len(found), "bed"),
                 f"{format_water(sum(s.litres for s in found), units)} of water",
                 _whose(taken, work.scope.visitor.pass_id),
@@ -163,7 +176,20 @@ def sheet_values(work: UnitOfWork, week: date, ordinal: int) -> RoundSheetView:
             RoundStationView(title=t.title, caution=t.caution) for t in commands.station_jobs(work.connection, walk)
         ],
         ahead=walk.from_day > work.today,
+        tell=walk.from_day <= work.today and taken is not None and taken.done_on is None,
+        mine=taken is not None and taken.pass_id == work.scope.visitor.pass_id,
+        week=week.isoformat(),
+        ordinal=ordinal,
     )
+
+
+def read_walked(form: FormData) -> WalkedRound:
+    """What a carer ticked and wrote on the sheet of a round; ids that are none are left out."""
+
+    def ids(name: str) -> list[UUID]:
+        return [UUID(value) for value in map(str, form.getlist(name)) if forms.is_id(value)]
+
+    return WalkedRound(ids("watered"), ids("up"), ids("jobs"), str(form.get("note", "")))
 
 
 def _whose(taken: carer_rounds.TakenRound | None, of_pass: UUID | None) -> str:
@@ -199,12 +225,14 @@ def _view(walk: Round, found: Rota, today: date, of: UUID | None, every: bool) -
         walk.week.isoformat(),
         walk.ordinal,
         words.span(walk.from_day, walk.to_day),
-        f"{words.span(walk.from_day, walk.to_day)}, round {walk.ordinal}",
+        f"{words.span(walk.from_day, walk.to_day)}, round {walk.ordinal} of its week",
         taken.taken_by if taken else "",
         words.short_day(taken.done_on) if taken and taken.done_on else "",
         walk.from_day <= today,
         walk.to_day < today,
         bool(taken and (every or (of is not None and of in (taken.pass_id, taken.account_id)))),
+        bool(taken and taken.offered and not taken.done_on),
+        "seedbeds" if walk.seedbed else "",
     )
 
 
@@ -218,5 +246,7 @@ def _stop(work: UnitOfWork, stop: RoundStop) -> RoundStopView:
         water=words.joined([format_water(stop.litres, work.context.school.units) if stop.litres else "", minutes]),
         pick=stop.pick,
         look=stop.look,
-        jobs=[RoundJobView(title=t.title, caution=t.caution) for t in stop.jobs],
+        jobs=[RoundJobView(id=str(t.id), title=t.title, caution=t.caution) for t in stop.jobs],
+        stages=stop.stages,
+        up=[(str(p.id), work.context.crops[p.crop].name.en) for p in stop.not_up],
     )

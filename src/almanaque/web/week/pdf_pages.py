@@ -32,10 +32,10 @@ ROWS = {"letter": 10, "a4": 7}  # rows of three labels on a common sheet of each
 
 
 @router.get("/garden/prints")
-def page(scope: Look, bed: str = "", on: str = "") -> Response:
-    """Choose the beds and what to print for them."""
+def page(scope: Look, bed: str = "", on: str = "", part: str = "") -> Response:
+    """Choose the beds and what to print for them; what a link asked for is ticked and nothing else."""
     with scope.open() as work:
-        return _page(work, {bed} if bed else set(), on)
+        return _page(work, {bed} if bed else set(), on, part)
 
 
 class PrintPackForm(BaseModel):
@@ -104,10 +104,10 @@ def wait(scope: Look, job_id: UUID) -> Response:
         return frame.page(work, "garden", job.title, {"job": job, "pages": pages}, template="paper/wait.html")
 
 
-def _page(work: UnitOfWork, chosen: set[str], on: str) -> Response:
+def _page(work: UnitOfWork, chosen: set[str], on: str, part: str) -> Response:
     values = {
         "beds": [_choice(work, b, chosen) for b in garden.beds(work.connection)],
-        "parts": PARTS,
+        "parts": [(key, name, part in ("", key)) for key, name in PARTS],
         "papers": PAPERS,
         "paper": usual_paper(work),
         "on": on,

@@ -79,6 +79,11 @@ class MatView(View):
     quarters: list[DrawnView]
 
 
+def _pack(work: UnitOfWork, bed: Bed, day: date, part: str) -> str:
+    """Where one part of a planting day is asked for as a PDF, and nothing else is ticked."""
+    return frame.address(work, "/garden/prints", bed=str(bed.id), on=day.isoformat(), part=part)
+
+
 @dataclass(frozen=True)
 class MatsView(View):
     """Filled by `mats_values`, read by its template."""
@@ -88,6 +93,7 @@ class MatsView(View):
     mats: list[MatView]
     without: list[str]
     back: str
+    pdf: str
     ruler: list[int]
     inches: list[float]
 
@@ -105,6 +111,7 @@ def mats_values(work: UnitOfWork, bed_id: UUID, on: str) -> tuple[Bed, MatsView]
         mats=[_mat(work, goes, bed, day) for goes in found.goes if _worth_a_mat(goes)] if found else [],
         without=[goes.to_plant.name for goes in found.goes if not _worth_a_mat(goes)] if found else [],
         back=frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+        pdf=_pack(work, bed, day, "mats"),
         ruler=[4 + n * 10 for n in range(11)],
         inches=[round(4 + n * 25.4, 1) for n in range(5)],
     )
@@ -126,6 +133,7 @@ def labels(scope: Look, bed_id: UUID, on: str = "", sheet: str = "") -> Response
                 for s in SHEETS
             ],
             "back": frame.address(work, f"/garden/beds/{bed.id}/planting-day", on=day.isoformat()),
+            "pdf": _pack(work, bed, day, "labels"),
         }
         return frame.page(work, "garden", f"Labels, {bed.name}", values, template="week/labels.html")
 

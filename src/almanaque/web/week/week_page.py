@@ -11,7 +11,7 @@ from fastapi import APIRouter, Depends, Form, Response
 from almanaque.commands.context import Context
 from almanaque.commands.week import jobs
 from almanaque.commands.week import lessons as lesson_commands
-from almanaque.commands.week.carer_rounds import rota
+from almanaque.commands.week.carer_rounds import ahead
 from almanaque.commands.week.reminders import come_back
 from almanaque.commands.week.watering import watering
 from almanaque.core.growth.growth_dates import ready_until
@@ -38,7 +38,6 @@ from almanaque.web.week.weather_notes import weather_notes
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_LEFT_OVER = 12
-ROTA_SHOWN = timedelta(weeks=16)  # rounds that far ahead are worth a word
 
 
 @dataclass(frozen=True)
@@ -111,7 +110,7 @@ def week(scope: Look, shared: str = "", only: str = "") -> Response:
             "weather_notes": weather_notes(work, readings),
             "station_notes": [] if over else station_notes(work),
             "water": "" if over else _water(work),
-            "rounds": "" if over else gaps(work, rota(work.connection, work.context, work.day, work.day + ROTA_SHOWN)),
+            "rounds": "" if over else gaps(work, ahead(work.connection, work.context, work.day)),
         }
         return frame.page(work, "week", "This week in the garden", values)
 

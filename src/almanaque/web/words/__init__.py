@@ -6,6 +6,7 @@ from functools import lru_cache
 from babel.dates import format_date
 
 from almanaque.core import words
+from almanaque.core.words import days
 from almanaque.core.words.days import FOR_YEARS
 
 LOCALE = "en"
@@ -43,11 +44,7 @@ def month_name(day: date) -> str:
 
 def span(start: date, end: date) -> str:
     """`2 – 9 Jun`, `28 May – 9 Jun`"""
-    if start == end:
-        return short_day(start)
-    if (start.year, start.month) == (end.year, end.month):
-        return f"{start.day} – {short_day(end)}"
-    return f"{short_day(start)} – {short_day(end)}"
+    return days.span(start, end)
 
 
 def clock(at: time) -> str:

@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.garden import drafts
-from almanaque.commands.week.carer_rounds import rota
+from almanaque.commands.week.carer_rounds import ahead
 from almanaque.commands.year import schedule
 from almanaque.core.findings import lead
 from almanaque.core.school.school_year import SchoolYear
@@ -170,9 +170,7 @@ def _values(
         summary=words.joined(
             [words.count(len(seen), "planting"), f"{over} over", f"{fits} of {len(judged)} to come fit the school year"]
         ),
-        rounds=gaps(work, rota(work.connection, work.context, max(starts, work.today), ends))
-        if ends >= work.today
-        else "",
+        rounds=gaps(work, ahead(work.connection, work.context, work.today)) if ends >= work.today else "",
         rows=[(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
         terms=[("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
         choices=YearChartChoicesView(
