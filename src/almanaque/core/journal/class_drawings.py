@@ -93,6 +93,11 @@ def gentle_notes(findings: Sequence[Finding], *, flowers: bool) -> list[Phrase]:
     return notes[:MOST_NOTES]
 
 
+def is_praise(note: Phrase) -> bool:
+    """True for what is well as it is."""
+    return note.code == "journal.gentle.good_neighbours"
+
+
 def _gentle(finding: Finding) -> Phrase:
     params = {
         key: value.lower() if isinstance(value, str) else value

@@ -35,7 +35,7 @@ class GalleryPlan:
     picture: PlanPicture
     rows: list[tuple[str, str]]
     leads: list[str]
-    notes: list[str]
+    notes: list[tuple[str, bool]]
     counts: list[tuple[str, str, int, int]]
     drawn: bool
     dots: int
@@ -64,7 +64,9 @@ def plans(
             picture=class_plan_picture.draw(context, on, drawn[team.id], team.name, line=line),
             rows=rows(figures[str(team.id)]),
             leads=[LEADS[name] for name, best in leading.items() if str(team.id) in best],
-            notes=[str(note) for note in commands.notes(context, drawn[team.id], judged[team.id])],
+            notes=[
+                (str(note), rules.is_praise(note)) for note in commands.notes(context, drawn[team.id], judged[team.id])
+            ],
             counts=class_plan_picture.counts(context, drawn[team.id]),
             drawn=bool(drawn[team.id].squares),
             dots=dots.get(team.id, 0),

@@ -152,7 +152,7 @@ def _tabs(page: ClassPage) -> list[TabletTab]:
     if "draw" in page.does:
         found.append(TabletTab("gallery", "Gallery", "image"))
     if {"count", "measure", "sort"} & set(page.does):
-        found.append(TabletTab("board", "DrawingBoard", "bar-chart-steps"))
+        found.append(TabletTab("board", "Board", "bar-chart-steps"))
     return found
 
 

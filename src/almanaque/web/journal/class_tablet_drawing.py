@@ -184,7 +184,7 @@ def _plan(work: TabletWork) -> Response:
 class ClassNotesView(View):
     """What `journal/_class_notes.html` is given."""
 
-    notes: list[str]
+    notes: list[tuple[str, bool]]
     drawn: bool
 
 
@@ -198,7 +198,8 @@ def notes(scope: Tablet) -> Response:
         found = commands.plans(work.connection, work.context, on, [team], today=work.today)[team.id]
         said = commands.judge(work.connection, work.context, on, found, today=work.today)
         view = ClassNotesView(
-            notes=[str(note) for note in commands.notes(work.context, found, said)], drawn=bool(found.plantings)
+            notes=[(str(note), rules.is_praise(note)) for note in commands.notes(work.context, found, said)],
+            drawn=bool(found.plantings),
         )
     return frame.bare_page(scope.request, "journal/_class_notes.html", view)
 
