@@ -8,6 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from almanaque.demo import load
+from tests.database import bed_id
 from tests.web.pages import open_page, post
 
 SCHOOL = "Brindlecombe School"
@@ -109,6 +110,27 @@ def test_the_order_is_what_is_missing_as_page_and_csv(reader: TestClient) -> Non
     beans = next(row for row in rows if row["crop"] == "Bush bean")
     assert int(beans["seeds_to_buy"]) == int(beans["seeds_needed"]) - int(beans["seeds_there"]) > 0
     assert int(beans["packets"]) * int(beans["seeds_in_packet"]) >= int(beans["seeds_to_buy"])
+
+
+def test_what_is_set_stands_on_the_order_as_often_as_on_the_run_sheet(reader: TestClient) -> None:
+    page = open_page(reader, "/seeds/order").text
+    assert "Potato 16 16 seed potatoes 25 May Bed 1" in page
+    assert "Leaf lettuce 16 17 starts 22 Apr Bed 7" in page
+    assert "Mint 1 1 starts" in page  # nobody buys one in twenty of one
+    rows = list(csv.DictReader(io.StringIO(reader.get("/seeds/order.csv").text.removeprefix("\ufeff"))))
+    lettuce = next(row for row in rows if row["kind"] == "starts" and row["crop"] == "Leaf lettuce")
+    assert (lettuce["to_have"], lettuce["by"]) == ("17", "2027-04-22")
+    sheet = open_page(reader, f"/garden/beds/{bed_id('Bed 7')}/planting-day?on=2027-04-22").text
+    assert "Leaf lettuce starts 17" in sheet
+    have = open_page(reader, "/seeds").text
+    assert "17 starts" in have
+
+
+def test_the_order_is_grouped_by_whom_it_was_had_from(reader: TestClient) -> None:
+    page = open_page(reader, "/seeds/order?by=supplier").text
+    assert page.index("the seed swap in March") < page.index("Pumpkin")  # those of nobody known come last
+    assert "under 0.1 oz" in page
+    assert "12 May" in page
 
 
 def test_the_wheats_page_shows_its_line_over_the_years(reader: TestClient) -> None:

@@ -96,13 +96,16 @@ def _of_bed(context: Context, bed: Bed, plans: Sequence[Planting], today: date) 
         if plan.events:
             continue  # seed and trays of what was started are used
         crop, layout = context.crops[plan.crop], laid[plan.id]
-        factor = (
-            (plan.in_row_mm / plan.sow_mm) if plan.sow_mm and plan.in_row_mm and plan.sow_mm < plan.in_row_mm else 1.0
-        )
         found += core.planting(
-            crop, plan.method, layout.plants, germination=None, sow_factor=factor, units=units, why=bed.name
+            crop, plan.method, layout.plants, germination=None, sow_factor=sow_factor(plan), units=units, why=bed.name
         )
     return found
+
+
+def sow_factor(plan: Planting) -> float:
+    """How many seeds are sown where one plant is to stand: more than one where it is sown closer and thinned."""
+    closer = plan.sow_mm and plan.in_row_mm and plan.sow_mm < plan.in_row_mm
+    return plan.in_row_mm / plan.sow_mm if closer and plan.in_row_mm and plan.sow_mm else 1.0
 
 
 def _support(

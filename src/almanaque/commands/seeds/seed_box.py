@@ -10,10 +10,12 @@ from psycopg import Connection
 
 from almanaque.commands.context import Context
 from almanaque.commands.garden import drafts
+from almanaque.commands.garden import needs as garden_needs
 from almanaque.commands.growth import forecasts
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.findings import Finding
+from almanaque.core.garden import needs
 from almanaque.core.seeds import seed_lots as rules
 from almanaque.core.seeds import seed_saving
 from almanaque.core.seeds.seed_saving import Other, Saving
@@ -176,6 +178,25 @@ class SeedDemand:
     def sown(self) -> bool:
         return self.planting.method in ("direct", "indoors")
 
+    @property
+    def pieces(self) -> int:
+        """Seeds, starts, or what is set, as the run sheet of its day counts them."""
+        return needs.pieces(
+            self.crop, self.planting.method, self.plants, sow_factor=garden_needs.sow_factor(self.planting)
+        )
+
+
+@dataclass(frozen=True)
+class StartsLine:
+    """Starts, sets, tubers or slips to have of a crop: what they are called, how many for how many plants, from which day on, where."""
+
+    crop: Crop
+    what: str
+    plants: int
+    pieces: int
+    by: date
+    beds: tuple[str, ...]
+
 
 def asked(connection: Connection[Any], context: Context, *, since: date, until: date | None = None) -> list[SeedDemand]:
     """Plans in pencil and ink that have not begun, from a day on, in order of their first day."""
@@ -192,7 +213,7 @@ def asked(connection: Connection[Any], context: Context, *, since: date, until: 
 def order(connection: Connection[Any], context: Context, *, since: date, today: date) -> list[rules.OrderLine]:
     """What to buy for the plans that are sown, less what is in the box."""
     wanted = [
-        rules.Wanted(a.crop, a.plants, a.planting.start_on.isoformat())
+        rules.Wanted(a.crop, a.plants, a.planting.start_on.isoformat(), a.pieces)
         for a in asked(connection, context, since=since)
         if a.sown
     ]
@@ -205,6 +226,35 @@ def order(connection: Connection[Any], context: Context, *, since: date, today: 
                 rules.Lot(lot.crop, left_of(crop, lot), rate_of(lot), life_of(context, lot, today).state)
             )
     return rules.order(wanted, box, prices_of(lots))
+
+
+def starts(connection: Connection[Any], context: Context, *, since: date) -> list[StartsLine]:
+    """What is set rather than sown for the plans from a day on, by crop, the first needed first."""
+    found: dict[tuple[str, str], list[SeedDemand]] = {}
+    for one in asked(connection, context, since=since):
+        if not one.sown:
+            found.setdefault((one.crop.key, needs.piece_name(one.crop, one.planting.method)), []).append(one)
+    lines = [
+        StartsLine(
+            some[0].crop,
+            what,
+            sum(one.plants for one in some),
+            sum(one.pieces for one in some),
+            min(one.planting.start_on for one in some),
+            tuple(dict.fromkeys(one.bed.name for one in some)),
+        )
+        for (_, what), some in found.items()
+    ]
+    return sorted(lines, key=lambda line: (line.by, line.crop.name.en))
+
+
+def suppliers_of(lots: Iterable[LotRow]) -> dict[str, str]:
+    """From whom each crop was had last, where that was written down; lots come newest first."""
+    found: dict[str, str] = {}
+    for lot in lots:
+        if lot.whom.strip():
+            found.setdefault(lot.crop, lot.whom.strip())
+    return found
 
 
 def prices_of(lots: Iterable[LotRow]) -> dict[str, int]:

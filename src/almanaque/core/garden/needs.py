@@ -21,6 +21,7 @@ Kind = Literal["soil", "string", "seed", "starts", "trays", "support", "tool", "
 BAG_L: dict[Units, float] = {"us": float(2 * LITRES_PER_CUBIC_FOOT), "metric": 40.0}
 BARROW_L: dict[Units, float] = {"us": float(3 * LITRES_PER_CUBIC_FOOT), "metric": 85.0}
 TRAYS = (6, 12, 24, 36, 50, 72, 98, 128, 144, 200)  # cells of usual trays: common practice, no source
+SPARE_STARTS = 0.05  # share of starts bought besides: common practice, no source
 COMPOST_MM = 3 * 25.4  # 2 to 4 in a year: common practice, no source
 MULCH_MM = 2 * 25.4  # around what is set out: common practice, no source
 # What a class works with: tool, and children to one of it. Common practice, no source.
@@ -115,6 +116,26 @@ def tray_for(starts: int) -> tuple[int, int]:
     )
 
 
+def pieces(
+    crop: Crop, method: Method, plants: int, *, germination: float | None = None, sow_factor: float = 1.0
+) -> int:
+    """Seeds, starts, or what is set (cloves, tubers, slips …) to have for so many plants: the one count on every page.
+
+    Starts have one in twenty to spare, none where they are few. **Source:** plants ÷ (germination × survival); the spare ones are common practice, no source.
+    """
+    if method == "starts":
+        return plants + int(plants * SPARE_STARTS + 0.5)
+    if method == "cloves":
+        return plants
+    seeds = seeds_needed(plants, germination=germination or crop.germination, survival=crop.survival)
+    return math.ceil(seeds * sow_factor - 1e-9)
+
+
+def piece_name(crop: Crop, method: Method) -> str:
+    """What the pieces are: `seeds`, `starts`, or the crop's own stock, such as `seed potatoes`."""
+    return {"direct": "seeds", "indoors": "seeds", "starts": "starts", "cloves": crop.stock}[method]
+
+
 def planting(
     crop: Crop, method: Method, plants: int, *, germination: float | None, sow_factor: float, units: Units, why: str
 ) -> list[MaterialNeed]:
@@ -126,20 +147,17 @@ def planting(
         return []
     name = crop.name.en
     if method in ("starts", "cloves"):
-        spare = math.ceil(plants * (1 + (0.05 if method == "starts" else 0.0)) - 1e-9)
         what = f"{name} starts" if method == "starts" else f"{name} {crop.stock}"
         return [
             MaterialNeed(
                 "starts",
                 what,
-                spare,
+                pieces(crop, method, plants),
                 "",
                 f"{why}: {plants} plants{', one in twenty to spare' if method == 'starts' else ''}",
             )
         ]
-    seeds = math.ceil(
-        seeds_needed(plants, germination=germination or crop.germination, survival=crop.survival) * sow_factor - 1e-9
-    )
+    seeds = pieces(crop, method, plants, germination=germination, sow_factor=sow_factor)
     words = f"{why}: {plants} plants from {seeds} seeds"
     if crop.seeds_per_gram:
         words += f", {format_mass(seeds / crop.seeds_per_gram, 'metric') if seeds / crop.seeds_per_gram >= 1 else 'under 1 g'}"

@@ -139,11 +139,15 @@ class Lot:
 
 @dataclass(frozen=True)
 class Wanted:
-    """Plants that plans ask for of a crop, and by which day the first of its seed is needed (ISO, for sorting)."""
+    """Plants that plans ask for of a crop, and by which day the first of its seed is needed (ISO, for sorting).
+
+    `need` are the seeds that go with them, 0 where they follow from the plants alone.
+    """
 
     crop: Crop
     plants: int
     by: str = ""
+    need: int = 0
 
 
 @dataclass(frozen=True)
@@ -175,10 +179,12 @@ def order(
     for one in wanted:
         known = sums.get(one.crop.key)
         by = min(filter(None, (one.by, known.by if known else "")), default="")
-        sums[one.crop.key] = Wanted(one.crop, one.plants + (known.plants if known else 0), by)
+        sums[one.crop.key] = Wanted(
+            one.crop, one.plants + (known.plants if known else 0), by, one.need + (known.need if known else 0)
+        )
     for key, one in sums.items():
         crop = one.crop
-        need = ceil(one.plants / (crop.germination * crop.survival) - 1e-9)
+        need = one.need or ceil(one.plants / (crop.germination * crop.survival) - 1e-9)
         have, unknown, left_out = 0.0, 0, 0
         for lot in lots.get(key, ()):
             if lot.seeds is None:

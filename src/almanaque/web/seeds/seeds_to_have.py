@@ -1,22 +1,24 @@
 """Seeds: what the plans ask for by date, what to buy, which plantings give seed, how much planting stock to keep."""
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Annotated
 from uuid import uuid4
 
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.seeds import seed_box as commands
-from almanaque.core.crops.crop import Crop, Method
 from almanaque.core.errors import BadInput
-from almanaque.core.garden.spacing import seeds_needed
+from almanaque.core.garden import needs
 from almanaque.core.harvest import money
 from almanaque.core.seeds import planting_stock
 from almanaque.core.seeds import seed_lots as rules
+from almanaque.core.units import Units, format_mass
 from almanaque.data import planting_stock as stock_table
 from almanaque.data import seed_saving
 from almanaque.formats import csv_table
 from almanaque.store.garden import garden
+from almanaque.store.seeds import seed_box
 from almanaque.web import frame, words
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
@@ -34,12 +36,8 @@ def seeds(scope: Look) -> Response:
         totals: dict[tuple[str, str], int] = {}
         for plan in commands.asked(work.connection, work.context, since=work.day):
             crop, method = plan.crop, plan.planting.method
-            need = (
-                seeds_needed(plan.plants, germination=crop.germination, survival=crop.survival)
-                if plan.sown
-                else plan.plants
-            )
-            key = (crop.name.en, _kind(crop, method))
+            need, kind = plan.pieces, needs.piece_name(crop, method)
+            key = (crop.name.en, kind)
             totals[key] = totals.get(key, 0) + need
             rows.append(
                 {
@@ -49,32 +47,47 @@ def seeds(scope: Look) -> Response:
                     "bed_id": str(plan.bed.id),
                     "status": plan.planting.status,
                     "plants": f"{plan.plants:,}",
-                    "need": f"{need:,} {_kind(crop, method)}",
+                    "need": f"{need:,} {kind}",
                     "why": f"{crop.germination:.0%} come up, {crop.survival:.0%} of those stay"
                     if plan.sown
-                    else "one each",
+                    else ("one in twenty to spare" if method == "starts" else "one each"),
                 }
             )
         sums = [(crop, f"{need:,} {kind}") for (crop, kind), need in sorted(totals.items())]
         return frame.page(work, "seeds", "Seeds and starts to have", {"rows": rows, "sums": sums})
 
 
-def _kind(crop: Crop, method: Method) -> str:
-    return {"direct": "seeds", "indoors": "seeds", "starts": "starts", "cloves": crop.stock}[method]
-
-
 @router.get("/seeds/order")
-def order(scope: Look) -> Response:
-    """What to buy for the pencilled season, less what is in the box."""
+def order(scope: Look, by: str = "") -> Response:
+    """What to buy for the pencilled season, less what is in the box: seed, and all that is set; by crop or by supplier."""
     with scope.open() as work:
         lines = commands.order(work.connection, work.context, since=work.day, today=work.today)
+        bought = commands.suppliers_of(seed_box.lots(work.connection))
         total = sum(line.price_minor or 0 for line in lines)
         unpriced = sum(line.buy > 0 and line.price_minor is None for line in lines)
         currency = work.context.school.currency
         cost = f"{money.write(total, currency)} at the prices last paid" if total else ""
         if cost and unpriced:
             cost += f"; {words.count(unpriced, 'line')} without a price"
-        values = {"rows": [_line(work, line) for line in lines], "cost": cost}
+        rows = [_line(work, line, bought.get(line.crop.key, "")) for line in lines]
+        if by == "supplier":
+            rows.sort(key=lambda row: (not row.bought, row.supplier == "", row.supplier, row.crop))
+        values = {
+            "rows": rows,
+            "cost": cost,
+            "by_supplier": by == "supplier",
+            "starts": [
+                {
+                    "crop": line.crop.name.en,
+                    "what": f"{line.pieces:,} {line.what}",
+                    "plants": f"{line.plants:,}",
+                    "by": words.short_day(line.by),
+                    "beds": ", ".join(line.beds),
+                    "supplier": bought.get(line.crop.key, ""),
+                }
+                for line in commands.starts(work.connection, work.context, since=work.day)
+            ],
+        }
         return frame.page(work, "seeds", "What to buy", values, template="seeds/what_to_buy.html")
 
 
@@ -86,6 +99,8 @@ def order_as_csv(scope: Look) -> Response:
         header = [
             "crop",
             "botanical_name",
+            "kind",
+            "supplier",
             "plants",
             "seeds_needed",
             "seeds_there",
@@ -95,11 +110,15 @@ def order_as_csv(scope: Look) -> Response:
             "grams",
             f"price_{currency}",
             "by",
+            "to_have",
         ]
-        rows = [
+        bought = commands.suppliers_of(seed_box.lots(work.connection))
+        rows: list[list[object]] = [
             [
                 line.crop.name.en,
                 line.crop.botanical,
+                "seeds",
+                bought.get(line.crop.key, ""),
                 line.plants,
                 line.need,
                 line.have,
@@ -109,9 +128,29 @@ def order_as_csv(scope: Look) -> Response:
                 line.grams,
                 f"{line.price_minor / 100:.2f}" if line.price_minor else "",
                 line.by,
+                line.buy,
             ]
             for line in commands.order(work.connection, work.context, since=work.day, today=work.today)
             if line.buy
+        ]
+        rows += [
+            [
+                line.crop.name.en,
+                line.crop.botanical,
+                line.what,
+                bought.get(line.crop.key, ""),
+                line.plants,
+                "",
+                "",
+                "",
+                "",
+                "",
+                "",
+                "",
+                line.by.isoformat(),
+                line.pieces,
+            ]
+            for line in commands.starts(work.connection, work.context, since=work.day)
         ]
         headers = {"Content-Disposition": "attachment; filename=seed-order.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)
@@ -133,9 +172,10 @@ class SeedLineView(View):
     price: str
     by: str
     bought: bool
+    supplier: str
 
 
-def _line(work: UnitOfWork, line: rules.OrderLine) -> SeedLineView:
+def _line(work: UnitOfWork, line: rules.OrderLine, supplier: str) -> SeedLineView:
     packets = "–" if not line.buy else words.count(line.packets, "packet") if line.packets else "by weight"
     if line.buy and line.packets and line.crop.packet_seeds:
         packets += f" of {line.crop.packet_seeds}"
@@ -147,11 +187,20 @@ def _line(work: UnitOfWork, line: rules.OrderLine) -> SeedLineView:
         have=f"{line.have:,}",
         buy=f"{line.buy:,}" if line.buy else "enough",
         packets=packets,
-        grams=f"{line.grams:g} g" if line.buy and line.grams else "",
+        grams=_weight(line.grams, work.context.school.units) if line.buy and line.grams else "",
         why=line.why,
         price=money.write(line.price_minor, work.context.school.currency) if line.price_minor else "",
-        by=line.by,
+        by=words.short_day(date.fromisoformat(line.by)) if line.by else "",
         bought=line.buy > 0,
+        supplier=supplier,
+    )
+
+
+def _weight(grams: float, units: Units) -> str:
+    """A weight of seed in the school's units; little of it is said to be little."""
+    said = format_mass(grams, units)
+    return (
+        f"under {said.replace('0.0', '0.1', 1).replace('0 g', '1 g', 1)}" if said.startswith(("0.0 ", "0 g")) else said
     )
 
 
