@@ -421,6 +421,19 @@ def test_a_child_who_is_away_votes_by_the_link_for_home(client: TestClient) -> N
     assert votes(client, UUID(ballot), group) == {on_it[1]: 1, on_it[2]: 1}
 
 
+def test_no_more_ballots_lie_in_the_box_than_the_class_has_children_and_a_few(educator: TestClient) -> None:
+    page = made(educator, "vote")
+    other = tablet(educator, code(page))
+    on_it = [given["value"] for tag, given in open_page(other, "/class/vote").tags if given.get("name") == "dots"]
+    group = groups(educator)["Grade 2"]
+    with educator.app.state.database.school(NORTH) as connection:
+        connection.execute("UPDATE class_group SET head_count = 1 WHERE id = %s", [group])
+    numbers = [str(uuid4()) for _ in range(7)]
+    sent = [send(other, "/class/ballots", id=number, dots=on_it[:2], wish="").status for number in numbers]
+    assert sent == [200] * 6 + [422]  # one child and five to spare
+    assert send(other, "/class/ballots", id=numbers[0], dots=on_it[:2], wish="").status == 200  # sent again it is in
+
+
 def test_teams_count_and_measure_each_in_a_row_of_its_own(educator: TestClient) -> None:
     page = made(educator, "count", "measure")
     wrens, newts = tablet(educator, code(page)), tablet(educator, code(page), "The Newts")

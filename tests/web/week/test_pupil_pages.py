@@ -78,3 +78,10 @@ def test_a_school_writes_tasks_answers_and_a_version_for_home_of_its_own(client:
     assert "One task of ours." in page.text
     assert "pupil-table" in page.html
     assert form.fields["tasks"].startswith("Draw a whole plant.")
+
+
+def test_how_it_is_done_by_hand_is_shown_on_the_page(reader: TestClient) -> None:
+    page = open_page(reader, f"/week/lessons/thinning/pupil?bed={BED_2}")
+    assert "Snip at the soil, do not pull" in page.text
+    assert "/static/knacks/thin.svg" in page.html
+    assert "/static/knacks/" not in open_page(reader, f"/week/lessons/compost/pupil?bed={BED_2}").html

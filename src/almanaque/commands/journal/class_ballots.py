@@ -66,7 +66,10 @@ def cast(
     if ballots.ballot(connection, ballot_id).closed_on is not None:
         raise BadInput("school.ballot_ended")
     there = box(connection, context, ballot_id, group_id)
-    if not rules.room(len(there.cast), there.children) and number not in {one.id for one in there.cast}:
+    again = number in {one.id for one in there.cast} or (
+        reader is not None and store.has_cast(connection, ballot_id, group_id, reader)
+    )
+    if not again and not rules.room(len(there.cast), there.children):
         raise BadInput("journal.class_all_ballots_in", field="dots")
     store.save(
         connection,

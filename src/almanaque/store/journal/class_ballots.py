@@ -41,6 +41,16 @@ def cast(connection: Connection[Any], ballot_id: UUID, group_id: UUID | None = N
     ).fetchall()
 
 
+def has_cast(connection: Connection[Any], ballot_id: UUID, group_id: UUID, reader: bytes) -> bool:
+    """True for a browser at home whose ballot lies in the box: a second one takes its place."""
+    row = connection.execute(
+        """SELECT 1 FROM child_ballot
+           WHERE ballot_id = %s AND class_group_id = %s AND reader = %s AND taken_back_at IS NULL""",
+        [ballot_id, group_id, reader],
+    ).fetchone()
+    return row is not None
+
+
 def hold(connection: Connection[Any], ballot_id: UUID) -> None:
     """Let nobody else put a ballot in until the transaction ends."""
     connection.execute("SELECT FROM ballot WHERE id = %s FOR NO KEY UPDATE", [ballot_id])
@@ -66,7 +76,7 @@ def save(
         else """INSERT INTO child_ballot (school_id, id, ballot_id, class_group_id, tablet, reader, dots, wish, cast_on)
            VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)
            ON CONFLICT ON CONSTRAINT child_ballot_once DO UPDATE SET dots = excluded.dots, wish = excluded.wish,
-             cast_on = excluded.cast_on""",
+             cast_on = excluded.cast_on, taken_back_at = NULL""",
         [school_id, ballot_of, ballot_id, group_id, tablet, reader, list(filled.dots), filled.wish, day],
     )
 

@@ -15,6 +15,7 @@ from almanaque.store.garden import garden
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import forms, frame, words
+from almanaque.web.pictures.knack_strips import KnackStrip, strips
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -131,14 +132,15 @@ class JobPageView(View):
     on_day: str
     latest: str
     begun: bool
+    knacks: list[KnackStrip]
 
 
 def _values(work: UnitOfWork, task: Task) -> JobPageView:
     names = work.context.group_names(task.on_day or task.from_day)
-    crop = ""
+    crop, groups = "", []
     if task.planting_id:
         planting = garden.planting(work.connection, task.planting_id)
-        crop = work.context.crops[planting.crop].name.en
+        crop, groups = work.context.crops[planting.crop].name.en, [work.context.crops[planting.crop].group]
     what = "partly" if task.part_done_on and task.status == "open" else task.status
     return JobPageView(
         job=task,
@@ -160,6 +162,7 @@ def _values(work: UnitOfWork, task: Task) -> JobPageView:
         on_day=min(task.done_on or task.part_done_on or task.on_day or work.today, work.today).isoformat(),
         latest=work.today.isoformat(),
         begun=task.from_day <= work.today,
+        knacks=strips([task.routine or task.step], groups),
     )
 
 

@@ -21,6 +21,7 @@ from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
 from almanaque.web.pictures import bed_from_above
 from almanaque.web.pictures.bed_from_above import BedFromAbove
+from almanaque.web.pictures.knack_strips import KnackStrip, strips
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 from almanaque.web.view import View
 
@@ -84,6 +85,7 @@ class PupilPageView(View):
     map: PupilMap | None
     graph: GraphPaper | None
     cards: list[WordCard]
+    knacks: list[KnackStrip]
     query: dict[str, str]
 
 
@@ -111,6 +113,7 @@ def pupil_page(scope: Look, key: str, bed: str = "", group: str = "", on: str = 
             map=_map(work, found, day) if show == "page" else None,
             graph=graph_paper(made.graph[0], made.graph[1]) if made.graph and show == "page" else None,
             cards=_cards(lesson, found),
+            knacks=strips(lesson.steps, lesson.groups) if show == "page" else [],
             query={name: value for name, value in (("bed", str(chosen.id)), ("group", group), ("on", on)) if value},
         )
         return frame.page(work, "week", lesson.title, view, template="week/pupil_page.html")
