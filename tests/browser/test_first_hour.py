@@ -121,6 +121,8 @@ class Finger(Pointer):
 
     def press(self, where: Locator) -> None:
         self.presses += 1
+        where.scroll_into_view_if_needed()  # as a thumb pushes a row of tools along first, and lets it stand still
+        settle(self.page)
         where.tap()
 
     def at(self, x: float, y: float) -> None:
