@@ -22,6 +22,7 @@ from almanaque.settings import Settings
 from almanaque.store import errors
 from almanaque.store.db import Database
 from almanaque.web import admission, entitled, frame, htmx, probes, routes, security, stylesheet
+from almanaque.web.journal import class_tablet
 from almanaque.web.pictures import charts
 
 log = structlog.get_logger()
@@ -108,6 +109,10 @@ def _answer_errors(app: FastAPI) -> None:
             return Response(status_code=204, headers={"HX-Refresh": "true"})
         return frame.see(_came_from(request))
 
+    def led_out(request: Request, error: Exception) -> Response:
+        assert isinstance(error, class_tablet.NotIn)
+        return frame.see(error.leads_to)
+
     def unexpected(request: Request, error: Exception) -> Response:
         number = secrets.token_hex(3).upper()
         log.error("unexpected", number=number, path=request.url.path, exc_info=error)
@@ -134,6 +139,7 @@ def _answer_errors(app: FastAPI) -> None:
     for kind in kinds:
         app.add_exception_handler(kind, _said)
     app.add_exception_handler(errors.TakenBefore, led_to)
+    app.add_exception_handler(class_tablet.NotIn, led_out)
     app.add_exception_handler(Exception, unexpected)
 
 

@@ -76,8 +76,25 @@ def on_tablet(request: Request) -> TabletScope:
     return TabletScope(request, found)
 
 
+class NotIn(Exception):
+    """Who looks at a class page without having come in, or after its lesson: led to where the words are typed."""
+
+    def __init__(self, over: bool) -> None:
+        super().__init__(OVER)
+        self.leads_to = "/class?over=1" if over else "/class"
+
+
+def looking(request: Request) -> TabletScope:
+    """A tablet that looks at its page while the lesson lasts. Raises NotIn for all others."""
+    found = find(request)
+    if found is None or not found.open:
+        raise NotIn(over=found is not None)
+    return TabletScope(request, found)
+
+
 on_tablet.right = "class"  # type: ignore[attr-defined]  # asked before anything large is parsed
 Tablet = Annotated[TabletScope, Depends(on_tablet)]
+Looking = Annotated[TabletScope, Depends(looking)]
 
 
 def find(request: Request) -> FoundTablet | None:
@@ -113,9 +130,10 @@ class TabletTab:
 
 @dataclass(frozen=True)
 class TabletFrame(View):
-    """What every page of a tablet shows on top."""
+    """What every page of a tablet shows on top. `shelf` names what waits on the tablet, by page and team."""
 
     form_token: str
+    shelf: str
     here: str
     who: str
     team: str
@@ -130,6 +148,7 @@ def shown(scope: TabletScope, work: TabletWork, here: str, error: BadInput | Non
     names = work.context.group_names(work.page.on_day)
     return TabletFrame(
         form_token=security.form_token(scope.request),
+        shelf=f"{work.page.id} {work.team.id if work.team else ''}",
         here=here,
         who=names.get(str(work.page.class_group_id), ""),
         team=work.team.name if work.team else "",
@@ -208,18 +227,15 @@ class ClassTeamsView(View):
 
 
 @router.get("/class/team")
-def team_page(request: Request) -> Response:
+def team_page(scope: Looking) -> Response:
     """Which team a tablet is; a projector chooses none."""
-    scope = still_in(request)
-    if isinstance(scope, Response):
-        return scope
     with scope.open() as work:
         view = ClassTeamsView(
             top=shown(scope, work, "team"),
             teams=[(str(team.id), team.name) for team in work.teams],
             first=first_of(work.page),
         )
-    return frame.bare_page(request, "journal/class_team.html", view)
+    return frame.bare_page(scope.request, "journal/class_team.html", view)
 
 
 @router.post("/class/team")
@@ -235,11 +251,3 @@ def leave(request: Request) -> Response:
     response = frame.see("/class")
     security.drop_cookie(response, request, security.CLASS_COOKIE)
     return response
-
-
-def still_in(request: Request) -> TabletScope | Response:
-    """A tablet that may look at its page; who is not in, or whose lesson is over, is led to where words are typed."""
-    found = find(request)
-    if found is None or not found.open:
-        return frame.see("/class?over=1" if found else "/class")
-    return TabletScope(request, found)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Annotated
 from uuid import UUID, uuid4
 
-from fastapi import APIRouter, Form, Request, Response
+from fastapi import APIRouter, Form, Response
 from pydantic import BaseModel, Field
 
 from almanaque.commands.garden.bed_findings import FAMILY_NAMES
@@ -23,7 +23,7 @@ from almanaque.store.school import turn_of_year
 from almanaque.web import forms, frame, words
 from almanaque.web.journal import class_board, class_tablet
 from almanaque.web.journal.class_board import BoardOf, SortLine
-from almanaque.web.journal.class_tablet import Tablet, TabletFrame, TabletScope, TabletWork, needs
+from almanaque.web.journal.class_tablet import Looking, Tablet, TabletFrame, TabletScope, TabletWork, needs
 from almanaque.web.view import View
 
 router = APIRouter()
@@ -64,11 +64,8 @@ class ChildBallotForm(BaseModel):
 
 
 @router.get("/class/vote")
-def vote_page(request: Request, thanks: str = "") -> Response:
+def vote_page(scope: Looking, thanks: str = "") -> Response:
     """One child's ballot; when it is in, the next child's."""
-    scope = class_tablet.still_in(request)
-    if isinstance(scope, Response):
-        return scope
     with scope.open() as work:
         return _vote(scope, work, ChildBallotForm(), thanks=bool(thanks))
 
@@ -180,10 +177,7 @@ class ClassCountForm(BaseModel):
 
 
 @router.get("/class/count")
-def count_page(request: Request) -> Response:
-    scope = class_tablet.still_in(request)
-    if isinstance(scope, Response):
-        return scope
+def count_page(scope: Looking) -> Response:
     with scope.open() as work:
         return _count(scope, work, ClassCountForm())
 
@@ -297,10 +291,7 @@ class ClassSortView(View):
 
 
 @router.get("/class/sort")
-def sort_page(request: Request) -> Response:
-    scope = class_tablet.still_in(request)
-    if isinstance(scope, Response):
-        return scope
+def sort_page(scope: Looking) -> Response:
     with scope.open() as work:
         needs(work, "sort")
         crops = [work.context.crops[c.crop] for c in class_pages.crops(work.connection, work.page.id)]
@@ -327,7 +318,7 @@ def sort_page(request: Request) -> Response:
             told=f"{score.right} of {score.of} are right." if shown else f"{score.sorted} of {score.of} lie in a heap.",
             can_lay=work.team is not None,
         )
-    return frame.bare_page(request, "journal/class_sort.html", view)
+    return frame.bare_page(scope.request, "journal/class_sort.html", view)
 
 
 def heap_names(keys: tuple[str, ...]) -> dict[str, str]:
@@ -361,11 +352,8 @@ class ClassBoardView(View):
 
 
 @router.get("/class/board")
-def board(request: Request) -> Response:
+def board(scope: Looking) -> Response:
     """The running board, for tablets and the projector."""
-    scope = class_tablet.still_in(request)
-    if isinstance(scope, Response):
-        return scope
     with scope.open() as work:
         needs(work, "count", "measure", "sort")
         view = ClassBoardView(
@@ -377,4 +365,4 @@ def board(request: Request) -> Response:
             if "sort" in work.page.does
             else [],
         )
-    return frame.bare_page(request, "journal/class_board.html", view)
+    return frame.bare_page(scope.request, "journal/class_board.html", view)

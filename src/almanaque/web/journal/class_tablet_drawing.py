@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID
 
-from fastapi import APIRouter, Form, Request, Response
+from fastapi import APIRouter, Form, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -22,7 +22,7 @@ from almanaque.web import forms, frame
 from almanaque.web.journal import class_gallery, class_plan_picture, class_tablet
 from almanaque.web.journal.class_gallery import GalleryPlan
 from almanaque.web.journal.class_plan_picture import PlanPicture
-from almanaque.web.journal.class_tablet import Tablet, TabletFrame, TabletScope, TabletWork, needs
+from almanaque.web.journal.class_tablet import Looking, Tablet, TabletFrame, TabletScope, TabletWork, needs
 from almanaque.web.view import View
 
 router = APIRouter()
@@ -52,10 +52,7 @@ class ClassDrawView(View):
 
 
 @router.get("/class/draw")
-def draw_page(request: Request) -> Response:
-    scope = class_tablet.still_in(request)
-    if isinstance(scope, Response):
-        return scope
+def draw_page(scope: Looking) -> Response:
     with scope.open() as work:
         needs(work, "draw")
         if work.team is None:
@@ -84,7 +81,7 @@ def draw_page(request: Request) -> Response:
             bed=on.bed.name,
             tablet=str(scope.tablet.tablet_id),
         )
-    return frame.bare_page(request, "journal/class_draw.html", view)
+    return frame.bare_page(scope.request, "journal/class_draw.html", view)
 
 
 def _squares(plan: Any) -> dict[str, str]:
@@ -215,11 +212,8 @@ class ClassGalleryView(View):
 
 
 @router.get("/class/gallery")
-def gallery(request: Request) -> Response:
+def gallery(scope: Looking) -> Response:
     """All plans side by side, with their figures, and a dot to give."""
-    scope = class_tablet.still_in(request)
-    if isinstance(scope, Response):
-        return scope
     with scope.open() as work:
         return _gallery(scope, work)
 
