@@ -215,3 +215,45 @@ def test_when_the_page_is_closed_a_tablet_says_that_the_lesson_is_over(working: 
     page.wait_for_url(re.compile("/class\\?over=1"))
     expect(page.get_by_text("What you did is kept")).to_be_visible()
     page.context.close()
+
+
+@EDUCATOR
+def test_what_waits_when_the_lesson_ends_is_sent_when_it_is_let_last_longer(working: Visit, browser: Browser) -> None:
+    words = opened(working, "measure")
+    page = tablet(browser, working.base, words, TEAMS[0]).page
+    page.goto(f"{working.base}/class/count")
+    page.locator(".class-count input[name=amount]").first.fill("12")
+    page.context.set_offline(True)
+    page.locator(".class-count").first.get_by_role("button", name="Write it down").click()
+    expect(page.locator("#class-kept")).to_contain_text("kept on this tablet")
+    working.page.get_by_role("button", name="Close it now").click()
+    expect(working.page.get_by_text("Closed.").first).to_be_visible()
+    page.context.set_offline(False)
+    page.wait_for_url(re.compile("/class\\?over=1"))
+    working.page.get_by_role("button", name="10 minutes").click()
+    expect(working.page.get_by_text("Open until").first).to_be_visible()
+    page.goto(f"{working.base}/class")
+    expect(page.locator(".class-page")).to_be_visible()
+    page.wait_for_function("() => !Object.keys(localStorage).some((key) => localStorage[key].includes('amount'))")
+    page.goto(f"{working.base}/class/board")
+    expect(page.locator(".class-board").first).to_contain_text("12 in")
+    page.context.close()
+
+
+@EDUCATOR
+def test_one_mark_that_is_refused_takes_no_other_with_it(working: Visit, browser: Browser) -> None:
+    words = opened(working, "draw")
+    page = tablet(browser, working.base, words, TEAMS[0]).page
+    choose(page, page.locator(".class-pick").nth(2).get_attribute("data-what") or "")
+    page.route("**/class/marks", lambda route: route.abort())
+    page.locator(".class-square").nth(3).click()
+    page.goto(f"{working.base}/class/gallery")
+    page.evaluate("""() => {
+      const key = Object.keys(localStorage).find((one) => one.startsWith('class marks')), kept = JSON.parse(localStorage[key]);
+      kept.marks.unshift([crypto.randomUUID(), kept.marks[0][1], 99, 99, 'nothing of this page']);
+      localStorage[key] = JSON.stringify(kept);
+    }""")
+    page.unroute("**/class/marks")
+    page.goto(f"{working.base}/class/draw")
+    expect(page.locator("#class-counts li")).to_have_count(1)
+    page.context.close()

@@ -9,7 +9,7 @@
   var pending = document.getElementById('plan-waiting'), counts = document.getElementById('class-counts'), said = document.getElementById('class-said');
   var undo = document.getElementById('class-undo'), redo = document.getElementById('class-redo');
   var shelf = 'class marks ' + room.dataset.shelf, version = Number(room.dataset.version), squares = JSON.parse(room.dataset.squares);
-  var state = load(), stroke = null, sending = false, notesDue = null, cells = {};
+  var state = load(), stroke = null, sending = false, atOnce = MOST_AT_ONCE, notesDue = null, cells = {};
 
   Array.from(plan.querySelectorAll('.class-square')).forEach(function (cell) { cells[cell.dataset.at] = cell; });
 
@@ -131,20 +131,23 @@
   function post(address, fields) {
     fields.form_token = room.dataset.token;
     return fetch(address, { method: 'POST', body: new URLSearchParams(fields), credentials: 'same-origin' }).then(function (answer) {
-      if (answer.status === 503) { throw new Error('busy'); }
+      if (answer.status >= 500 || answer.status === 429) { throw new Error('busy'); }
       if (answer.status === 403) { window.location = '/class?over=1'; throw new Error('over'); }
       return answer.json().catch(function () { return { error: 'That could not be kept. Load the page again.' }; });
     });
   }
-  // What was drawn goes first, then what was taken back, so that a stroke is there before it is set aside.
+  // What was drawn goes first, then what was taken back, so that a stroke is there before it is set aside. Where one mark of many is
+  // refused they go one by one, so that only that one is left out.
   function send() {
     if (sending || !(state.marks.length || state.backs.length)) { return; }
     sending = true;
-    var some = state.marks.slice(0, MOST_AT_ONCE), back = some.length ? null : state.backs[0];
+    var some = state.marks.slice(0, atOnce), back = some.length ? null : state.backs[0];
     post(back ? '/class/strokes' : '/class/marks', back ? { stroke: back[0], back: back[1] } : { marks: JSON.stringify(some, null, 1) })
       .then(function (found) {
         sending = false;
+        if (found.error && some.length > 1) { atOnce = 1; send(); return; }
         if (back) { state.backs.shift(); } else { state.marks.splice(0, some.length); }
+        if (!state.marks.length) { atOnce = MOST_AT_ONCE; }
         keep();
         if (found.error) { said.textContent = found.error; drawWaiting(); } else { said.textContent = ''; take(found); }
         send();

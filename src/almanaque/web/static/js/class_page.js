@@ -1,12 +1,13 @@
-// A tablet's class page: what is sent is kept on the tablet first and sent again until it is in, the board is asked for every few
-// seconds, and a ballot has no more dots than it has.
+// A tablet's class page: what is sent is kept on the tablet first, for this page and team, and sent again until it is in; the board is
+// asked for every few seconds, and a ballot has no more dots than it has.
 (function () {
-  var EVERY_MS = 3000, AGAIN_MS = 4000, SHELF = 'class page waiting';
+  var EVERY_MS = 3000, AGAIN_MS = 4000;
   var sending = false;
 
   function page() { return document.querySelector('.class-page'); }
-  function waiting() { try { return JSON.parse(localStorage.getItem(SHELF) || '[]'); } catch (error) { return []; } }
-  function keep(all) { try { localStorage.setItem(SHELF, JSON.stringify(all)); return true; } catch (error) { return false; } }
+  function shelf() { return 'class page ' + page().dataset.shelf; }
+  function waiting(on) { try { return JSON.parse(localStorage.getItem(on) || '[]'); } catch (error) { return []; } }
+  function keep(on, all) { try { localStorage.setItem(on, JSON.stringify(all)); return true; } catch (error) { return false; } }
   function say(text) {
     var line = document.getElementById('class-kept');
     if (!line) {
@@ -29,21 +30,23 @@
     dots();
   }
 
-  // One after another, in the order in which they were written down; the same number each time, so that it is written once.
+  // One after another, in the order in which they were written down; the same number each time, so that it is written once. After the
+  // lesson what waits stays, and is sent when an educator lets it last longer.
   function send() {
-    var all = waiting();
-    if (sending || !all.length) { return; }
+    var on = shelf(), all = waiting(on), one = all[0];
+    if (sending || !one) { return; }
     sending = true;
-    var one = all[0];
-    fetch(one.action, { method: 'POST', body: new URLSearchParams(one.fields), credentials: 'same-origin' })
+    var fields = one.fields.concat([['form_token', page().dataset.token]]);
+    fetch(one.action, { method: 'POST', body: new URLSearchParams(fields), credentials: 'same-origin' })
       .then(function (answer) {
-        if (answer.status === 503 || answer.status === 429) { throw new Error('busy'); }
+        if (answer.status >= 500 || answer.status === 429) { throw new Error('busy'); }
+        if (answer.status === 403) { window.location = '/class?over=1'; return; }
         return answer.text().then(function (html) {
-          keep(waiting().slice(1));
+          keep(on, waiting(on).slice(1));
           sending = false;
           say('');
           show(html, answer.redirected ? answer.url : '');
-          send();
+          if (answer.status !== 422) { send(); } // else the sentence stays until it is read; the rest goes with what is sent next
         });
       })
       .catch(function () {
@@ -56,9 +59,9 @@
     var form = event.target;
     if (!form.matches('.class-count, .class-lay, #class-ballot')) { return; }
     var fields = [];
-    new FormData(form).forEach(function (value, name) { fields.push([name, value]); });
+    new FormData(form).forEach(function (value, name) { if (name !== 'form_token') { fields.push([name, value]); } });
     if (event.submitter && event.submitter.name) { fields.push([event.submitter.name, event.submitter.value]); }
-    if (!keep(waiting().concat([{ action: form.getAttribute('action'), fields: fields }]))) { return; }
+    if (!keep(shelf(), waiting(shelf()).concat([{ action: form.getAttribute('action'), fields: fields }]))) { return; }
     event.preventDefault();
     if (event.submitter) { event.submitter.disabled = true; }
     send();
