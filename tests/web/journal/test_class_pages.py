@@ -413,12 +413,17 @@ def test_a_child_who_is_away_votes_by_the_link_for_home(client: TestClient) -> N
     on_it = [given["value"] for tag, given in form.tags if given.get("name") == "dots"]
     token = form.form(f"/open/{secret}/ballot").fields["form_token"]
     for dots in (on_it[:2], on_it[1:3]):
-        sent = Page(home.post(f"/open/{secret}/ballot", data={"form_token": token, "dots": dots}))
+        sent = Page(home.post(f"/open/{secret}/ballot", data={"form_token": token, "dots": dots, "wish": "a fig"}))
         assert "Your ballot is in" in sent.text
     shown = open_page(client, f"/school/ballots/{ballot}")
     assert "1 ballot filled in by children, 1 from home" in shown.text
     post(client, f"/school/ballots/{ballot}", group=group, action="count")
     assert votes(client, UUID(ballot), group) == {on_it[1]: 1, on_it[2]: 1}
+    assert "a fig" in shown.text
+    out = next(given["value"] for tag, given in shown.tags if given.get("name") == "out")
+    without = post(client, f"/school/ballots/{ballot}", group=group, out=out)
+    assert "filled in by children" not in without.text
+    assert "a fig" not in without.text
 
 
 def test_no_more_ballots_lie_in_the_box_than_the_class_has_children_and_a_few(educator: TestClient) -> None:

@@ -8,10 +8,12 @@ from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
 from almanaque.commands.journal import class_ballots
+from almanaque.commands.journal.class_ballots import BallotBox
 from almanaque.commands.school import turn_of_year as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.school import turn_of_year as rules
 from almanaque.core.words.days import short_day
+from almanaque.store.journal import class_ballots as ballot_store
 from almanaque.store.school import turn_of_year
 from almanaque.store.school.turn_of_year import Ballot
 from almanaque.web import forms, frame, words
@@ -67,14 +69,20 @@ def one(scope: Look, ballot_id: UUID) -> Response:
 
 @router.post("/school/ballots/{ballot_id}")
 def vote(
-    scope: Note, ballot_id: UUID, group: Annotated[str, Form()] = "", action: Annotated[str, Form()] = "vote"
+    scope: Note,
+    ballot_id: UUID,
+    group: Annotated[str, Form()] = "",
+    action: Annotated[str, Form()] = "vote",
+    out: Annotated[str, Form()] = "",
 ) -> Response:
-    """Keep a class's votes; end the ballot, or open it again."""
+    """Keep a class's votes; take one ballot out of the box; end the ballot, or open it again."""
     sent = {key: str(value) for key, value in scope.request.state.form.items()}
     try:
         with scope.open() as work:
             if action == "count":
                 class_ballots.count(work.connection, work.context, ballot_id, forms.row_id(group))
+            elif out:
+                ballot_store.take_out(work.connection, ballot_id, forms.row_id(out))
             elif action in ("end", "open"):
                 turn_of_year.ballot(work.connection, ballot_id)
                 turn_of_year.end_ballot(work.connection, ballot_id, work.today if action == "end" else None)
@@ -139,6 +147,7 @@ def _page(
     votes = turn_of_year.votes(work.connection, ballot_id)
     names = work.context.group_names(work.today)
     groups = [g for g in work.context.groups_on(work.today) if g.kind in ("class", "club", "mixed", "special")]
+    boxes = {g.id: class_ballots.box(work.connection, work.context, ballot_id, g.id) for g in groups}
     given: dict[str, dict[str, int]] = {}
     for group, crop, count in votes:
         given.setdefault(group, {})[crop] = count
@@ -171,7 +180,8 @@ def _page(
                 "heads": g.head_count,
                 "given": given.get(str(g.id), {}),
                 "voted": str(g.id) in given,
-                "box": _box(work, ballot_id, g.id),
+                "box": _filled(boxes[g.id]),
+                "wishes": [(str(one.id), one.wish) for one in boxes[g.id].wishes],
                 "typed": {c: (sent or {}).get(f"votes-{c}", "") for c in crops}
                 if sent and sent.get("group") == str(g.id)
                 else None,
@@ -184,9 +194,8 @@ def _page(
     return frame.page(work, "school", ballot.name, values, template="school/ballot.html", status=status)
 
 
-def _box(work: UnitOfWork, ballot_id: UUID, group_id: UUID) -> str:
+def _filled(box: BallotBox) -> str:
     """What children of a class filled in themselves, in words; empty where they did not."""
-    box = class_ballots.box(work.connection, work.context, ballot_id, group_id)
     if not box.cast:
         return ""
     home = f", {box.from_home} from home" if box.from_home else ""
