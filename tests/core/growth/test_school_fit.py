@@ -48,6 +48,19 @@ def test_a_picking_that_begins_in_a_break_and_goes_on_into_school_needs_care() -
     assert (judged.verdict, codes(judged)["ready_in_break"]) == ("with care", "care")
 
 
+def test_what_ripens_on_a_saturday_is_picked_by_children_while_it_stands() -> None:
+    dates = forecast(CROPS["radish"], "direct", D("2027-04-13"))
+    saturday = replace(dates, first_pick=D("2027-05-15"), last_pick=D("2027-05-20"))
+    assert school_fit.is_picked_by_children(saturday, CALENDAR)
+    assert not school_fit.is_picked_by_children(
+        replace(saturday, last_pick=D("2027-05-16"), stands_until=None), CALENDAR
+    )
+    stands = replace(saturday, last_pick=D("2027-05-16"), stands_until=D("2027-05-18"))
+    assert school_fit.is_picked_by_children(stands, CALENDAR)
+    summer = replace(dates, first_pick=D("2027-07-01"), last_pick=D("2027-07-20"), stands_until=None)
+    assert not school_fit.is_picked_by_children(summer, CALENDAR)
+
+
 def test_sowing_in_a_break_misses_and_offers_the_next_school_day() -> None:
     judged = judge(CROPS["radish"], "direct", D("2027-03-20"), PLAIN)
     assert codes(judged)["sow_no_school"] == "fault"

@@ -19,6 +19,7 @@ from almanaque.core.findings import Finding
 from almanaque.core.garden.bed import Cell, cell_name, parse_cells
 from almanaque.core.garden.site import TALL_MM
 from almanaque.core.garden.spacing import Layout
+from almanaque.core.growth import school_fit
 from almanaque.core.journal import class_drawings as rules
 from almanaque.core.journal.class_drawings import PlanFigures
 from almanaque.core.units import MM_PER_FOOT
@@ -225,7 +226,7 @@ def figures(context: Context, on: DrawingBoard, plan: TeamPlan, findings: Sequen
         picked_at_school=sum(
             1
             for p in plan.plantings
-            if laid[p.id] and p.dates is not None and calendar.children_here(p.dates.first_pick)
+            if laid[p.id] and p.dates is not None and school_fit.is_picked_by_children(p.dates, calendar)
         ),
     )
 

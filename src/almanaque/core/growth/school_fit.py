@@ -147,6 +147,12 @@ def stands_at_least_until(judged: Fit) -> date:
     return min(dates.clear_by, enough)
 
 
+def is_picked_by_children(dates: GrowthDates, calendar: Calendar) -> bool:
+    """True when children are here on some day from the first picking until nothing stands to be picked any more."""
+    here = calendar.next_day_here(dates.first_pick)
+    return here is not None and here <= (dates.stands_until or dates.last_pick)
+
+
 def fits(crop: Crop, method: Method, start: date, setting: Setting) -> bool:
     """True when nothing speaks against it."""
     return bool(weigh(crop, method, [start], setting).verdict[0] == 0)
