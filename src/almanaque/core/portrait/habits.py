@@ -51,7 +51,7 @@ class Grown:
         self.scene.add(near - 0.5, Line(tuple(point for point, _ in seen), colour or self.stem, width))
 
     def around(self, number: int, share: float) -> float:
-        """The azimuth of a leaf: by the golden angle from above; from the side left and right in turn, the inner ones more towards the eye."""
+        """The azimuth of a leaf: by the golden angle from above; from the side left and right in turn, inner ones more to the eye."""
         if self.scene.view == "top":
             return number * GOLDEN_DEG + self.turned(8)
         angle = 12 + 66 * share + self.turned(8)

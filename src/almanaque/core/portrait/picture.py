@@ -23,7 +23,8 @@ class PlantMeasures:
 @dataclass(frozen=True)
 class Portrait:
     """Elements [mm] around where the plant leaves the ground; `ground` tells whether soil is drawn below,
-    `front` are flowers and fruits, with a contour of their own before the leaves, `fine` whether its leaves are threads, which want a thin line."""
+    `front` are flowers and fruits, with a contour of their own before the leaves, `fine` whether its leaves are threads, which
+    want a thin line."""
 
     elements: tuple[Element, ...]
     measures: PlantMeasures

@@ -18,7 +18,8 @@ Audience = Literal["class", "families", "everybody", "partners"]
 class OpenGarden:
     """A link: for whom, since when it compares, the key of a task by bed, and the photos that were chosen for it.
 
-    `ballot_id` is what children of the class who are away vote in. `until` is its last day as the school counts days, `expires_at` the moment at which it ends.
+    `ballot_id` is what children of the class who are away vote in. `until` is its last day as the school counts days, `expires_at`
+    the moment at which it ends.
     """
 
     id: UUID
@@ -34,7 +35,8 @@ class OpenGarden:
     ballot_id: UUID | None = None
 
 
-_COLUMNS = """SELECT id, audience, class_group_id, greeting, from_day, tasks, photos, until, expires_at, ended_at, ballot_id FROM open_garden"""
+_COLUMNS = """SELECT id, audience, class_group_id, greeting, from_day, tasks, photos, until, expires_at, ended_at, ballot_id
+  FROM open_garden"""
 
 
 def open_gardens(connection: Connection[Any]) -> list[OpenGarden]:

@@ -32,7 +32,8 @@ def taken(connection: Connection[Any], start: date, end: date) -> list[TakenRoun
     """Rounds of the weeks from `start` to `end` that somebody has taken."""
     rows = connection.cursor(row_factory=class_row(TakenRound))
     return rows.execute(
-        "SELECT week, ordinal, taken_by, pass_id, account_id, done_on, offered FROM carer_round WHERE week BETWEEN %s AND %s ORDER BY week, ordinal",
+        """SELECT week, ordinal, taken_by, pass_id, account_id, done_on, offered FROM carer_round
+           WHERE week BETWEEN %s AND %s ORDER BY week, ordinal""",
         [start, end],
     ).fetchall()
 
