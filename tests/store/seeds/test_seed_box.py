@@ -14,6 +14,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.garden import painting
 from almanaque.commands.garden.painting import Paint
 from almanaque.commands.seeds import seed_box as commands
+from almanaque.commands.seeds import what_to_buy
 from almanaque.core.errors import BadInput
 from almanaque.demo import load
 from almanaque.store import errors
@@ -150,7 +151,7 @@ def test_a_test_is_counted_out_and_only_then_says_how_thick_to_sow(in_school: In
 
 def test_the_order_takes_the_box_off_what_the_plans_ask_for(in_school: InSchool) -> None:
     connection, school = in_school
-    lines = {line.crop.key: line for line in commands.order(connection, school, since=TODAY, today=TODAY)}
+    lines = {line.crop.key: line for line in what_to_buy.order(connection, school, since=TODAY, today=TODAY)}
     assert (lines["radish"].need, lines["radish"].have, lines["radish"].buy) == (168, 454, 0)
     assert lines["bush-bean"].have == 70
     seed_box.save_lot(
@@ -158,7 +159,7 @@ def test_the_order_takes_the_box_off_what_the_plans_ask_for(in_school: InSchool)
         school.school.id,
         replace(seed_box.lot(connection, RADISH), closed_on=TODAY, closed_why="thrown away"),
     )
-    lines = {line.crop.key: line for line in commands.order(connection, school, since=TODAY, today=TODAY)}
+    lines = {line.crop.key: line for line in what_to_buy.order(connection, school, since=TODAY, today=TODAY)}
     assert (lines["radish"].buy, lines["radish"].packets, lines["radish"].price_minor) == (168, 1, 295)
 
 

@@ -12,6 +12,7 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
 from almanaque.commands.seeds import seed_box as seeds
+from almanaque.commands.seeds import what_to_buy
 from almanaque.commands.year import shortlist
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
@@ -73,7 +74,7 @@ def problem_of(
         units=context.school.units,
         at_hand=at_hand,
         old_seed=old,
-        prices=seeds.prices_of(lots),
+        prices=what_to_buy.prices_of(lots),
         barred=_barred(context),
         decided=_decided(decided, beds),
         before=ways_of(kept.found if kept else None),

@@ -1,4 +1,5 @@
-"""The seed box at work: lots, tests, what plans ask for, what to buy, and trays.
+"""The seed box at work: lots, tests, trays and saving seed; and what plans ask for.
 
-One module, `seed_box`.
+What there is comes in from `store.seeds`, what is planned from `store.garden`. Begin with `seed_box`; `what_to_buy` holds the plans
+against it.
 """

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
 from almanaque.commands.planner import asking, keeping, wish_sources
-from almanaque.commands.seeds import seed_box
+from almanaque.commands.seeds import what_to_buy
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import Rectangle, squares_within
 from almanaque.core.harvest import money
@@ -293,7 +293,7 @@ def _limit_field(work: UnitOfWork, name: str, row: SeasonPlanRow) -> LimitField:
 def _unpriced(work: UnitOfWork, plan_id: UUID) -> int:
     """How many of the crops that are wished for by name have no price in the seed box."""
     wished = {crop for line in season_plans.wishes(work.connection, plan_id) for crop in line.crops}
-    return len(wished - set(seed_box.prices_of(lots.lots(work.connection))))
+    return len(wished - set(what_to_buy.prices_of(lots.lots(work.connection))))
 
 
 def _feasts(work: UnitOfWork, row: SeasonPlanRow) -> list[tuple[str, str]]:

@@ -8,6 +8,7 @@ from uuid import uuid4
 from fastapi import APIRouter, Depends, Response
 
 from almanaque.commands.seeds import seed_box as commands
+from almanaque.commands.seeds import what_to_buy
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import needs
 from almanaque.core.harvest import money
@@ -34,7 +35,7 @@ def seeds(scope: Look) -> Response:
         garden.beds(work.connection)
         rows = []
         totals: dict[tuple[str, str], int] = {}
-        for plan in commands.asked(work.connection, work.context, since=work.day):
+        for plan in what_to_buy.asked(work.connection, work.context, since=work.day):
             crop, method = plan.crop, plan.planting.method
             need, kind = plan.pieces, needs.piece_name(crop, method)
             key = (crop.name.en, kind)
@@ -61,8 +62,8 @@ def seeds(scope: Look) -> Response:
 def order(scope: Look, by: str = "") -> Response:
     """What to buy for the pencilled season, less what is in the box: seed, and all that is set; by crop or by supplier."""
     with scope.open() as work:
-        lines = commands.order(work.connection, work.context, since=work.day, today=work.today)
-        bought = commands.suppliers_of(seed_box.lots(work.connection))
+        lines = what_to_buy.order(work.connection, work.context, since=work.day, today=work.today)
+        bought = what_to_buy.suppliers_of(seed_box.lots(work.connection))
         total = sum(line.price_minor or 0 for line in lines)
         unpriced = sum(line.buy > 0 and line.price_minor is None for line in lines)
         currency = work.context.school.currency
@@ -85,7 +86,7 @@ def order(scope: Look, by: str = "") -> Response:
                     "beds": ", ".join(line.beds),
                     "supplier": bought.get(line.crop.key, ""),
                 }
-                for line in commands.starts(work.connection, work.context, since=work.day)
+                for line in what_to_buy.starts(work.connection, work.context, since=work.day)
             ],
         }
         return frame.page(work, "seeds", "What to buy", values, template="seeds/what_to_buy.html")
@@ -112,7 +113,7 @@ def order_as_csv(scope: Look) -> Response:
             "by",
             "to_have",
         ]
-        bought = commands.suppliers_of(seed_box.lots(work.connection))
+        bought = what_to_buy.suppliers_of(seed_box.lots(work.connection))
         rows: list[list[object]] = [
             [
                 line.crop.name.en,
@@ -130,7 +131,7 @@ def order_as_csv(scope: Look) -> Response:
                 line.by,
                 line.buy,
             ]
-            for line in commands.order(work.connection, work.context, since=work.day, today=work.today)
+            for line in what_to_buy.order(work.connection, work.context, since=work.day, today=work.today)
             if line.buy
         ]
         rows += [
@@ -150,7 +151,7 @@ def order_as_csv(scope: Look) -> Response:
                 line.by.isoformat(),
                 line.pieces,
             ]
-            for line in commands.starts(work.connection, work.context, since=work.day)
+            for line in what_to_buy.starts(work.connection, work.context, since=work.day)
         ]
         headers = {"Content-Disposition": "attachment; filename=seed-order.csv"}
         return Response(csv_table.write(header, rows), media_type="text/csv; charset=utf-8", headers=headers)

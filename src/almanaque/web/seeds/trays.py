@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
 from almanaque.commands.seeds import seed_box as commands
+from almanaque.commands.seeds import what_to_buy
 from almanaque.core.errors import BadInput
 from almanaque.core.seeds import seed_lots as rules
 from almanaque.store.garden import garden
@@ -126,7 +127,7 @@ def _coming(work: UnitOfWork) -> list[ComingSowingView]:
             cells=rules.cells_needed(a.plants, a.crop),
             plants=a.plants,
         )
-        for a in commands.asked(work.connection, work.context, since=work.day)
+        for a in what_to_buy.asked(work.connection, work.context, since=work.day)
         if a.planting.method == "indoors"
     ]
 
