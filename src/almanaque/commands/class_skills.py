@@ -7,6 +7,8 @@ from almanaque.commands.context import Context
 from almanaque.core.crops.crop import Crop
 from almanaque.core.school import classes
 from almanaque.core.week import class_skills
+from almanaque.core.year import tending
+from almanaque.data import tending as table
 from almanaque.store.school.school import Group
 
 CanDo = Callable[[str, Crop | None, date], frozenset[str] | None]
@@ -35,5 +37,6 @@ def _can(context: Context, group: Group, step: str, crop: Crop | None, day: date
         crop,
         age=None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1,
         children=group.head_count,
+        practice=tending.known(step, crop, table()) if crop is not None else None,
         not_handled=[f.what for f in group.flags if f.kind == "may not handle"],
     )

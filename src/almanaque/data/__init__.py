@@ -16,13 +16,14 @@ from almanaque.core.seeds.planting_stock import Multiplies
 from almanaque.core.seeds.seed_saving import Saving
 from almanaque.core.week import lesson_outlines as lesson_files
 from almanaque.core.week.stations import Routine, StationKind, StationReading
+from almanaque.core.year import tending as tending_rules
 
 
 @cache
 def catalogue() -> catalogue_files.Catalogue:
-    """The crops of `crops.toml`, checked, with the rows of published tables that they name."""
+    """The crops of `crops.toml` and `natives.toml`, checked, with the rows of published tables that they name."""
     return catalogue_files.parse(
-        _text("crops.toml"),
+        "\n".join((_text("crops.toml"), _text("natives.toml"))),
         catalogue_files.tables(_text("emergence.toml"), _text("coefficients.toml"), _text("other_figures.toml")),
     )
 
@@ -36,7 +37,7 @@ def native_range() -> ranges.NativeRange:
 @cache
 def portraits() -> portrait_traits.Portraits:
     """What the crops look like. Raises ValueError for a crop of the catalogue without a row."""
-    found = portrait_traits.read(_text("portraits.toml"))
+    found = portrait_traits.read("\n".join((_text("portraits.toml"), _text("native_portraits.toml"))))
     missing = [crop.key for crop in catalogue() if crop.key not in found]
     if missing:
         raise ValueError(f"portraits.toml lacks {', '.join(missing)}")
@@ -121,6 +122,25 @@ def seed_saving() -> dict[str, Saving]:
             if name in found or name not in catalogue():
                 raise ValueError(f"seed_saving.toml names {name}, which is there already or not in the catalogue")
             found[name] = saving
+    return found
+
+
+@cache
+def ways_to_eat() -> dict[str, dict[str, str]]:
+    """Ways to eat the parts of crops, `main` the one it is grown for. Raises ValueError for a crop or part that is not there."""
+    found: dict[str, dict[str, str]] = tomllib.loads(_text("ways_to_eat.toml"))
+    for crop, ways in found.items():
+        if crop not in catalogue() or set(ways) - {"main"} - set(catalogue()[crop].parts):
+            raise ValueError(f"ways_to_eat.toml names {crop} with {', '.join(ways)}")
+    return found
+
+
+@cache
+def tending() -> tuple[tending_rules.Practice, ...]:
+    """What plantings want between sowing and clearing. Raises ValueError for a crop that the catalogue lacks."""
+    found = tending_rules.read(_text("tending.toml"))
+    if strange := {crop for one in found for crop in one.crops} - set(catalogue().crops):
+        raise ValueError(f"tending.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
     return found
 
 

@@ -2,7 +2,7 @@
 
 from almanaque.web import pattern_page
 from almanaque.web.accounts import account, first_school, garden_pass, login, people, recovery
-from almanaque.web.crops import crop_pages, portrait_files
+from almanaque.web.crops import crop_pages, natives, portrait_files
 from almanaque.web.garden import (
     bed_form,
     bed_parts,
@@ -12,7 +12,9 @@ from almanaque.web.garden import (
     garden_year,
     ground_pictures,
     needs,
+    neighbour_trials,
     planting,
+    planting_steps,
     seedling_sheet,
     shade_by_hour,
     site_map,
@@ -107,6 +109,8 @@ PAGES = (
     volunteer_plants,
     site_map,
     planting,
+    planting_steps,
+    neighbour_trials,
     planting_day,
     planting_day_prints,
     pdf_pages,
@@ -115,6 +119,7 @@ PAGES = (
     what_to_sow,
     sowing_finder,
     crop_pages,
+    natives,
     portrait_files,
     season_plan,
     season_proposal,

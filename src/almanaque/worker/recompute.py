@@ -8,7 +8,7 @@ from almanaque.clock import Clock
 from almanaque.commands import context as contexts
 from almanaque.commands.garden import renewal
 from almanaque.commands.harvest import learning
-from almanaque.commands.week import stations
+from almanaque.commands.week import bed_care, stations
 from almanaque.store import errors
 from almanaque.store.accounts import audit
 from almanaque.store.db import Database
@@ -34,6 +34,7 @@ def recompute(database: Database, clock: Clock, school_id: UUID) -> int:
         today = clock.today(context.school.zone)
         context = learning.learn(connection, context, today=today)
         stations.renew_all(connection, context, today=today)
+        bed_care.renew_all(connection, context, today=today)
         beds = garden.beds_in_use(connection)
     count, failed = 0, 0
     for bed_id in beds:

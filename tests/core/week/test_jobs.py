@@ -125,6 +125,6 @@ def test_who_does_it_is_told_with_why() -> None:
     full = Load()
     for lesson in CALENDAR.lessons(sow.from_day, sow.to_day):
         if lesson.group_id == "a":
-            full.add(lesson, lesson.minutes)
+            full.minutes[lesson.day, lesson.group_id] = lesson.minutes
     (other,) = assign([sow], CALENDAR, adopted_by="a", names=NAMES, load=full)
     assert (other.group_id, other.why) == ("b", "Grade 5 has time; the bed's own class is full.")

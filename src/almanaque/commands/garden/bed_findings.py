@@ -10,7 +10,7 @@ import shapely
 from psycopg import Connection
 
 from almanaque.commands.context import Context
-from almanaque.commands.garden import sunlight
+from almanaque.commands.garden import neighbour_trials, sunlight
 from almanaque.commands.garden.sunlight import Light
 from almanaque.commands.growth import forecasts
 from almanaque.core.findings import Finding
@@ -18,6 +18,7 @@ from almanaque.core.garden import companions, crowding, rotation, site_suitabili
 from almanaque.core.garden import layout as core_layout
 from almanaque.core.garden.bed import Cell, Rectangle, grid_of
 from almanaque.core.garden.bed_planting import BedPlanting
+from almanaque.core.garden.companions import Pair
 from almanaque.core.garden.occupancy import Occupancy, bed_taken
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.garden.site import TALL_MM
@@ -27,7 +28,7 @@ from almanaque.core.growth.growth_dates import picking_window
 from almanaque.core.school import class_flags
 from almanaque.core.year import bed_promises
 from almanaque.core.year.bed_promises import Promised
-from almanaque.data import native_range, neighbour_pairs
+from almanaque.data import native_range
 from almanaque.store.garden import bed_closures, garden, soil
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes as promise_store
@@ -75,6 +76,7 @@ class Facts:
     around: Light | None = None
     promised: Sequence[Promised] = ()
     depths: Sequence[tuple[str, str, float]] = ()
+    pairs: Sequence[Pair] = ()
 
 
 def facts(
@@ -94,6 +96,7 @@ def facts(
         tall_around=tall,
         around=around,
         bed=bed,
+        pairs=neighbour_trials.pairs(connection, context),
         history=stood.pop(bed.name, []),
         other_beds={(b.name, str(b.id)): stood.get(b.name, []) for b in beds if b.kind == bed.kind},
         depths=[(b.name, str(b.id), b.depth_mm) for b in beds if not b.indoors],
@@ -273,7 +276,7 @@ def _plan(
             region=context.region,
         ),
         *_light(facts, me, others),
-        *companions.neighbours(me, others, neighbour_pairs(), context.school.neighbours),
+        *companions.neighbours(me, others, facts.pairs, context.school.neighbours),
         *core_layout.too_few_places(me.name, layout, planting.wanted),
     ]
 

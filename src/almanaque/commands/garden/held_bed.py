@@ -16,9 +16,10 @@ from psycopg import Connection
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.growth import forecasts
-from almanaque.store.garden import changes, garden
+from almanaque.store.garden import changes, garden, tending_words
 from almanaque.store.garden.changes import Change
 from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.garden.tending_words import Word
 
 
 class HeldBed:
@@ -91,6 +92,15 @@ class HeldBed:
                 by=self.actor.by,
             )
         self._forget(planting_id)
+
+    def tend(self, planting_id: UUID, step: str, word: Word, day: date | None) -> None:
+        """What was said of a planting's tending, or with no day that it was not; its jobs follow."""
+        if day is None:
+            tending_words.unsay(self.connection, planting_id, step, word)
+        else:
+            tending_words.say(self.connection, self.context.school.id, planting_id, step, word, day)
+        self._forget(planting_id)
+        self.refresh(planting_id)
 
     def refresh(self, planting_id: UUID, *, today: date | None = None) -> None:
         """Bring a planting's dates and jobs up to date, by the weather until today or an earlier day."""

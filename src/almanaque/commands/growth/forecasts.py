@@ -16,6 +16,7 @@ from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding
 from almanaque.core.garden import layout
+from almanaque.core.garden.bed import MOVABLE_POTS
 from almanaque.core.garden.spacing import Layout
 from almanaque.core.growth import covers, crop_runs, nearest_fit, observed_stages, school_fit
 from almanaque.core.growth.covers import Covering, CoverKey
@@ -26,16 +27,19 @@ from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.units import Units
 from almanaque.core.week import jobs
-from almanaque.core.year import steps
+from almanaque.core.year import steps, tending
 from almanaque.core.year.steps import Step
+from almanaque.core.year.tending import Frost, Tended
+from almanaque.data import tending as tending_table
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.harvest import pickings
 from almanaque.store.week import tasks as task_store
 
-RULES_VERSION = 14  # raise it when a rule changes what it answers, so that every forecast is made anew
+RULES_VERSION = 15  # raise it when a rule changes what it answers, so that every forecast is made anew
 
 
+LINGERS = timedelta(days=7)  # so long past its best what still stands draws pests: our own rule
 COVER_LOOKED_FOR = timedelta(days=300)  # a cover that lies over the bed within so many days counts
 
 
@@ -192,7 +196,7 @@ def steps_of(context: Context, planting: Planting, bed: Bed, dates: GrowthDates,
     """All steps of a planting, whatever stage it is in; of one that comes again, those of the season at hand."""
     crop = context.crops[planting.crop]
     laid = layout_of(planting, bed, crop)
-    return list(
+    found = list(
         steps.steps(
             crop,
             planting.method,
@@ -205,6 +209,47 @@ def steps_of(context: Context, planting: Planting, bed: Bed, dates: GrowthDates,
             since=today,
         )
     )
+    found += tending.steps(
+        crop,
+        dates,
+        tending_table(),
+        tended=_tended(planting, crop, dates, today),
+        since=today,
+        cover=planting.cover,
+        southern=context.school.southern,
+        frost=_frost(context),
+        potted=bed.kind in MOVABLE_POTS,
+        picked=planting.events.get("first picking") if crop.life != "perennial" else None,
+    )
+    return sorted(found, key=lambda step: (step.from_day, step.to_day))
+
+
+def _tended(planting: Planting, crop: Crop, dates: GrowthDates, today: date) -> Tended:
+    """What was said of a planting's tending, with what its own course calls for: it bolted, or lingers past its best."""
+    lingers = dates.last_pick + LINGERS
+    past = planting.events.get("bolted") or (
+        lingers if planting.status == "in the ground" and lingers <= today else None
+    )
+    if past is None or crop.life == "perennial":
+        return planting.tended
+    return replace(planting.tended, called={**planting.tended.called, "bait": past})
+
+
+def _frost(context: Context) -> Frost:
+    """When hard frost usually begins and the last freeze is past; neither where no hard frost comes, or no weather is on file."""
+    record = context.setting.record
+    if record is None:
+        return tending.NO_FROST
+    climate = record.climate
+    found = climate.date_of(climate.freezes(tending.HARD_FREEZE_C).first(0.5), climate.season_start(climate.first_day))
+    last = climate.date_of(climate.last_freeze(0.5), climate.season_start(climate.first_day))
+    if found is None:
+        return tending.NO_FROST
+    return Frost(_month_day(found), _month_day(last) if last else None)
+
+
+def _month_day(day: date) -> tuple[int, int]:
+    return day.month, min(day.day, 28)
 
 
 def _steps_to_come(context: Context, planting: Planting, bed: Bed, dates: GrowthDates, today: date) -> Iterator[Step]:
@@ -239,6 +284,7 @@ def _digest(
         setting.covering,
         setting.indoors_c,
         planting.steps,
+        planting.tended,
         context.weather_digest,
         context.calendar_digest,
         context.school.units,

@@ -183,6 +183,7 @@ def _coming(context: Context, bed: Bed, mine: list[Planting], today: date) -> li
             if (
                 dated.state in ("planned", "set by hand")
                 and step.step not in SERIES
+                and not step.again
                 and step.job
                 and step.to_day >= today
                 and step.from_day <= today + AHEAD

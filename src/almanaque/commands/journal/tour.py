@@ -14,15 +14,19 @@ from almanaque.core.growth.plant_height import height_mm
 from almanaque.core.journal import tour as questions
 from almanaque.core.journal.sightings import Remedy, Sighting
 from almanaque.core.journal.tour import Question, Toured
+from almanaque.core.week import bed_care
+from almanaque.core.year import tending
 from almanaque.core.year.bloom import blooms
 from almanaque.core.year.steps import as_they_stand
-from almanaque.store.garden import garden, volunteer_plants
+from almanaque.data import tending as tending_table
+from almanaque.store.garden import garden, neighbour_trials, volunteer_plants
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.journal import journal_entries, phone_entries, sightings
 from almanaque.store.place import weather
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 
+STILL_MS, STILL_LOOKED_BACK = 2.0, timedelta(days=3)  # mean wind [m/s] that shakes no flower: our own rule
 HOT_DAYS, LOOKED_BACK = 3, timedelta(days=7)  # as the notes on the weather: our own rule
 
 
@@ -57,9 +61,11 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
         cures.setdefault(planting_id, []).append(remedy)
     due = tasks.tasks(connection, start=today - timedelta(days=14), end=today + timedelta(days=6), status="open")
     readings = weather.days(connection, context.school.weather_source, today - LOOKED_BACK, today)
+    still = _is_still(readings, today)
     notes = journal_entries.to_come_back_to(connection, day=today - timedelta(days=7))  # those due by today
     given = phone_entries.answers(connection, today)
     last = _last_of_beds(connection, today)
+    unanswered = [t for t in neighbour_trials.trials(connection) if t.answered_on in (None, today)]
     stops = []
     for bed in garden.beds(connection):
         mine = [p for p in present if p.bed_id == bed.id]
@@ -76,11 +82,17 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
                 due,
                 today,
                 hot=hot,
+                still=still,
                 seen=seen.get(str(planting.id), ()),
                 remedies=cures.get(str(planting.id), ()),
                 ending=endings.get(str(planting.id), ""),
             )
             asked += questions.questions(toured, today, context.school.units)
+        asked += [
+            questions.beside(str(t.id), str(t.planting_id), _crop(context, t.crop), _crop(context, t.beside), t.against)
+            for t in unanswered
+            if any(p.id == t.planting_id and p.dates is not None and p.dates.first_pick <= today for p in mine)
+        ]
         asked += [
             questions.note(str(n.id), n.body, n.noted_on) for n in notes if n.bed_id == bed.id and n.noted_on < today
         ]
@@ -88,6 +100,11 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
             questions.found_plant(str(f.id), f.name, _square(bed, f.x_mm, f.y_mm), f.found_on)
             for f in volunteer_plants.found_plants(connection, bed.id, today)
             if f.intent == "undecided"
+        ]
+        asked += [
+            questions.drip_line(str(t.id), bed.name, bed_care.RESULTS)
+            for t in due
+            if t.bed_id == bed.id and t.routine == "drip" and t.from_day <= today
         ]
         stops.append(
             TourStop(
@@ -103,13 +120,23 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
 
 def _jobs(due: Iterable[Task], bed: Bed, asked: Sequence[Question]) -> list[Task]:
     """The jobs of a bed that are not asked about as questions already."""
-    questioned = {q.subject for q in asked if q.code == "step"}
+    questioned = {q.subject for q in asked if q.code in ("step", "drip")}
     return [t for t in due if t.bed_id == bed.id and str(t.id) not in questioned]
 
 
 def key(question: Question) -> str:
     """What tells a question from others of the same day."""
     return f"{question.code}:{question.subject}"
+
+
+def _crop(context: Context, crop: str) -> str:
+    return context.crops[crop].name.en if crop in context.crops else crop
+
+
+def _is_still(readings: Sequence[weather.WeatherDay], today: date) -> bool:
+    """True when the last days had hardly any wind, or nobody reads it."""
+    lately = [r.wind_ms for r in readings if r.day > today - STILL_LOOKED_BACK and r.wind_ms is not None]
+    return not lately or max(lately) < STILL_MS
 
 
 def _is_there(planting: Planting) -> bool:
@@ -147,13 +174,15 @@ def _toured(
     today: date,
     *,
     hot: bool,
+    still: bool,
     seen: Sequence[Sighting],
     remedies: Sequence[Remedy],
     ending: str,
 ) -> Toured:
     crop, dates = context.crops[planting.crop], planting.dates
     assert dates is not None
-    open_jobs = {(t.step, t.ordinal): str(t.id) for t in due if t.planting_id == planting.id}
+    mine = [t for t in due if t.planting_id == planting.id]
+    open_jobs = {(t.step, t.ordinal): str(t.id) for t in mine}
     steps = [
         (dated, open_jobs.get((dated.step.step, dated.step.ordinal), ""))
         for dated in as_they_stand(
@@ -182,4 +211,7 @@ def _toured(
         ending,
         flowers,
         hot,
+        still=still or planting.cover is not None,
+        practices={one.step: one for one in tending.of(crop, tending_table(), cover=planting.cover)},
+        part_done={str(t.id): t.part_done_on for t in mine if t.part_done_on is not None},
     )

@@ -10,18 +10,23 @@ from psycopg import Connection
 
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import planting_events
+from almanaque.commands.garden import neighbour_trials, planting_events, tending
 from almanaque.commands.garden.held_bed import hold_of
-from almanaque.commands.week import jobs
+from almanaque.commands.week import bed_care, jobs
+from almanaque.commands.week.jobs import JobReport
 from almanaque.commands.year import schedule
 from almanaque.core.errors import BadInput
 from almanaque.core.journal import sightings as core
 from almanaque.core.journal.sightings import Remedy, Sighting
 from almanaque.core.year.steps import SETTABLE
+from almanaque.core.year.tending import VISITS_DAYS
 from almanaque.store.garden import garden, volunteer_plants
 from almanaque.store.journal import journal_entries, sightings
 from almanaque.store.journal.sightings import NotedBy
 from almanaque.store.week import tasks
+from almanaque.store.week.tasks import Task
+
+POLLINATORS = ("bees", "bumblebees", "hoverflies")  # visitors that carry pollen from flower to flower
 
 
 @dataclass(frozen=True)
@@ -106,6 +111,8 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
         case "height":
             seen = Sighting(str(given.id), "height", when.day, planting=str(given.subject), amount=given.amount)
             see(connection, context, seen, when)
+            if given.amount is not None:
+                tending.measured(connection, context, given.subject, given.amount, when.day, when.actor)
         case "flowers":
             seen = Sighting(
                 str(given.id),
@@ -116,6 +123,7 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
                 second=given.second,
             )
             see(connection, context, seen, when)
+            _pollen(connection, context, given, when)
         case "trouble":
             _trouble(connection, context, given, when)
         case "remedy":
@@ -125,6 +133,19 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
             _note(connection, given, when)
         case "step":
             _step(connection, context, given, when)
+        case "beside":
+            neighbour_trials.answer(connection, given.subject, given.answer, when.actor)
+        case "drip":
+            bed_care.drip_found(
+                connection,
+                context,
+                given.subject,
+                given.answer,
+                given.name,
+                sighting_id=given.id,
+                noted=when.noted,
+                day=when.day,
+            )
         case "ending":
             if given.answer != "later":
                 sightings.set_ending(connection, given.subject, _one_of(given.answer, ("deadhead", "seed")))
@@ -209,8 +230,21 @@ def _note(connection: Connection[Any], given: Given, when: When) -> None:
 
 def _step(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
     """Done ticks the job off; now lets it be due at once; not yet leaves it, and opens one ticked off by mistake today."""
-    said = _one_of(given.answer, ("not yet", "now", "done"))
+    said = _one_of(given.answer, ("not yet", "now", "done", "no more"))
     task = tasks.task(connection, given.subject)
+    if said == "no more":
+        jobs.no_more(connection, context, task.id, when.day, when.actor)
+        return
+    if task.status == "not needed" and task.planting_id is not None:
+        if garden.planting(connection, task.planting_id).tended.ended.get(task.step) == when.day:
+            jobs.tick(connection, context, task.id, "open", when.day, when.actor)
+            tending.go_on(connection, context, task.planting_id, task.step, when.actor)
+        task = tasks.task(connection, given.subject)
+    if said == "done" and _goes_on(connection, context, task, when.day):
+        if task.status == "open":
+            part = JobReport("open", True, task.minutes_taken, task.amount, task.note)
+            jobs.tell(connection, context, task.id, part, when.day, when.actor)
+        return
     if said == "done":
         if task.status == "open":
             jobs.tick(connection, context, task.id, "done", when.day, when.actor)
@@ -219,6 +253,34 @@ def _step(connection: Connection[Any], context: Context, given: Given, when: Whe
         jobs.tick(connection, context, task.id, "open", when.day, when.actor)
     if said == "now" and task.planting_id is not None and task.step in SETTABLE and task.ordinal == 1:
         schedule.set_step(connection, context, task.planting_id, task.step, when.actor.today, when.actor)
+
+
+def _goes_on(connection: Connection[Any], context: Context, task: Task, day: date) -> bool:
+    """True for tending that is wanted once more within the job's own days."""
+    if task.planting_id is None:
+        return False
+    planting = garden.planting(connection, task.planting_id)
+    practice = tending.practice_of(context, planting.crop, planting.cover, task.step)
+    return bool(practice and practice.every) and task.to_day >= day + timedelta(days=practice.every if practice else 0)
+
+
+def _pollen(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
+    """What a count of flowers calls for. Visitors count that were seen in the bed in the last days."""
+    bed = str(garden.bed_of(connection, given.subject))
+    lately = sightings.sightings(connection, since=when.day - timedelta(days=VISITS_DAYS), until=when.day)
+    visited = any(
+        row.seen.kind == "visitors" and row.seen.bed == bed and row.seen.what in POLLINATORS for row in lately
+    )
+    tending.flowers_counted(
+        connection,
+        context,
+        given.subject,
+        given.amount or 0,
+        given.second or 0,
+        when.day,
+        when.actor,
+        visited=visited,
+    )
 
 
 def _found(connection: Connection[Any], given: Given, when: When) -> None:

@@ -240,7 +240,7 @@ def stops(connection: Connection[Any], context: Context, walk: Round, *, today: 
 def station_jobs(connection: Connection[Any], walk: Round) -> list[Task]:
     """The stations' jobs that want a carer in the days of a round."""
     found = tasks.tasks(connection, start=walk.from_day, end=walk.to_day, status="open")
-    return [t for t in found if t.carer and t.routine is not None]
+    return [t for t in found if t.carer and t.routine is not None and t.bed_id is None]
 
 
 def _ready(context: Context, standing: Sequence[Planting], walk: Round) -> list[str]:

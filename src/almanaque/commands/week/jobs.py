@@ -10,7 +10,7 @@ from psycopg import Connection
 from almanaque.commands import class_skills
 from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
-from almanaque.commands.garden import planting_events
+from almanaque.commands.garden import planting_events, tending
 from almanaque.commands.garden.held_bed import hold_garden, hold_of
 from almanaque.core.errors import BadInput
 from almanaque.core.week import job_matching
@@ -108,6 +108,19 @@ def tell(
     )
 
 
+def no_more(connection: Connection[Any], context: Context, task_id: UUID, day: date, actor: Actor) -> None:
+    """This time and all that would follow are not needed, as when shoots are at the top.
+
+    Raises BadInput for a job that does not come again, or has no end of its own.
+    """
+    task = tasks.task(connection, task_id)
+    if task.planting_id is None:
+        raise BadInput("garden.tending_has_no_end", field="answer")
+    if task.status == "open":
+        tick(connection, context, task_id, "not needed", day, actor)
+    tending.no_more(connection, context, task.planting_id, task.step, day, actor)
+
+
 def set_by_hand(
     connection: Connection[Any],
     context: Context,
@@ -202,4 +215,5 @@ def _job(
     )
     fixed = None if moves else (task.on_day or task.from_day, str(task.class_group_id))
     start = max(task.from_day, today)
-    return Job(str(task.id), start, max(start, task.to_day), task.minutes, str(adopted) if adopted else None, fixed)
+    last = max(start, task.to_day)
+    return Job(str(task.id), start, last, task.minutes, str(adopted) if adopted else None, fixed, lapses=task.lapses)

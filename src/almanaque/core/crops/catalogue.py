@@ -2,7 +2,7 @@
 
 A crop's values stand in small tables by theme (`warmth`, `start`, `stand`, `pick`, `seed`, `nature`, `people`) which only serve the
 reader of the file: a crop is flat. Published tables of their own (emergence by soil temperature, crop coefficients) stand beside
-it, and a crop names its row.
+it, and a crop names its row. A crop that is `like` another takes from it what it does not say itself.
 """
 
 import re
@@ -99,9 +99,9 @@ def parse(text: str, published: Tables | None = None) -> Catalogue:
     sources = {**PUBLISHED, **raw.pop("sources", {})}
     crops: dict[str, Crop] = {}
     codes: dict[str, str] = {}
-    for key, table in raw.items():
+    for key in raw:
         try:
-            crop = Crop(key=key, **_with_rows(_flat(table), published))
+            crop = Crop(key=key, **_with_rows(_whole(raw, key, ()), published))
         except ValidationError as error:
             first = error.errors()[0]
             name = ".".join(str(part) for part in first["loc"]) or "the crop"
@@ -122,6 +122,20 @@ def parse(text: str, published: Tables | None = None) -> Catalogue:
         if key not in crops or name not in Crop.model_fields:
             raise BadInput("crops.catalogue_other_figure", key=key, figure=name)
     return Catalogue(crops, sources, published)
+
+
+def _whole(raw: Mapping[str, dict[str, Any]], key: str, seen: tuple[str, ...]) -> dict[str, Any]:
+    """A crop's values with those of the crop that it is `like`, where it has none of its own.
+
+    Raises ValueError for one that is like nothing, or like itself.
+    """
+    own = _flat(raw[key])
+    like = own.pop("like", "")
+    if not like:
+        return own
+    if like not in raw or like in (key, *seen):
+        raise ValueError(f"it is like “{like}”, which is not there, or goes round in a circle")
+    return {**_whole(raw, like, (key, *seen)), **own}
 
 
 def _flat(table: dict[str, Any]) -> dict[str, Any]:

@@ -294,6 +294,7 @@ class Crop(Strict):
         default=None, description="days after sowing or setting out until it flowers, and for how long"
     )
     nectar: bool = Field(default=False, description="nectar or pollen worth a bee's visit")
+    drinkers: str = Field(default="", description="who comes to its flowers, and from what form of flower")
     host_for: str = Field(default="", description="whose caterpillars eat it")
     origin: str = Field(default="", description="native, introduced or invasive, by region where known")
 
@@ -370,7 +371,7 @@ class Crop(Strict):
     @property
     def for_guests(self) -> bool:
         """Grown for bees and butterflies, so that nobody need be there to pick it."""
-        return self.group == "flowers" and self.food_group == "not for eating"
+        return self.group in ("flowers", "trees") and self.food_group == "not for eating"
 
     @property
     def spacing_mm(self) -> float:

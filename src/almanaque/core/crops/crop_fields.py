@@ -191,6 +191,7 @@ GROUPS: tuple[tuple[str, tuple[CropField, ...]], ...] = (
                 "bloom_days", "Blooms from day, for days", "range", "60 to 30: from the 60th day for 30 days.", True
             ),
             CropField("nectar", "Nectar or pollen for bees", "yes"),
+            _text("drinkers", "Who drinks from its flowers", long=True),
             _text("host_for", "Host for"),
             _text("origin", "Origin", long=True),
         ),

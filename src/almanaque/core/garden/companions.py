@@ -10,7 +10,7 @@ from almanaque.core.garden.bed_planting import BedPlanting, nearest_mm
 from almanaque.core.words import term
 
 Companionship = Literal["off", "evidence", "traditional"]
-Evidence = Literal["evidence", "traditional"]
+Evidence = Literal["evidence", "own", "traditional"]
 BESIDE_MM = 600.0  # how far a neighbour is a neighbour: our own rule
 
 
@@ -26,8 +26,8 @@ class Pair:
     source: str
 
     def __post_init__(self) -> None:
-        if self.effect not in ("good", "bad") or self.kind not in ("evidence", "traditional"):
-            raise ValueError(f"{self.a} and {self.b}: effect is good or bad, kind evidence or traditional")
+        if self.effect not in ("good", "bad") or self.kind not in ("evidence", "own", "traditional"):
+            raise ValueError(f"{self.a} and {self.b}: effect is good or bad, kind evidence, own or traditional")
         if not self.reason.strip() or not self.source.strip():
             raise ValueError(f"{self.a} and {self.b}: reason and source are missing")
 
@@ -45,7 +45,7 @@ def of_crops(one: Crop, two: Crop, pairs: Sequence[Pair], practice: Companionshi
     found = [
         pair
         for pair in pairs
-        if (pair.kind == "evidence" or practice == "traditional")
+        if (pair.kind != "traditional" or practice == "traditional")
         and ((pair.a in names[0] and pair.b in names[1]) or (pair.b in names[0] and pair.a in names[1]))
     ]
     return sorted(found, key=lambda pair: pair.kind)

@@ -29,7 +29,10 @@ class GrowingCrop:
 
 @dataclass(frozen=True)
 class ComingShare:
-    """What one planting will give in a week [g], from the least to the most that is usual. `sure` is False for what is not in yet."""
+    """What one planting will give in a week [g], from the least to the most that is usual, from a day of the week on.
+
+    `sure` is False for what is not in yet.
+    """
 
     monday: date
     planting: str
@@ -39,6 +42,7 @@ class ComingShare:
     high_g: float
     sure: bool
     counted: str
+    from_day: date
 
 
 def usual_yield(crop: Crop, *, area_m2: float, plants: int, own: Sequence[float] = ()) -> tuple[float, float, str]:
@@ -84,6 +88,7 @@ def by_week(standing: GrowingCrop, *, today: date, until: date, own: Sequence[fl
             high * count / days,
             standing.sure,
             counted,
+            max(monday, first),
         )
         for monday, count in weeks.items()
         if monday <= until
@@ -106,5 +111,6 @@ def together(shares: Iterable[ComingShare]) -> list[ComingShare]:
             low_g=known.low_g + share.low_g,
             high_g=known.high_g + share.high_g,
             sure=known.sure and share.sure,
+            from_day=min(known.from_day, share.from_day),
         )
     return sorted(found.values(), key=lambda s: (s.monday, s.crop.name.en))

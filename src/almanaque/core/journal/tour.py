@@ -1,7 +1,7 @@
 """The questions of a garden tour: what is due to be looked at on each planting, with answers that one thumb can give."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from typing import Literal
 
@@ -11,10 +11,26 @@ from almanaque.core.growth.plant_height import height_mm
 from almanaque.core.journal.sightings import STAGES, Remedy, Sighting, latest, say
 from almanaque.core.units import Units, format_length
 from almanaque.core.words.days import short_day
+from almanaque.core.year import tending
 from almanaque.core.year.steps import UP, DatedStep
+from almanaque.core.year.tending import Practice
 
-Code = Literal["up", "trouble", "remedy", "note", "step", "ready", "bolted", "flowers", "ending", "height", "found"]
-Ask = Literal["choice", "length", "flowers", "name"]
+Code = Literal[
+    "up",
+    "trouble",
+    "remedy",
+    "note",
+    "step",
+    "ready",
+    "bolted",
+    "flowers",
+    "ending",
+    "height",
+    "found",
+    "drip",
+    "beside",
+]
+Ask = Literal["choice", "length", "flowers", "name", "place"]
 
 EARLY_DAYS = 2  # seed is looked for so many days before it is due: our own rule
 READY_DAYS = 4  # picking is asked about so many days before it is due: our own rule
@@ -49,7 +65,11 @@ class Question:
 
 @dataclass(frozen=True)
 class Toured:
-    """A planting as the tour meets it. `steps` as they stand, each open one with the id of its job, if it has one."""
+    """A planting as the tour meets it. `steps` as they stand, each open one with the id of its job, if it has one.
+
+    `practices` are those of its tending by step, `part_done` the day on which a job was last done in part; `still` is air that
+    hardly moved for days.
+    """
 
     id: str
     crop: Crop
@@ -63,6 +83,9 @@ class Toured:
     ending: str = ""
     in_flower: bool = False
     hot: bool = False
+    still: bool = False
+    practices: Mapping[str, Practice] = field(default_factory=dict)
+    part_done: Mapping[str, date] = field(default_factory=dict)
 
     @property
     def name(self) -> str:
@@ -83,6 +106,7 @@ _UP = (Answer("not yet", "Not yet"), Answer("some", "Some"), Answer("all", "All"
 _TROUBLE = (Answer("worse", "Worse"), Answer("same", "Same"), Answer("better", "Better"), Answer("gone", "Gone"))
 _REMEDY = (Answer("helped", "Helped"), Answer("did not", "Did not"), Answer("cannot say", "Can’t say"))
 _STEP = (Answer("not yet", "Not yet"), Answer("now", "Now"), Answer("done", "Done"))
+_TENDED = (Answer("not yet", "Not yet"), Answer("done", "Done"))
 _READY = (Answer("not yet", "Not yet"), Answer("nearly", "Nearly"), Answer("ready", "Ready"))
 _BOLTED = (Answer("no", "No"), Answer("some", "Some"), Answer("yes", "Yes"))
 _ENDING = (Answer("deadhead", "Deadhead"), Answer("seed", "Leave for seed"), Answer("later", "Later"))
@@ -96,6 +120,7 @@ def questions(planting: Toured, day: date, units: Units) -> Iterator[Question]:
     yield from _remedies(planting, day)
     yield from _up(planting, day)
     yield from _steps(planting, day)
+    yield from _tending(planting, day)
     yield from _ready(planting, day)
     yield from _bolted(planting, day)
     yield from _flowers(planting, day)
@@ -128,6 +153,21 @@ def found_plant(plant_id: str, name: str, square: str, found_on: date) -> Questi
         f"{what} at {square}: keep it?",
         f"Nobody sowed it; seen since {short_day(found_on)}",
         _FOUND,
+    )
+
+
+def drip_line(job: str, bed: str, results: Sequence[str]) -> Question:
+    """What is found on a bed's drip line, and where."""
+    detail = "It drips at every hole, and a can at its end fills as always. What is not in order: where?"
+    answers = tuple(Answer(result, result.capitalize()) for result in results)
+    return Question("drip", job, "", f"Drip line of {bed}?", detail, answers, ask="place")
+
+
+def beside(trial: str, planting: str, crop: str, other: str, against: str) -> Question:
+    """Whether a neighbour on purpose helped."""
+    what = f"Did {other.lower()} beside the {crop.lower()} help{f' against {against}' if against else ''}?"
+    return Question(
+        "beside", trial, planting, what, "By what you saw on these plants, not by what is said of them", _REMEDY
     )
 
 
@@ -185,6 +225,29 @@ def _steps(p: Toured, day: date) -> Iterator[Question]:
                 f"{p.where}, {short_day(step.from_day)} to {short_day(step.to_day)}",
                 _STEP,
             )
+
+
+def _tending(p: Toured, day: date) -> Iterator[Question]:
+    """What goes on is asked as often as it is done; with what ends it as an answer beside."""
+    for dated, job in p.steps:
+        step, practice = dated.step, p.practices.get(dated.step.step)
+        if practice is None or not job or dated.state != "planned" or not step.from_day <= day <= step.to_day:
+            continue
+        if practice.in_still and not p.still:
+            continue
+        done = p.part_done.get(job)
+        if done is not None and day - done < timedelta(days=practice.every - 1):
+            continue
+        more = (Answer("no more", practice.no_more),) if practice.no_more else ()
+        when = practice.rhythm or f"{short_day(step.from_day)} to {short_day(step.to_day)}"
+        yield Question(
+            "step",
+            job,
+            p.id,
+            tending.asks(practice, p.crop),
+            f"{p.where}, {when}. {practice.how}",
+            (*_TENDED, *more),
+        )
 
 
 def _ready(p: Toured, day: date) -> Iterator[Question]:

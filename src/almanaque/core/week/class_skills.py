@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 
 from almanaque.core.crops.crop import Crop
+from almanaque.core.year.tending import Practice
 
 # Youngest age [years] for a step whatever the crop: stakes, shears and spades. Our own rule; the school's rules come first.
 STEP_AGES = {"support": 8, "cut back": 9, "divide": 8}
@@ -21,20 +22,30 @@ TOOLS = {
 }
 
 
-def least_age(step: str, crop: Crop | None) -> int:
-    """Youngest age [years] that usually does a step by itself; 0 where any age does."""
+def least_age(step: str, crop: Crop | None, practice: Practice | None = None) -> int:
+    """Youngest age [years] that usually does a step by itself; 0 where any age does. `practice` says so for a step of tending."""
+    if practice is not None:
+        return practice.ages_from
     of_crop = crop.ages_from if crop is not None and step in BY_CROP else 0
     return max(STEP_AGES.get(step, 0), of_crop)
 
 
-def able(step: str, crop: Crop | None, *, age: int | None, children: int, not_handled: Iterable[str]) -> bool:
+def able(
+    step: str,
+    crop: Crop | None,
+    *,
+    age: int | None,
+    children: int,
+    not_handled: Iterable[str],
+    practice: Practice | None = None,
+) -> bool:
     """Whether a class can do a step. `age` is None for mixed groups, which have older ones among them.
 
     `not_handled` are the words of its flags on what it may not handle. **Source:** common practice and our own rules.
     """
-    if age is not None and age < least_age(step, crop):
+    if age is not None and age < least_age(step, crop, practice):
         return False
     if children < LEAST_CHILDREN.get(step, 0):
         return False
     words = " ".join(not_handled).lower()
-    return not any(tool in words for tool in TOOLS.get(step, ()))
+    return not any(tool in words for tool in (practice.tools if practice is not None else TOOLS.get(step, ())))

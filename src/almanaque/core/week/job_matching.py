@@ -27,6 +27,7 @@ class Job:
     adopted_by: str | None = None
     fixed: tuple[date, str] | None = None
     able: frozenset[str] | None = None  # the classes that can do it; None for all
+    lapses: bool = False  # tending, which takes what time the others leave
 
 
 @dataclass(frozen=True)
@@ -50,11 +51,12 @@ def match(jobs: Iterable[Job], calendar: Calendar, *, names: Mapping[str, str]) 
     table = _Table(calendar)
     fixed = {job.key: table.fix(job) for job in wanted if job.fixed}
     free = [job for job in wanted if not job.fixed]
-    # Those with the least choice first; of those alike the earlier and the longer.
-    free.sort(key=lambda job: (len(table.choice(job)), job.to_day, -job.minutes, job.key))
-    left = [job for job in free if not (job.adopted_by and table.place(job, own=True))]
-    for job in sorted(left, key=lambda job: (len(table.choice(job)), job.to_day, -job.minutes, job.key)):
-        table.place(job, own=False)
+    for some in ([job for job in free if not job.lapses], [job for job in free if job.lapses]):
+        # Those with the least choice first; of those alike the earlier and the longer.
+        some.sort(key=lambda job: (len(table.choice(job)), job.to_day, -job.minutes, job.key))
+        left = [job for job in some if not (job.adopted_by and table.place(job, own=True))]
+        for job in sorted(left, key=lambda job: (len(table.choice(job)), job.to_day, -job.minutes, job.key)):
+            table.place(job, own=False)
     return [
         Match(job, fixed[job.key], False, "Somebody chose this lesson.")
         if job.fixed

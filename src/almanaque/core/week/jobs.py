@@ -12,6 +12,8 @@ from datetime import date
 from almanaque.core.school.school_year import Calendar, Lesson
 from almanaque.core.year.steps import Step
 
+LAPSING_SHARE = 0.5  # of a lesson, up to which tending that lapses is put into it: our own rule
+
 
 @dataclass(frozen=True)
 class Assignment:
@@ -26,16 +28,26 @@ class Assignment:
 
 @dataclass
 class Load:
-    """Minutes of work already given to each lesson; kept by the caller across plantings so that work spreads fairly."""
+    """Minutes of work already given to each lesson; kept by the caller across plantings so that work spreads fairly.
+
+    `lapsing` are those of them that are for what lapses when it is not done.
+    """
 
     minutes: dict[tuple[date, str], int] = field(default_factory=dict)
+    lapsing: dict[tuple[date, str], int] = field(default_factory=dict)
 
     def at(self, lesson: Lesson) -> int:
         return self.minutes.get((lesson.day, lesson.group_id), 0)
 
-    def add(self, lesson: Lesson, minutes: int) -> None:
+    def bound_at(self, lesson: Lesson) -> int:
+        """Minutes of what must be done."""
+        return self.at(lesson) - self.lapsing.get((lesson.day, lesson.group_id), 0)
+
+    def add(self, lesson: Lesson, step: Step) -> None:
         key = (lesson.day, lesson.group_id)
-        self.minutes[key] = self.minutes.get(key, 0) + minutes
+        self.minutes[key] = self.minutes.get(key, 0) + step.minutes
+        if step.lapses:
+            self.lapsing[key] = self.lapsing.get(key, 0) + step.minutes
 
 
 def assign(
@@ -71,7 +83,7 @@ def _assign(
         chosen = _least_loaded([lesson for lesson in lessons if _has_room(lesson, step, load)], load)
         why = "has the most time free in those days" if not own else "has time; the bed's own class is full"
     if chosen is not None:
-        load.add(chosen, step.minutes)
+        load.add(chosen, step)
         return Assignment(
             step, chosen.day, chosen.group_id, False, f"{names.get(chosen.group_id, 'This class')} {why}."
         )
@@ -82,7 +94,10 @@ def _assign(
 
 
 def _has_room(lesson: Lesson, step: Step, load: Load) -> bool:
-    return load.at(lesson) + step.minutes <= lesson.minutes
+    """What lapses when it is not done fills half a lesson at most, and gives way to what must be done."""
+    if step.lapses:
+        return load.at(lesson) + step.minutes <= lesson.minutes * LAPSING_SHARE
+    return load.bound_at(lesson) + step.minutes <= lesson.minutes
 
 
 def _least_loaded(lessons: Sequence[Lesson], load: Load) -> Lesson | None:

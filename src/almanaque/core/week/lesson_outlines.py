@@ -33,6 +33,10 @@ BECAUSE: dict[str, str] = {
     "picking": "picking goes on",
     "clear": "a bed is to be cleared",
     "weeding": "weeding is due",
+    "thread": "shoots are to be led in",
+    "pollinate": "female flowers wait for pollen",
+    "leaf cover": "a cover for the winter is due",
+    "bare ground": "bare ground is to be covered",
     "compost": "the compost is to be turned",
     "weather corner": "the weather is to be read",
 }

@@ -36,7 +36,8 @@ State = Literal["planned", "set by hand", "done", "over"]
 class Step:
     """A job to be done from `from_day` to `to_day`. (step, ordinal) is its identity within its planting.
 
-    One that is only to be looked out for, such as scouting, is no `job` of its own.
+    One that is only to be looked out for, such as scouting, is no `job` of its own. One that `lapses` is not overdue after its window
+    but over. `again` [days] is from one time to the next within what goes on, 0 for what is done once.
     """
 
     step: str
@@ -47,6 +48,8 @@ class Step:
     minutes: int
     caution: str = ""
     job: bool = True
+    lapses: bool = False
+    again: int = 0
 
 
 @dataclass(frozen=True)
@@ -77,7 +80,7 @@ def steps(
     """
     fixed, seasons = by_hand or {}, 0
     if crop.life == "perennial":
-        dates, seasons = _season_of(crop, dates, since or dates.bed_from)
+        dates, seasons = season_of(crop, dates, since or dates.bed_from)
     found = [*_all(crop, method, dates, plants, squares, units, southern, seasons, since)]
     if crop.life == "perennial" and "clear" in fixed:
         out = fixed["clear"]
@@ -91,7 +94,7 @@ def steps(
         yield replace(step, from_day=day, to_day=day + 6 * DAY) if day else step
 
 
-def _season_of(crop: Crop, dates: GrowthDates, day: date) -> tuple[GrowthDates, int]:
+def season_of(crop: Crop, dates: GrowthDates, day: date) -> tuple[GrowthDates, int]:
     """The dates with the picking of the season that a day falls in or before, and how many years after its planting that is."""
     window = picking_window(crop, dates, day)
     later = replace(dates, first_pick_early=window.early, first_pick=window.first, last_pick=window.best)
@@ -320,12 +323,12 @@ def done_steps(events: Mapping[str, date], method: Method) -> dict[str, date]:
 def from_today(wanted: Iterable[Step], today: date) -> Iterator[Step]:
     """The steps that can still be done: no window begins before today.
 
-    What is overdue is due today. A step of a series (keep moist, picking) that has passed is over; the next one follows.
+    What is overdue is due today. A step of a series (keep moist, picking), and one that lapses, is over when it has passed.
     """
     for step in wanted:
         if step.to_day >= today:
             yield replace(step, from_day=max(step.from_day, today))
-        elif step.step not in SERIES:
+        elif step.step not in SERIES and not step.lapses:
             yield replace(step, from_day=today, to_day=today)
 
 

@@ -19,6 +19,7 @@ from almanaque.core.growth.covers import CoverKey
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.school_fit import Fit
 from almanaque.core.growth.sowing_days import Verdict
+from almanaque.core.year.tending import Tended
 from almanaque.store import errors
 from almanaque.store.sql import load
 
@@ -108,7 +109,7 @@ class Site:
 class Planting:
     """A planting with its squares; `dates`, `verdict` and `findings` are the stored forecast, `events` what happened.
 
-    `steps` are the days that somebody set by hand, `cover` what lies over this planting alone.
+    `steps` are the days that somebody set by hand, `cover` what lies over this planting alone, `tended` what was said of its tending.
     """
 
     id: UUID
@@ -139,6 +140,7 @@ class Planting:
     series_id: UUID | None = None
     theme_id: UUID | None = None
     steps: Mapping[str, date] = field(default_factory=dict)
+    tended: Tended = field(default_factory=Tended)
 
     @property
     def wish(self) -> LayoutWish:
@@ -463,6 +465,11 @@ def _planting(row: dict[str, Any]) -> Planting:
     row["cells"] = cells(row["cells"])
     row["steps"] = {step: date.fromisoformat(day) for step, day in row["steps"].items()}
     row["events"] = {kind: date.fromisoformat(day) for kind, day in row["events"].items()}
+    said = {
+        kind: {step: date.fromisoformat(day) for word, step, day in row["tended"] if word == kind}
+        for kind in ("called", "ended")
+    }
+    row["tended"] = Tended(**said)
     row["findings"] = tuple(from_store(kept) for kept in row["findings"] or ())
     row["depends_on"] = row["depends_on"] or ""
     return Planting(**row)

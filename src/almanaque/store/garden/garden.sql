@@ -41,6 +41,8 @@ SELECT p.id, p.bed_id, p.crop, p.variety, p.status, p.draft_id, p.method, p.star
    FROM event e WHERE e.school_id = p.school_id AND e.planting_id = p.id) AS events,
   (SELECT coalesce(jsonb_object_agg(d.step, d.on_day), '{}')
    FROM step_day d WHERE d.school_id = p.school_id AND d.planting_id = p.id) AS steps,
+  (SELECT coalesce(jsonb_agg(jsonb_build_array(w.word, w.step, w.on_day)), '[]')
+   FROM tending_word w WHERE w.school_id = p.school_id AND w.planting_id = p.id) AS tended,
   f.depends_on, f.bed_from, f.emerge_from, f.emerge_to, f.first_pick_early, f.first_pick, f.first_pick_late,
   f.last_pick, f.stands_until, f.clear_by, f.fit_years, f.of_years, f.verdict, f.findings
 FROM planting p

@@ -42,6 +42,7 @@ class Task:
     minutes_taken: int | None
     amount: str
     note: str
+    lapses: bool
     bed_name: str | None
 
 
@@ -128,10 +129,23 @@ def _save(
     )
 
 
+def of_beds(connection: Connection[Any], kinds: Sequence[str]) -> list[Task]:
+    """Jobs of beds as a whole that were done, of some kinds, the oldest first."""
+    return connection.cursor(row_factory=class_row(Task)).execute(SQL["of_beds"], {"kinds": list(kinds)}).fetchall()
+
+
+def drop_of_beds(connection: Connection[Any], kinds: Sequence[str], keep: Sequence[UUID]) -> None:
+    """Take out open jobs of beds as a whole that nobody has touched and that are wanted no more."""
+    connection.execute(SQL["drop_of_beds"], {"kinds": list(kinds), "keep": list(keep)})
+
+
 def work_load(connection: Connection[Any], *, start: date, without: UUID) -> Load:
     """Minutes already given to the lessons from a day on, so that new work goes where there is time."""
     rows = connection.execute(SQL["load"], {"start": start, "planting": without}).fetchall()
-    return Load({(day, str(group)): minutes for day, group, minutes in rows})
+    return Load(
+        {(day, str(group)): minutes for day, group, minutes, _ in rows},
+        {(day, str(group)): lapsing for day, group, _, lapsing in rows if lapsing},
+    )
 
 
 def give(

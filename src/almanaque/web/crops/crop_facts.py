@@ -203,6 +203,7 @@ def groups_of(
                 or (f"from day {crop.bloom_days[0]} for {crop.bloom_days[1]} days" if crop.bloom_days else ""),
             ),
             fact("nectar", "For bees", "nectar or pollen" if crop.nectar else ""),
+            fact("drinkers", "Who drinks", crop.drinkers),
             fact("host_for", "Host for", crop.host_for),
             fact("origin", "Origin", crop.origin),
             fact("", "Here", _here(crop, region, wild)),

@@ -9,15 +9,17 @@ from fastapi import APIRouter, Depends, Response
 from fastapi.responses import JSONResponse
 
 from almanaque.commands.crops import own_crops as commands
+from almanaque.commands.garden import neighbour_trials
 from almanaque.core.crops.crop import Crop
 from almanaque.core.crops.crop_fields import ENTRIES, GROUPS, CropField
 from almanaque.core.crops.crop_form import written
+from almanaque.core.garden.companions import Pair
 from almanaque.core.growth import plant_height
 from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.portrait.picture import Stage
 from almanaque.core.words import terms
-from almanaque.data import native_range, neighbour_pairs
+from almanaque.data import native_range
 from almanaque.data import portraits as plant_traits
 from almanaque.formats.crops import portraits
 from almanaque.store.crops import own_crops
@@ -319,16 +321,21 @@ def _curve(work: UnitOfWork, crop: Crop) -> CurveView | None:
     )
 
 
+def _whose(pair: Pair) -> str:
+    if pair.kind == "own":
+        return "this school’s own record"
+    return f"{'with evidence' if pair.kind == 'evidence' else 'tradition, no evidence'}; {pair.source}"
+
+
 def _neighbours(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
     """What is said of its neighbours: whom, what, and whose word it is."""
     found = []
-    for pair in neighbour_pairs():
+    for pair in neighbour_trials.pairs(work.connection, work.context):
         for mine, other in ((pair.a, pair.b), (pair.b, pair.a)):
             if mine in (crop.kind, f"family:{crop.family}"):
                 name = (
                     other.removeprefix("family:") if other.startswith("family:") else work.context.crops[other].name.en
                 )
-                kind = "with evidence" if pair.kind == "evidence" else "tradition, no evidence"
-                found.append((name, f"{pair.effect}: {pair.reason}", f"{kind}; {pair.source}"))
+                found.append((name, f"{pair.effect}: {pair.reason}", _whose(pair)))
                 break
     return found

@@ -2,11 +2,12 @@
 
 import json
 from typing import Annotated, Literal
+from uuid import UUID
 
 from fastapi import APIRouter, Depends, Form, Response, UploadFile
 from pydantic import BaseModel
 
-from almanaque.commands.garden import map_drawing
+from almanaque.commands.garden import map_drawing, plants_on_map
 from almanaque.commands.garden import site_map as commands
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import Point, Shape
@@ -21,7 +22,7 @@ from almanaque.web.garden import feature_form, map_form, map_page
 from almanaque.web.garden.bed_form import KINDS as BED_KINDS
 from almanaque.web.garden.drawing_page import DrawingPage
 from almanaque.web.htmx import HtmxRequest
-from almanaque.web.request_scope import RequestScope, UnitOfWork, may
+from almanaque.web.request_scope import RequestScope, UnitOfWork, may, parse_day
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
@@ -249,6 +250,17 @@ def save_feature(scope: Plan, form: Annotated[feature_form.FeatureForm, Form()])
         row = feature_form.read(form, row_id, known, site_id, work.context.school.units)
         map_drawing.save_feature(work.connection, work.context, row, work.actor())
         return frame.go(work, "/garden/map", thing=str(row_id))
+
+
+@router.post("/garden/features/{feature_id}/plant")
+def plant(
+    scope: Plan, feature_id: UUID, crop: Annotated[str, Form()] = "", since: Annotated[str, Form()] = ""
+) -> Response:
+    """A tree or bush of the map becomes a plant with dates, jobs and water of its own."""
+    with scope.open() as work:
+        day = parse_day(since, field="since")
+        bed = plants_on_map.plant(work.connection, work.context, feature_id, crop, day, work.actor())
+        return frame.go(work, f"/garden/beds/{bed}")
 
 
 @router.get("/garden/map.geojson")

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import uuid4
 
-from almanaque.commands.garden import beds, ground_changes, map_drawing
+from almanaque.commands.garden import beds, ground_changes, map_drawing, plants_on_map
 from almanaque.commands.garden import site_map as commands
 from almanaque.core.garden.outline import Shape
 from almanaque.core.garden.site import KINDS, PASS_MM, WHEELCHAIR_MM
@@ -95,6 +95,7 @@ class EditMapView(View):
     pictures: list[PictureView]
     begins: bool
     usual_height: str
+    plants: list[tuple[str, str]]
     standing: list[StandingThingView]
 
 
@@ -158,6 +159,9 @@ def values(
         pictures=ground_pictures.views(work, site),
         begins=bool(here) and not garden.plantings(work.connection, since=work.today),
         usual_height=format_length(usual, units) if usual else "",
+        plants=[(c.key, c.name.en) for c in plants_on_map.crops_for(work.context)]
+        if chosen and chosen.feature.kind in plants_on_map.KINDS and chosen.to_day is None
+        else [],
         standing=[
             StandingThingView(
                 id=str(row.id),

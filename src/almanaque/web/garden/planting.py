@@ -22,7 +22,7 @@ from almanaque.core.growth.setting import Setting
 from almanaque.core.units import format_length
 from almanaque.core.week import planting_day as core_day
 from almanaque.core.words import terms
-from almanaque.core.year.steps import SETTABLE, DatedStep, as_they_stand
+from almanaque.core.year.steps import as_they_stand
 from almanaque.core.year.succession import Sowing
 from almanaque.formats.crops import portraits
 from almanaque.store.garden import garden
@@ -33,7 +33,9 @@ from almanaque.store.journal.photos import Photo
 from almanaque.store.seeds import seed_box
 from almanaque.store.week import planting_day_results
 from almanaque.web import forms, frame, words
-from almanaque.web.garden import sheet_parts
+from almanaque.web.garden import neighbour_trials, planting_steps, sheet_parts
+from almanaque.web.garden.neighbour_trials import NeighboursView
+from almanaque.web.garden.planting_steps import StepView
 from almanaque.web.garden.sheet_parts import NoteView
 from almanaque.web.harvest import picking_form as harvest_room
 from almanaque.web.harvest import promised_range
@@ -46,28 +48,7 @@ from almanaque.web.view import View
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
-STEP_WORDS = {
-    "start indoors": "sow indoors",
-    "pot up": "pot up",
-    "harden off": "harden off",
-    "prepare bed": "prepare the bed",
-    "sow": "sow or set",
-    "transplant": "set out",
-    "keep moist": "keep moist",
-    "thin": "thin",
-    "support": "support",
-    "mulch": "mulch",
-    "scape": "take off scapes",
-    "scout": "look under leaves",
-    "first picking": "first picking",
-    "picking": "pick on",
-    "cure": "cure",
-    "cut back": "cut back",
-    "divide": "divide",
-    "clear": "clear",
-}
 ENDINGS = {"": "not decided", "deadhead": "cut off, so that it flowers on", "seed": "left to set seed"}
-STATE_WORDS = {"planned": "", "set by hand": "set by hand", "done": "done", "over": "over"}
 
 
 @router.get("/garden/plantings/{planting_id}")
@@ -105,21 +86,6 @@ def days(scope: Plan, planting_id: UUID, step: Literal["start", "transplant"] = 
                 for c in found
             ]
         )
-
-
-@router.post("/garden/plantings/{planting_id}/steps")
-def set_step(
-    scope: Plan,
-    planting_id: UUID,
-    step: Annotated[str, Form()] = "",
-    day: Annotated[str, Form()] = "",
-    back: Annotated[str, Form()] = "",
-) -> Response:
-    """Set a step by hand, or leave it to the rules again."""
-    with scope.open() as work:
-        when = parse_day(day) if day.strip() else None
-        schedule.set_step(work.connection, work.context, planting_id, step, when, work.actor())
-        return frame.go(work, "/year" if back == "year" else f"/garden/plantings/{planting_id}")
 
 
 @router.post("/garden/plantings/{planting_id}/cover")
@@ -218,22 +184,6 @@ class PlantingSeriesView(View):
 
 
 @dataclass(frozen=True)
-class StepView(View):
-    """A step of a planting: its days, how it stands, and whether its day can be set."""
-
-    step: str
-    words: str
-    title: str
-    days: str
-    state: str
-    mark: str
-    day: str
-    caution: str
-    settable: bool
-    by_hand: bool
-
-
-@dataclass(frozen=True)
 class SeenBesideView(View):
     """The last photo beside the plant as the forecast has it on that day, drawn."""
 
@@ -259,6 +209,7 @@ class PlantingView(View):
     promised: str
     came_out: str
     steps: list[StepView]
+    beside: NeighboursView
     notes: list[NoteView]
     covers: list[tuple[str, str]]
     groups: list[tuple[str, str]]
@@ -344,7 +295,8 @@ def _values(work: UnitOfWork, planting: Planting, rhythm: str, every: str) -> Pl
         season_to_date=_season_to_date(work, planting, crop, setting),
         promised=promised_range.sentence(work, planting, setting),
         came_out=_came_out(work, planting, bed),
-        steps=[_step(step, planting) for step in steps],
+        steps=planting_steps.rows(steps, planting, crop),
+        beside=neighbour_trials.view(work, planting),
         notes=notes,
         covers=[
             ("", "in the open" if planting.cover or not setting.covering else "as on the map"),
@@ -466,22 +418,3 @@ def _season_to_date(work: UnitOfWork, planting: Planting, crop: Crop, setting: S
         else f" up about {words.short_day(far.up_on)},"
     )
     return f"{until}:{up} {far.share:.0%} of the warmth to its first picking."
-
-
-def _step(dated: DatedStep, planting: Planting) -> StepView:
-    step = dated.step
-    return StepView(
-        step=step.step,
-        words=STEP_WORDS.get(step.step, step.step),
-        title=step.title,
-        days=words.span(step.from_day, step.to_day),
-        state=f"done {words.short_day(dated.done_on)}" if dated.done_on else STATE_WORDS[dated.state],
-        mark=dated.state.replace(" ", "-"),
-        day=step.from_day.isoformat(),
-        caution=step.caution,
-        settable=step.step in SETTABLE
-        and step.ordinal == 1
-        and dated.state in ("planned", "set by hand")
-        and (step.step != "transplant" or planting.method == "indoors"),
-        by_hand=dated.state == "set by hand",
-    )

@@ -11,10 +11,12 @@ from fastapi import APIRouter, Depends, Form, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
+from almanaque.commands.garden import neighbour_trials
 from almanaque.commands.journal import notes, timeline
 from almanaque.commands.journal.timeline import TimelineEntry
 from almanaque.commands.week.reminders import come_back
 from almanaque.core.errors import BadInput
+from almanaque.core.garden.own_experience import sentence
 from almanaque.core.journal.sightings import tally
 from almanaque.formats import csv_table
 from almanaque.store.garden import garden
@@ -275,6 +277,10 @@ class JournalFilter:
         return {name: str(value) for name, value in given.items() if value}
 
 
+def _crop(work: UnitOfWork, crop: str) -> str:
+    return work.context.crops[crop].name.en if crop in work.context.crops else crop
+
+
 def _page(
     work: UnitOfWork, form: dict[str, str], chosen: JournalFilter, *, error: BadInput | None = None, status: int = 200
 ) -> Response:
@@ -293,6 +299,10 @@ def _page(
         "query": chosen.query,
         "come_back": come_back(work.connection, work.context, work.day),
         "remedies": tally(remedy for remedy, _, _ in of),
+        "neighbours": [
+            (f"{_crop(work, one.beside)} beside {_crop(work, one.crop).lower()}", one.against, str(sentence(one)))
+            for one in neighbour_trials.own(work.connection, work.context)
+        ],
         "beds": [(str(bed.id), f"{bed.name}, {bed.purpose.lower()}") for bed in garden.beds(work.connection)],
         "whats": [("", "everything"), *((key, name) for key, name in WHAT_WORDS.items())],
         "chosen": chosen,

@@ -3,15 +3,18 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Response
 from pydantic import BaseModel
 
-from almanaque.commands.week import jobs
+from almanaque.commands.garden import tending
+from almanaque.commands.week import bed_care, jobs
 from almanaque.commands.week.jobs import JobReport
 from almanaque.core.errors import BadInput
+from almanaque.core.week import bed_care as bed_care_rules
 from almanaque.store.garden import garden
+from almanaque.store.journal.sightings import NotedBy
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import forms, frame, words
@@ -24,7 +27,7 @@ Look = Annotated[RequestScope, Depends(may("look"))]
 Tick = Annotated[RequestScope, Depends(may("tick"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 AROUND = timedelta(days=14)  # lessons so long before and after a job's days are offered
-WHAT = ("done", "partly", "not needed", "open")
+WHAT = ("done", "partly", "not needed", "no more", "open")
 
 
 @router.get("/tasks/{task_id}")
@@ -42,6 +45,7 @@ class JobReportForm(BaseModel):
     minutes: str = ""
     amount: str = ""
     note: str = ""
+    result: str = ""
 
 
 @router.post("/tasks/{task_id}/told")
@@ -49,6 +53,22 @@ def told(scope: Tick, task_id: UUID, form: Annotated[JobReportForm, Form()]) -> 
     """What became of a job, how long it took, and how much it was."""
     with scope.open() as work:
         said = forms.one_of(form.what, WHAT, field="what")
+        day = parse_day(form.day) if form.day.strip() else work.today
+        if said == "no more":
+            jobs.no_more(work.connection, work.context, task_id, day, work.actor())
+            return frame.go(work, f"/tasks/{task_id}")
+        if form.result and said == "done":
+            bed_care.drip_found(
+                work.connection,
+                work.context,
+                task_id,
+                form.result,
+                form.note,
+                sighting_id=uuid4(),
+                noted=NotedBy(work.actor().by, scope.clock.now()),
+                day=day,
+            )
+            return frame.go(work, f"/tasks/{task_id}")
         status: tasks.TaskStatus = "done" if said == "done" else "not needed" if said == "not needed" else "open"
         took = (
             forms.whole(form.minutes, field="minutes", least=0, most=1000, what="minutes_taken")
@@ -67,7 +87,7 @@ def told(scope: Tick, task_id: UUID, form: Annotated[JobReportForm, Form()]) -> 
             work.context,
             task_id,
             told,
-            parse_day(form.day) if form.day.strip() else work.today,
+            day,
             work.actor(),
         )
         return frame.go(work, f"/tasks/{task_id}")
@@ -133,13 +153,17 @@ class JobPageView(View):
     latest: str
     begun: bool
     knacks: list[KnackStrip]
+    how: str
+    able: str
+    results: tuple[str, ...]
 
 
 def _values(work: UnitOfWork, task: Task) -> JobPageView:
     names = work.context.group_names(task.on_day or task.from_day)
-    crop, groups = "", []
+    crop, groups, practice = "", [], None
     if task.planting_id:
         planting = garden.planting(work.connection, task.planting_id)
+        practice = tending.practice_of(work.context, planting.crop, planting.cover, task.step)
         crop, groups = work.context.crops[planting.crop].name.en, [work.context.crops[planting.crop].group]
     what = "partly" if task.part_done_on and task.status == "open" else task.status
     return JobPageView(
@@ -157,12 +181,16 @@ def _values(work: UnitOfWork, task: Task) -> JobPageView:
             ("done", "done"),
             ("partly", "done in part; the rest comes again"),
             ("not needed", "not needed"),
+            *((("no more", f"no more: {practice.no_more.lower()}"),) if practice and practice.no_more else ()),
             ("open", "still to do"),
         ),
         on_day=min(task.done_on or task.part_done_on or task.on_day or work.today, work.today).isoformat(),
         latest=work.today.isoformat(),
         begun=task.from_day <= work.today,
         knacks=strips([task.routine or task.step], groups),
+        how=practice.how if practice else "",
+        able=words.joined([f"from age {practice.ages_from}", *practice.tools]) if practice else "",
+        results=bed_care_rules.RESULTS if task.routine == "drip" else (),
     )
 
 

@@ -5,6 +5,8 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Response
 
+from almanaque.commands.week import bed_care
+from almanaque.commands.week.bed_care import DripLook
 from almanaque.commands.week.watering import BedWater, Watering, watering
 from almanaque.core.units import format_area, format_rain, format_water
 from almanaque.store.school import school
@@ -32,15 +34,17 @@ class WaterRow:
     amount: str
     ways: str
     why: str
+    drip: str
 
 
 @router.get("/week/water")
 def page(scope: Look) -> Response:
     with scope.open() as work:
         found = watering(work.connection, work.context, work.day, today=work.today)
+        looks = bed_care.drip_looks(work.connection)
         units = work.context.school.units
         values = {
-            "rows": [_row(work, bed, found) for bed in found.beds],
+            "rows": [_row(work, bed, found, looks.get(bed.bed.id)) for bed in found.beds],
             "trees": [
                 {"bed_id": str(t.bed.id), "bed": t.bed.name, "name": t.name, "amount": format_water(t.litres, units)}
                 for t in found.trees
@@ -93,7 +97,7 @@ def summary(work: UnitOfWork, found: Watering) -> str:
     )
 
 
-def _row(work: UnitOfWork, bed: BedWater, found: Watering) -> WaterRow:
+def _row(work: UnitOfWork, bed: BedWater, found: Watering, look: DripLook | None) -> WaterRow:
     units = work.context.school.units
     ways = [
         f"{bed.hose_minutes} min hose" if bed.hose_minutes is not None else "",
@@ -120,6 +124,9 @@ def _row(work: UnitOfWork, bed: BedWater, found: Watering) -> WaterRow:
         format_water(bed.litres, units),
         words.joined(ways),
         why,
+        f"drip line {look.result}{f', {look.place}' if look.place else ''}, {words.short_day(look.day)}"
+        if look
+        else "",
     )
 
 

@@ -216,7 +216,11 @@ def week_view(work: UnitOfWork, monday: date, only: str = "") -> WeekView:
 def _left_over(work: UnitOfWork, monday: date) -> list[Task]:
     """Open jobs of earlier weeks, the latest first; what comes again by itself is not held against anyone."""
     earlier = tasks.tasks(work.connection, end=monday - timedelta(days=1), status="open")
-    passed = [t for t in earlier if (t.on_day or t.to_day) < monday and t.routine is None and t.step not in SERIES]
+    passed = [
+        t
+        for t in earlier
+        if (t.on_day or t.to_day) < monday and t.routine is None and t.step not in SERIES and not t.lapses
+    ]
     return sorted(passed, key=lambda t: t.on_day or t.to_day, reverse=True)[:MOST_LEFT_OVER]
 
 

@@ -245,7 +245,9 @@ document.addEventListener('alpine:init', function () {
       pressed(q, a) { return q.given === a.key ? 'true' : 'false'; },
       given(q) { return q.given ? 'is-on' : ''; },
       answer(q, a) {
-        this.enter('answer', { code: q.code, subject: q.subject, answer: a.key }, q.title + ' ' + a.label, () => { q.given = a.key; }, { key: q.key });
+        const say = { code: q.code, subject: q.subject, answer: a.key };
+        if (q.ask === 'place') { say.name = q.typed.trim(); }
+        this.enter('answer', say, q.title + ' ' + a.label, () => { q.given = a.key; }, { key: q.key });
       },
       measure(q) {
         const typed = q.typed.trim(), show = () => { q.given = 'given'; };
