@@ -166,6 +166,20 @@ def format_mass_range(low: float, high: float, units: Units) -> str:
     return f"up to {last}" if float(first.replace(",", "")) == 0 else f"{first} to {last}"
 
 
+MASS_UNIT: dict[Units, str] = {"us": "lb", "metric": "kg"}  # of tables
+
+
+def mass_in(grams: Decimal | float, units: Units) -> Decimal:
+    """A mass [g] in the unit that tables have, to the hundredth.
+
+    >>> mass_in(1000, "us")
+    Decimal('2.20')
+    """
+    return (Decimal(grams) / (GRAMS_PER_POUND if units == "us" else Decimal(1000))).quantize(
+        Decimal("0.01"), ROUND_HALF_UP
+    )
+
+
 def format_temperature(celsius: Decimal | float, units: Units) -> str:
     """Text of a temperature [°C], to the whole degree."""
     value = Decimal(celsius)

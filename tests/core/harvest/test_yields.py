@@ -159,9 +159,9 @@ def test_servings_are_of_vegetables_and_fruit_only() -> None:
 def test_shares_of_one_crop_and_week_add_up_and_name_each_bed_once() -> None:
     crop, monday = catalogue()["kale"], date(2027, 5, 3)
     shares = [
-        ComingShare(monday, "p", "Bed 1", crop, 100.0, 300.0, True, ""),
-        ComingShare(monday, "q", "Bed 2", crop, 50.0, 70.0, False, ""),
-        ComingShare(monday, "r", "Bed 1", crop, 1.0, 2.0, True, ""),
+        ComingShare(monday, "p", "Bed 1", crop, 100.0, 300.0, True, "", monday),
+        ComingShare(monday, "q", "Bed 2", crop, 50.0, 70.0, False, "", monday),
+        ComingShare(monday, "r", "Bed 1", crop, 1.0, 2.0, True, "", monday),
     ]
     (found,) = together(shares)
     assert (found.bed, found.low_g, found.high_g, found.sure) == ("Bed 1, Bed 2", 151.0, 372.0, False)

@@ -9,6 +9,7 @@ from uuid import UUID, uuid4
 from psycopg import Connection
 
 from almanaque.commands.context import Context
+from almanaque.commands.harvest import kitchen
 from almanaque.commands.planner import asking
 from almanaque.core.errors import BadInput
 from almanaque.core.planner.problem import Kind, Origin, Weight
@@ -22,9 +23,9 @@ from almanaque.store.seeds import seed_box
 from almanaque.store.year import promises_and_themes
 
 MOST_LINES = 120  # of a wish list: our own rule
-VOTED_SQUARES, THEME_SQUARES, OLD_SQUARES = 4, 2, 2  # that a wish from there asks for: our own rule
+VOTED_SQUARES, THEME_SQUARES, OLD_SQUARES, KITCHEN_SQUARES = 4, 2, 2, 4  # that a wish from there asks for: our own rule
 MANY_KINDS = 12  # that “as many kinds as possible” asks for: our own rule
-Group = Literal["Voted for", "Grown before", "Themes", "Seed", "What is left"]
+Group = Literal["Voted for", "Asked for", "Grown before", "Themes", "Seed", "What is left"]
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,8 @@ def sources(connection: Connection[Any], context: Context, row: SeasonPlanRow, *
         for ballot in turn_of_year.ballots(connection)
         if rules.winners(_tally(connection, ballot.id))
     ]
+    if _of_kitchen(connection, row, today):
+        found.append(WishSource("kitchen", "what kitchen and stall asked for", "Asked for"))
     if _last_year(connection, context, row):
         found.append(WishSource("last year", "what grew a year before", "Grown before"))
     for theme in promises_and_themes.themes(connection):
@@ -66,6 +69,8 @@ def take_in(connection: Connection[Any], context: Context, row: SeasonPlanRow, s
     what, _, key = source.partition(":")
     if what == "ballot":
         made = _of_ballot(connection, row, _id_in(key))
+    elif what == "kitchen":
+        made = _of_kitchen(connection, row, today)
     elif what == "last year":
         made = _last_year(connection, context, row)
     elif what == "theme":
@@ -125,7 +130,9 @@ def _made(
     squares: int | None = None,
     kinds: int | None = None,
     fill: bool = False,
+    grams: int | None = None,
     ready_by: date | None = None,
+    ready_to: date | None = None,
     weight: Weight = "would like",
     votes: int = 0,
     origin: Origin = "typed",
@@ -141,14 +148,14 @@ def _made(
             kind=kind,
             squares=squares,
             plants=None,
-            grams=None,
+            grams=grams,
             a_week=False,
             kinds=kinds,
             fill=fill,
             group_id=group_id,
             bed_id=None,
             ready_by=ready_by,
-            ready_to=None,
+            ready_to=ready_to,
             weight=weight,
             votes=votes,
             origin=origin,
@@ -185,6 +192,24 @@ def _of_ballot(connection: Connection[Any], row: SeasonPlanRow, ballot_id: UUID)
             )
         )
     return found
+
+
+def _of_kitchen(connection: Connection[Any], row: SeasonPlanRow, today: date) -> list[_Line]:
+    """What kitchen and stall asked for within the plan's days: crops, with the weight and the days that they named."""
+    return [
+        _made(
+            row,
+            crops=[one.crop],
+            squares=None if one.grams else KITCHEN_SQUARES,
+            grams=max(1, round(one.grams)) if one.grams else None,
+            label=one.what,
+            ready_by=max(one.from_day, row.starts),
+            ready_to=min(one.to_day, row.ends) if one.to_day > one.from_day else None,
+            origin="kitchen",
+        )
+        for one in kitchen.wanted(connection, today)
+        if one.crop is not None and one.from_day <= row.ends and one.to_day >= row.starts
+    ]
 
 
 def _last_year(connection: Connection[Any], context: Context, row: SeasonPlanRow) -> list[_Line]:

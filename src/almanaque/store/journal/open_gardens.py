@@ -11,7 +11,7 @@ from psycopg.types.json import Jsonb
 
 from almanaque.store import errors
 
-Audience = Literal["class", "families", "everybody", "partners"]
+Audience = Literal["class", "families", "everybody", "partners", "kitchen"]
 
 
 @dataclass(frozen=True)
@@ -45,6 +45,11 @@ def open_gardens(connection: Connection[Any]) -> list[OpenGarden]:
     return rows.execute(
         f"{_COLUMNS} WHERE expires_at > now() AND ended_at IS NULL ORDER BY made_at DESC LIMIT 60"
     ).fetchall()
+
+
+def hold(connection: Connection[Any], garden_id: UUID) -> None:
+    """Let nobody else write by a link until the transaction ends."""
+    connection.execute("SELECT FROM open_garden WHERE id = %s FOR NO KEY UPDATE", [garden_id])
 
 
 def open_garden(connection: Connection[Any], garden_id: UUID) -> OpenGarden:

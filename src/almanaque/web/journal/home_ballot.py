@@ -17,7 +17,7 @@ from almanaque.store.school import turn_of_year
 from almanaque.web import frame
 from almanaque.web.journal import open_garden_page
 from almanaque.web.journal.class_tablet_counts import BallotChoice, ChildBallotForm
-from almanaque.web.journal.open_garden_page import NOT_INDEXED, FollowedLink
+from almanaque.web.journal.followed_link import NOT_INDEXED, FollowedLink, follow, followed
 from almanaque.web.view import View
 
 router = APIRouter()
@@ -41,7 +41,7 @@ class HomeBallotView(View):
 
 @router.get("/open/{secret}/ballot")
 def page(request: Request, secret: str, thanks: str = "") -> Response:
-    return _page(request, open_garden_page.followed(request), ChildBallotForm(), thanks=bool(thanks))
+    return _page(request, followed(request), ChildBallotForm(), thanks=bool(thanks))
 
 
 @router.post("/open/{secret}/ballot")
@@ -49,7 +49,7 @@ def cast(
     request: Request,
     secret: str,
     form: Annotated[ChildBallotForm, Form()],
-    link: Annotated[FollowedLink, Depends(open_garden_page.follow)],
+    link: Annotated[FollowedLink, Depends(follow)],
 ) -> Response:
     """Put this browser's ballot in; sent again it takes the place of the first."""
     try:

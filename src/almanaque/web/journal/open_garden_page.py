@@ -28,39 +28,16 @@ from almanaque.store.journal import photos as photo_store
 from almanaque.store.journal.open_gardens import OpenGarden
 from almanaque.store.journal.photos import Photo
 from almanaque.web import forms, frame, security, words
+from almanaque.web.journal import kitchen_page
+from almanaque.web.journal.followed_link import NOT_INDEXED, FollowedLink, follow, followed
 from almanaque.web.pictures import bed_from_above
 from almanaque.web.pictures.bed_from_above import BedFromAbove
 from almanaque.web.view import View
 
 router = APIRouter()
-ENDED = "This page has ended or was taken back. Ask the school for a new link."
 READER_COOKIE = "almanaque_reader"  # tells browsers apart, so that each answers a task once
 READER_LASTS = timedelta(days=400)
 PHOTO_BYTES = 8_000_000  # of one photo from home
-NOT_INDEXED = {"X-Robots-Tag": "noindex, nofollow"}
-
-
-@dataclass(frozen=True)
-class FollowedLink:
-    """A link that leads somewhere: its school, and which it is."""
-
-    secret: str
-    school_id: UUID
-    garden_id: UUID
-
-
-def follow(request: Request) -> FollowedLink:
-    """The link of an address. Raises NotAllowed for one that has ended, so that nothing large is read for it."""
-    parts = request.url.path.split("/")
-    secret = parts[2][:100] if len(parts) > 2 else ""
-    with request.app.state.database.transaction() as connection:
-        where = store.find(connection, security.token_hash(secret))
-    if where is None:
-        raise security.NotAllowed(ENDED)
-    return FollowedLink(secret, *where)
-
-
-follow.right = "home"  # type: ignore[attr-defined]  # asked before anything large is parsed
 
 
 @router.get("/open/{secret}")
@@ -126,13 +103,6 @@ def answer(
     except BadInput as error:
         return _page(request, link, typed=form, error=error, status=422)
     return frame.see(f"/open/{link.secret}?thanks={bed_id}#bed-{bed_id}")
-
-
-def followed(request: Request) -> FollowedLink:
-    try:
-        return follow(request)
-    except security.NotAllowed:
-        raise errors.NotFound(ENDED) from None
 
 
 def reader(request: Request, link: FollowedLink) -> bytes:
@@ -215,6 +185,8 @@ def _page(
         context = contexts.load(connection)
         today = request.app.state.clock.today(context.school.zone)
         made = store.open_garden(connection, link.garden_id)
+        if made.audience == "kitchen":
+            return kitchen_page.draw(request, connection, context, link.secret, made, today=today)
         if made.audience == "partners":
             return _thanks(request, context, made, link, thanks_given.read(connection, context, made, today=today))
         found = open_gardens.read(connection, context, made, today=today)

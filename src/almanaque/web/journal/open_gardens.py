@@ -35,6 +35,7 @@ FOR_ALL: tuple[tuple[Audience, str], ...] = (
     ("families", "families"),
     ("everybody", "everybody"),
     ("partners", "partners and donors: a page of thanks"),
+    ("kitchen", "kitchen and stall: what comes, and what they ask for"),
 )
 MOST_SHOWN = 8  # photos of a bed to choose from, newest first
 
@@ -127,7 +128,7 @@ def _begun(work: UnitOfWork, group: str) -> OpenGardenForm:
     suggested = commands.suggested_tasks(work.connection, work.context, today=work.today)
     known = {str(g.id) for g in work.context.groups_on(work.today)}
     return OpenGardenForm(
-        audience=group if group in known else "families",
+        audience=group if group in known or group == "kitchen" else "families",
         greeting=GREETING,
         since=(work.today - LOOKS_BACK).isoformat(),
         until=(work.today + LASTS).isoformat(),
