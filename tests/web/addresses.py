@@ -73,6 +73,8 @@ PAGES = [link.path for link in TOP_BAR] + [
     "/harvest/worked",
     "/harvest/money",
     "/harvest/weights",
+    "/harvest/kitchen",
+    "/year/natives",
     "/harvest/curing",
     "/harvest/report",
     f"/harvest/pickings/{PICKED}",

@@ -25,6 +25,7 @@ from almanaque.web.garden import (
 from almanaque.web.harvest import (
     book_calendar_and_uses,
     book_what_worked,
+    class_garden,
     harvest_book,
     kept_picking,
     kitchen_sheet,
@@ -144,6 +145,7 @@ PAGES = (
     harvest_book,
     book_calendar_and_uses,
     book_what_worked,
+    class_garden,
     ledger,
     kept_picking,
     kitchen_sheet,

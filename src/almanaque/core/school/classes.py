@@ -93,6 +93,18 @@ def labels(cohorts: Sequence[Cohort], day: date, calendar: Calendar, grades: Gra
     }
 
 
+def cohort_words(cohort: Cohort, today: date, calendar: Calendar, grades: Grades) -> str:
+    """A class through all its years by one name: `now Grade 3`, `entered 2019, has left`; others by their name."""
+    if cohort.entry_year is None:
+        return cohort.name
+    now = grade_on(cohort, today, calendar, grades)
+    if now is not None:
+        return f"now {grades.name(now)}"
+    year = calendar.year_of(today)
+    left = year is not None and grade_in(cohort.entry_year, year) > grades.last
+    return f"entered {cohort.entry_year}, has left" if left else f"enters {cohort.entry_year}"
+
+
 def planted_by(cohort: Cohort, planted: date, today: date, calendar: Calendar, grades: Grades) -> str:
     """Who planted it in the words of today: `last year's Grade 2, now Grade 3`, `Grade 5 of 2025–26, who have left`."""
     then, now = (grade_on(cohort, day, calendar, grades) for day in (planted, today))

@@ -1,7 +1,8 @@
 """The book: what the beds gave by bed, crop, variety, part, class, team and season, each way with chart, table and sentence."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Response
@@ -11,17 +12,19 @@ from almanaque.commands.harvest import harvest_book
 from almanaque.commands.harvest.harvest_book import Book
 from almanaque.core.harvest import money, yields
 from almanaque.core.harvest.yields import PickedSum, Total
+from almanaque.core.school import classes
 from almanaque.core.units import (
+    GRAMS_PER_OUNCE,
     GRAMS_PER_POUND,
+    MASS_UNIT,
     SQUARE_METRES_PER_SQUARE_FOOT,
     Units,
     area_units,
-    format_mass,
     format_yield,
+    mass_in,
 )
 from almanaque.formats import csv_table
 from almanaque.web import frame
-from almanaque.web.harvest.picking_form import mass_range
 from almanaque.web.pictures import charts
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
 from almanaque.web.view import View
@@ -29,6 +32,12 @@ from almanaque.web.view import View
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 MOST_BARS, MOST_SEASONS = 40, 4
+NO_CLASS = "no class named"
+# Said of a chart across crops: whether each bar is a crop, or a bed, class or team with crops of its own.
+NO_RANKING = {
+    True: "Crops weigh what they weigh, so the bars are no ranking: compare one crop with itself over the years.",
+    False: "They grew different crops, so the bars are no ranking: choose one crop for a fair comparison.",
+}
 WAYS = {
     "bed": "Bed",
     "crop": "Crop",
@@ -42,10 +51,15 @@ WAYS = {
 
 @dataclass(frozen=True)
 class BookLine:
-    """One row of the book in finished words, with the total it comes from."""
+    """One row of the book in finished words, with the total it comes from. `then` is the grade that a class was in that year.
+
+    Within a column all figures have the same unit.
+    """
 
     name: str
     season: str
+    then: str
+    href: str
     total: Total
     pickings: str
     weight: str
@@ -78,7 +92,7 @@ def page(scope: Look, by: str = "bed", season: str = "", crop: str = "") -> Resp
             "any_worth": any(line.worth for line in lines),
             "together": book_lines(work, found, "season", season, crop),
             "across": _across(work, found, crop),
-            **yield_picture(work, lines, way),
+            **yield_picture(work, lines, way, found.known_seasons, one_crop=bool(crop)),
         }
         return frame.page(work, "harvest", "The book", values, template="harvest/harvest_book.html")
 
@@ -140,15 +154,36 @@ def _crops_picked(found: Book) -> list[tuple[str, str]]:
     return sorted(crops.items(), key=lambda pair: pair[1])
 
 
+def cohorts(work: UnitOfWork) -> dict[str, str]:
+    """What each group is called through all its years; two that would be called alike get their own names behind it."""
+    grades, calendar = work.context.school.grades, work.context.calendar
+    found = {str(g.id): classes.cohort_words(g.cohort, work.today, calendar, grades) for g in work.context.groups}
+    called = list(found.values())
+    return {
+        str(g.id): f"{found[str(g.id)]} ({g.name})" if called.count(found[str(g.id)]) > 1 else found[str(g.id)]
+        for g in work.context.groups
+    }
+
+
+def _then(work: UnitOfWork, found: Book, group: str, season: str) -> str:
+    """The grade that a class was in in a school year; empty for groups without one."""
+    span = found.seasons.get(season)
+    row = next((g for g in work.context.groups if str(g.id) == group), None)
+    if span is None or row is None:
+        return ""
+    grade = classes.grade_on(row.cohort, span[0], work.context.calendar, work.context.school.grades)
+    return "" if grade is None else work.context.school.grades.name(grade)
+
+
 def _key(work: UnitOfWork, found: Book, way: str) -> Callable[[PickedSum], str]:
-    names = work.context.group_names(work.today)
+    names = cohorts(work)
     grown = found.grown
     keys: dict[str, Callable[[PickedSum], str]] = {
         "bed": lambda s: grown[s.planting].bed,
         "crop": lambda s: found.crop_of(s).name.en,
         "variety": lambda s: f"{found.crop_of(s).name.en} {grown[s.planting].variety}".strip(),
         "part": lambda s: f"{found.crop_of(s).name.en}, {s.part}",
-        "class": lambda s: names.get(s.group, "a class that has left") if s.group else "no class named",
+        "class": lambda s: names.get(s.group, "a class that is not on file") if s.group else NO_CLASS,
         "team": lambda s: s.team or "no team named",
         "season": lambda s: "All beds",
     }
@@ -180,11 +215,20 @@ def _book_lines(work: UnitOfWork, found: Book, way: str, season: str, crop: str,
     for one in sums:
         members.setdefault((key(one), one.season), []).append(one)
     ordered = sorted(totals, key=lambda k: (order.get(k[0], 0) if way == "bed" else 0, k[0], season_at.get(k[1], -1)))
-    return [_line(work, found, name, year, totals[name, year], members[name, year], prices) for name, year in ordered]
+    return [
+        _line(work, found, way, name, year, totals[name, year], members[name, year], prices) for name, year in ordered
+    ]
 
 
 def _line(
-    work: UnitOfWork, found: Book, name: str, season: str, total: Total, members: list[PickedSum], prices: Any
+    work: UnitOfWork,
+    found: Book,
+    way: str,
+    name: str,
+    season: str,
+    total: Total,
+    members: list[PickedSum],
+    prices: Any,
 ) -> BookLine:
     units = work.context.school.units
     per_area, per_plant = total.per_square_metre, total.per_plant_g
@@ -198,24 +242,36 @@ def _line(
             low, high = crop.yield_g_m2
             usual = f"{format_yield(low, units).split()[0]} to {format_yield(high, units)}"
             against = yields.against_usual(crop, total, part)
-    beds = {found.grown[s.planting].bed for s in members}
+    groups = {s.group for s in members}
+    of_class = way == "class" and len(groups) == 1 and "" not in groups
     return BookLine(
         name=name,
         season=season,
+        then=_then(work, found, min(groups), season) if of_class else "",
+        href=f"/harvest/classes/{min(groups)}" if of_class else "",
         total=total,
         pickings=f"{total.pickings:,}" + (f", {total.without_weight} without weight" if total.without_weight else ""),
-        weight=f"{least}{format_mass(total.grams, units)}" if total.known else "no weight yet",
-        estimated=mass_range(float(total.low_g), float(total.high_g), work) if total.estimated_g else "–",
+        weight=f"{least}{heavy(total.grams, units)}" if total.known else "no weight yet",
+        estimated=f"{mass_in(total.low_g, units):,} to {heavy(total.high_g, units)}" if total.estimated_g else "–",
         per_area=f"{least}{format_yield(per_area, units)}" if per_area is not None else "–",
-        per_plant=f"{least}{format_mass(per_plant, units)}" if per_plant is not None else "–",
-        bed_days=f"{total.area_days / total.area_m2:,.0f}"
-        if len(beds) == 1 and total.area_m2
+        per_plant=f"{least}{_light(per_plant, units)}" if per_plant is not None else "–",
+        bed_days=f"{total.area_days / total.area_m2 if total.area_m2 else 0:,.0f}"
+        if way == "bed"
         else f"{area_units(total.area_days, units):,.0f}",
         usual=usual,
         against=against,
         worth=_worth(work, found, members, prices),
         servings=_servings(found, members),
     )
+
+
+def heavy(grams: Decimal | float, units: Units) -> str:
+    """A mass [g] as the columns of the book have it, all in one unit."""
+    return f"{mass_in(grams, units):,} {MASS_UNIT[units]}"
+
+
+def _light(grams: float, units: Units) -> str:
+    return f"{grams / float(GRAMS_PER_OUNCE):,.1f} oz" if units == "us" else f"{grams:,.0f} g"
 
 
 def _worth(work: UnitOfWork, found: Book, members: list[PickedSum], prices: Any) -> str:
@@ -259,14 +315,20 @@ class YieldPictureView(View):
     sentence: str
 
 
-def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> YieldPictureView:
-    """The chart of some lines with its sentence: beds per area, like with like; everything else by weight."""
+def yield_picture(
+    work: UnitOfWork, lines: list[BookLine], way: str, known_seasons: Sequence[str], *, one_crop: bool
+) -> YieldPictureView:
+    """The chart of some lines with its sentence: beds per area, everything else by weight.
+
+    Only of one crop is a most spoken of; across crops the sentence says that the bars are no ranking.
+    """
     units = work.context.school.units
     per_area = way in ("bed", "crop", "variety")
     factor = area_factor(units) if per_area else float(1 / GRAMS_PER_POUND) if units == "us" else 0.001
     unit = ("lb per sq ft" if units == "us" else "kg per m²") if per_area else ("lb" if units == "us" else "kg")
     known = [line for line in lines if line.total.known and (line.total.per_square_metre is not None or not per_area)]
-    seasons = list(dict.fromkeys(sorted(line.season for line in known)))[-MOST_SEASONS:]
+    there = {line.season for line in known}
+    seasons = [season for season in known_seasons if season in there][-MOST_SEASONS:]
     known = [line for line in known if line.season in seasons]
     names = list(dict.fromkeys(line.name for line in known))
     if len(names) > MOST_BARS:
@@ -282,11 +344,17 @@ def yield_picture(work: UnitOfWork, lines: list[BookLine], way: str) -> YieldPic
     top = max(newest, key=lambda line: _value(line, per_area))
     if way == "season":
         sentence += f" {seasons[-1]} so far: {top.weight}."
+    elif one_crop and way not in ("crop", "variety", "part"):
+        sentence += f" Fair comparison, of one crop. Most in {seasons[-1]}: {top.name}, {top.per_area if per_area else top.weight}."
+    elif one_crop:
+        sentence += " Fair comparison, of one crop: its years beside each other."
     else:
-        sentence += f" Most in {seasons[-1]}: {top.name}, {top.per_area if per_area else top.weight}."
+        sentence += f" {NO_RANKING[way in ('crop', 'variety', 'part')]}"
     if any(line.total.estimated_g for line in known):
         sentence += " Thin lines show how far estimated weights may be off."
-    return YieldPictureView(chart=charts.bars(points, unit=unit, description=sentence), sentence=sentence)
+    return YieldPictureView(
+        chart=charts.bars(points, unit=unit, description=sentence, seasons=seasons), sentence=sentence
+    )
 
 
 def _value(line: BookLine, per_area: bool) -> float:

@@ -1,7 +1,7 @@
 """The season report: two pages for those who paid and for the classes, as page, PDF and CSV."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Query, Response
@@ -22,7 +22,7 @@ from almanaque.web.harvest.book_calendar_and_uses import (
     uses_picture,
 )
 from almanaque.web.harvest.book_what_worked import ForecastPictureView, WorkedRowView, forecast_picture, worked_rows
-from almanaque.web.harvest.harvest_book import BookLine, YieldPictureView, book_lines, yield_picture
+from almanaque.web.harvest.harvest_book import NO_CLASS, BookLine, YieldPictureView, book_lines, yield_picture
 from almanaque.web.pictures import photo_strip
 from almanaque.web.pictures.photo_strip import StripPhotoView
 from almanaque.web.request_scope import RequestScope, UnitOfWork, may
@@ -137,7 +137,11 @@ def report_values(work: UnitOfWork, wanted: str, chosen: Sequence[str] = ()) -> 
     season = _season(work, found, wanted)
     beds = book_lines(work, found, "bed", season)
     crops = sorted(book_lines(work, found, "crop", season), key=lambda line: -line.total.grams)
-    classes = [line for line in book_lines(work, found, "class", season) if line.name != "no class named"]
+    classes = [
+        replace(line, name=line.then or line.name)
+        for line in book_lines(work, found, "class", season)
+        if line.name != NO_CLASS
+    ]
     teams = [line for line in book_lines(work, found, "team", season) if line.name != "no team named"]
     earlier = found.known_seasons[: found.known_seasons.index(season) + 1] if season in found.known_seasons else []
     order = {row.bed: row.bed_ordinal for row in found.rows}
@@ -156,7 +160,7 @@ def report_values(work: UnitOfWork, wanted: str, chosen: Sequence[str] = ()) -> 
         left_out=_left_out(beds, crops),
         classes=classes[:MOST_ROWS],
         teams=teams[:MOST_ROWS],
-        yields=yield_picture(work, shown, "bed"),
+        yields=yield_picture(work, shown, "bed", found.known_seasons, one_crop=False),
         calendar=calendar_picture(work, season, found.seasons),
         uses=uses_picture(work, season, found),
         forecast=forecast_picture(work, found, season),

@@ -33,12 +33,13 @@ CONFIG = {
 }
 
 
-def bars(rows: Sequence[Named], *, unit: str, description: str) -> Markup:
+def bars(rows: Sequence[Named], *, unit: str, description: str, seasons: Sequence[str] = ()) -> Markup:
     """Bars by name, one colour a season, with a thin line for the range of an estimate.
 
-    `rows` hold name, season, value, and where it was estimated low and high. SVG with an accessible name.
+    `rows` hold name, season, value, and where it was estimated low and high; `seasons` is their order, else that of the rows. SVG with
+    an accessible name.
     """
-    seasons = list(dict.fromkeys(row["season"] for row in rows))
+    seasons = list(seasons or dict.fromkeys(row["season"] for row in rows))
     place = {
         "y": {"field": "name", "type": "nominal", "sort": None, "title": None},
         "yOffset": {"field": "season", "sort": seasons},

@@ -38,6 +38,7 @@ class YearFilter:
     group: str = ""
     crop: str = ""
     verdict: str = ""
+    year: str = ""
 
     @property
     def any(self) -> bool:
@@ -51,9 +52,10 @@ def year(
     group: str = "",
     crop: str = "",
     verdict: str = "",
+    year: str = "",
 ) -> Response:
     with scope.open() as work:
-        shown = work.context.calendar.year_of(work.day)
+        shown = _year(work, year)
         if shown is None:
             empty: dict[str, object] = {
                 "chart": None,
@@ -61,17 +63,27 @@ def year(
                 "groups": [],
                 "rows": [],
                 "terms": [],
+                "years": [],
                 "filter": YearFilter(),
                 "choices": {},
             }
             return frame.page(work, "year", "School year", empty)
-        wanted = YearFilter(term, group, crop, verdict)
+        wanted = YearFilter(term, group, crop, verdict, shown.name)
         starts, ends, name = _span(work, shown, term)
         beds = garden.beds(work.connection)
         present = drafts.on_table(work.connection, garden.plantings(work.connection, since=starts, until=ends))
         seen = [p for p in present if _wanted(p, beds, wanted)]
         values = _values(work, shown, wanted, starts, ends, beds, present, seen)
         return frame.page(work, "year", f"School year {shown.name}{f', {name.lower()}' if name else ''}", values)
+
+
+def _year(work: UnitOfWork, name: str) -> SchoolYear | None:
+    """The school year that was chosen, else the one of the day, else the nearest to it; None where none is on file."""
+    years = work.context.calendar.years
+    chosen = next((y for y in years if y.name == name), None) or work.context.calendar.year_of(work.day)
+    return chosen or min(
+        years, key=lambda y: min(abs((y.starts - work.day).days), abs((y.ends - work.day).days)), default=None
+    )
 
 
 def _span(work: UnitOfWork, shown: SchoolYear, term: str) -> tuple[date, date, str]:
@@ -134,6 +146,7 @@ class YearChartView(View):
     rounds: str
     rows: list[tuple[str, ...]]
     terms: list[tuple[str, str]]
+    years: list[tuple[str, str]]
     choices: YearChartChoicesView
 
 
@@ -173,6 +186,7 @@ def _values(
         rounds=gaps(work, ahead(work.connection, work.context, work.today)) if ends >= work.today else "",
         rows=[(row.name, bar.id, bar.label) for row in chart.rows for bar in row.bars],
         terms=[("", "Whole year"), *((str(n), t.name) for n, t in enumerate(shown.terms, start=1))],
+        years=[(y.name, y.name) for y in reversed(work.context.calendar.years)],
         choices=YearChartChoicesView(
             groups=[("", "all classes"), *((str(g.id), names[str(g.id)]) for g in work.context.groups_on(work.day))],
             crops=[("", "all crops"), *crops],
