@@ -82,6 +82,7 @@ def test_a_cage_tomato_is_asked_about_every_few_days_until_it_is_at_the_top(in_s
     day = first + timedelta(days=25)
     (question,) = [q for step, q in asked(in_school, tomato, day).items() if step == "thread"]
     assert [a.label for a in question.answers] == ["Not yet", "Done", "At the top"]
+    assert "wash hands" in question.detail
     answer(in_school, question, "no more", day)
     assert not open_jobs(in_school, tomato, "thread")
     assert "thread" not in asked(in_school, tomato, day + timedelta(days=7))

@@ -32,8 +32,8 @@ def test_the_sheet_says_amount_day_and_who_and_how_to_eat_it(reader: TestClient)
     assert (radish["brought_by"], radish["brought_on"]) == ("Grade 1", "2027-04-15")
 
 
-def test_a_pdf_is_asked_for(reader: TestClient) -> None:
-    asked = post(reader, "/harvest/kitchen/pdf")
+def test_a_pdf_is_asked_for(coordinator: TestClient) -> None:
+    asked = post(coordinator, "/harvest/kitchen/pdf")
     assert asked.response.url.path.startswith("/prints/")
     assert "For kitchen and stall" in asked.text
 

@@ -15,7 +15,7 @@ from almanaque.commands.garden.painting import Paint, paint
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import own_experience as rules
 from almanaque.core.garden.bed import Cell, cell_name
-from almanaque.core.garden.companions import Pair, of_crops
+from almanaque.core.garden.companions import REPELLENTS, Pair, of_crops
 from almanaque.core.garden.own_experience import OUTCOMES, Experience, LookedAt, NeighbourTrial
 from almanaque.core.growth.growth_dates import forecast
 from almanaque.data import neighbour_pairs
@@ -136,16 +136,15 @@ def pairs(connection: Connection[Any], context: Context) -> list[Pair]:
 
 
 def rows_to_offer(context: Context, planting: Planting, known: Iterable[Pair]) -> list[str]:
-    """Crops of which a row beside a planting is said to do good, here, with evidence or by tradition; annuals that set no hold."""
+    """Crops of which a row beside a planting is said to do good, here, with evidence or by tradition, and those said to keep pests away.
+
+    Only such as are gone in a year.
+    """
     mine = context.crops[planting.crop]
-    found: dict[str, None] = {}
     good: Sequence[Pair] = [pair for pair in known if pair.effect == "good"]
-    for crop in context.crops:
-        if (
-            crop.kind != mine.kind
-            and not crop.spreads
-            and crop.life != "perennial"
-            and of_crops(mine, crop, good, "traditional")
-        ):
-            found[crop.key] = None
-    return list(found)
+    others = [crop for crop in context.crops if crop.kind != mine.kind and crop.life != "perennial"]
+    return [
+        crop.key
+        for crop in others
+        if crop.kind in REPELLENTS or (not crop.spreads and of_crops(mine, crop, good, "traditional"))
+    ]

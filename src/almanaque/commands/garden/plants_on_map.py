@@ -25,9 +25,9 @@ FOOT_DEPTH_MM = 600.0  # of soil that its roots have at least: our own rule
 
 
 def crops_for(context: Context) -> list[Crop]:
-    """What can stand on the map as a tree or bush: what comes again and is as wide as a bush, by name."""
+    """What can stand on the map as a tree or bush: trees, shrubs and berries, by name."""
     return sorted(
-        (crop for crop in context.crops if crop.life == "perennial" and crop.width_mm >= FOOT_MM),
+        (crop for crop in context.crops if crop.group in ("trees", "berries") and crop.width_mm >= FOOT_MM),
         key=lambda crop: crop.name.en,
     )
 

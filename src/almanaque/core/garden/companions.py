@@ -11,6 +11,19 @@ from almanaque.core.words import term
 
 Companionship = Literal["off", "evidence", "traditional"]
 Evidence = Literal["evidence", "own", "traditional"]
+# Plants whose scent, sap or visitors are said to keep pests from others, whichever: common practice, no source.
+REPELLENTS = (
+    "marigold",
+    "basil",
+    "nasturtium",
+    "scallion",
+    "garlic",
+    "dill",
+    "cilantro",
+    "alyssum",
+    "borage",
+    "calendula",
+)
 BESIDE_MM = 600.0  # how far a neighbour is a neighbour: our own rule
 
 

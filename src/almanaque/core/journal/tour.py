@@ -245,7 +245,7 @@ def _tending(p: Toured, day: date) -> Iterator[Question]:
             job,
             p.id,
             tending.asks(practice, p.crop),
-            f"{p.where}, {when}. {practice.how}",
+            f"{p.where}, {when}. {practice.how} {practice.caution}".strip(),
             (*_TENDED, *more),
         )
 

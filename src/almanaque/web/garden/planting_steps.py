@@ -11,7 +11,7 @@ from almanaque.commands.garden import tending as commands
 from almanaque.commands.year import schedule
 from almanaque.core.crops.crop import Crop
 from almanaque.core.year import tending as rules
-from almanaque.core.year.steps import SETTABLE, DatedStep
+from almanaque.core.year.steps import SERIES, SETTABLE, DatedStep
 from almanaque.data import tending
 from almanaque.store.garden.garden import Planting
 from almanaque.web import frame, words
@@ -88,7 +88,7 @@ def rows(steps: Sequence[DatedStep], planting: Planting, crop: Crop) -> list[Ste
     """The steps as the page lists them: what goes on for some time in one line, and what is wanted no more."""
     found, seen = [], set()
     for dated in steps:
-        if not dated.step.again:
+        if not dated.step.again and dated.step.step not in SERIES:
             found.append(_step(dated, planting))
         elif dated.step.step not in seen:
             seen.add(dated.step.step)

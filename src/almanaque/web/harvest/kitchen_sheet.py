@@ -74,7 +74,7 @@ def as_csv(scope: Look) -> Response:
 
 
 @router.post("/harvest/kitchen/pdf")
-def pdf(scope: Look) -> Response:
+def pdf(scope: Plan) -> Response:
     """Ask for the sheet as a PDF; the worker makes it."""
     with scope.open() as work:
         paper = pdf_pages.usual_paper(work)

@@ -27,6 +27,7 @@ Look = Annotated[RequestScope, Depends(may("look"))]
 Tick = Annotated[RequestScope, Depends(may("tick"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 AROUND = timedelta(days=14)  # lessons so long before and after a job's days are offered
+BY_ITS_CARE = ("cut back", "divide", "support", "mulch", "scape")  # steps that a crop's own care says how to do
 WHAT = ("done", "partly", "not needed", "no more", "open")
 
 
@@ -160,9 +161,10 @@ class JobPageView(View):
 
 def _values(work: UnitOfWork, task: Task) -> JobPageView:
     names = work.context.group_names(task.on_day or task.from_day)
-    crop, groups, practice = "", [], None
+    crop, groups, practice, care = "", [], None, ""
     if task.planting_id:
         planting = garden.planting(work.connection, task.planting_id)
+        care = work.context.crops[planting.crop].care if task.step in BY_ITS_CARE else ""
         practice = tending.practice_of(work.context, planting.crop, planting.cover, task.step)
         crop, groups = work.context.crops[planting.crop].name.en, [work.context.crops[planting.crop].group]
     what = "partly" if task.part_done_on and task.status == "open" else task.status
@@ -188,7 +190,7 @@ def _values(work: UnitOfWork, task: Task) -> JobPageView:
         latest=work.today.isoformat(),
         begun=task.from_day <= work.today,
         knacks=strips([task.routine or task.step], groups),
-        how=practice.how if practice else "",
+        how=practice.how if practice else care,
         able=words.joined([f"from age {practice.ages_from}", *practice.tools]) if practice else "",
         results=bed_care_rules.RESULTS if task.routine == "drip" else (),
     )
