@@ -143,6 +143,10 @@ class Context:
         group = next((g for g in self.groups if g.id == group_id), None)
         return classes.planted_by(group.cohort, planted, today, self.calendar, self.school.grades) if group else ""
 
+    def crop_name(self, key: str) -> str:
+        """What a crop is called; its key for one that is not on the list any more."""
+        return self.crops[key].name.en if key in self.crops else key
+
     def group_names(self, day: date) -> dict[str, str]:
         """What each group is called on a day: graded ones by their grade then, others by their name."""
         return classes.labels([g.cohort for g in self.groups], day, self.calendar, self.school.grades)

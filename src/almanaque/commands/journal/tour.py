@@ -89,7 +89,9 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
             )
             asked += questions.questions(toured, today, context.school.units)
         asked += [
-            questions.beside(str(t.id), str(t.planting_id), _crop(context, t.crop), _crop(context, t.beside), t.against)
+            questions.beside(
+                str(t.id), str(t.planting_id), context.crop_name(t.crop), context.crop_name(t.beside), t.against
+            )
             for t in unanswered
             if any(p.id == t.planting_id and p.dates is not None and p.dates.first_pick <= today for p in mine)
         ]
@@ -127,10 +129,6 @@ def _jobs(due: Iterable[Task], bed: Bed, asked: Sequence[Question]) -> list[Task
 def key(question: Question) -> str:
     """What tells a question from others of the same day."""
     return f"{question.code}:{question.subject}"
-
-
-def _crop(context: Context, crop: str) -> str:
-    return context.crops[crop].name.en if crop in context.crops else crop
 
 
 def _is_still(readings: Sequence[weather.WeatherDay], today: date) -> bool:

@@ -90,15 +90,18 @@ def view(work: UnitOfWork, planting: Planting) -> NeighboursView:
     return NeighboursView(
         trials=[_trial(work, t, planting) for t in tried],
         answers=[(key, OUTCOME_WORDS[key]) for key in OUTCOMES],
-        others=[(str(p.id), f"{_name(work, p.crop)}, from {words.short_day(p.bed_from)}") for p in others],
-        rows=[(f"{ROW}{crop}", _name(work, crop)) for crop in commands.rows_to_offer(work.context, planting, pairs)],
+        others=[(str(p.id), f"{work.context.crop_name(p.crop)}, from {words.short_day(p.bed_from)}") for p in others],
+        rows=[
+            (f"{ROW}{crop}", work.context.crop_name(crop))
+            for crop in commands.rows_to_offer(work.context, planting, pairs)
+        ],
         troubles=list(TROUBLES["pest"]),
     )
 
 
 def _trial(work: UnitOfWork, trial: TrialRow, planting: Planting) -> TrialView:
     mine = trial.planting_id == planting.id
-    other = _name(work, trial.beside if mine else trial.crop)
+    other = work.context.crop_name(trial.beside if mine else trial.crop)
     against = f" against {trial.against}" if trial.against else ""
     said = f"{other} beside it{against}" if mine else f"beside {other.lower()}{against}"
     return TrialView(
@@ -116,7 +119,3 @@ def own_words(work: UnitOfWork, trial: TrialRow) -> str:
         if (one.crop, one.beside) == kinds and one.against == trial.against.lower() and (one.answered or one.n > 1):
             return str(sentence(one))
     return ""
-
-
-def _name(work: UnitOfWork, crop: str) -> str:
-    return work.context.crops[crop].name.en if crop in work.context.crops else crop

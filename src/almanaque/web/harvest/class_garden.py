@@ -105,7 +105,7 @@ def _row(work: UnitOfWork, found: Book, planting: Planting, bed: Bed, group_id: 
     first = min((s.first for s in mine), default=None)
     return ClassPlantingView(
         id=str(planting.id),
-        crop=work.context.crops[planting.crop].name.en if planting.crop in work.context.crops else planting.crop,
+        crop=work.context.crop_name(planting.crop),
         bed=bed.name,
         started=words.short_day(started),
         picked=words.short_day(first) if first else "lost" if planting.status == "lost" else "",

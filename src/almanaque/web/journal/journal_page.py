@@ -277,10 +277,6 @@ class JournalFilter:
         return {name: str(value) for name, value in given.items() if value}
 
 
-def _crop(work: UnitOfWork, crop: str) -> str:
-    return work.context.crops[crop].name.en if crop in work.context.crops else crop
-
-
 def _page(
     work: UnitOfWork, form: dict[str, str], chosen: JournalFilter, *, error: BadInput | None = None, status: int = 200
 ) -> Response:
@@ -300,7 +296,11 @@ def _page(
         "come_back": come_back(work.connection, work.context, work.day),
         "remedies": tally(remedy for remedy, _, _ in of),
         "neighbours": [
-            (f"{_crop(work, one.beside)} beside {_crop(work, one.crop).lower()}", one.against, str(sentence(one)))
+            (
+                f"{work.context.crop_name(one.beside)} beside {work.context.crop_name(one.crop).lower()}",
+                one.against,
+                str(sentence(one)),
+            )
             for one in neighbour_trials.own(work.connection, work.context)
         ],
         "beds": [(str(bed.id), f"{bed.name}, {bed.purpose.lower()}") for bed in garden.beds(work.connection)],

@@ -163,7 +163,7 @@ def _page(
         "rows": [
             {
                 "key": t.crop,
-                "name": _name(work, t.crop),
+                "name": work.context.crop_name(t.crop),
                 "code": work.context.crops[t.crop].code if t.crop in work.context.crops else "",
                 "total": t.total,
                 "why": _why(crops[t.crop]),
@@ -172,7 +172,9 @@ def _page(
             }
             for t in tallies
         ],
-        "ordered": [(crop, _name(work, crop)) for crop in sorted(crops, key=lambda c: _name(work, c))],
+        "ordered": [
+            (crop, work.context.crop_name(crop)) for crop in sorted(crops, key=lambda c: work.context.crop_name(c))
+        ],
         "groups": [
             {
                 "id": str(g.id),
@@ -200,10 +202,6 @@ def _filled(box: BallotBox) -> str:
         return ""
     home = f", {box.from_home} from home" if box.from_home else ""
     return f"{words.count(len(box.cast), 'ballot')} filled in by children{home}, of {box.children} children"
-
-
-def _name(work: UnitOfWork, crop: str) -> str:
-    return work.context.crops[crop].name.en if crop in work.context.crops else crop
 
 
 def _why(text: str) -> str:
