@@ -144,8 +144,11 @@ def test_a_bed_is_weeded_by_its_youngest_plants_and_told_how_much(in_school: InS
     day = STARTS_ON + timedelta(days=20)
     bed_care.renew_all(connection, school, today=day)
     (job,) = bed_jobs(in_school, "weeding")
-    told = jobs.JobReport("done", False, 20, "half a barrow", "")
-    jobs.tell(connection, school, job.id, told, job.from_day, Actor(None, job.from_day))
+    stop = next(s for s in tour.tour(connection, school, today=job.from_day) if s.bed.id == BED)
+    (question,) = [q for q, _ in stop.asked if q.code == "weed"]
+    assert question.subject not in {str(t.id) for t in stop.jobs}
+    given = Given(uuid4(), "weed", UUID(question.subject), "done", name="half a barrow")
+    tour_answers.answer(connection, school, given, on(job.from_day))
     bed_care.renew_all(connection, school, today=job.from_day)
     (again,) = bed_jobs(in_school, "weeding")
     assert again.from_day == job.from_day + timedelta(days=7)

@@ -15,6 +15,7 @@ from almanaque.core.journal import tour as questions
 from almanaque.core.journal.sightings import Remedy, Sighting
 from almanaque.core.journal.tour import Question, Toured
 from almanaque.core.week import bed_care
+from almanaque.core.words.days import span
 from almanaque.core.year import tending
 from almanaque.core.year.bloom import blooms
 from almanaque.core.year.steps import as_they_stand
@@ -108,6 +109,11 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
             for t in due
             if t.bed_id == bed.id and t.routine == "drip" and t.from_day <= today
         ]
+        asked += [
+            questions.weeding(str(t.id), bed.name, span(t.from_day, t.to_day))
+            for t in due
+            if t.bed_id == bed.id and t.routine == "weeding" and t.from_day <= today
+        ]
         stops.append(
             TourStop(
                 bed,
@@ -122,7 +128,7 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
 
 def _jobs(due: Iterable[Task], bed: Bed, asked: Sequence[Question]) -> list[Task]:
     """The jobs of a bed that are not asked about as questions already."""
-    questioned = {q.subject for q in asked if q.code in ("step", "drip")}
+    questioned = {q.subject for q in asked if q.code in ("step", "drip", "weed")}
     return [t for t in due if t.bed_id == bed.id and str(t.id) not in questioned]
 
 

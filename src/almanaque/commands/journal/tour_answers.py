@@ -133,6 +133,10 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
             _note(connection, given, when)
         case "step":
             _step(connection, context, given, when)
+        case "weed":
+            done = _one_of(given.answer, ("not yet", "done")) == "done"
+            told = JobReport("done" if done else "open", False, None, given.name.strip()[:80] if done else "", "")
+            jobs.tell(connection, context, given.subject, told, when.day, when.actor)
         case "beside":
             neighbour_trials.answer(connection, given.subject, given.answer, when.actor)
         case "drip":

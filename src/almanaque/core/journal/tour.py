@@ -29,8 +29,9 @@ Code = Literal[
     "found",
     "drip",
     "beside",
+    "weed",
 ]
-Ask = Literal["choice", "length", "flowers", "name", "place"]
+Ask = Literal["choice", "length", "flowers", "name", "place", "much"]
 
 EARLY_DAYS = 2  # seed is looked for so many days before it is due: our own rule
 READY_DAYS = 4  # picking is asked about so many days before it is due: our own rule
@@ -161,6 +162,12 @@ def drip_line(job: str, bed: str, results: Sequence[str]) -> Question:
     detail = "It drips at every hole, and a can at its end fills as always. What is not in order: where?"
     answers = tuple(Answer(result, result.capitalize()) for result in results)
     return Question("drip", job, "", f"Drip line of {bed}?", detail, answers, ask="place")
+
+
+def weeding(job: str, bed: str, detail: str) -> Question:
+    """Whether a bed was weeded, and how much it was."""
+    said = f"{detail}. Roots out before anything seeds. Gloves: nobody pulls what nobody knows"
+    return Question("weed", job, "", f"{bed} weeded?", said, _TENDED, ask="much")
 
 
 def beside(trial: str, planting: str, crop: str, other: str, against: str) -> Question:

@@ -246,7 +246,7 @@ document.addEventListener('alpine:init', function () {
       given(q) { return q.given ? 'is-on' : ''; },
       answer(q, a) {
         const say = { code: q.code, subject: q.subject, answer: a.key };
-        if (q.ask === 'place') { say.name = q.typed.trim(); }
+        if (q.ask === 'place' || q.ask === 'much') { say.name = q.typed.trim(); }
         this.enter('answer', say, q.title + ' ' + a.label, () => { q.given = a.key; }, { key: q.key });
       },
       measure(q) {
