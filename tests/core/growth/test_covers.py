@@ -3,7 +3,7 @@ from datetime import date
 import numpy as np
 import pytest
 
-from almanaque.core.growth.covers import COVERS, Covering, covering, under
+from almanaque.core.growth.covers import COVERS, QUARTERS_C, Covering, covering, under
 
 JULY = (np.array([7, 7]), np.array([1, 2]))
 
@@ -37,3 +37,12 @@ def test_readings_are_not_changed() -> None:
     low, high = np.array([1.0]), np.array([5.0])
     under(low, high, Covering("frame"), np.array([1]), np.array([1]))
     assert (low[0], high[0]) == (1.0, 5.0)
+
+
+def test_winter_quarters_keep_frost_away_in_their_days_only_and_are_no_warmer_than_outdoors_when_it_is_warm() -> None:
+    quarters = Covering("frame", (10, 20), (4, 25), quarters=True)
+    least, greatest = np.array([-18.0, 2.0, 9.0, -3.0]), np.array([-9.0, 12.0, 20.0, 5.0])
+    month, day = np.array([1, 11, 6, 5]), np.array([10, 2, 1, 1])
+    felt = under(least, greatest, quarters, month, day)
+    assert felt[0].tolist() == [QUARTERS_C[0], QUARTERS_C[0], 9.0, -3.0]
+    assert felt[1].tolist() == [QUARTERS_C[1], 12.0, 20.0, 5.0]

@@ -11,6 +11,7 @@ import pytest
 from almanaque.commands.actor import Actor
 from almanaque.commands.garden import painting, planting_events, renewal
 from almanaque.commands.garden.painting import Paint
+from almanaque.commands.growth import forecasts
 from almanaque.commands.journal import tour, tour_answers
 from almanaque.commands.journal.tour_answers import Given, When
 from almanaque.commands.week import bed_care, jobs
@@ -175,6 +176,22 @@ def test_a_drip_line_is_asked_about_and_what_leaks_comes_back(in_school: InSchoo
     assert seen.come_back_on == day + timedelta(days=1)
     with refuses("journal.answer_unknown", field="answer"):
         tour_answers.answer(connection, school, replace(given, id=uuid4(), answer="fine"), on(day))
+
+
+def test_a_lemon_in_a_pot_that_is_carried_in_is_not_judged_by_the_winter_outdoors(in_school: InSchool) -> None:
+    connection, school = in_school
+    found = {}
+    for bed, squares in (("Half barrel", "A1"), ("Bed 4", "A4")):
+        wish = Paint(squares, "lemon", "starts", STARTS_ON, True)
+        made = garden.planting(connection, painting.paint(connection, school, bed_id(bed), wish, Actor(None, TODAY)))
+        found[bed] = {finding.code for finding in made.findings if finding.severity == "fault"}
+        steps = {
+            step.step
+            for step in forecasts.steps_of(school, made, garden.bed(connection, made.bed_id), made.dates, TODAY)
+        }  # type: ignore[arg-type]
+        assert ("bring in" in steps) is (bed == "Half barrel")
+    assert "frost_risk" in found["Bed 4"]
+    assert "frost_risk" not in found["Half barrel"]
 
 
 @pytest.mark.parametrize("kind", ["weeding", "bare ground", "drip"])

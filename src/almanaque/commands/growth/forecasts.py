@@ -70,7 +70,12 @@ def layouts(plantings: Sequence[Planting], bed: Bed, crops: Catalogue, units: Un
 
 
 def setting_of(context: Context, planting: Planting, bed: Bed) -> Setting:
-    """What the planting's verdict depends on: under its own cover, one over its bed at that time, or on a sill."""
+    """What the planting's verdict depends on: under its own cover, one over its bed at that time, in winter quarters, or on a sill."""
+    if (
+        planting.cover is None
+        and (quarters := _winter_quarters(context, context.crops[planting.crop], bed)) is not None
+    ):
+        return context.setting_for(covering=quarters)
     return setting_in(context, bed, planting.start_on, planting.cover)
 
 
@@ -79,6 +84,22 @@ def setting_in(context: Context, bed: Bed, start: date, cover: CoverKey | None) 
     if bed.indoors:
         return context.setting_for(indoors_c=bed.warmth_c if bed.warmth_c is not None else crop_runs.INDOORS_C)
     return context.setting_for(covering=Covering(cover) if cover else _over_bed(context, bed, start))
+
+
+def _winter_quarters(context: Context, crop: Crop, bed: Bed) -> Covering | None:
+    """A room from the day on which its pot is carried in to that on which it is carried out; None for what stays outdoors."""
+    carried = {one.step: one for one in tending.of(crop, tending_table()) if one.potted}
+    frost = _frost(context)
+    if bed.kind not in MOVABLE_POTS or "bring in" not in carried or frost.begins is None or frost.ends is None:
+        return None
+    into, out = carried["bring in"].begins, carried["bring out"].begins
+    if into is None or out is None:
+        return None
+    return Covering("frame", _moved(frost.begins, into.days), _moved(frost.ends, out.days), quarters=True)
+
+
+def _moved(day: tuple[int, int], days: int) -> tuple[int, int]:
+    return _month_day(date(2001, *day) + timedelta(days=days))
 
 
 def _over_bed(context: Context, bed: Bed, start: date) -> Covering | None:
@@ -236,10 +257,15 @@ def _tended(planting: Planting, crop: Crop, dates: GrowthDates, today: date) -> 
 
 
 def _frost(context: Context) -> Frost:
-    """When hard frost usually begins and the last freeze is past; neither where no hard frost comes, or no weather is on file."""
-    record = context.setting.record
+    """When hard frost usually begins and the last freeze is past; neither where no hard frost comes.
+
+    Without weather on file the freeze dates that somebody typed, which may be of lighter freezes.
+    """
+    record, typed = context.setting.record, context.setting.typed
     if record is None:
-        return tending.NO_FROST
+        usual = (typed.first_usual, typed.last_usual) if typed is not None else (None, None)
+        begins, ends = (_month_day(date.fromisoformat(f"2000-{day}")) if day else None for day in usual)
+        return Frost(begins, ends)
     climate = record.climate
     found = climate.date_of(climate.freezes(tending.HARD_FREEZE_C).first(0.5), climate.season_start(climate.first_day))
     last = climate.date_of(climate.last_freeze(0.5), climate.season_start(climate.first_day))

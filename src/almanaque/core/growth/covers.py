@@ -13,6 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
+QUARTERS_C = (4.0, 9.0)  # least and greatest of a day [°C] in a room for the winter: common practice, no source
 CoverKey = Literal["row cover", "tunnel", "frame"]
 
 
@@ -37,11 +38,15 @@ OF_FEATURE: dict[str, CoverKey] = {"tunnel": "tunnel", "frame": "frame", "cover"
 
 @dataclass(frozen=True)
 class Covering:
-    """A cover over a bed; with days of the year (month, day) it lies there from the one to the other, else all the time."""
+    """A cover over a bed; with days of the year (month, day) it lies there from the one to the other, else all the time.
+
+    `quarters` are no cover but a frost-free room into which a pot is carried for those days.
+    """
 
     key: CoverKey
     from_day: tuple[int, int] | None = None
     to_day: tuple[int, int] | None = None
+    quarters: bool = False
 
     @property
     def cover(self) -> Cover:
@@ -72,10 +77,14 @@ def under(
     (array([ 2., 12.]), array([10., 25.]))
     """
     cover = covering.cover
-    on = tmax_c < cover.opened_above_c
+    on = np.full(len(tmax_c), True) if covering.quarters else tmax_c < cover.opened_above_c
     if covering.from_day is not None and covering.to_day is not None:
         at, first, last = month * 100 + day, _number(covering.from_day), _number(covering.to_day)
         on &= (first <= at) & (at <= last) if first <= last else (at >= first) | (at <= last)
+    if covering.quarters:
+        return np.where(on, np.maximum(tmin_c, QUARTERS_C[0]), tmin_c), np.where(
+            on, np.maximum(tmax_c, QUARTERS_C[1]), tmax_c
+        )
     # Under glass the day never gets warmer than that at which it is opened.
     warmed = np.maximum(tmax_c, np.minimum(tmax_c + cover.greatest_c, cover.opened_above_c))
     return np.where(on, tmin_c + cover.least_c, tmin_c), np.where(on, warmed, tmax_c)
