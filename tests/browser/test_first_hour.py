@@ -121,7 +121,9 @@ class Finger(Pointer):
 
     def press(self, where: Locator) -> None:
         self.presses += 1
-        where.scroll_into_view_if_needed()  # as a thumb pushes a row of tools along first, and lets it stand still
+        settle(self.page)  # the part it stands in may just be drawn anew
+        # As a thumb pushes a row of tools along first, and lets it stand still.
+        where.evaluate("it => it.scrollIntoView({ block: 'nearest', inline: 'nearest', behavior: 'instant' })")
         settle(self.page)
         where.tap()
 

@@ -39,7 +39,7 @@ def test_a_season_from_picking_to_report(working: Visit) -> None:
     expect(page.get_by_label("Quality")).to_have_value("crisp")
     page.get_by_role("link", name="The book", exact=True).click()
     row = page.get_by_role("row", name=re.compile("Half barrel 2026–27 3 "))
-    expect(row).to_contain_text("3.5 lb")
+    expect(row).to_contain_text("3.45 lb")
     page.get_by_label("By", exact=True).select_option("part")
     page.get_by_role("button", name="Show").last.click()
     expect(page.get_by_role("img", name=re.compile("^Weight, lb, by part"))).to_be_visible()
