@@ -18,6 +18,7 @@ from almanaque.core.garden.bed import Cell, cell_name
 from almanaque.core.garden.companions import REPELLENTS, Pair, of_crops
 from almanaque.core.garden.own_experience import OUTCOMES, Experience, LookedAt, NeighbourTrial
 from almanaque.core.growth.growth_dates import forecast
+from almanaque.core.journal.sightings import TROUBLE
 from almanaque.data import neighbour_pairs
 from almanaque.store.garden import garden, neighbour_trials
 from almanaque.store.garden.garden import Planting
@@ -33,7 +34,8 @@ def put_beside(
 
     Raises BadInput for the same one twice, for another bed, for two that never stand there together, and for too long a word.
     """
-    planting, beside = garden.planting(connection, planting_id), garden.planting(connection, beside_id)
+    held = hold_of(connection, context, planting_id, actor)
+    planting, beside = held.planting(planting_id), garden.planting(connection, beside_id)
     against = " ".join(against.split())
     if len(against) > LONGEST_AGAINST:
         raise BadInput("garden.against_too_long", field="against", most=LONGEST_AGAINST)
@@ -41,7 +43,7 @@ def put_beside(
         raise BadInput("garden.not_neighbours", field="beside")
     if not _meet(planting, beside, actor.today):
         raise BadInput("garden.neighbours_never_meet", field="beside")
-    hold_of(connection, context, planting_id, actor).touched()
+    held.touched()
     neighbour_trials.save(
         connection, context.school.id, uuid4(), planting_id, beside_id, against, day=actor.today, by=actor.by
     )
@@ -59,7 +61,7 @@ def row_beside(
     It stands there when the planting does, or as soon as it can. Raises BadInput for a crop that is not there, and where no square
     beside it is free.
     """
-    planting = garden.planting(connection, planting_id)
+    planting = hold_of(connection, context, planting_id, Actor(actor.by, actor.today)).planting(planting_id)
     if crop not in context.crops or crop == planting.crop:
         raise BadInput("garden.not_neighbours", field="beside")
     grown = context.crops[crop]
@@ -124,7 +126,7 @@ def own(connection: Connection[Any], context: Context) -> list[Experience]:
         return []
     seen = [
         LookedAt(str(planting), kinds.get(crop, crop), frozenset(troubles))
-        for planting, crop, troubles in neighbour_trials.looked_at(connection)
+        for planting, crop, troubles in neighbour_trials.looked_at(connection, TROUBLE)
     ]
     return rules.experiences(tried, seen)
 

@@ -1,5 +1,6 @@
 """Plantings that were put beside each other on purpose, and what came of it."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -83,12 +84,13 @@ def remove(connection: Connection[Any], trial_id: UUID) -> None:
     connection.execute("DELETE FROM neighbour_trial WHERE id = %s", [trial_id])
 
 
-def looked_at(connection: Connection[Any]) -> list[tuple[UUID, str, list[str]]]:
-    """Plantings that were in the ground and that somebody looked at: id, crop, and the troubles seen on them in small letters."""
+def looked_at(connection: Connection[Any], troubles: Collection[str]) -> list[tuple[UUID, str, list[str]]]:
+    """Plantings that were in the ground and that somebody looked at: id, crop, and what of these kinds was seen on them, in small letters."""
     return connection.execute(
         """SELECT p.id, p.crop, coalesce(array_agg(DISTINCT lower(s.what))
-                    FILTER (WHERE s.kind IN ('pest', 'disease', 'damage')), '{}')
+                    FILTER (WHERE s.kind = ANY(%s)), '{}')
            FROM planting p JOIN sighting s ON s.school_id = p.school_id AND s.planting_id = p.id
            WHERE p.status IN ('in the ground', 'finished', 'lost')
-           GROUP BY p.id, p.crop ORDER BY p.id"""
+           GROUP BY p.id, p.crop ORDER BY p.id""",
+        [sorted(troubles)],
     ).fetchall()

@@ -1,5 +1,6 @@
 """Garden: neighbours on purpose of one planting, a row beside it in pencil, and what came of it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 from uuid import UUID
@@ -8,7 +9,7 @@ from fastapi import APIRouter, Depends, Form, Response
 
 from almanaque.commands.garden import neighbour_trials as commands
 from almanaque.core.errors import BadInput
-from almanaque.core.garden.own_experience import OUTCOMES, sentence
+from almanaque.core.garden.own_experience import OUTCOMES, Experience, sentence
 from almanaque.core.journal.sightings import TROUBLES
 from almanaque.store.garden import garden, neighbour_trials
 from almanaque.store.garden.garden import Planting
@@ -86,9 +87,10 @@ def view(work: UnitOfWork, planting: Planting) -> NeighboursView:
         and p.crop != planting.crop
         and p.overlaps(planting.bed_from, planting.bed_to(work.today), work.today)
     ]
+    own = commands.own(work.connection, work.context) if tried else []
     pairs = commands.pairs(work.connection, work.context)
     return NeighboursView(
-        trials=[_trial(work, t, planting) for t in tried],
+        trials=[_trial(work, t, planting, own) for t in tried],
         answers=[(key, OUTCOME_WORDS[key]) for key in OUTCOMES],
         others=[(str(p.id), f"{work.context.crop_name(p.crop)}, from {words.short_day(p.bed_from)}") for p in others],
         rows=[
@@ -99,7 +101,7 @@ def view(work: UnitOfWork, planting: Planting) -> NeighboursView:
     )
 
 
-def _trial(work: UnitOfWork, trial: TrialRow, planting: Planting) -> TrialView:
+def _trial(work: UnitOfWork, trial: TrialRow, planting: Planting, own: Sequence[Experience]) -> TrialView:
     mine = trial.planting_id == planting.id
     other = work.context.crop_name(trial.beside if mine else trial.crop)
     against = f" against {trial.against}" if trial.against else ""
@@ -108,14 +110,14 @@ def _trial(work: UnitOfWork, trial: TrialRow, planting: Planting) -> TrialView:
         id=str(trial.id),
         said=f"{said}, since {words.short_day(trial.begun_on)}",
         outcome=trial.outcome or "",
-        own=own_words(work, trial),
+        own=_own_words(work, trial, own),
     )
 
 
-def own_words(work: UnitOfWork, trial: TrialRow) -> str:
+def _own_words(work: UnitOfWork, trial: TrialRow, own: Sequence[Experience]) -> str:
     """What all trials of the same pair say; empty while there is nothing to say."""
     kinds = tuple(work.context.crops[crop].kind for crop in (trial.crop, trial.beside))
-    for one in commands.own(work.connection, work.context):
+    for one in own:
         if (one.crop, one.beside) == kinds and one.against == trial.against.lower() and (one.answered or one.n > 1):
             return str(sentence(one))
     return ""
