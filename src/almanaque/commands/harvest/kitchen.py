@@ -87,7 +87,10 @@ def ask(
         raise BadInput("harvest.request_ends_before_start", field="to_day")
     if wanted.to_day < today or wanted.from_day > today + LONGEST_WAIT:
         raise BadInput("harvest.request_out_of_reach", field="from_day")
-    if open_garden_id is not None and kitchen_requests.by_link_on(connection, open_garden_id, today) >= MOST_A_DAY:
+    if (
+        open_garden_id is not None
+        and kitchen_requests.by_link_on(connection, open_garden_id, today, besides=wanted.id) >= MOST_A_DAY
+    ):
         raise BadInput("harvest.too_many_requests", most=MOST_A_DAY)
     row = RequestRow(
         wanted.id,

@@ -67,9 +67,10 @@ def close(connection: Connection[Any], request_id: UUID, day: date | None) -> No
         raise errors.NotFound("There is no such request in this school.")
 
 
-def by_link_on(connection: Connection[Any], open_garden_id: UUID, day: date) -> int:
-    """How many came in by a link on a day."""
+def by_link_on(connection: Connection[Any], open_garden_id: UUID, day: date, *, besides: UUID) -> int:
+    """How many came in by a link on a day, besides one that is sent again."""
     row = connection.execute(
-        "SELECT count(*) FROM kitchen_request WHERE open_garden_id = %s AND asked_on = %s", [open_garden_id, day]
+        "SELECT count(*) FROM kitchen_request WHERE open_garden_id = %s AND asked_on = %s AND id <> %s",
+        [open_garden_id, day, besides],
     ).fetchone()
     return int(row[0]) if row else 0
