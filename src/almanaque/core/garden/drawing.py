@@ -49,7 +49,7 @@ def free_place(
 
 
 def free_part(grid: Grid, *, side: int = 2) -> tuple[float, float, float, float] | None:
-    """Place and size [mm] from the inside corner of the first block of free squares for a new part, smaller where there is no such block."""
+    """Place and size [mm] from the inside corner of the first block of free squares for a new part, smaller where there is none."""
     free = set(grid.cells)
     for squares in range(side, 0, -1):
         for column, row in grid.cells:

@@ -121,7 +121,8 @@ def pieces(
 ) -> int:
     """Seeds, starts, or what is set (cloves, tubers, slips …) to have for so many plants: the one count on every page.
 
-    Starts have one in twenty to spare, none where they are few. **Source:** plants ÷ (germination × survival); the spare ones are common practice, no source.
+    Starts have one in twenty to spare, none where they are few. **Source:** plants ÷ (germination × survival); the spare ones are
+    common practice, no source.
     """
     if method == "starts":
         return plants + int(plants * SPARE_STARTS + 0.5)

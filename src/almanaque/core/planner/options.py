@@ -85,7 +85,7 @@ def _kept(problem: PlanProblem, finder: CandidateFinder, number: int, wish: Wish
 
 
 def _beds_for(problem: PlanProblem, number: int, wish: Wish, quick: bool) -> list[int]:
-    """The beds in which a wish is tried: the one that a person put it in, all in which it may stand, or its class's and a few others in turn."""
+    """The beds in which a wish is tried: the one that a person put it in, all in which it may stand, or its class's and a few others."""
     put = problem.decided.there.get(wish.key)
     beds = frozenset([put[0]]) if put else wish.beds
     allowed = [at for at, bed in enumerate(problem.beds) if not beds or bed.key in beds]
