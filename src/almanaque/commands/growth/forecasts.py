@@ -88,9 +88,11 @@ def setting_in(context: Context, bed: Bed, start: date, cover: CoverKey | None) 
 
 def _winter_quarters(context: Context, crop: Crop, bed: Bed) -> Covering | None:
     """A room from the day on which its pot is carried in to that on which it is carried out; None for what stays outdoors."""
+    if bed.kind not in MOVABLE_POTS:
+        return None
     carried = {one.step: one for one in tending.of(crop, tending_table()) if one.potted}
     frost = _frost(context)
-    if bed.kind not in MOVABLE_POTS or "bring in" not in carried or frost.begins is None or frost.ends is None:
+    if "bring in" not in carried or frost.begins is None or frost.ends is None:
         return None
     into, out = carried["bring in"].begins, carried["bring out"].begins
     if into is None or out is None:
