@@ -6,15 +6,13 @@ from datetime import date, datetime, time, timedelta
 from itertools import pairwise
 from uuid import UUID, uuid4
 
-import pytest
-
 from almanaque.commands.actor import Actor
 from almanaque.commands.garden import painting, planting_events, renewal
 from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.journal import tour, tour_answers
 from almanaque.commands.journal.tour_answers import Given, When
-from almanaque.commands.week import bed_care, jobs
+from almanaque.commands.week import bed_care, carer_rounds, jobs
 from almanaque.core.crops.crop import Method
 from almanaque.core.journal.sightings import Sighting
 from almanaque.core.journal.tour import Question
@@ -90,6 +88,25 @@ def test_a_cage_tomato_is_asked_about_every_few_days_until_it_is_at_the_top(in_s
     assert open_jobs(in_school, tomato, "side-shoot")
     answer(in_school, question, "not yet", day)  # taken back the same day
     assert open_jobs(in_school, tomato, "thread")
+
+
+def test_what_was_done_on_a_sunday_is_not_asked_again_on_the_monday(in_school: InSchool) -> None:
+    tomato = grown(in_school, "tomato", "starts", "A4")
+    sunday = next(t.to_day for t in open_jobs(in_school, tomato, "thread") if t.to_day.weekday() == 6)
+    answer(in_school, asked(in_school, tomato, sunday)["thread"], "done", sunday)
+    assert "thread" not in asked(in_school, tomato, sunday + timedelta(days=1))
+    assert "thread" in asked(in_school, tomato, sunday + timedelta(days=3))
+
+
+def test_flowers_and_heights_that_nobody_asked_about_count_as_well(in_school: InSchool) -> None:
+    squash, tomato = grown(in_school, "zucchini", "direct", "A4"), grown(in_school, "tomato", "starts", "C4")
+    day = STARTS_ON + timedelta(days=50)
+    count = Sighting(str(uuid4()), "flowers", day, planting=str(squash.id), amount=0, second=1)
+    tour_answers.see(in_school[0], in_school[1], count, on(day))
+    assert open_jobs(in_school, squash, "pollinate")
+    tall = Sighting(str(uuid4()), "height", day, planting=str(tomato.id), amount=in_school[1].crops["tomato"].height_mm)
+    tour_answers.see(in_school[0], in_school[1], tall, on(day))
+    assert not open_jobs(in_school, tomato, "thread")
 
 
 def test_a_tomato_that_was_measured_at_the_top_is_threaded_no_more(in_school: InSchool) -> None:
@@ -174,6 +191,18 @@ def test_a_drip_line_is_asked_about_and_what_leaks_comes_back(in_school: InSchoo
         r.seen for r in sightings.sightings(connection, since=day, until=day) if r.seen.what == "drip line leaking"
     ]
     assert seen.come_back_on == day + timedelta(days=1)
+    for said, place in (("leaking", "the third elbow"), ("blocked", "at its end"), ("blocked", "at its end")):
+        tour_answers.answer(connection, school, replace(given, id=uuid4(), answer=said, name=place), on(day))
+    stop = next(s for s in tour.tour(connection, school, today=day + timedelta(days=1)) if s.bed.id == BED)
+    (trouble,) = [q for q, _ in stop.asked if q.code == "trouble" and not q.planting]
+    assert trouble.title == "Drip line blocked in Bed 4, 9 Jun"
+    tour_answers.answer(connection, school, replace(given, id=uuid4(), answer="in order", name=""), on(day))
+    assert not [r for r in sightings.open_ones(connection, until=day) if r.seen.what.startswith("drip line")]
+    with refuses("week.job_ticked_too_early", field="day"):
+        tomorrow = replace(on(day + timedelta(days=1)), actor=Actor(None, day))
+        bed_care.renew_all(connection, school, today=day + timedelta(days=20))
+        (again,) = bed_jobs(in_school, "drip")
+        tour_answers.answer(connection, school, replace(given, id=uuid4(), subject=again.id), tomorrow)
     with refuses("journal.answer_unknown", field="answer"):
         tour_answers.answer(connection, school, replace(given, id=uuid4(), answer="fine"), on(day))
 
@@ -194,11 +223,32 @@ def test_a_lemon_in_a_pot_that_is_carried_in_is_not_judged_by_the_winter_outdoor
     assert "frost_risk" not in found["Half barrel"]
 
 
-@pytest.mark.parametrize("kind", ["weeding", "bare ground", "drip"])
-def test_jobs_of_beds_are_no_jobs_of_stations(in_school: InSchool, kind: str) -> None:
-    bed_care.renew_all(in_school[0], in_school[1], today=date(2027, 10, 4))
-    assert all(
-        t.bed_id is not None
-        for t in tasks.tasks(in_school[0], status="open")
-        if t.routine == kind and t.step.startswith("bed ")
-    )
+def test_jobs_of_beds_are_no_jobs_of_stations_on_a_carers_round(in_school: InSchool) -> None:
+    connection, school = in_school
+    grown(in_school, "radish", "direct", "A4")
+    day = date(2027, 6, 21)  # school is out
+    bed_care.renew_all(connection, school, today=day)
+    (job,) = bed_jobs(in_school, "weeding")
+    assert job.carer
+    walk = next(w for w in carer_rounds.rota(connection, school, day, day + timedelta(days=6)).rounds if not w.seedbed)
+    assert job.id not in {t.id for t in carer_rounds.station_jobs(connection, walk)}
+    assert job.id in {t.id for stop in carer_rounds.stops(connection, school, walk, today=day) for t in stop.jobs}
+
+
+def test_what_was_not_needed_comes_again_and_what_was_ticked_by_mistake_is_the_same_job(in_school: InSchool) -> None:
+    connection, school = in_school
+    grown(in_school, "radish", "direct", "A4")
+    day = STARTS_ON + timedelta(days=20)
+    bed_care.renew_all(connection, school, today=day)
+    (job,) = bed_jobs(in_school, "weeding")
+    bed_care.renew_all(connection, school, today=day + timedelta(days=9))  # a week later it is still the same job
+    assert [t.id for t in bed_jobs(in_school, "weeding")] == [job.id]
+    later = Actor(None, day + timedelta(days=9))
+    jobs.tick(connection, school, job.id, "done", later.today, later)
+    jobs.tick(connection, school, job.id, "open", later.today, later)
+    bed_care.renew_all(connection, school, today=later.today)
+    assert [t.id for t in bed_jobs(in_school, "weeding")] == [job.id]
+    jobs.tick(connection, school, job.id, "not needed", later.today, later)
+    bed_care.renew_all(connection, school, today=later.today)
+    (again,) = bed_jobs(in_school, "weeding")
+    assert again.from_day > later.today

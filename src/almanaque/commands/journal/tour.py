@@ -27,6 +27,7 @@ from almanaque.store.place import weather
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 
+DONE_LOOKED_BACK = timedelta(days=21)  # longer than any rhythm of tending: our own rule
 STILL_MS, STILL_LOOKED_BACK = 2.0, timedelta(days=3)  # mean wind [m/s] that shakes no flower: our own rule
 HOT_DAYS, LOOKED_BACK = 3, timedelta(days=7)  # as the notes on the weather: our own rule
 
@@ -66,6 +67,8 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
     notes = journal_entries.to_come_back_to(connection, day=today - timedelta(days=7))  # those due by today
     given = phone_entries.answers(connection, today)
     last = _last_of_beds(connection, today)
+    done = tasks.tasks(connection, start=today - DONE_LOOKED_BACK, end=today, status="done")
+    of_beds = [row.seen for row in sightings.open_ones(connection, until=today) if not row.seen.planting]
     unanswered = [t for t in neighbour_trials.trials(connection) if t.answered_on in (None, today)]
     stops = []
     for bed in garden.beds(connection):
@@ -81,6 +84,7 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
                 planting,
                 bed,
                 due,
+                done,
                 today,
                 hot=hot,
                 still=still,
@@ -104,6 +108,9 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
             for f in volunteer_plants.found_plants(connection, bed.id, today)
             if f.intent == "undecided"
         ]
+        asked += questions.troubles(
+            [seen for seen in of_beds if seen.bed == str(bed.id)], bed.name, today, context.school.units
+        )
         asked += [
             questions.drip_line(str(t.id), bed.name, bed_care.RESULTS)
             for t in due
@@ -124,6 +131,16 @@ def tour(connection: Connection[Any], context: Context, *, today: date) -> list[
             )
         )
     return stops
+
+
+def _done_lately(found: Iterable[Task]) -> dict[str, date]:
+    """The last day on which each step was done, or done in part."""
+    lately: dict[str, date] = {}
+    for task in found:
+        day = task.done_on or task.part_done_on
+        if day is not None:
+            lately[task.step] = max(day, lately.get(task.step, day))
+    return lately
 
 
 def _jobs(due: Iterable[Task], bed: Bed, asked: Sequence[Question]) -> list[Task]:
@@ -175,6 +192,7 @@ def _toured(
     planting: Planting,
     bed: Bed,
     due: Iterable[Task],
+    done: Iterable[Task],
     today: date,
     *,
     hot: bool,
@@ -217,5 +235,5 @@ def _toured(
         hot,
         still=still or planting.cover is not None,
         practices={one.step: one for one in tending.of(crop, tending_table(), cover=planting.cover)},
-        part_done={str(t.id): t.part_done_on for t in mine if t.part_done_on is not None},
+        done_lately=_done_lately([*mine, *(t for t in done if t.planting_id == planting.id)]),
     )

@@ -43,7 +43,7 @@ class When:
 
 
 def see(connection: Connection[Any], context: Context, seen: Sighting, when: When, *, square: str = "") -> Sighting:
-    """Keep what was seen; a stage moves the planting's dates. Raises BadInput for what cannot be, or lies in the future."""
+    """Keep what was seen; a stage moves the planting's dates, heights and flowers its tending. Raises BadInput for what cannot be, or lies in the future."""
     seen = core.check(seen)
     if seen.planting:
         planting = garden.planting(connection, UUID(seen.planting))
@@ -55,6 +55,10 @@ def see(connection: Connection[Any], context: Context, seen: Sighting, when: Whe
     sightings.save(connection, context.school.id, seen, replace(when.noted, square=square))
     if seen.kind == "stage" and seen.planting:
         _stage(connection, context, UUID(seen.planting), seen.what, when)
+    if seen.kind == "height" and seen.planting and seen.amount is not None:
+        tending.measured(connection, context, UUID(seen.planting), seen.amount, when.day, when.actor)
+    if seen.kind == "flowers" and seen.planting:
+        _pollen(connection, context, seen, when)
     return seen
 
 
@@ -111,8 +115,6 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
         case "height":
             seen = Sighting(str(given.id), "height", when.day, planting=str(given.subject), amount=given.amount)
             see(connection, context, seen, when)
-            if given.amount is not None:
-                tending.measured(connection, context, given.subject, given.amount, when.day, when.actor)
         case "flowers":
             seen = Sighting(
                 str(given.id),
@@ -123,7 +125,6 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
                 second=given.second,
             )
             see(connection, context, seen, when)
-            _pollen(connection, context, given, when)
         case "trouble":
             _trouble(connection, context, given, when)
         case "remedy":
@@ -147,8 +148,9 @@ def answer(connection: Connection[Any], context: Context, given: Given, when: Wh
                 given.answer,
                 given.name,
                 sighting_id=given.id,
-                noted=when.noted,
+                at=when.at,
                 day=when.day,
+                actor=when.actor,
             )
         case "ending":
             if given.answer != "later":
@@ -268,19 +270,18 @@ def _goes_on(connection: Connection[Any], context: Context, task: Task, day: dat
     return bool(practice and practice.every) and task.to_day >= day + timedelta(days=practice.every if practice else 0)
 
 
-def _pollen(connection: Connection[Any], context: Context, given: Given, when: When) -> None:
+def _pollen(connection: Connection[Any], context: Context, seen: Sighting, when: When) -> None:
     """What a count of flowers calls for. Visitors count that were seen in the bed in the last days."""
-    bed = str(garden.bed_of(connection, given.subject))
     lately = sightings.sightings(connection, since=when.day - timedelta(days=VISITS_DAYS), until=when.day)
     visited = any(
-        row.seen.kind == "visitors" and row.seen.bed == bed and row.seen.what in POLLINATORS for row in lately
+        row.seen.kind == "visitors" and row.seen.bed == seen.bed and row.seen.what in POLLINATORS for row in lately
     )
     tending.flowers_counted(
         connection,
         context,
-        given.subject,
-        given.amount or 0,
-        given.second or 0,
+        UUID(seen.planting),
+        seen.amount or 0,
+        seen.second or 0,
         when.day,
         when.actor,
         visited=visited,

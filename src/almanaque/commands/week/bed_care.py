@@ -2,14 +2,17 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid5
 
 from psycopg import Connection
 
+from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden import free_squares
+from almanaque.commands.week import jobs
+from almanaque.commands.week.jobs import JobReport
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import MOVABLE_POTS
 from almanaque.core.journal.sightings import Sighting
@@ -26,6 +29,8 @@ from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 
 KINDS = ("weeding", "bare ground", "drip")
+LINE = "drip line"  # how a trouble of one begins
+LONGEST_PLACE = 400  # letters
 LOOKED_BACK = timedelta(days=14)
 
 
@@ -39,17 +44,25 @@ class DripLook:
     place: str
 
 
+@dataclass(frozen=True)
+class _Over:
+    """A bed's jobs of a kind that are over: how many, and the day of the last."""
+
+    times: int = 0
+    last: date | None = None
+
+
 def renew_all(connection: Connection[Any], context: Context, *, today: date) -> int:
-    """Each bed's next jobs: to the class that adopted it, else fairly; done each night and when one is done. Return how many."""
+    """Each bed's next jobs: to the class that adopted it, else fairly; done each night. Return how many."""
     beds = [bed for bed in garden.beds(connection) if not bed.indoors and bed.kind not in MOVABLE_POTS]
     present = [p for p in garden.plantings(connection, since=today) if p.status in ("planned", "in the ground")]
-    done = _done(tasks.of_beds(connection, KINDS))
+    over = _over(tasks.of_beds(connection, KINDS))
     lately = _lately(connection, context, today)
     load = tasks.work_load(connection, start=today, without=context.school.id)
     names, count, keep = context.group_names(today), 0, []
     for bed in beds:
         adopted = str(bed.class_group_id) if bed.class_group_id else None
-        for step in _steps(context, bed, [p for p in present if p.bed_id == bed.id], done, lately, today):
+        for step in _steps(context, bed, [p for p in present if p.bed_id == bed.id], over, lately, today):
             mine = replace(step, step=f"bed {bed.id}")
             given = sharing.assign([mine], context.calendar.carried_on, adopted_by=adopted, names=names, load=load)[0]
             tasks.save_routine(connection, context.school.id, given, routine=step.step, bed_id=bed.id)
@@ -63,22 +76,23 @@ def _steps(
     context: Context,
     bed: Bed,
     plantings: Sequence[Planting],
-    done: Mapping[tuple[UUID, str], date],
+    over: Mapping[tuple[UUID, str], _Over],
     lately: LatelyOutdoors,
     today: date,
 ) -> list[Step]:
     standing = [p for p in plantings if p.status == "in the ground"]
     up = tuple(day for p in standing if (day := _up_on(p)) is not None)
-    found = [rules.weeding(WeededBed(bed.name, up, done.get((bed.id, "weeding")), bed.area_m2), lately, today)]
+    weeded, looked, covered = (over.get((bed.id, kind), _Over()) for kind in ("weeding", "drip", "bare ground"))
+    found = [rules.weeding(WeededBed(bed.name, up, weeded.last, bed.area_m2, weeded.times), lately, today)]
     freeze = _next_freeze(context, today)
     if freeze is not None and not bed.pockets:
         bare = free_squares.among(plantings, bed, freeze, freeze + timedelta(days=rules.BARE_DAYS), today)
-        if (bed.id, "bare ground") not in done or done[bed.id, "bare ground"] < freeze - rules.COVER_BEFORE:
+        if covered.last is None or covered.last < freeze - rules.COVER_BEFORE:
             squares = len(bed.grid(freeze).cells)
             found.append(rules.winter_cover(bed.name, len(bare), squares, freeze, today))
     if bed.drip_l_h:
         cold = lately.mean_c is not None and lately.mean_c < rules.STILL_C
-        found.append(rules.drip_check(bed.name, done.get((bed.id, "drip")), bool(standing), cold, today))
+        found.append(rules.drip_check(bed.name, looked.last, bool(standing), cold, today, times=looked.times))
     return [step for step in found if step is not None]
 
 
@@ -89,13 +103,14 @@ def _up_on(planting: Planting) -> date | None:
     return planting.events.get("emerged") or planting.dates.emerge_to or planting.dates.bed_from
 
 
-def _done(found: Sequence[Task]) -> dict[tuple[UUID, str], date]:
-    last: dict[tuple[UUID, str], date] = {}
+def _over(found: Sequence[Task]) -> dict[tuple[UUID, str], _Over]:
+    """What is not needed counts like what was done: somebody looked."""
+    over: dict[tuple[UUID, str], _Over] = {}
     for task in found:
-        if task.bed_id is not None and task.routine is not None and task.done_on is not None:
-            key = (task.bed_id, task.routine)
-            last[key] = max(last.get(key, task.done_on), task.done_on)
-    return last
+        if task.bed_id is not None and task.routine is not None:
+            before = over.get((task.bed_id, task.routine), _Over())
+            over[task.bed_id, task.routine] = _Over(before.times + 1, task.done_on or task.from_day)
+    return over
 
 
 def _lately(connection: Connection[Any], context: Context, today: date) -> LatelyOutdoors:
@@ -128,40 +143,36 @@ def drip_found(
     place: str,
     *,
     sighting_id: UUID,
-    noted: NotedBy,
+    at: datetime,
     day: date,
+    actor: Actor,
 ) -> None:
-    """Keep what was found on a drip line, and where. What is not in order comes back on the next tour.
+    """Keep what was found on a drip line, and where. What is not in order comes back on the next tour, once; what is, is settled.
 
-    Raises BadInput for a result that is none, and for a job that is another one.
+    Raises BadInput for a result that is none, for a job that is another one, and for a day still to come.
     """
     task = tasks.task(connection, task_id)
     if result not in rules.RESULTS or task.routine != "drip" or task.bed_id is None:
         raise BadInput("journal.answer_unknown", field="answer")
-    tasks.hold(connection, task_id)
-    tasks.set_status(connection, task_id, "done", day=day, by=noted.by)
-    tasks.tell(
-        connection, task_id, part_done_on=None, minutes=task.minutes_taken, amount=result, note=place.strip()[:400]
-    )
-    if result != "in order":
-        what = f"drip line {result}"
-        seen = Sighting(
-            str(sighting_id),
-            "damage",
-            day,
-            bed=str(task.bed_id),
-            what=what,
-            note=place.strip()[:400],
-            come_back_on=day + timedelta(days=1),
-        )
-        sightings.save(connection, context.school.id, seen, noted)
+    place = place.strip()[:LONGEST_PLACE]
+    jobs.tell(connection, context, task_id, JobReport("done", False, task.minutes_taken, result, place), day, actor)
+    what, known = f"{LINE} {result}", False
+    for row in sightings.open_ones(connection, until=day):
+        if row.seen.bed == str(task.bed_id) and row.seen.what.startswith(LINE):
+            known = known or row.seen.what == what
+            if row.seen.what != what:
+                sightings.close(connection, row.seen.root, day)
+    if result != "in order" and not known:
+        back = day + timedelta(days=1)
+        seen = Sighting(str(sighting_id), "damage", day, bed=str(task.bed_id), what=what, note=place, come_back_on=back)
+        sightings.save(connection, context.school.id, seen, NotedBy(actor.by, at))
 
 
 def drip_looks(connection: Connection[Any]) -> dict[UUID, DripLook]:
     """What was found last on each bed's drip line."""
     found: dict[UUID, DripLook] = {}
     for task in tasks.of_beds(connection, ("drip",)):
-        if task.bed_id is not None and task.done_on is not None:
+        if task.bed_id is not None and task.done_on is not None and task.amount:
             look = DripLook(task.bed_id, task.done_on, task.amount, task.note)
             if task.bed_id not in found or found[task.bed_id].day <= look.day:
                 found[task.bed_id] = look

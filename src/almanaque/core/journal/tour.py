@@ -68,7 +68,7 @@ class Question:
 class Toured:
     """A planting as the tour meets it. `steps` as they stand, each open one with the id of its job, if it has one.
 
-    `practices` are those of its tending by step, `part_done` the day on which a job was last done in part; `still` is air that
+    `practices` are those of its tending by step, `done_lately` the day on which a step was last done, also in part; `still` is air that
     hardly moved for days.
     """
 
@@ -86,7 +86,7 @@ class Toured:
     hot: bool = False
     still: bool = False
     practices: Mapping[str, Practice] = field(default_factory=dict)
-    part_done: Mapping[str, date] = field(default_factory=dict)
+    done_lately: Mapping[str, date] = field(default_factory=dict)
 
     @property
     def name(self) -> str:
@@ -178,6 +178,14 @@ def beside(trial: str, planting: str, crop: str, other: str, against: str) -> Qu
     )
 
 
+def troubles(seen: Sequence[Sighting], bed: str, day: date, units: Units) -> Iterator[Question]:
+    """What was found in a bed and on no planting of it, such as a line that leaks."""
+    for one in latest(seen):
+        if one.come_back_on is not None and one.come_back_on <= day:
+            title = f"{one.what.capitalize()} in {bed}, {short_day(one.day)}"
+            yield Question("trouble", one.root, "", title, say(one, units), _TROUBLE)
+
+
 def _troubles(p: Toured, day: date, units: Units) -> Iterator[Question]:
     for one in latest(p.seen):
         if one.come_back_on is not None and one.come_back_on <= day:
@@ -242,7 +250,7 @@ def _tending(p: Toured, day: date) -> Iterator[Question]:
             continue
         if practice.in_still and not p.still:
             continue
-        done = p.part_done.get(job)
+        done = p.done_lately.get(step.step)
         if done is not None and day - done < timedelta(days=practice.every - 1):
             continue
         more = (Answer("no more", practice.no_more),) if practice.no_more else ()

@@ -34,12 +34,13 @@ class LatelyOutdoors:
 
 @dataclass(frozen=True)
 class WeededBed:
-    """A bed with the days on which its plants came up, when it was weeded last, and its ground [m²]."""
+    """A bed with the days on which its plants came up, when and how often it was weeded, and its ground [m²]."""
 
     name: str
     up: tuple[date, ...]
     weeded: date | None
     area_m2: float
+    times: int = 0
 
 
 def weeding(bed: WeededBed, lately: LatelyOutdoors, today: date) -> Step | None:
@@ -61,7 +62,7 @@ def weeding(bed: WeededBed, lately: LatelyOutdoors, today: date) -> Step | None:
     minutes = min(MOST_MINUTES, max(LEAST_MINUTES, round(bed.area_m2 * MINUTES_A_M2)))
     return Step(
         "weeding",
-        due.toordinal() // WEEK.days,
+        bed.times + 1,  # the next one is the same job however its day moves
         f"Weed {bed.name}, roots out; say how much it was",
         due,
         due + 6 * DAY,
@@ -95,14 +96,16 @@ def winter_cover(name: str, bare: int, squares: int, freeze: date | None, today:
     )
 
 
-def drip_check(name: str, looked: date | None, planted: bool, cold: bool, today: date) -> Step | None:
+def drip_check(
+    name: str, looked: date | None, planted: bool, cold: bool, today: date, *, times: int = 0
+) -> Step | None:
     """The next look at a bed's drip line; None where nothing stands in it or it is too cold to water. **Source:** our own rule."""
     if not planted or cold:
         return None
     due = max(today, looked + DRIP_EVERY * DAY) if looked else today
     return Step(
         "drip",
-        due.toordinal() // WEEK.days,
+        times + 1,
         f"Check the drip line of {name}: it drips at every hole, and a can at its end fills as always",
         due,
         due + 6 * DAY,

@@ -130,7 +130,7 @@ def _save(
 
 
 def of_beds(connection: Connection[Any], kinds: Sequence[str]) -> list[Task]:
-    """Jobs of beds as a whole that were done, of some kinds, the oldest first."""
+    """Jobs of beds as a whole that are over, done or not needed, of some kinds, the oldest first."""
     return connection.cursor(row_factory=class_row(Task)).execute(SQL["of_beds"], {"kinds": list(kinds)}).fetchall()
 
 

@@ -47,13 +47,13 @@ UPDATE task SET told_at = coalesce(%(at)s::timestamptz, now())
 WHERE id = %(task)s AND (told_at IS NULL OR told_at <= coalesce(%(at)s::timestamptz, now()))
 RETURNING id;
 
--- of_beds: jobs of beds as a whole that were done, of some kinds
+-- of_beds: jobs of beds as a whole that are over, done or not needed, of some kinds
 SELECT t.id, t.planting_id, t.routine, t.step, t.ordinal, t.bed_id, t.title, t.caution, t.from_day, t.to_day, t.on_day,
   t.class_group_id, t.carer, t.why, t.minutes, t.status, t.done_on, t.hand_set,
   t.part_done_on, t.minutes_taken, t.amount, t.note, t.lapses, b.name AS bed_name
 FROM task t JOIN bed b ON b.school_id = t.school_id AND b.id = t.bed_id
-WHERE t.routine = ANY(%(kinds)s) AND t.status = 'done'
-ORDER BY t.done_on, t.id;
+WHERE t.routine = ANY(%(kinds)s) AND t.status <> 'open'
+ORDER BY coalesce(t.done_on, t.from_day), t.id;
 
 -- drop_of_beds: jobs of beds as a whole that nobody has touched and that the rules no longer ask for
 DELETE FROM task WHERE routine = ANY(%(kinds)s) AND bed_id IS NOT NULL AND status = 'open' AND NOT hand_set

@@ -14,7 +14,6 @@ from almanaque.commands.week.jobs import JobReport
 from almanaque.core.errors import BadInput
 from almanaque.core.week import bed_care as bed_care_rules
 from almanaque.store.garden import garden
-from almanaque.store.journal.sightings import NotedBy
 from almanaque.store.week import tasks
 from almanaque.store.week.tasks import Task
 from almanaque.web import forms, frame, words
@@ -66,8 +65,9 @@ def told(scope: Tick, task_id: UUID, form: Annotated[JobReportForm, Form()]) -> 
                 form.result,
                 form.note,
                 sighting_id=uuid4(),
-                noted=NotedBy(work.actor().by, scope.clock.now()),
+                at=scope.clock.now(),
                 day=day,
+                actor=work.actor(),
             )
             return frame.go(work, f"/tasks/{task_id}")
         status: tasks.TaskStatus = "done" if said == "done" else "not needed" if said == "not needed" else "open"
