@@ -11,7 +11,7 @@ from almanaque.core.crops.crop import Crop
 from almanaque.core.harvest.coming_harvest import ComingShare
 from almanaque.core.school.school_year import Calendar
 
-WEEK = timedelta(days=6)
+TO_SUNDAY = timedelta(days=6)  # from its Monday on
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ def lines(
                 share.from_day,
                 share.bed,
                 share.sure,
-                bringer(calendar, share.from_day, monday + WEEK, [adopted[b] for b in beds if b in adopted]),
+                bringer(calendar, share.from_day, monday + TO_SUNDAY, [adopted[b] for b in beds if b in adopted]),
                 eaten(share.crop, ways),
             )
         )
