@@ -22,7 +22,7 @@ def until(page: Page, is_so: str) -> None:
 
 
 @pytest.mark.parametrize("size", [DESK, PHONE], ids=["desk", "phone"])
-@pytest.mark.parametrize("path", ["/login", "/week", "/garden", "BED", "/year", "/harvest"])
+@pytest.mark.parametrize("path", ["/login", "/week", "/garden", "BED", "/year", "/journal", "/harvest"])
 def test_nothing_moves_when_the_type_comes_late(browser: Browser, site: str, path: str, size: ViewportSize) -> None:
     context = browser.new_context(viewport=size, locale="en-GB")
     if path != "/login":

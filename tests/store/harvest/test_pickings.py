@@ -154,7 +154,7 @@ def test_what_is_picked_is_neither_thinned_nor_kept_moist_any_more(in_school: In
     connection, _ = in_school
     radish = standing(connection, "Half barrel", "radish")
     rows = connection.execute("SELECT step FROM task WHERE planting_id = %s AND status = 'open'", [radish]).fetchall()
-    assert {step for (step,) in rows} == {"first picking", "clear"}
+    assert {step for (step,) in rows} == {"first picking", "net off", "clear"}
 
 
 def test_dates_go_back_with_a_first_picking_that_was_a_mistake(in_school: InSchool) -> None:
