@@ -109,3 +109,16 @@ def test_new_pages_hold_on_a_small_tablet_and_for_everybody(working: Visit, path
     page = working.go(path)
     assert page.evaluate("document.documentElement.scrollWidth") <= page.viewport_size["width"]  # type: ignore[index]
     assert working.axe() == []
+
+
+@COORDINATOR
+def test_a_link_asks_only_what_its_readers_are_shown(working: Visit) -> None:
+    page = working.go("/journal/open?group=kitchen")
+    tasks, hint = page.get_by_role("heading", name="A task for home"), page.get_by_text("Partners read what")
+    expect(page.get_by_label("Can be read until")).to_be_visible()
+    expect(tasks).to_be_hidden()
+    page.locator("#audience").select_option("families", force=True)
+    expect(tasks).to_be_visible()
+    expect(hint).to_be_hidden()
+    page.locator("#audience").select_option("partners", force=True)
+    expect(hint).to_be_visible()

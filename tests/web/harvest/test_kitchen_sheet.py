@@ -91,6 +91,19 @@ def test_the_kitchen_asks_by_its_link_without_an_account_and_sees_no_more(client
     assert cook.get("/harvest/kitchen", follow_redirects=False).status_code in (303, 307, 401, 403)
 
 
+def test_the_link_s_form_greets_a_kitchen_as_a_kitchen_and_leaves_what_somebody_wrote(client: TestClient) -> None:
+    enter(client, "coordinator")
+    opened = open_page(client, "/journal/open?group=kitchen")
+    assert re.search(r'value="kitchen"\s+selected', opened.html)
+    assert opened.form("/journal/open").fields["greeting"] == "This is what our garden can bring you."
+    away = "This is how the garden is doing while you are away."
+    for typed, read in ((away, "This is what our garden can bring you."), ("Dear cooks", "Dear cooks")):
+        form = {"audience": "kitchen", "since": "2027-03-20", "until": "2027-12-01", "greeting": typed}
+        page = post(client, "/journal/open", **form)
+        secret = next(given["value"] for tag, given in page.tags if given.get("id") == "made").rsplit("/", 1)[1]
+        assert read in open_page(browser(client), f"/open/{secret}").text
+
+
 def test_another_page_s_link_takes_no_requests_and_one_that_ended_leads_nowhere(client: TestClient) -> None:
     enter(client, "coordinator")
     page = post(client, "/journal/open", audience="families", greeting="x", since="2027-03-20", until="2027-12-01")

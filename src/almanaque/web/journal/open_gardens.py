@@ -1,5 +1,6 @@
 """Journal: the whole garden by a link, who has one and until when, and what came back from home."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated
@@ -28,7 +29,12 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Plan = Annotated[RequestScope, Depends(may("plan"))]
 GREETING = "This is how the garden is doing while you are away."
-THANKS = "Thank you for helping our garden."
+# What stands for the greeting, for whom the usual one does not suit, until somebody writes their own.
+OTHER_GREETINGS: Mapping[str, str] = {
+    "partners": "Thank you for helping our garden.",
+    "kitchen": "This is what our garden can bring you.",
+}
+USUAL_GREETINGS = {GREETING, *OTHER_GREETINGS.values()}
 LOOKS_BACK = timedelta(days=42)  # how far a page compares, unless said otherwise: our own choice
 LASTS = timedelta(days=120)
 FOR_ALL: tuple[tuple[Audience, str], ...] = (
@@ -129,7 +135,7 @@ def _begun(work: UnitOfWork, group: str) -> OpenGardenForm:
     known = {str(g.id) for g in work.context.groups_on(work.today)}
     return OpenGardenForm(
         audience=group if group in known or group == "kitchen" else "families",
-        greeting=GREETING,
+        greeting=OTHER_GREETINGS.get(group, GREETING),
         since=(work.today - LOOKS_BACK).isoformat(),
         until=(work.today + LASTS).isoformat(),
         tasks=[f"{bed_id} {task.key}" for bed_id, task in suggested.items()],
@@ -142,12 +148,12 @@ def _wish(form: OpenGardenForm) -> OpenGardenWish:
     return OpenGardenWish(
         audience,
         forms.row_id(form.audience) if audience == "class" else None,
-        THANKS if audience == "partners" and form.greeting.strip() == GREETING else form.greeting,
+        OTHER_GREETINGS.get(audience, GREETING) if form.greeting.strip() in USUAL_GREETINGS else form.greeting,
         parse_day(form.since, field="since"),
         parse_day(form.until, field="until"),
         {forms.row_id(bed): key for bed, key in tasks.items() if key},
         [forms.row_id(photo) for photo in form.photos],
-        forms.optional_id(form.ballot),
+        forms.optional_id(form.ballot) if audience == "class" else None,
     )
 
 
