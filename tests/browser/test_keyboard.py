@@ -135,6 +135,18 @@ def test_a_press_counts_though_the_page_moves_under_it(working: Visit) -> None:
     expect(page.locator("#said")).to_contain_text("in 2 squares")
 
 
+def test_a_press_counts_though_what_was_pressed_is_drawn_anew_under_it(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    link = page.get_by_role("link", name="Soil", exact=True)
+    at = link.bounding_box()
+    assert at is not None
+    page.mouse.move(at["x"] + 5, at["y"] + 5)
+    page.mouse.down()
+    page.evaluate("() => { const head = document.querySelector('.page-head'); head.replaceWith(head.cloneNode(true)); }")
+    page.mouse.up()
+    expect(page).to_have_url(re.compile("/soil$"))
+
+
 def test_a_press_that_is_drawn_away_from_its_button_counts_for_nothing(working: Visit) -> None:
     page = working.bed("Bed 4")
     page.fill("#squares", "F3-F4")

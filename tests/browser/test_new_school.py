@@ -66,7 +66,8 @@ def test_a_newcomer_sets_up_a_school(browser, site: str, tmp_path: Path) -> None
     expect(page.get_by_text("School year 2026–27: Monday, 24 August 2026")).to_be_visible()
     expect(page.get_by_text("1 event that is ignored")).to_be_visible()
     assert visit.axe() == []
-    page.get_by_label("What No school - Founders' day is").select_option("training day")
+    with page.expect_response("**/school/import/look"):
+        page.get_by_label("What No school - Founders' day is").select_option("training day")
     page.get_by_role("button", name="Keep the calendar").click()
     expect(page.get_by_role("heading", name="Who gardens, and when")).to_be_visible()
     expect(page.locator(".ribbon-sentence")).to_contain_text("school days left")

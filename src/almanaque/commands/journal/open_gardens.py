@@ -170,10 +170,9 @@ def make(
         raise BadInput("journal.open_until_out_of_range", field="until", most=LONGEST_OPEN.days)
     if len(wish.photos) > MOST_PHOTOS:
         raise BadInput("journal.too_many_photos", field="photos", most=MOST_PHOTOS)
-    if wish.ballot_id is not None:
-        if wish.audience != "class":
-            raise BadInput("journal.ballot_for_class", field="ballot")
-        ballots.ballot(connection, wish.ballot_id)
+    ballot_id = wish.ballot_id if wish.audience == "class" else None  # only a class votes
+    if ballot_id is not None:
+        ballots.ballot(connection, ballot_id)
     beds = {bed.id for bed in garden.beds(connection)}
     known = {p.id for p in photos.photos(connection, until=today, limit=1000)}
     made = OpenGarden(
@@ -187,7 +186,7 @@ def make(
         wish.until,
         now + (wish.until - today + timedelta(days=1)),
         None,
-        wish.ballot_id,
+        ballot_id,
     )
     open_gardens.save(connection, context.school.id, made, token_hash=token_hash, by=by)
     return made

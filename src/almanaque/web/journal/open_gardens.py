@@ -153,7 +153,7 @@ def _wish(form: OpenGardenForm) -> OpenGardenWish:
         parse_day(form.until, field="until"),
         {forms.row_id(bed): key for bed, key in tasks.items() if key},
         [forms.row_id(photo) for photo in form.photos],
-        forms.optional_id(form.ballot) if audience == "class" else None,
+        forms.optional_id(form.ballot),
     )
 
 

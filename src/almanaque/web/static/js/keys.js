@@ -162,20 +162,29 @@ document.addEventListener('htmx:afterSwap', function (event) {
   if (tick) { tick.focus(); }
 });
 
-// A press counts for the button it began on, though an answer that came in meanwhile has moved the page under the pointer. The
-// browser then gives the click to what holds both places, and it would be lost.
+// A press counts for the button or link it began on, though an answer that came in meanwhile has moved it from under the pointer,
+// or drawn it anew. The browser then gives the click to what holds both places, or to nothing, and it would be lost.
 (function () {
   var pressed = null;
   var at = [0, 0];
+  function near(event) { return Math.abs(event.clientX - at[0]) <= 4 && Math.abs(event.clientY - at[1]) <= 4; }
   document.addEventListener('pointerdown', function (event) {
-    pressed = event.isPrimary && event.button === 0 ? event.target.closest('button') : null;
+    pressed = event.isPrimary && event.button === 0 ? event.target.closest('button, a[href]') : null;
     at = [event.clientX, event.clientY];
+  }, true);
+  // A finger's tap finds what lies there when it ends, by itself.
+  document.addEventListener('pointerup', function (event) {
+    var before = pressed;
+    if (!before || before.isConnected || event.pointerType !== 'mouse' || event.ctrlKey || event.metaKey || !near(event)) { return; }
+    pressed = null;
+    var alike = Array.from(document.querySelectorAll(before.localName)).filter(function (one) { return one.outerHTML === before.outerHTML; });
+    if (alike.length === 1) { setTimeout(function () { alike[0].click(); }); }
   }, true);
   document.addEventListener('click', function (event) {
     var button = pressed;
     pressed = null;
-    if (!button || !event.isTrusted || !button.isConnected || event.target.closest('button') || !event.target.contains(button)) { return; }
-    if (Math.abs(event.clientX - at[0]) > 4 || Math.abs(event.clientY - at[1]) > 4) { return; }
+    if (!button || !event.isTrusted || !button.isConnected || event.target.closest('button, a[href]') || !event.target.contains(button)) { return; }
+    if (!near(event)) { return; }
     event.stopPropagation();
     button.click();
   }, true);

@@ -541,8 +541,11 @@
     event.preventDefault();
     leaving = link.href;
   }, true);
-  // What was refused, or not heard of, keeps one here: the next press goes.
-  document.addEventListener('htmx:afterRequest', function () { setTimeout(function () { leaving = ''; }); });
+  // What was refused, or not heard of, keeps one here: the next press goes. One made since waits for an answer of its own.
+  document.addEventListener('htmx:afterRequest', function () {
+    var asked = leaving;
+    setTimeout(function () { if (leaving === asked) { leaving = ''; } });
+  });
   document.addEventListener('htmx:afterSwap', function (event) {
     if (!edit() || !event.detail.target || (event.detail.target.id !== 'map-edit' && event.detail.target.id !== 'main')) { return; }
     if (whole) { svg().setAttribute('viewBox', box); svg().dataset.whole = whole; }
