@@ -142,7 +142,9 @@ def test_a_press_counts_though_what_was_pressed_is_drawn_anew_under_it(working: 
     assert at is not None
     page.mouse.move(at["x"] + 5, at["y"] + 5)
     page.mouse.down()
-    page.evaluate("() => { const head = document.querySelector('.page-head'); head.replaceWith(head.cloneNode(true)); }")
+    page.evaluate(
+        "() => { const head = document.querySelector('.page-head'); head.replaceWith(head.cloneNode(true)); }"
+    )
     page.mouse.up()
     expect(page).to_have_url(re.compile("/soil$"))
 
