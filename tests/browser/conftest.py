@@ -14,7 +14,7 @@ import pytest
 import uvicorn
 from fastapi import Request
 from fastapi.responses import PlainTextResponse
-from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect
+from playwright.sync_api import Browser, BrowserContext, Error, Page, ViewportSize, expect
 from psycopg import Connection
 
 from almanaque.clock import Clock
@@ -151,11 +151,16 @@ SETTLED = """() => document.readyState === 'complete' && document.fonts.status =
 
 
 def settle(page: Page) -> Page:
-    """Wait until everything that the page loads by itself is there."""
-    page.wait_for_function(SETTLED)
-    page.evaluate("new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
-    page.wait_for_function(SETTLED)
-    return page
+    """Wait until everything that the page loads by itself is there, and also the next page if it leads on to one."""
+    while True:
+        try:
+            page.wait_for_function(SETTLED)
+            page.evaluate("new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+            page.wait_for_function(SETTLED)
+            return page
+        except Error as gone:
+            if "context was destroyed" not in gone.message:
+                raise
 
 
 class Visit:
