@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from typing import Annotated
 from uuid import UUID, uuid4
 
@@ -13,7 +13,7 @@ from almanaque.commands.context import Context
 from almanaque.commands.harvest import kitchen as commands
 from almanaque.commands.harvest.kitchen import AskedFor, KitchenWeek
 from almanaque.core.errors import BadInput
-from almanaque.core.harvest.kitchen_sheet import KitchenLine
+from almanaque.core.harvest.kitchen_sheet import TO_SUNDAY, KitchenLine
 from almanaque.core.units import MASS_UNIT, Units, format_mass_range, mass_in
 from almanaque.data import ways_to_eat
 from almanaque.formats import csv_table
@@ -156,7 +156,7 @@ def view(context: Context, found: Sequence[KitchenWeek], today: date) -> list[Ki
     names = context.group_names(today)
     return [
         KitchenWeekView(
-            days=words.span(week.monday, week.monday + timedelta(days=6)),
+            days=words.span(week.monday, week.monday + TO_SUNDAY),
             this=week.monday <= today,
             lines=[_line(line, names, context.school.units) for line in week.lines],
         )

@@ -43,7 +43,7 @@ def ask(
             kitchen.ask(connection, context, kitchen_sheet.read(form), today=today, open_garden_id=link.garden_id)
         except BadInput as error:
             return draw(request, connection, context, link.secret, made, today=today, form=form, error=error)
-    return frame.see(f"/open/{link.secret}?thanks=1#asked")
+    return frame.see(f"/open/{link.secret}#asked")
 
 
 @dataclass(frozen=True)
