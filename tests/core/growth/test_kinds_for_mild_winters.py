@@ -45,6 +45,16 @@ PICKED: list[tuple[str, str, set[int]]] = [
     ("apple", "dry mild", set()),
     ("low-chill-apple", "dry mild", {6, 7}),
     ("low-chill-apple", "tropics", set()),
+    ("blueberry", "dry mild", set()),
+    ("low-chill-blueberry", "dry mild", {4, 5, 6}),
+    ("low-chill-blueberry", "warm rains", {5, 6}),
+    ("low-chill-blueberry", "tropics", set()),
+    ("spring-wheat", "early", {7, 8}),
+    ("spring-wheat", "hard", {8, 9}),
+    ("spring-wheat", "cool coast", {8, 9, 10}),
+    ("spring-wheat", "warm rains", {6, 7}),
+    ("spring-wheat", "dry mild", {5, 6, 7}),
+    ("spring-wheat", "tropics", set()),
     ("soft-neck-garlic", "dry mild", {5, 6, 7}),
     ("soft-neck-garlic", "warm rains", {6, 7}),
     ("soft-neck-garlic", "tropics", set()),
@@ -63,6 +73,16 @@ def test_the_soft_neck_needs_less_cold_than_the_hard_neck() -> None:
     hard = dict(seasons("garlic", "dry mild"))
     assert all(mild[day] <= hard[day] for day in mild.keys() & hard.keys())
     assert min(mild.values()) < min(hard.values())
+
+
+@pytest.mark.parametrize("place", ["hard", "warm rains", "dry mild"])
+def test_spring_wheat_is_sown_when_the_winter_lets_it_and_in_spring_ripens_after_winter_wheat(place: str) -> None:
+    """In autumn where winters are mild, in spring where they are hard, as growers do: common practice, from memory."""
+    sown = seasons("spring-wheat", place)
+    assert any(day.month in (11, 12) for day, _ in sown) is (place != "hard")
+    assert place != "hard" or min(day for day, _ in sown) >= date(2027, 3, 1)
+    latest = max(first for _, first in seasons("winter-wheat", place))
+    assert all(first > latest for day, first in sown if date(2027, 1, 15) <= day)
 
 
 def test_an_onion_set_as_the_days_grow_short_waits_for_long_ones() -> None:

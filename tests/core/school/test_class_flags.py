@@ -14,7 +14,7 @@ CROPS = catalogue()
         (("must not eat", "strawberries"), ("strawberry",), ("raspberry", "radish")),
         (("must not touch", "Tomato leaves"), ("tomato",), ("pepper", "lettuce", "spinach")),
         (("must not eat", "nuts"), ("peanut",), ("pea", "winter-squash")),
-        (("must not eat", "gluten"), ("winter-wheat", "oats"), ("sweet-corn", "buckwheat")),
+        (("must not eat", "gluten"), ("winter-wheat", "spring-wheat", "oats"), ("sweet-corn", "buckwheat")),
         (("must not eat", "berries"), ("raspberry", "strawberry"), ("tomato",)),
         (("must not eat", "nightshades"), ("tomato", "pepper", "potato"), ("carrot",)),
         (("must not eat", "peas or beans"), ("pea", "bush-bean"), ("sweet-corn",)),

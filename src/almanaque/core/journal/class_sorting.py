@@ -40,6 +40,7 @@ OWN_PARTS: dict[str, tuple[str, ...]] = {
     "sweet-corn": ("seed", "fruit"),
     "popcorn": ("seed", "fruit"),
     "winter-wheat": ("seed", "fruit"),
+    "spring-wheat": ("seed", "fruit"),
 }
 BY_PART: dict[str, tuple[str, ...]] = {
     "root": ("root",),

@@ -14,6 +14,7 @@ SPEAKING = frozenset({"cabbages", "onions", "legumes", "gourds", "nightshades", 
 ALSO = {
     "peanut": ("nut",),
     "winter-wheat": ("gluten", "cereal"),
+    "spring-wheat": ("gluten", "cereal"),
     "winter-rye": ("gluten", "cereal"),
     "oats": ("gluten", "cereal"),
     "soybean": ("soy", "soya"),
