@@ -223,3 +223,31 @@ def test_what_was_looked_at_before_does_not_take_the_map_from_what_was_written_s
     )  # it would be swapped in by now
     held["POST"].continue_()
     expect(page.locator("#map-said")).to_contain_text("Tool shed moved to")
+
+
+def test_who_goes_by_a_link_while_a_box_is_kept_goes_when_it_is_though_an_answer_of_before_came_with_the_press(
+    working: Visit,
+) -> None:
+    page = working.go("/garden/map")
+    thing(page, "Bed 5").click()
+    name = page.locator("#bed-numbers [name=name]")
+    expect(name).to_have_value("Bed 5")
+    settle(page)
+    held: list[Route] = []
+    page.route(
+        "**/garden/map/**", lambda route: held.append(route) if route.request.method == "POST" else route.continue_()
+    )
+    name.fill("Soup bed")
+    name.press("Enter")
+    while not held:
+        page.wait_for_timeout(20)
+    page.evaluate("""() => {
+      const before = { elt: document.body, requestConfig: { verb: 'get', elt: document.body } };
+      document.dispatchEvent(new CustomEvent('htmx:afterRequest', { detail: before }));
+      document.querySelector('.top-bar a[href="/year"]').click();
+    }""")
+    page.evaluate("new Promise(done => setTimeout(done))")
+    assert "/garden/map" in page.url
+    held[0].continue_()
+    expect(page).to_have_url(re.compile("/year"))
+    expect(thing(working.go("/garden/map"), "Soup bed")).to_be_visible()
