@@ -3,7 +3,7 @@
 import time
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import DESK, Visit
 
@@ -114,6 +114,26 @@ def test_what_a_form_refuses_stays_as_it_was_typed(working: Visit) -> None:
     page.get_by_label("What exactly").fill("Chips")
     page.get_by_role("button", name="Add the partner").click()
     expect(page.get_by_role("link", name="Mill", exact=True)).to_be_visible()
+
+
+def test_a_town_found_for_less_of_a_name_is_not_taken_for_the_whole(browser, site: str) -> None:
+    """The answer for the whole name is held back, as on a slow line: what was found before does not fit it any more."""
+    context = browser.new_context(viewport=DESK, locale="en-GB")
+    page = Visit(context, site).go("/start")
+    town = page.get_by_role("combobox", name="Town near by")
+    town.press_sequentially("north")
+    expect(page.get_by_role("option", name="North Shore")).to_be_visible()
+    held: list[Route] = []
+    page.route("**/towns?name=*", lambda route: held.append(route))
+    town.press_sequentially(" pl")
+    expect(page.get_by_role("option", name="North Shore")).to_be_hidden()
+    while not held:
+        page.wait_for_timeout(20)
+    held[-1].continue_()
+    expect(page.get_by_role("option").first).to_have_text("North Platte, Nebraska, United States")
+    page.keyboard.press("Enter")
+    expect(town).to_have_value("North Platte, Nebraska, United States")
+    context.close()
 
 
 def test_a_town_fills_the_fields_of_the_place(browser, site: str) -> None:

@@ -73,6 +73,7 @@ window.Listbox = function (input, list, lines, take, left) {
   });
   return {
     open: open,
+    close: function () { close(false); },
     // What is pointed at stays pointed at while the list comes anew.
     again: function () {
       var value = active >= 0 ? shown[active].dataset.value : null;

@@ -14,6 +14,7 @@
     var picture = document.getElementById('place-picture');
     if (picture) { htmx.ajax('GET', '/towns/light?latitude=' + town.latitude + '&zone=' + encodeURIComponent(town.zone), { target: picture, swap: 'innerHTML show:none' }); }
   }
+  function folded(text) { return text.normalize('NFD').replace(/[\u0300-\u036f]/g, '').toLowerCase(); }
   function enhance(input) {
     var form = document.getElementById(input.dataset.towns), list = document.createElement('ul'), box = document.createElement('div');
     var found = [], last = '', timer = null, serial = 0;
@@ -46,7 +47,13 @@
         })
         .catch(function () { /* typed numbers do as well */ });
     }
-    input.addEventListener('input', function () { forget(); clearTimeout(timer); timer = setTimeout(look, WAIT_MS); });
+    // What was found for less of the name stays only where it still fits: Enter never takes a town that was not meant.
+    function narrow() {
+      serial += 1;
+      found = found.filter(function (town) { return folded(town.words).startsWith(folded(input.value.trim())); });
+      if (!list.hidden) { if (found.length) { listbox.open(input.value); } else { listbox.close(); } }
+    }
+    input.addEventListener('input', function () { forget(); narrow(); clearTimeout(timer); timer = setTimeout(look, WAIT_MS); });
     input.addEventListener('keydown', function (event) {
       if ((event.key === 'ArrowDown' || event.key === 'ArrowUp') && list.hidden) { event.stopImmediatePropagation(); look(); }
     }, true);
