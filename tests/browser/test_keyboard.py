@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import Visit
@@ -147,6 +148,34 @@ def test_a_press_counts_though_what_was_pressed_is_drawn_anew_under_it(working: 
     )
     page.mouse.up()
     expect(page).to_have_url(re.compile("/soil$"))
+
+
+@pytest.mark.parametrize("busy", [False, True])
+def test_a_press_begun_while_its_form_is_under_way_sends_nothing_when_the_answer_draws_it_anew(
+    working: Visit, busy: bool
+) -> None:
+    page = working.bed("Bed 4")
+    page.fill("#squares", "F3-F4")
+    button = page.get_by_role("button", name="Pencil in")
+    button.scroll_into_view_if_needed()
+    at = button.bounding_box()
+    assert at is not None
+    button.evaluate(
+        """(button, busy) => {
+          window.sent = 0;
+          document.addEventListener('click', event => { window.sent += 1; event.preventDefault(); event.stopPropagation(); }, true);
+          if (busy) { button.form.setAttribute('aria-busy', 'true'); }
+        }""",
+        busy,
+    )
+    page.mouse.move(at["x"] + 5, at["y"] + 5)
+    page.mouse.down()
+    button.evaluate(
+        "button => { const form = button.form; form.removeAttribute('aria-busy'); form.replaceWith(form.cloneNode(true)); }"
+    )
+    page.mouse.up()
+    page.wait_for_timeout(100)
+    assert page.evaluate("window.sent") == (0 if busy else 1)
 
 
 def test_a_press_that_is_drawn_away_from_its_button_counts_for_nothing(working: Visit) -> None:

@@ -170,6 +170,8 @@ document.addEventListener('htmx:afterSwap', function (event) {
   function near(event) { return Math.abs(event.clientX - at[0]) <= 4 && Math.abs(event.clientY - at[1]) <= 4; }
   document.addEventListener('pointerdown', function (event) {
     pressed = event.isPrimary && event.button === 0 ? event.target.closest('button, a[href]') : null;
+    // A second press while the first is under way is none: its answer may come before the button is let go.
+    if (pressed && pressed.form && pressed.form.getAttribute('aria-busy') === 'true') { pressed = null; }
     at = [event.clientX, event.clientY];
   }, true);
   // A finger's tap finds what lies there when it ends, by itself.
