@@ -156,12 +156,18 @@ def bed_jobs(in_school: InSchool, kind: str) -> list[Task]:
     return [t for t in found if t.routine == kind and t.bed_id == BED]
 
 
-def test_a_bed_is_weeded_by_its_youngest_plants_and_told_how_much(in_school: InSchool) -> None:
-    connection, school = in_school
+def weeding(in_school: InSchool) -> tuple[date, Task]:
+    """Radishes of three weeks: the day, and the job to weed their bed."""
     grown(in_school, "radish", "direct", "A4")
     day = STARTS_ON + timedelta(days=20)
-    bed_care.renew_all(connection, school, today=day)
+    bed_care.renew_all(*in_school, today=day)
     (job,) = bed_jobs(in_school, "weeding")
+    return day, job
+
+
+def test_a_bed_is_weeded_by_its_youngest_plants_and_told_how_much(in_school: InSchool) -> None:
+    connection, school = in_school
+    _, job = weeding(in_school)
     stop = next(s for s in tour.tour(connection, school, today=job.from_day) if s.bed.id == BED)
     (question,) = [q for q, _ in stop.asked if q.code == "weed"]
     assert question.subject not in {str(t.id) for t in stop.jobs}
@@ -237,10 +243,7 @@ def test_jobs_of_beds_are_no_jobs_of_stations_on_a_carers_round(in_school: InSch
 
 def test_what_was_not_needed_comes_again_and_what_was_ticked_by_mistake_is_the_same_job(in_school: InSchool) -> None:
     connection, school = in_school
-    grown(in_school, "radish", "direct", "A4")
-    day = STARTS_ON + timedelta(days=20)
-    bed_care.renew_all(connection, school, today=day)
-    (job,) = bed_jobs(in_school, "weeding")
+    day, job = weeding(in_school)
     bed_care.renew_all(connection, school, today=day + timedelta(days=9))  # a week later it is still the same job
     assert [t.id for t in bed_jobs(in_school, "weeding")] == [job.id]
     later = Actor(None, day + timedelta(days=9))

@@ -43,7 +43,10 @@ class When:
 
 
 def see(connection: Connection[Any], context: Context, seen: Sighting, when: When, *, square: str = "") -> Sighting:
-    """Keep what was seen; a stage moves the planting's dates, heights and flowers its tending. Raises BadInput for what cannot be, or lies in the future."""
+    """Keep what was seen; a stage moves the planting's dates, heights and flowers its tending.
+
+    Raises BadInput for what cannot be, or lies in the future.
+    """
     seen = core.check(seen)
     if seen.planting:
         planting = garden.planting(connection, UUID(seen.planting))

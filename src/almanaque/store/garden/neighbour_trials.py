@@ -85,7 +85,9 @@ def remove(connection: Connection[Any], trial_id: UUID) -> None:
 
 
 def looked_at(connection: Connection[Any], troubles: Collection[str]) -> list[tuple[UUID, str, list[str]]]:
-    """Plantings that were in the ground and that somebody looked at: id, crop, and what of these kinds was seen on them, in small letters."""
+    """Plantings that were in the ground and that somebody looked at: id, crop, and what of these kinds was seen on them,
+    in small letters.
+    """
     return connection.execute(
         """SELECT p.id, p.crop, coalesce(array_agg(DISTINCT lower(s.what))
                     FILTER (WHERE s.kind = ANY(%s)), '{}')
