@@ -2,8 +2,9 @@
 // hand. The server checks and writes; a step that it refuses is drawn as it was.
 (function () {
   var S = window.MapShapes, NS = 'http://www.w3.org/2000/svg';
-  var NEAR_MM = 1829, HOLD_PX = 4, KEYS_MS = 350;
-  var tool = 'choose', drag = null, pointers = {}, pinch = null, waiting = null, sent = null;
+  var NEAR_MM = 1829, HOLD_PX = 4;
+  var tool = 'choose', drag = null, pointers = {}, pinch = null, sent = null;
+  var steps = window.MapSteps(submit, restore);
 
   function edit() { return document.getElementById('map-edit'); }
   function svg() { return edit() && edit().querySelector('.map-picture'); }
@@ -21,6 +22,8 @@
       corners: d.corners ? d.corners.split(';').map(function (pair) { return pair.split(',').map(Number); }) : []
     };
   }
+  // Where a thing lies by the hand, which may be ahead of the server's answers.
+  function lies(one) { return steps.ahead(one.dataset.id) || read(one); }
   function round(place) { return place.corners.length === 24; }
   function seen(place) { return [place.x, place.y, place.length, place.width, place.turn].map(rounded).join(','); }
   function rounded(value) { return Math.round(value * 10000) / 10000; }
@@ -90,7 +93,7 @@
     var mine = S.polygon(place), found = [];
     things().forEach(function (other) {
       if (other === self || other.dataset.kind === 'tunnel' || other.dataset.kind === 'cover' || other.dataset.kind === 'frame') { return; }
-      var gap = S.gap(mine, S.polygon(read(other)));
+      var gap = S.gap(mine, S.polygon(lies(other)));
       if (gap.mm < NEAR_MM) { found.push({ other: other, gap: gap }); }
     });
     return found.sort(function (a, b) { return a.gap.mm - b.gap.mm; });
@@ -112,7 +115,7 @@
       return [one.other.dataset.name, S.words(mm, units()), says];
     });
     var taps = things().filter(function (one) { return Number(one.dataset.hose) > 0; }).map(function (tap) {
-      var lies = read(tap), far = S.farthest([lies.x + lies.length / 2, lies.y + lies.width / 2], S.polygon(place));
+      var spot = lies(tap), far = S.farthest([spot.x + spot.length / 2, spot.y + spot.width / 2], S.polygon(place));
       return { name: tap.dataset.name, far: far, lacking: far - Number(tap.dataset.hose) };
     }).sort(function (a, b) { return a.lacking - b.lacking; });
     if (taps.length && self && self.dataset.what === 'bed') {
@@ -151,7 +154,7 @@
     var focus = wanted || (held ? { handle: held.handle, n: held.n } : null);
     if (old) { old.remove(); }
     if (!one) { return; }
-    var place = shown || read(one), s = scale();
+    var place = shown || lies(one), s = scale();
     var group = make('g', { class: 'map-handles' }, svg());
     function handle(kind, n, point, name) {
       var where = px(S.toSite(place, point));
@@ -235,27 +238,31 @@
     var version = form.elements.namedItem('version');
     if (version) { version.value = edit().dataset.version; }
   }
-  function send(one, place) {
-    var form = document.getElementById('place'), was = read(one);
-    var reshaped = cornersText(place.corners) !== cornersText(was.corners);
-    if (seen(place) === seen(was) && !reshaped) { restore(); return; }
+  function same(a, b) { return seen(a) === seen(b) && cornersText(a.corners) === cornersText(b.corners); }
+  function stepOf(one, place, base) { return { form: 'place', id: one.dataset.id, place: place, base: base, values: { what: one.dataset.what } }; }
+  function send(one, place, base) {
+    steps.flush();
+    if (same(place, base)) { restore(); return; }
+    steps.add(stepOf(one, place, base));
+  }
+  function submit(step) {
+    var place = step.place, reshaped = step.base && cornersText(place.corners) !== cornersText(step.base.corners);
+    var form = document.getElementById(step.form);
+    if (!form || step.base && same(place, step.base)) { return null; }
+    fill(form, Object.assign({
+      id: step.id, x: rounded(place.x), y: rounded(place.y), length: rounded(place.length), width: rounded(place.width), turn: rounded(place.turn),
+      corners: cornersText(place.corners), reshaped: reshaped ? 'yes' : '', seen: step.base ? seen(step.base) : ''
+    }, step.values));
     sent = edit().dataset.chosen;
-    fill(form, {
-      what: one.dataset.what, id: one.dataset.id, x: rounded(place.x), y: rounded(place.y), length: rounded(place.length), width: rounded(place.width),
-      turn: rounded(place.turn), corners: cornersText(place.corners), reshaped: reshaped ? 'yes' : '', seen: one.seenAt || seen(was)
-    });
-    one.seenAt = null;
     form.requestSubmit();
+    return form;
   }
   function setDown(place) {
-    var button = document.querySelector('[data-tool="' + tool + '"]'), form = document.getElementById('draw');
-    var corners = tool === 'round' ? circle(place.length) : [];
-    fill(form, {
-      what: button.dataset.what, id: crypto.randomUUID(), kind: button.dataset.kind, x: rounded(place.x), y: rounded(place.y), length: rounded(place.length),
-      width: rounded(place.width), turn: 0, corners: cornersText(corners)
-    });
+    var button = document.querySelector('[data-tool="' + tool + '"]'), corners = tool === 'round' ? circle(place.length) : [];
+    var drawn = Object.assign({}, place, { turn: 0, corners: corners }), values = { what: button.dataset.what, kind: button.dataset.kind };
     choose('choose');
-    form.requestSubmit();
+    steps.flush();
+    steps.add({ form: 'draw', id: crypto.randomUUID(), place: drawn, base: null, values: values });
   }
   function circle(across) {
     var half = across / 2, found = [];
@@ -263,11 +270,12 @@
     return found;
   }
   function restore() {
-    things().forEach(function (one) { show(one, read(one)); });
+    things().forEach(function (one) { show(one, lies(one)); });
     ['map-sizes', 'map-gaps', 'map-new'].forEach(function (name) { var old = svg().querySelector('.' + name); if (old) { old.remove(); } });
     var one = chosen();
     handles(one);
-    if (one) { sizes(read(one)); clearances(read(one), one); }
+    if (one) { sizes(lies(one)); clearances(lies(one), one); }
+    if (one && steps.ahead(one.dataset.id)) { numbers(lies(one)); }
     hand('');
   }
 
@@ -298,7 +306,7 @@
     history.replaceState(history.state, '', edit().dataset.page + '?thing=' + one.dataset.id);
     edit().dataset.chosen = one.dataset.id;
     handles(one);
-    sizes(read(one));
+    sizes(lies(one));
   }
 
   // --- pointer and finger ----------------------------------------------------------------------------------------------------------
@@ -317,13 +325,13 @@
     if (handle && within(chosen(), event, handle)) { handle = null; one = chosen(); }
     if (handle && chosen()) {
       event.preventDefault();
-      drag = { kind: handle.dataset.handle, n: Number(handle.dataset.n), thing: chosen(), begin: read(chosen()), from: point, at: [event.clientX, event.clientY], moved: false };
+      drag = { kind: handle.dataset.handle, n: Number(handle.dataset.n), thing: chosen(), begin: lies(chosen()), from: point, at: [event.clientX, event.clientY], moved: false };
     } else if (one) {
       // A finger chooses by a tap and moves only what is chosen, so that the page scrolls else.
       if (event.pointerType === 'touch' && one !== chosen()) { drag = { kind: 'tap', thing: one, at: [event.clientX, event.clientY] }; return; }
       event.preventDefault();
       one.focus({ preventScroll: true });
-      drag = { kind: 'move', thing: one, begin: read(one), from: point, at: [event.clientX, event.clientY], moved: false };
+      drag = { kind: 'move', thing: one, begin: lies(one), from: point, at: [event.clientX, event.clientY], moved: false };
     }
   }
   // Where the reaches of several handles lie over each other, the one whose middle is nearest.
@@ -333,7 +341,7 @@
   }
   // On a small thing the reach of its handles covers all of it: inside and away from their middles, it is the thing that is taken.
   function within(one, event, handle) {
-    var place = one && read(one), point = S.toOwn(place, at(event)), box = handle.getBoundingClientRect();
+    var place = one && lies(one), point = S.toOwn(place, at(event)), box = handle.getBoundingClientRect();
     if (point[0] < 0 || point[1] < 0 || point[0] > place.length || point[1] > place.width) { return false; }
     var perPx = svg().getBoundingClientRect().width / svg().viewBox.baseVal.width * scale();
     var reach = Math.min(18, Math.min(place.length, place.width) * perPx * 0.3);
@@ -370,7 +378,7 @@
       setDown(done.place && done.moved ? done.place : { x: done.from[0], y: done.from[1], length: Number(button.dataset.length), width: Number(button.dataset.width) });
       return;
     }
-    if (done.place) { edit().dataset.chosen = done.thing.dataset.id; send(done.thing, done.place); }
+    if (done.place) { edit().dataset.chosen = done.thing.dataset.id; send(done.thing, done.place, done.begin); }
   }
   // Two fingers look closer and move the ground; they never draw.
   function startPinch() {
@@ -396,27 +404,25 @@
   }
 
   // --- keys -------------------------------------------------------------------------------------------------------------------------
+  // Keys come in quick succession: the drawing follows each, the server hears of the last.
   function later(one, place) {
-    // Keys come in quick succession: the drawing follows each, the server hears of the last.
-    if (!one.seenAt) { one.seenAt = seen(read(one)); }
-    one.wanted = place;
+    steps.hold(stepOf(one, place, lies(one)));
     follow(one, place);
-    clearTimeout(waiting);
-    waiting = setTimeout(function () { one.wanted = null; send(one, place); }, KEYS_MS);
   }
   function key(event) {
     if (!edit() || event.target.closest('input, select, textarea, dialog')) { return; }
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+      if (!event.shiftKey && steps.letGo()) { event.preventDefault(); restore(); return; }
       var step = document.querySelector('#map-edit [data-step="' + (event.shiftKey ? 'redo' : 'undo') + '"]');
       if (step && !step.disabled) { event.preventDefault(); step.click(); }
       return;
     }
     if (event.ctrlKey || event.metaKey || event.altKey) { return; }
-    if (event.key === 'Escape') { clearTimeout(waiting); drag = null; choose('choose'); restore(); return; }
+    if (event.key === 'Escape') { steps.letGo(); drag = null; choose('choose'); restore(); return; }
     if (event.key === 'Enter' && ghostPlace() && !event.target.closest('a, .thing')) { event.preventDefault(); setDown(ghostPlace()); return; }
     var handle = event.target.closest('.map-handle'), one = handle ? chosen() : event.target.closest('.thing');
     if (!one) { return; }
-    var place = Object.assign({}, one.wanted || read(one)), by = event.shiftKey ? data('snap') : data('nudge');
+    var place = Object.assign({}, lies(one)), by = event.shiftKey ? data('snap') : data('nudge');
     var way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
     if (event.key === 'Enter' || event.key === ' ') { event.preventDefault(); pick(one); return; }
     if (handle && handle.dataset.handle === 'corner' && event.key === 'Delete' && S.own(place).length > 3) {
@@ -466,14 +472,14 @@
   function oneCornerMore() {
     var one = chosen();
     if (!one) { return; }
-    var place = read(one), own = S.own(place), best = 0, long = 0;
+    var place = lies(one), own = S.own(place), best = 0, long = 0;
     own.forEach(function (a, n) {
       var b = own[(n + 1) % own.length], mm = Math.hypot(b[0] - a[0], b[1] - a[1]);
       if (mm > long) { long = mm; best = n; }
     });
     var next = own[(best + 1) % own.length], corners = own.slice();
     corners.splice(best + 1, 0, [(own[best][0] + next[0]) / 2, (own[best][1] + next[1]) / 2]);
-    send(one, Object.assign({}, place, { corners: corners }));
+    send(one, Object.assign({}, place, { corners: corners }), place);
   }
 
   document.addEventListener('pointerdown', begin);
@@ -537,28 +543,39 @@
   var leaving = '';
   document.addEventListener('click', function (event) {
     var link = event.target.closest('a[href]');
-    if (!link || !edit() || event.ctrlKey || event.metaKey || !edit().querySelector('.map-panel form[aria-busy]')) { return; }
+    if (!link || !edit() || event.ctrlKey || event.metaKey || !(edit().querySelector('.map-panel form[aria-busy]') || steps.busy())) { return; }
     event.preventDefault();
+    steps.flush();
     leaving = link.href;
   }, true);
   // What was refused, or not heard of, keeps one here: the next press goes. One made since waits for an answer of its own.
   document.addEventListener('htmx:afterRequest', function () {
     var asked = leaving;
-    setTimeout(function () { if (leaving === asked) { leaving = ''; } });
+    setTimeout(function () { if (leaving === asked && !steps.busy()) { leaving = ''; } });
   });
+  // What is in the hand stays in it, as long as it lies where it was taken up.
+  function takeAgain() {
+    var again = drag && drag.thing && thing(drag.thing.dataset.id);
+    if (!drag || !drag.thing) { return; }
+    if (again && (!drag.begin || same(lies(again), drag.begin))) { drag.thing = again; } else { drag = null; }
+  }
   document.addEventListener('htmx:afterSwap', function (event) {
     if (!edit() || !event.detail.target || (event.detail.target.id !== 'map-edit' && event.detail.target.id !== 'main')) { return; }
     if (whole) { svg().setAttribute('viewBox', box); svg().dataset.whole = whole; }
     choose(tool); // one that was taken up meanwhile stays in the hand
+    takeAgain();
     restore();
+    if (drag && drag.place && drag.thing) { follow(drag.thing, drag.place); }
     var said = document.getElementById('map-said');
     document.getElementById('announce').textContent = said ? said.textContent : '';
     var one = chosen();
     var target = kept === 'thing' || (sent && !kept) ? one : kept ? edit().querySelector(kept) : null;
     sent = null;
     typeAgain();
-    if (leaving && !edit().querySelector('.field-error, form[aria-busy]')) { window.location = leaving; }
-    leaving = '';
+    if (!steps.busy()) {
+      if (leaving && !edit().querySelector('.field-error, form[aria-busy]')) { window.location = leaving; }
+      leaving = '';
+    }
     if (target) { target.focus({ preventScroll: true }); }
   });
   function start() { if (svg()) { choose('choose'); restore(); } }
