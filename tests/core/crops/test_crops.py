@@ -1,6 +1,6 @@
 import pytest
 
-from almanaque.core.crops.catalogue import parse, tables
+from almanaque.core.crops.catalogue import OtherFigure, parse, tables
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.data import catalogue
@@ -194,7 +194,9 @@ def test_what_comes_from_a_published_table_names_it() -> None:
 
 def test_a_figure_of_another_source_names_a_crop_and_a_field() -> None:
     other = '[tall]\nsource = "a book"\n[tall.height_mm]\n{} = 400\n'
-    assert tables(*EMPTY, other.format("kale")).others["kale", "height_mm"].source == "a book"
+    assert tables(*EMPTY, other.format("kale")).others["kale", "height_mm"] == (OtherFigure(400, "a book"),)
+    both = other.format("kale") + '[low]\nsource = "a chart"\n[low.height_mm]\nkale = 300\n'
+    assert [one.source for one in tables(*EMPTY, both).others["kale", "height_mm"]] == ["a book", "a chart"]
     assert parse(TEXT, tables(*EMPTY, other.format("kale")))["kale"].height_mm > 0
     for wrong in (other.format("moon"), other.format("kale").replace("height_mm", "hight_mm")):
         with refuses("crops.catalogue_other_figure"):

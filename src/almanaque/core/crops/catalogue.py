@@ -31,7 +31,7 @@ class Tables:
     temperatures_c: tuple[float, ...] = ()
     emergence: Mapping[str, tuple[float | None, ...]] = field(default_factory=dict)
     coefficients: Mapping[str, Coefficients] = field(default_factory=dict)
-    others: Mapping[tuple[str, str], "OtherFigure"] = field(default_factory=dict)
+    others: Mapping[tuple[str, str], tuple["OtherFigure", ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -54,13 +54,12 @@ def tables(emergence: str, coefficients: str, others: str = "") -> Tables:
             raise ValueError(f"the row of {name} has {len(row)} entries")
         rows[name] = tuple(None if isinstance(value, str) else float(value) for value in row)
     kept = {name: Coefficients(**row) for name, row in tomllib.loads(coefficients).items()}
-    told = {
-        (crop, name): OtherFigure(float(value), table["source"])
-        for table in tomllib.loads(others).values()
-        for name, figures in table.items()
-        if name != "source"
-        for crop, value in figures.items()
-    }
+    told: dict[tuple[str, str], tuple[OtherFigure, ...]] = {}
+    for table in tomllib.loads(others).values():
+        source = table.pop("source")
+        for name, figures in table.items():
+            for crop, value in figures.items():
+                told[crop, name] = (*told.get((crop, name), ()), OtherFigure(float(value), source))
     return Tables(tuple(float(t) for t in raw["temperatures_c"]), rows, kept, told)
 
 

@@ -251,20 +251,18 @@ def _planting_season(crop: Crop, warm: Callable[[float], str]) -> str:
 
 def _other(crop: Crop, field: str, catalogue: Catalogue, units: Units) -> str:
     """What other sources have for it, where that is not much the same; empty for a figure of the school's own."""
-    said = []
+    said: dict[str, list[str]] = {}
     for name, words in TOLD_WITH.get(field, {}).items():
-        found = catalogue.tables.others.get((crop.key, name))
         ours = float(getattr(crop, name))
-        if found is None or name in crop.own or abs(found.value - ours) <= ALIKE * max(abs(ours), abs(found.value)):
-            continue
-        step = 25.4 if units == "us" else 10.0  # the source knows no eighths of an inch
-        length = format_length(round(found.value / step) * step, units, feet=found.value > 900)
-        said.append(
-            (words.format(length if name.endswith("_mm") else format_temperature(found.value, units)), found.source)
-        )
-    if not said:
-        return ""
-    return f"{'; '.join(words for words, _ in said)} by {said[0][1]}."
+        for found in () if name in crop.own else catalogue.tables.others.get((crop.key, name), ()):
+            if abs(found.value - ours) <= ALIKE * max(abs(ours), abs(found.value)):
+                continue
+            step = 25.4 if units == "us" else 10.0  # the source knows no eighths of an inch
+            length = format_length(round(found.value / step) * step, units, feet=found.value > 900)
+            figure = length if name.endswith("_mm") else format_temperature(found.value, units)
+            said.setdefault(found.source, []).append(words.format(figure))
+    told = [f"{'; '.join(figures)} by {source}" for source, figures in said.items()]
+    return f"{'; else '.join(told)}." if told else ""
 
 
 def _published(crop: Crop, field: str) -> bool:
