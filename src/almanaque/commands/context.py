@@ -87,9 +87,11 @@ class Context:
             self.school.leads,
         )
 
-    def setting_for(self, *, covering: Covering | None = None, indoors_c: float | None = None) -> Setting:
-        """The same for plants under a cover or indoors."""
-        return replace(self.setting, covering=covering, indoors_c=indoors_c)
+    def setting_for(
+        self, *, covering: Covering | None = None, indoors_c: float | None = None, pace: float = 1.0
+    ) -> Setting:
+        """The same for plants under a cover or indoors, or where they take another share of their usual time."""
+        return replace(self.setting, covering=covering, indoors_c=indoors_c, pace=pace)
 
     @cached_property
     def calendar_digest(self) -> str:

@@ -40,6 +40,7 @@ CODES: dict[str, str] = {
     "outside_year": "the calendar does not reach that far",
     "in_summer_programme": "the first picking lies in the summer programme",
     "own_correction": "the school's own seasons have moved the dates",
+    "bed_pace": "the bed's own pickings have moved the dates",
     "supposed_year": "no calendar for that school year yet, so the last one was moved on",
     "no_weather": "no weather on file, so frost and heat are not judged",
     "squares_left_over": "painted squares too few for a whole block",

@@ -13,7 +13,7 @@ from almanaque.core.garden.site_suitability import Closed
 from almanaque.core.growth import school_fit
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
-from almanaque.core.planner import plan, wishes
+from almanaque.core.planner import options, plan, wishes
 from almanaque.core.planner.problem import AIMS, Decided, PlanBed, PlanLimits, PlanProblem, PlanSpan, Taken, Way
 from almanaque.core.planner.proposal import PlacedWish, SeasonPlan
 from almanaque.core.year.bed_promises import Promised
@@ -157,6 +157,20 @@ def test_the_verdict_is_that_of_the_sheet() -> None:
             judged.findings,
             judged.dates.first_pick,
         )
+
+
+def test_each_bed_is_planned_at_its_own_pace() -> None:
+    garden = [bed("1", places.early_spring()), bed("2", places.early_spring())]
+    garden[1] = replace(garden[1], setting=replace(garden[1].setting, pace=1.2))
+    found = options.options_of(problem(garden, [wish("carrot", "carrot")]))
+    picked = {
+        (offer.bed, offer.candidate.dates.start): offer.candidate.dates.first_pick
+        for offer in found.offers
+        if offer.candidate.method == "direct"
+    }
+    both = [start for at, start in picked if at == 0 and (1, start) in picked]
+    assert both
+    assert all(picked[1, start] > picked[0, start] for start in both)
 
 
 def test_what_is_wanted_for_a_day_holds_its_place_until_then() -> None:

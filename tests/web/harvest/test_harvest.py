@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+from datetime import date
 from uuid import uuid4
 
 import pytest
@@ -10,6 +11,7 @@ from fastapi.testclient import TestClient
 
 from almanaque.demo import load
 from almanaque.web.harvest.harvest_book import WAYS
+from tests.database import NORTH, bed_id
 from tests.web.pages import Page, enter, open_page, post
 
 PICKED = load.demo_id("Brindlecombe School", "more", 0)
@@ -127,6 +129,20 @@ def test_the_picking_calendar_uses_forecast_and_what_worked_have_charts_tables_a
     )
     worked = open_page(reader, "/harvest/worked?crop=kale").text
     assert "Soap spray against aphids: cannot say 1 of 2, did not 1 of 2" in worked
+
+
+def test_a_bed_that_goes_its_own_way_is_told_until_pickings_move_no_dates_by_themselves(
+    coordinator: TestClient,
+) -> None:
+    assert "Bed by bed" not in open_page(coordinator, "/harvest/forecast").text
+    with coordinator.app.state.database.school(NORTH) as connection:
+        connection.execute(
+            "INSERT INTO bed_pace (school_id, bed_id, pace, plantings, learned_on) VALUES (%s, %s, 1.06, 5, %s)",
+            [NORTH, bed_id("Bed 4"), date(2027, 4, 1)],
+        )
+    page = open_page(coordinator, "/harvest/forecast")
+    assert "Bed 4 : what takes 60 days elsewhere takes 64 here, by 5 first pickings." in page.text
+    assert "Bed by bed" not in post(coordinator, "/harvest/forecast", learns="0").text
 
 
 def test_the_coordinator_agrees_to_learn_with_schools_near_by(viewer: TestClient) -> None:

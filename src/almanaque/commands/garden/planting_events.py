@@ -11,7 +11,7 @@ from almanaque.commands.actor import Actor
 from almanaque.commands.context import Context
 from almanaque.commands.garden.held_bed import HeldBed, hold_of
 from almanaque.commands.growth import promised_ranges
-from almanaque.commands.growth.forecasts import setting_of
+from almanaque.commands.growth.forecasts import corrected_by, setting_of
 from almanaque.core.errors import BadInput
 from almanaque.store import queue
 from almanaque.store.garden.garden import Planting, Status
@@ -32,7 +32,8 @@ def happened(
     held.note(planting_id, kind, day)
     _follow(held, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}")
     if kind == "started":
-        kept_ranges.keep(connection, planting_id, day=day, corrected=context.corrected_by(planting.crop))
+        corrected = corrected_by(context, planting, setting_of(context, planting, held.bed))
+        kept_ranges.keep(connection, planting_id, day=day, corrected=corrected)
 
 
 def did_not_happen(connection: Connection[Any], context: Context, planting_id: UUID, kind: str, actor: Actor) -> None:

@@ -75,15 +75,22 @@ def setting_of(context: Context, planting: Planting, bed: Bed) -> Setting:
         planting.cover is None
         and (quarters := _winter_quarters(context, context.crops[planting.crop], bed)) is not None
     ):
-        return context.setting_for(covering=quarters)
+        return context.setting_for(covering=quarters, pace=bed.pace)
     return setting_in(context, bed, planting.start_on, planting.cover)
 
 
 def setting_in(context: Context, bed: Bed, start: date, cover: CoverKey | None) -> Setting:
     """The same for what is to be started in a bed on a day, under a cover of its own or what lies over the bed."""
     if bed.indoors:
-        return context.setting_for(indoors_c=bed.warmth_c if bed.warmth_c is not None else crop_runs.INDOORS_C)
-    return context.setting_for(covering=Covering(cover) if cover else _over_bed(context, bed, start))
+        warmth = bed.warmth_c if bed.warmth_c is not None else crop_runs.INDOORS_C
+        return context.setting_for(indoors_c=warmth, pace=bed.pace)
+    covering = Covering(cover) if cover else _over_bed(context, bed, start)
+    return context.setting_for(covering=covering, pace=bed.pace)
+
+
+def corrected_by(context: Context, planting: Planting, setting: Setting) -> int:
+    """Days by which the school's own pickings have moved a planting's dates: its crop's and its bed's together."""
+    return context.corrected_by(planting.crop) + setting.days_later(context.crops[planting.crop], planting.method)
 
 
 def _winter_quarters(context: Context, crop: Crop, bed: Bed) -> Covering | None:
@@ -150,6 +157,7 @@ def how_far(planting: Planting, crop: Crop, setting: Setting, bed_from: date, *,
         bed_from=bed_from,
         today=today,
         seen_up=planting.events.get("emerged"),
+        pace=setting.pace_of(crop),
     )
 
 
@@ -311,6 +319,7 @@ def _digest(
         crop.digest,
         setting.covering,
         setting.indoors_c,
+        setting.pace,
         planting.steps,
         planting.tended,
         context.weather_digest,

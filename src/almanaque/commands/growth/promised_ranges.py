@@ -33,7 +33,8 @@ def became(
         felt = setting.record.conditions(setting.covering, setting.indoors_c)
         warmer = warmer_than_usual(crop, felt, since=promise.made_on, until=far.day)
     now = (dates.first_pick_early, dates.first_pick, dates.first_pick_late)
-    found = moved(promise, now, planting.events, corrected=context.corrected_by(crop.key), warmer=warmer)
+    corrected = forecasts.corrected_by(context, planting, setting)
+    found = moved(promise, now, planting.events, corrected=corrected, warmer=warmer)
     return (promise, found) if found else None
 
 

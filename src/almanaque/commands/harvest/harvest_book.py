@@ -8,6 +8,7 @@ from datetime import date, timedelta
 from functools import cached_property
 from itertools import zip_longest
 from typing import Any, TypeVar
+from uuid import UUID
 
 from psycopg import Connection
 
@@ -114,6 +115,7 @@ class Book:
                 r.corrected,
                 (r.last_early, r.last_first, r.last_late) if r.last_early and r.last_first and r.last_late else None,
                 r.moved_by,
+                r.bed_id,
             )
             for r in self.rows
             if r.first
@@ -210,6 +212,11 @@ def use_sums(connection: Connection[Any], book: Book, *, until: date) -> list[pi
 
 def errors(book: Book, nearby: Sequence[Nearby] = ()) -> list[forecast_error.Error]:
     return forecast_error.errors(book.facts, nearby)
+
+
+def bed_paces(book: Book, nearby: Sequence[Nearby] = ()) -> dict[UUID, forecast_error.BedPace]:
+    """How plants go in each bed against the school's others, by its own first pickings."""
+    return {UUID(bed): one for bed, one in forecast_error.bed_paces(book.facts, nearby).items()}
 
 
 def own_yields(book: Book) -> dict[str, list[float]]:

@@ -13,14 +13,14 @@ from almanaque.commands.context import Context
 from almanaque.commands.harvest import harvest_book
 from almanaque.core.harvest import forecast_error
 from almanaque.store import queue
-from almanaque.store.harvest import lessons, pickings
+from almanaque.store.harvest import bed_paces, lessons, pickings
 from almanaque.store.school import school
 
 OF_ITS_TIME = frozenset({"days", "degree_days", "packet_c", "base_c", "upper_c", "slower_c", "still_c"})
 
 
 def learn(connection: Connection[Any], context: Context, *, today: date) -> Context:
-    """Bring the corrections up to what the pickings say until today; the context that follows from them."""
+    """Bring the corrections, and the beds' paces, up to what the pickings say until today; the context that follows from them."""
     if not context.school.shares_lessons:
         lessons.tell(connection, context.school.id, {})  # also what was being told while somebody took it back
     if not context.school.learns and not context.school.shares_lessons:
@@ -35,6 +35,7 @@ def learn(connection: Connection[Any], context: Context, *, today: date) -> Cont
         return context
     nearby = lessons.near_by(connection)
     found = harvest_book.errors(book, nearby)
+    bed_paces.put(connection, context.school.id, harvest_book.bed_paces(book, nearby), day=today)
     worth = {error.crop: (error.worth, error.seasons) for error in found if error.worth}
     measured = {error.crop for error in found}
     for one in nearby:
@@ -57,8 +58,10 @@ def _as_in_catalogue(context: Context, crop: str) -> bool:
 
 
 def let_pickings_move_dates(connection: Connection[Any], context: Context, *, learns: bool) -> None:
-    """Whether corrections come by themselves from now on; those in use stay until the pickings, or somebody, change them."""
+    """Whether corrections come by themselves from now on; else crops' stay until somebody changes them, and beds go alike again."""
     school.save_learns(connection, learns=learns)
+    if not learns:
+        bed_paces.forget(connection)
     queue.recompute_school(connection, context.school.id)
 
 

@@ -46,7 +46,7 @@ def _whoever_started_it(
     yield from _picking(weighed, row, crop, dates, setting)
     yield from _weather(weighed, row, crop, method, dates, setting)
     yield from _supposed(crop, dates, setting)
-    yield from _corrected(crop)
+    yield from _corrected(crop, method, setting)
     yield from _in_programme(crop, dates, setting)
     yield from _cautions(crop)
 
@@ -131,8 +131,9 @@ def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Find
         )
 
 
-def _corrected(crop: Crop) -> Iterator[Finding]:
-    """Say that the school's own seasons have moved the dates."""
+def _corrected(crop: Crop, method: Method, setting: Setting) -> Iterator[Finding]:
+    """Say that the school's own seasons, or the bed's own pickings, have moved the dates."""
+    later = setting.days_later(crop, method)
     if crop.corrected_days:
         yield Finding(
             "own_correction",
@@ -142,6 +143,16 @@ def _corrected(crop: Crop) -> Iterator[Finding]:
             OURS,
             (Fix("see_forecast_and_fact", "page", "/harvest/forecast"),),
             case="later" if crop.corrected_days > 0 else "earlier",
+        )
+    if later:
+        yield Finding(
+            "bed_pace",
+            "note",
+            crop.name.en,
+            {"days": abs(later)},
+            OURS,
+            (Fix("see_forecast_and_fact", "page", "/harvest/forecast"),),
+            case="later" if later > 0 else "earlier",
         )
 
 

@@ -93,7 +93,7 @@ def dates_at(weighed: Weighed, row: int, crop: Crop, method: Method) -> GrowthDa
     )
     of, n = int(weighed.of[row]) if weighed.measured else 0, int(weighed.fit_years[row]) if weighed.measured else 0
     if not weighed.measured:
-        return plain
+        return _later(plain, crop, int(weighed.first[row, 1]) - plain.first_pick.toordinal())
     early, late = int(weighed.up[row, 0]), int(weighed.up[row, 2])
     if method == "direct" or (method == "cloves" and early > 0):
         plain = replace(plain, emerge_from=_day(early) or plain.emerge_from, emerge_to=_day(late) or plain.emerge_to)
@@ -111,6 +111,22 @@ def dates_at(weighed: Weighed, row: int, crop: Crop, method: Method) -> GrowthDa
         stands_until=max(last, date.fromordinal(int(weighed.stands[row, 1]))),
         fit_years=n,
         of_years=of,
+    )
+
+
+def _later(dates: GrowthDates, crop: Crop, days: int) -> GrowthDates:
+    """The dates with the first picking, and all that follows it, so many days later: by the pace of the place."""
+    if not days:
+        return dates
+    by = timedelta(days=days)
+    return replace(
+        dates,
+        first_pick_early=dates.first_pick_early + by,
+        first_pick=dates.first_pick + by,
+        first_pick_late=dates.first_pick_late + by,
+        last_pick=dates.last_pick + by,
+        clear_by=leaves_bed(crop, dates.bed_from, dates.last_pick + by),
+        stands_until=dates.stands_until + by if dates.stands_until else None,
     )
 
 

@@ -23,11 +23,18 @@ class SeasonToDate:
 
 
 def season_to_date(
-    crop: Crop, method: Method, conditions: Conditions, *, bed_from: date, today: date, seen_up: date | None = None
+    crop: Crop,
+    method: Method,
+    conditions: Conditions,
+    *,
+    bed_from: date,
+    today: date,
+    seen_up: date | None = None,
+    pace: float = 1.0,
 ) -> SeasonToDate | None:
     """How far a planting is that came into the bed on a day, by the weather recorded until today.
 
-    `seen_up` is the day on which somebody saw it up; else it is reckoned. Where the record does not hold the time since it came into
+    `seen_up` is the day on which somebody saw it up; else it is reckoned; `pace` the share of its usual warmth that it takes there. Where the record does not hold the time since it came into
     the bed, or more than a twentieth of it is missing, it goes on from the day it was seen up, and None without one. Plants that
     come again go by the season at hand; None before their first one.
     """
@@ -62,7 +69,9 @@ def season_to_date(
         now - begin,
         now - up,
     )
-    return SeasonToDate(day, behind, conditions.first_day + timedelta(days=up), min(1.0, warmth / needs(crop, method)))
+    return SeasonToDate(
+        day, behind, conditions.first_day + timedelta(days=up), min(1.0, warmth / (needs(crop, method) * pace))
+    )
 
 
 def warmer_than_usual(crop: Crop, conditions: Conditions, *, since: date, until: date) -> float | None:

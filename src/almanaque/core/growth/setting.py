@@ -1,6 +1,6 @@
 """What a verdict depends on besides the crop."""
 
-from collections.abc import Mapping
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -23,7 +23,8 @@ class Setting:
     `ready_by` says by which practice it is ripe, `covering` and `indoors_c` what the plants feel. Without a record, typed freeze
     dates and the local office's chart speak, more roughly: `chart` maps a crop's name in small letters and what is done
     (indoors, sow, set out) to the months for it. Beside a record the chart is a note, unless the school lets it lead: then a day
-    outside its months asks for care, and the usual weeks are asked only where it has none, or where `leads` says all.
+    outside its months asks for care, and the usual weeks are asked only where it has none, or where `leads` says all. `pace` is the
+    share of its usual time that an annual takes there, as the bed's own first pickings taught.
     """
 
     calendar: Calendar
@@ -35,6 +36,21 @@ class Setting:
     leads: Leads = "record"
     covering: Covering | None = None
     indoors_c: float | None = None
+    pace: float = 1.0
+
+    @property
+    def felt(self) -> Hashable:
+        """What plants feel there and how fast they go: what tells one bed's answers from another's of the same school."""
+        return self.covering, self.indoors_c, self.pace
+
+    def pace_of(self, crop: Crop) -> float:
+        """The share of its usual time that a crop takes there; what comes again goes by the season everywhere."""
+        return 1.0 if crop.life == "perennial" else self.pace
+
+    def days_later(self, crop: Crop, method: Method) -> int:
+        """Days by which the pace of the place moves a first picking, by the middle of the packet's days; below 0 sooner."""
+        least, most = crop.days[method]
+        return round((least + most) / 2 * (self.pace_of(crop) - 1))
 
     @property
     def measured(self) -> bool:

@@ -105,7 +105,7 @@ def weigh(
     years = (
         years_on_file.measured(crop, method, first_days, setting, quicker, behind, later) if setting.measured else None
     )
-    found = years or years_on_file.by_packet(crop, method, first_days, later)
+    found = years or years_on_file.by_packet(crop, method, first_days, setting, later)
     standing = behind is not NOTHING
     return _weigh(
         [(crop, method)],
@@ -134,7 +134,7 @@ def weigh_ways(ways: Sequence[Way], days: Sequence[date] | Ints, setting: Settin
         by_packet = [n for n in part if not years.get(n)]
         for numbers, measured in ((on_file, True), (by_packet, False)):
             if numbers:
-                stacked = [years.get(n) or years_on_file.by_packet(*ways[n], first_days) for n in numbers]
+                stacked = [years.get(n) or years_on_file.by_packet(*ways[n], first_days, setting) for n in numbers]
                 asked = [ways[n] for n in numbers]
                 found |= zip(
                     numbers, _weigh(asked, stacked, first_days, setting, measured=measured, standing=False), strict=True
@@ -281,7 +281,7 @@ def ripe_on(
     Unless it does not matter (`keeps`), what neither stands until that day nor keeps in store does not count. Ordinals, arrays (days,).
     """
     found = years_on_file.measured(crop, method, days, setting, 1.0, NOTHING) if setting.measured else None
-    found = found or years_on_file.by_packet(crop, method, days)
+    found = found or years_on_file.by_packet(crop, method, days, setting)
     ripe = found.outcome == Outcome.RIPE
     begun = days[:, None] + found.first <= ready_by
     waits = np.maximum(found.stands, found.first + crop.keeps_days)  # in the ground, or in store

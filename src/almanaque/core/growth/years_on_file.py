@@ -50,7 +50,10 @@ class WayYears:
 def measured(
     crop: Crop, method: Method, days: Ints, setting: Setting, quicker: float, behind: Behind, later: int = 0
 ) -> WayYears | None:
-    """The years of the record; None when it covers none of these days to the end. Plants go out `later` days than usual."""
+    """The years of the record; None when it covers none of these days to the end. Plants go out `later` days than usual.
+
+    What stands there goes by the pace of the place, besides being `quicker`.
+    """
     record = setting.record
     assert record is not None
     runs = record.runs(
@@ -59,7 +62,7 @@ def measured(
         ready_by=setting.ready_by,
         covering=setting.covering,
         indoors_c=setting.indoors_c,
-        quicker=quicker,
+        quicker=quicker * setting.pace_of(crop),
         behind=behind,
     )
     rows = record.conditions(setting.covering, setting.indoors_c).starts[month_days(days + later)]
@@ -73,7 +76,7 @@ def measured(
     return WayYears(runs.into_bed + later, up, first, last, stands, outcome, touched, dropped, known, runs.spread)
 
 
-def by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> WayYears:
+def by_packet(crop: Crop, method: Method, days: Ints, setting: Setting, later: int = 0) -> WayYears:
     """Packet days alone, as one year that nobody measured."""
     dates = (
         forecast(crop, method, date.fromordinal(int(days[0])))
@@ -88,7 +91,8 @@ def by_packet(crop: Crop, method: Method, days: Ints, later: int = 0) -> WayYear
     spread = ((dates.first_pick_early - dates.first_pick).days, (dates.first_pick_late - dates.first_pick).days)
     whole = np.ones((len(days), 1), dtype=bool)
     up = offset(dates.emerge_to or dates.bed_from) + later
-    first, last = offset(dates.first_pick) + later, offset(dates.last_pick) + later
+    ripens = later + setting.days_later(crop, method)
+    first, last = offset(dates.first_pick) + ripens, offset(dates.last_pick) + ripens
     stands = first + max(crop.stands_days or 0, crop.picking_days)
     none = np.zeros((len(days), 1), dtype=np.int8)
     bed = (dates.bed_from - begin).days + later

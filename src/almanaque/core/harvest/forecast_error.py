@@ -3,6 +3,7 @@
 Errors are days, above 0 when it came later than forecast. They are taken from the forecast as it was when the planting was started.
 """
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -14,6 +15,8 @@ from almanaque.core.growth.range_moved import Cause
 from almanaque.core.harvest.learned_shift import Evidence, Learned, Nearby, Shift, by_itself
 
 LEAST_DAYS, MOST_DAYS = 2, 60  # of a correction: our own rule
+PACE_STEP = 0.02  # share; every pace has the whole record gone through anew, and less is half a day: our own rule
+LEAST_PACE, MOST_PACE = 0.8, 1.2  # share of its usual time: our own rule
 
 
 @dataclass(frozen=True)
@@ -37,6 +40,7 @@ class ForecastOutcome:
     corrected: int = 0
     last_range: tuple[date, date, date] | None = None
     moved_by: Cause | None = None
+    bed_id: str = ""
 
     @property
     def error(self) -> int:
@@ -93,6 +97,26 @@ def errors(facts: Iterable[ForecastOutcome], nearby: Sequence[Nearby] = ()) -> l
     return sorted(found, key=lambda e: (-e.seasons, e.crop))
 
 
+@dataclass(frozen=True)
+class BedPace:
+    """The share of its usual time that an annual takes in a bed, and by how many first pickings that is known."""
+
+    pace: float
+    plantings: int
+
+
+def bed_paces(facts: Iterable[ForecastOutcome], nearby: Sequence[Nearby] = ()) -> dict[str, BedPace]:
+    """By bed, how its plants go against the school's others; beds that go like them are left out."""
+    group = [fact for fact in facts if fact.bed_id]
+    learned = Learned([_evidence(fact) for fact in group], nearby)
+    found = {}
+    for bed in dict.fromkeys(fact.bed_id for fact in group):
+        # Whole steps are believed: where beds go alike, hardly one is moved.
+        pace = 1 + math.trunc(learned.of_bed(bed) / PACE_STEP) * PACE_STEP
+        found[bed] = BedPace(round(min(MOST_PACE, max(LEAST_PACE, pace)), 2), sum(fact.bed_id == bed for fact in group))
+    return {bed: one for bed, one in found.items() if one.pace != 1}
+
+
 def own_shares(facts: Iterable[ForecastOutcome]) -> dict[str, Shift]:
     """By crop, what the school's own pickings by themselves say of it, as shares of its time: what it may tell others."""
     group = list(facts)
@@ -112,7 +136,7 @@ def _evidence(fact: ForecastOutcome) -> Evidence:
     """What a first picking teaches, with the days that people usually take to come set aside."""
     chance = (fact.late - fact.early).days / (2 * predictive_range.Z)
     later = fact.error + fact.corrected - predictive_range.PEOPLE_DAYS
-    return Evidence(fact.crop, fact.bed, later / _grows(fact), chance / _grows(fact))
+    return Evidence(fact.crop, fact.bed_id, later / _grows(fact), chance / _grows(fact))
 
 
 def _grows(fact: ForecastOutcome) -> int:

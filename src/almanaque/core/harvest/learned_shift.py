@@ -83,6 +83,10 @@ class Learned:
         new = sum(BEFORE[key[0]] ** 2 for key in wanted if key not in self._at or key == NO_BED)
         return Shift(float(self._share[at].sum()), float(np.sqrt(new + self._unsure[np.ix_(at, at)].sum())))
 
+    def of_bed(self, bed: str) -> float:
+        """By what share of its time things come later in a bed than in the school's others."""
+        return float(self._share[self._at["bed", bed]]) if ("bed", bed) in self._at else 0.0
+
 
 def by_itself(shift: Shift) -> Shift | None:
     """What the pickings behind a crop's shift say without what was thought before them, so that others may weigh it anew.

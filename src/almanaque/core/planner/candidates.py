@@ -99,8 +99,8 @@ class CandidateFinder:
 
     def __init__(self, problem: PlanProblem) -> None:
         self._problem = problem
-        self._weighed: dict[tuple[str, Method, Covering | None], tuple[Ints, Weighed | None]] = {}
-        self._dated: dict[tuple[str, Method, Covering | None, int], SowingCandidate] = {}
+        self._weighed: dict[tuple[str, Method, Hashable], tuple[Ints, Weighed | None]] = {}
+        self._dated: dict[tuple[str, Method, Hashable, int], SowingCandidate] = {}
         self._lessons: dict[str, frozenset[int]] = {}
         self._found: dict[Hashable, Found] = {}
         self._breaks = [
@@ -112,7 +112,7 @@ class CandidateFinder:
     def found(self, wish: Wish, setting: Setting, covers: Sequence[CoverKey | None] = (None,)) -> Found:
         """All candidates of a wish where plants feel what `setting` says, the most promising first."""
         must = wish.weight == "must"
-        asked = (wish.crops, wish.kind, wish.group, wish.ready_by, wish.ready_to, must, setting.covering, tuple(covers))
+        asked = (wish.crops, wish.kind, wish.group, wish.ready_by, wish.ready_to, must, setting.felt, tuple(covers))
         if asked not in self._found:
             self._found[asked] = self._find(wish, setting, covers)
         return self._found[asked]
@@ -179,7 +179,7 @@ class CandidateFinder:
         return [], Nearest(judged, float(chance[row]) if lives.any() else None)
 
     def _weigh(self, crop: Crop, method: Method, setting: Setting) -> tuple[Ints, Weighed | None]:
-        key = (crop.key, method, setting.covering)
+        key = (crop.key, method, setting.felt)
         if key not in self._weighed:
             before = timedelta(weeks=crop.weeks_indoors + 1) if method == "indoors" else timedelta(0)
             first = max(self._problem.today, self._problem.span.starts - before)
@@ -228,7 +228,7 @@ class CandidateFinder:
 
     def _date(self, crop: Crop, method: Method, cover: CoverKey | None, setting: Setting, row: int) -> SowingCandidate:
         """A candidate with its dates; its chance depends on the wish and is set by that."""
-        key = (crop.key, method, setting.covering, row)
+        key = (crop.key, method, setting.felt, row)
         if key not in self._dated:
             _, weighed = self._weigh(crop, method, setting)
             assert weighed is not None

@@ -107,13 +107,13 @@ def _of_wish(
     seen: dict[Hashable, tuple[tuple[SowingCandidate, ...], Columns]] = {}
     for at in beds:
         bed = problem.beds[at]
-        if bed.setting.covering not in seen:
+        if bed.setting.felt not in seen:
             found = finder.found(wish, bed.setting, covers)
             some = found.candidates[:QUICK_CANDIDATES] if quick else found.candidates
-            seen[bed.setting.covering] = some, Columns.of(some)
+            seen[bed.setting.felt] = some, Columns.of(some)
             beaten += found.beaten
             nearest = nearest or found.nearest
-        candidates, columns = seen[bed.setting.covering]
+        candidates, columns = seen[bed.setting.felt]
         if candidates:
             mine, bar = _in_bed(problem, number, wish, at, bed, candidates, columns)
             offers += mine

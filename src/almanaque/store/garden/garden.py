@@ -62,6 +62,7 @@ class Bed:
     light_h: float | None = None
     warmth_c: float | None = None
     drip_l_h: float | None = None
+    pace: float = 1.0
 
     def stood_on(self, day: date) -> bool:
         """False for a day before the year in which it was built."""

@@ -2,6 +2,7 @@
 SELECT b.id, b.site_id, b.ordinal, b.name, b.purpose, b.kind, b.material, b.built_year,
   b.x_mm::float8, b.y_mm::float8, b.length_mm::float8, b.width_mm::float8, b.depth_mm::float8, b.cell_mm::float8,
   b.class_group_id, b.version, b.turn_deg, b.outline_mm, b.volume_l::float8, b.pockets, b.light_h::float8, b.warmth_c::float8, b.drip_l_h::float8,
+  coalesce((SELECT l.pace FROM bed_pace l WHERE l.school_id = b.school_id AND l.bed_id = b.id), 1)::float8 AS pace,
   (SELECT coalesce(jsonb_agg(jsonb_build_array(k.x_mm, k.y_mm, k.length_mm, k.width_mm, k.label, k.from_day, k.to_day,
                                                  k.crop, k.height_mm, k.spread_mm)
                              ORDER BY k.label), '[]')

@@ -87,6 +87,7 @@ class GrownRow(NamedTuple):
 
     planting: str
     bed: str
+    bed_id: str
     bed_ordinal: int
     crop: str
     variety: str

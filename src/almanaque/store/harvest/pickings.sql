@@ -65,7 +65,7 @@ GROUP BY 1, 2
 ORDER BY 2, 1;
 
 -- grown: every planting that is more than pencil, as the book needs it, with the forecast that was made when it was started
-SELECT p.id::text AS planting, b.name AS bed, b.ordinal AS bed_ordinal, p.crop, p.variety, p.status, p.method, p.start_on, f.plants, f.area_m2,
+SELECT p.id::text AS planting, b.name AS bed, b.id::text AS bed_id, b.ordinal AS bed_ordinal, p.crop, p.variety, p.status, p.method, p.start_on, f.plants, f.area_m2,
   coalesce(f.bed_from, p.start_on) AS bed_from, e.started, e.first, coalesce(e.gone,
     CASE WHEN p.status = 'in the ground' THEN greatest(f.clear_by, %(today)s) ELSE f.clear_by END, p.start_on) AS bed_to,
   m.first_pick_early, m.first_pick, m.first_pick_late, m.last_pick, coalesce(m.corrected, 0) AS corrected,

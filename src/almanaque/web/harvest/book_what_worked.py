@@ -13,7 +13,7 @@ from almanaque.commands.harvest.harvest_book import Book
 from almanaque.core.harvest import forecast_error, what_worked
 from almanaque.core.units import format_distance
 from almanaque.store.garden import garden
-from almanaque.store.harvest import lessons
+from almanaque.store.harvest import bed_paces, lessons
 from almanaque.store.journal import sightings
 from almanaque.web import frame, words
 from almanaque.web.harvest import promised_range
@@ -24,6 +24,7 @@ from almanaque.web.view import View
 
 router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
+TAKES_DAYS = 60  # of a crop by which a bed's pace is told: our own choice
 
 
 @router.get("/harvest/forecast")
@@ -41,6 +42,7 @@ def forecast(scope: Look, error: str = "") -> Response:
                 "shares_lessons": work.context.school.shares_lessons,
                 "within": format_distance(lessons.WITHIN_KM, work.context.school.units),
                 "growing": _growing(work),
+                "bed_paces": _bed_paces(work),
             },
             template="harvest/forecast_and_fact.html",
         )
@@ -227,6 +229,19 @@ def _growing(work: UnitOfWork) -> list[tuple[str, str, str]]:
                 name = f"{work.context.crops[planting.crop].name.en}, {bed.name}"
                 found.append((name, frame.address(work, f"/garden/plantings/{planting.id}"), said))
     return sorted(found)
+
+
+def _bed_paces(work: UnitOfWork) -> list[tuple[str, str]]:
+    """The beds that do not go like the others, and how they go, in the order of the round."""
+    known = bed_paces.paces(work.connection)
+    return [(bed.name, _pace_words(known[bed.id])) for bed in garden.beds(work.connection) if bed.id in known]
+
+
+def _pace_words(found: forecast_error.BedPace) -> str:
+    here = round(TAKES_DAYS * found.pace)
+    return (
+        f"what takes {TAKES_DAYS} days elsewhere takes {here} here, by {words.count(found.plantings, 'first picking')}"
+    )
 
 
 def _days_off(days: int) -> str:
