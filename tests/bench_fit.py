@@ -4,9 +4,10 @@ import statistics
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
+from functools import partial
 from uuid import uuid4
 
 import httpx2
@@ -25,7 +26,7 @@ from almanaque.core.growth.crop_runs import needs
 from almanaque.core.growth.setting import Setting
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.growth.weather_record import Record
-from almanaque.core.year.shortlist import places_for, to_sow
+from almanaque.core.year.shortlist import Sowable, places_for, to_sow
 from almanaque.data import catalogue
 from almanaque.demo import load
 from almanaque.host import postgres
@@ -130,16 +131,20 @@ def lists(addresses: postgres.Addresses) -> None:
 
         assert school.record is not None
         climate = school.record.climate
-        row("what fits a bed, all crops", timed(lambda: fits(school)), "warm")
+        row("what fits a bed, all crops", timed(lambda: fits(school)), "asked again")
         row("the same", timed(lambda: fits(replace(school, record=Record(climate))), rounds=3), "cold")
         ends, beds = date(2027, 4, 30), garden.beds(connection)
 
-        def month() -> None:
+        def month(sowable: Callable[[], Sequence[Sowable]]) -> None:
             spaces = shortlist.free_spaces(connection, school, day, today=day, beds=beds)
-            for item in to_sow(school.crops, day, ends, school.setting):
+            for item in sowable():
                 places_for(item.fit, spaces, "us")
 
-        row("what to sow this month, all crops, and in which beds", timed(month), "warm")
+        for words, sowable in (
+            ("asked again", lambda: shortlist.to_sow(school, day, ends, school.setting).sowable),
+            ("not asked before, on weather seen before", lambda: to_sow(school.crops, day, ends, school.setting)),
+        ):
+            row("what to sow this month, all crops, and in which beds", timed(partial(month, sowable)), words)
     database.close()
 
 

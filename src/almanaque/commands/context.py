@@ -2,8 +2,7 @@
 
 import hashlib
 import json
-import threading
-from collections import OrderedDict
+from collections.abc import Hashable
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, lru_cache
@@ -12,6 +11,7 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from almanaque.commands.kept_answers import KeptAnswers
 from almanaque.core.crops import own_crops
 from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.native_range import Region, region_of
@@ -32,6 +32,8 @@ from almanaque.store.harvest import pickings
 from almanaque.store.place import planting_chart, weather
 from almanaque.store.school import school as school_store
 from almanaque.store.school.school import Group, School, YearRow
+
+_records: KeptAnswers[Record | None] = KeptAnswers(8)  # the schools seen last
 
 
 @dataclass(frozen=True)
@@ -121,6 +123,11 @@ class Context:
         )
         return hashlib.sha256(text.encode()).hexdigest()[:24]
 
+    def judged_by(self, setting: Setting) -> Hashable:
+        """All that verdicts on the school's crops in a setting of its own depend on, besides the day."""
+        weather = (self.weather_digest, setting.record.name if setting.record else None)
+        return self.school.id, self.crops_digest, self.calendar_digest, weather, setting.units, setting.felt
+
     def groups_on(self, day: date) -> list[Group]:
         """The groups that belong to the school on a day."""
         return [
@@ -162,7 +169,7 @@ def load(connection: Connection[Any]) -> Context:
         school=school,
         years=school_store.years(connection),
         groups=school_store.groups(connection),
-        record=_records.of(connection, school),
+        record=_record(connection, school),
         crops=_crops(
             tuple(
                 (row.crop, row.based_on, json.dumps(row.figures, sort_keys=True)) for row in own_store.rows(connection)
@@ -201,33 +208,16 @@ def _crops(own: tuple[tuple[str, str | None, str], ...], corrections: tuple[tupl
     return replace(found, crops=crops)
 
 
-class _Records:
-    """The weather records of the schools seen last, by the digest of their weather."""
+def _record(connection: Connection[Any], school: School) -> Record | None:
+    """The weather record of a school, from memory while its weather stays the same."""
+    if not school.weather_source:
+        return None
 
-    SIZE = 8
-
-    def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[UUID, str, str, float], Record | None] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def of(self, connection: Connection[Any], school: School) -> Record | None:
-        if not school.weather_source:
-            return None
-        key = (school.id, school.weather_source, school.weather_digest, school.latitude)
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
+    def read() -> Record | None:
         climate = weather.climate(connection, school.weather_source, latitude=school.latitude)
-        found = Record(climate) if climate is not None else None
-        with self._lock:
-            self._kept[key] = found
-            while len(self._kept) > self.SIZE:
-                self._kept.popitem(last=False)
-        return found
+        return Record(climate) if climate is not None else None
 
-
-_records = _Records()
+    return _records.of((school.id, school.weather_source, school.weather_digest, school.latitude), read)
 
 
 def vars_or_text(value: object) -> Any:

@@ -18,13 +18,18 @@ from psycopg import Connection
 from almanaque.commands.context import Context
 from almanaque.commands.garden import sunlight
 from almanaque.commands.growth import forecasts
+from almanaque.commands.kept_answers import KeptAnswers
+from almanaque.commands.year import shortlist
 from almanaque.core.garden.bed import Rectangle
 from almanaque.core.growth import weather_record
 from almanaque.core.growth.covers import COVERS, Covering
 from almanaque.core.growth.weather_record import Record
 from almanaque.core.place.shade import Obstacle
+from almanaque.core.place.typed_freezes import TypedFreezes
+from almanaque.core.year.shortlist import Space
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
+from almanaque.store.place.planting_chart import ChartEntry
 from almanaque.store.school.school import Flag
 from tests.database import bed_id
 
@@ -274,3 +279,59 @@ def test_runs_are_kept_by_everything_they_are_asked_with(
         assert len(made) == number, name
     Record(context.climate).runs(**asked)
     assert len(made) == len(asked) + 2
+
+
+def test_verdicts_on_all_crops_are_kept_by_every_field_of_the_setting_and_by_the_crops(
+    subject: tuple[Context, Planting, Bed],
+) -> None:
+    context, _, _ = subject
+    assert context.climate is not None
+    school, first_year = context.school, context.years[0]
+    longer = [replace(first_year, ends=first_year.ends + timedelta(days=1)), *context.years[1:]]
+    changed_contexts = {
+        "calendar": replace(context, years=longer),
+        "record": replace(context, record=Record(context.climate)),
+        "units": replace(context, school=replace(school, units="metric")),
+        "typed": replace(context, typed=TypedFreezes("05-01", None, None, "10-01")),
+        "chart": replace(context, chart=(*context.chart, ChartEntry("okra", 5, "sow"))),
+        "ready_by": replace(context, school=changed(school, "ready_by")),
+        "leads": replace(context, school=replace(school, leads="all" if school.leads != "all" else "chart")),
+    }
+    keys = {name: other.judged_by(other.setting) for name, other in changed_contexts.items()}
+    keys |= {
+        "covering": context.judged_by(context.setting_for(covering=Covering("tunnel"))),
+        "indoors_c": context.judged_by(context.setting_for(indoors_c=19.0)),
+        "pace": context.judged_by(context.setting_for(pace=1.02)),
+    }
+    assert set(keys) == {field.name for field in fields(context.setting)}
+    here = context.judged_by(context.setting)
+    assert context.judged_by(context.setting_for()) == here
+    kale = context.crops["kale"].model_copy(update={"picking_days": 3})
+    vars(kale).pop("digest", None)
+    other_crops = replace(context, crops=replace(context.crops, crops={**context.crops.crops, "kale": kale}))
+    keys["crops"] = other_crops.judged_by(other_crops.setting)
+    assert here not in keys.values()
+    assert len(set(keys.values())) == len(keys)
+
+
+def test_lists_of_crops_are_kept_by_their_days_and_worked_out_once(
+    monkeypatch: pytest.MonkeyPatch, subject: tuple[Context, Planting, Bed]
+) -> None:
+    context, _, bed = subject
+    months = calls(monkeypatch, shortlist.shortlist, "to_sow", list)
+    calls(monkeypatch, shortlist.shortlist, "not_to_sow", list)
+    ways = calls(monkeypatch, shortlist.shortlist, "judged_ways", list)
+    monkeypatch.setattr(shortlist, "_months", KeptAnswers(2))
+    monkeypatch.setattr(shortlist, "_ways", KeptAnswers(2))
+    april, may, june = date(2027, 4, 1), date(2027, 5, 1), date(2027, 6, 1)
+    space = Space("Bed 4", sun_h=[12.0] * 12)
+    for number, (starts, ends) in enumerate(((april, may), (april, june), (may, june)), start=1):
+        for _ in range(2):
+            shortlist.to_sow(context, starts, ends, context.setting)
+            assert len(months) == number
+    shortlist.to_sow(context, april, may, context.setting)
+    assert len(months) == 4, "only the last two are kept"
+    for number, (start, cover) in enumerate(((april, None), (may, None), (may, "tunnel")), start=1):
+        for _ in range(2):
+            shortlist.for_space(context, bed, space, start, cover=cover)
+            assert len(ways) == number

@@ -24,7 +24,7 @@ from almanaque.core.school.school_year import SchoolYear
 from almanaque.core.units import format_mass
 from almanaque.core.year import next_season_map
 from almanaque.core.year.next_season_map import Left, MapWish, Placed, RestedBed
-from almanaque.core.year.shortlist import Sowable, to_sow
+from almanaque.core.year.shortlist import Sowable
 from almanaque.store import errors
 from almanaque.store.garden import drafts, garden
 from almanaque.store.garden.garden import Bed, Planting
@@ -176,7 +176,7 @@ def crops_that_fit(context: Context, starts: date, ends: date) -> list[Sowable]:
     rank = {"fits": 0, "with care": 1}
     found = [
         item
-        for item in to_sow(context.crops, starts, ends, context.setting)
+        for item in shortlist.to_sow(context, starts, ends, context.setting).sowable
         if item.verdict in rank
         and not item.crop.for_guests
         and item.crop.group != "cover crops"
@@ -334,10 +334,8 @@ def _wishes(
         found.append((wish, planting.method))
     if ballot_id and votes:
         ballot = turn_of_year.ballot(connection, ballot_id)
-        sowable = {
-            item.crop.key: item
-            for item in reversed(list(to_sow(context.crops, ballot.from_day, ballot.to_day, context.setting)))
-        }
+        month = shortlist.to_sow(context, ballot.from_day, ballot.to_day, context.setting)
+        sowable = {item.crop.key: item for item in reversed(month.sowable)}
         for key, count in votes.items():
             item = sowable.get(key)
             if item is not None:

@@ -1,6 +1,7 @@
 """What fits the empty spaces of beds: the spaces as the rules see them, gathered from the database, and the crops for one."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 from uuid import UUID
@@ -12,14 +13,18 @@ from almanaque.commands.garden import sunlight
 from almanaque.commands.garden.bed_findings import FAMILY_NAMES
 from almanaque.commands.garden.free_squares import among
 from almanaque.commands.growth import forecasts
+from almanaque.commands.kept_answers import KeptAnswers
+from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import rotation
 from almanaque.core.garden.bed import Cell
 from almanaque.core.garden.rotation import Stood
 from almanaque.core.growth.covers import CoverKey
+from almanaque.core.growth.school_fit import Fit
+from almanaque.core.growth.setting import Setting
 from almanaque.core.school import classes
 from almanaque.core.year import shortlist
-from almanaque.core.year.shortlist import Listed, Space
+from almanaque.core.year.shortlist import Listed, Sowable, Space
 from almanaque.store.garden import bed_closures, garden
 from almanaque.store.garden.garden import Bed, Planting
 from almanaque.store.year import promises_and_themes
@@ -51,9 +56,10 @@ def free_spaces(
     connection: Connection[Any], context: Context, start: date, *, today: date, beds: Sequence[Bed]
 ) -> list[Space]:
     """The free squares of each of these beds from a day on; beds without any are left out, and what stands indoors."""
-    present = garden.plantings(connection, since=start, until=start + FREE_FOR)
+    present = garden.plantings(connection, since=start)
     outdoors = [(bed, among(present, bed, start, start + FREE_FOR, today)) for bed in beds if not bed.indoors]
-    return spaces(connection, context, [(b, cells) for b, cells in outdoors if cells], start, until=None, today=today)
+    wanted = [(bed, cells) for bed, cells in outdoors if cells]
+    return spaces(connection, context, wanted, start, until=None, today=today, present=present)
 
 
 def spaces(
@@ -64,15 +70,20 @@ def spaces(
     *,
     until: date | None,
     today: date,
+    present: Sequence[Planting] | None = None,
 ) -> list[Space]:
-    """The squares of several beds as spaces, in their order; each table is read once."""
+    """The squares of several beds as spaces, in their order; each table is read once.
+
+    `present` are the plantings from that day on, where they were read before.
+    """
     since = date(start.year - rotation.MOST_YEARS - 1, 1, 1)
     history: dict[UUID, list[Stood]] = {}
     for row in garden.stood(connection, [bed.id for bed, _ in wanted], since):
         crop = context.crops[row.crop]
         history.setdefault(row.bed_id, []).append(Stood(crop.family, crop.name.en, row.cells, row.bed_to or today))
     only = wanted[0][0].id if len(wanted) == 1 else None
-    present = garden.plantings(connection, bed_id=only, since=start)
+    if present is None:
+        present = garden.plantings(connection, bed_id=only, since=start)
     ends = [(c.bed_id, c.starts) for c in bed_closures.closures(connection, only)]
     ends += [(p.bed_id, p.from_day) for p in promises_and_themes.promises(connection, only)]
     names = context.group_names(start)
@@ -126,7 +137,30 @@ def youngest_in(context: Context, group_id: UUID | None, day: date) -> int | Non
     return None if grade is None else grade + classes.AGE_OF_FIRST_GRADE - 1
 
 
+@dataclass(frozen=True)
+class MonthToSow:
+    """What can be started between two days, the best first, and the other crops, each with the one reason against it."""
+
+    sowable: tuple[Sowable, ...]
+    others: tuple[tuple[Crop, str], ...]
+
+
+_months: KeptAnswers[MonthToSow] = KeptAnswers(16)  # some 300 kB each: our own choice
+_ways: KeptAnswers[list[Fit]] = KeptAnswers(16)  # some 500 kB each
+
+
+def to_sow(context: Context, starts: date, ends: date, setting: Setting) -> MonthToSow:
+    """What can be started between two days in one of the school's settings; from memory where it was asked before."""
+
+    def weigh() -> MonthToSow:
+        found = shortlist.to_sow(context.crops, starts, ends, setting)
+        return MonthToSow(tuple(found), tuple(shortlist.not_to_sow(context.crops, found, starts, ends, setting)))
+
+    return _months.of((context.judged_by(setting), starts, ends), weigh)
+
+
 def for_space(context: Context, bed: Bed, space: Space, start: date, *, cover: CoverKey | None = None) -> list[Listed]:
     """All crops for the space, the best first."""
     setting = forecasts.setting_in(context, bed, start, cover)
-    return shortlist.fits_here(context.crops, start, setting, space, context.school.units)
+    ways = _ways.of((context.judged_by(setting), start), lambda: shortlist.judged_ways(context.crops, start, setting))
+    return shortlist.for_space(ways, space, context.school.units)

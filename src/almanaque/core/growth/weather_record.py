@@ -54,7 +54,7 @@ class Record:
 
     def __init__(self, climate: Climate) -> None:
         self.climate = climate
-        self._name = object()  # tells this record's answers from those of any other
+        self.name = object()  # tells this record's answers from those of any other
         self._conditions: OrderedDict[_Key, Conditions] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -95,7 +95,7 @@ class Record:
         if behind is not NOTHING:
             conditions = self.conditions(covering, indoors_c)
             return grow(crop, method, conditions, ready_by=ready_by, quicker=quicker, behind=behind)
-        key = (self._name, crop.digest, method, ready_by, covering, indoors_c, quicker)
+        key = (self.name, crop.digest, method, ready_by, covering, indoors_c, quicker)
         kept = _runs.get(key)
         if kept is None:
             conditions = self.conditions(covering, indoors_c)

@@ -35,6 +35,9 @@ def flagged(crop: Crop, flags: Iterable[tuple[FlagKind, str]], group: str) -> li
     Words are compared one by one without their plural, and of a crop's name the last one counts: “strawberries” speaks of the
     June strawberry, “sweet corn” not of the sweet potato. **Source:** our own rule; it warns too often rather than too seldom.
     """
+    flags = tuple(flags)
+    if not flags:
+        return []
     names = (crop.name.en.lower().split()[-1], crop.kind.split("-")[-1], *ALSO.get(crop.kind, ()))
     mine = {_single(name) for name in (*names, *({crop.group} & SPEAKING))}
     return [

@@ -74,9 +74,18 @@ class Listed:
 
 def fits_here(crops: Iterable[Crop], start: date, setting: Setting, space: Space, units: Units) -> list[Listed]:
     """All crops for a space from a day on, the best first: those that fit by their first picking, then the others."""
-    ways = [(crop, method) for crop in crops for method in crop.methods]
+    return for_space(judged_ways(crops, start, setting), space, units)
+
+
+def judged_ways(crops: Iterable[Crop], start: date, setting: Setting) -> list[Fit]:
+    """Every way of starting each crop on a day, whatever the space."""
+    return school_fit.judge_ways([(crop, method) for crop in crops for method in crop.methods], start, setting)
+
+
+def for_space(ways: Iterable[Fit], space: Space, units: Units) -> list[Listed]:
+    """The same of ways that were judged before."""
     best: dict[str, Listed] = {}
-    for judged in school_fit.judge_ways(ways, start, setting):
+    for judged in ways:
         listed, known = _listed(judged, space, units), best.get(judged.crop.key)
         if known is None or RANK[listed.verdict] < RANK[known.verdict]:
             best[judged.crop.key] = listed

@@ -13,7 +13,7 @@ from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
 from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
-from almanaque.core.year.shortlist import Places, Sowable, not_to_sow, places_for, to_sow
+from almanaque.core.year.shortlist import Places, Sowable, places_for
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed
 from almanaque.web import forms, frame, words
@@ -94,12 +94,11 @@ def _lists(
     spaces = shortlist.free_spaces(
         work.connection, context, starts, today=work.today, beds=[chosen] if chosen else beds
     )
-    found = to_sow(context.crops, starts, ends, setting)
-    placed = [(item, places_for(item.fit, spaces, context.school.units)) for item in found]
+    month = shortlist.to_sow(context, starts, ends, setting)
+    placed = [(item, places_for(item.fit, spaces, context.school.units)) for item in month.sowable]
     shown = [_row(work, item, places, chosen, len(spaces)) for item, places in placed if places.names]
     nowhere = [(item.crop, places.against) for item, places in placed if not places.names]
-    others = [*nowhere, *not_to_sow(context.crops, found, starts, ends, setting)]
-    return shown, sorted(others, key=lambda other: other[0].name.en)
+    return shown, sorted([*nowhere, *month.others], key=lambda other: other[0].name.en)
 
 
 def _row(work: UnitOfWork, item: Sowable, places: Places, chosen: Bed | None, of: int) -> SowRow:
