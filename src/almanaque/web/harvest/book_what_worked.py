@@ -221,7 +221,7 @@ def _growing(work: UnitOfWork) -> list[tuple[str, str, str]]:
     """What stands and has not been picked from: its name, its page, and how its promised range has moved since, and why."""
     found = []
     beds = {bed.id: bed for bed in garden.beds(work.connection)}
-    for planting in garden.plantings(work.connection):
+    for planting in garden.plantings(work.connection, since=work.today):
         if planting.status == "in the ground" and "first picking" not in planting.events:
             bed = beds[planting.bed_id]
             said = promised_range.sentence(work, planting, forecasts.setting_of(work.context, planting, bed))
