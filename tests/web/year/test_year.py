@@ -294,10 +294,10 @@ def test_the_finder_tells_in_how_many_years_the_chart_begins_too_early(coordinat
 
 def test_a_crops_sheet_tells_its_planting_season_and_what_other_sources_say(reader: TestClient) -> None:
     tomato = open_page(reader, "/year/crops/tomato").text
-    assert "Else 24 in high by Allen, Pereira, Raes & Smith (1998)" in tomato
+    assert "Else 24 in high by FAO-56 (Allen et al. 1998), table 12" in tomato
     assert "best from 82 °F by AquaCrop" in tomato
     # Each source with what it has of its own: one agrees on the least warmth and not on the best, the other on neither.
-    assert "; else above 50 °F; best from 86 °F by the plant files of STICS" in tomato
+    assert "; else above 50 °F; best from 86 °F by STICS" in tomato
     assert "Else" not in open_page(reader, "/year/crops/kale").text
     garlic = open_page(reader, "/year/crops/garlic").text
     assert "When usual days fall below 55 °F; 3 weeks to root before winter" in garlic

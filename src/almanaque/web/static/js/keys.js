@@ -151,7 +151,8 @@ function tell(form, name, place, sentence) {
 // settled a moment later, it would take the focus from a hand that has gone on.
 document.addEventListener('htmx:afterSwap', function (event) {
   if (event.detail.requestConfig && event.detail.requestConfig.verb === 'post' && event.detail.target && event.detail.target.id === 'main') {
-    document.getElementById('main').focus({ preventScroll: true });
+    var main = document.getElementById('main');
+    if (main === document.activeElement || !main.contains(document.activeElement)) { main.focus({ preventScroll: true }); }
     document.getElementById('announce').textContent = 'Done.';
   }
 });

@@ -2,7 +2,7 @@
 // planting is asked once, when the handle is taken; the verdict is told before it is let go.
 (function () {
   var DAY = 86400000;
-  var taken = null;
+  var taken = null, moves = [], drawnAnew = false;
 
   function chart(handle) { return handle.closest('svg'); }
   function dayOf(text) { return Date.parse(text + 'T00:00:00Z'); }
@@ -68,7 +68,15 @@
     if (done.day === done.from || (done.days && !done.days[done.day])) { leave(); return; }
     taken = null;
     done.bar.classList.remove('is-moving');
+    moves.push(done);
+    send();
+  }
+
+  // One move at a time, in order: the next goes when the answer to the one before is there.
+  function send() {
     var form = document.getElementById('move-step');
+    if (!moves.length || !form || form.getAttribute('aria-busy') === 'true') { return; }
+    var done = moves.shift();
     var address = '/garden/plantings/' + done.id + '/steps' + window.location.search;
     form.elements.namedItem('step').value = done.step;
     form.elements.namedItem('day').value = done.day;
@@ -77,6 +85,21 @@
     window.htmx.process(form);
     form.requestSubmit();
   }
+
+  document.addEventListener('htmx:afterRequest', function () { drawnAnew = false; setTimeout(send); });
+  // The year is drawn anew: what is in the hand stays in it.
+  document.addEventListener('htmx:beforeSwap', function () { drawnAnew = true; });
+  document.addEventListener('htmx:afterSwap', function () {
+    drawnAnew = false;
+    if (!taken || taken.handle.isConnected) { return; }
+    var handle = document.querySelector('[data-planting="' + taken.id + '"] .drag[data-step="' + taken.step + '"]');
+    if (!handle) { taken = null; tell('', ''); return; }
+    taken.handle = handle;
+    taken.bar = handle.closest('[data-planting]');
+    taken.bar.classList.add('is-moving');
+    handle.focus({ preventScroll: true });
+    show();
+  });
 
   document.addEventListener('pointerdown', function (event) {
     var handle = event.target.closest ? event.target.closest('.drag') : null;
@@ -114,6 +137,6 @@
     }
   });
   document.addEventListener('focusout', function (event) {
-    if (taken && event.target === taken.handle && !event.target.matches(':active')) { leave(); }
+    if (taken && !drawnAnew && event.target === taken.handle && !event.target.matches(':active')) { leave(); }
   });
 })();
