@@ -3,9 +3,10 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import PHONE, Visit, settle
+from tests.browser.slow_answers import slow_answers
 from tests.database import bed_id
 
 BED_4 = bed_id("Bed 4")
@@ -55,32 +56,22 @@ def test_a_second_step_moved_before_the_answer_to_the_first_is_moved_too(working
     page = working.go("/year")
     first, second = "Setting out of Tomato, Bed 6", "First day of Beet, Bed 3"
     days = [handle(page, name).get_attribute("data-day") for name in (first, second)]
-    asked: list[Route] = []
-
-    def hold(route: Route) -> None:
-        asked.append(route)
-
-    page.route("**/garden/plantings/*/steps*", hold)
-    handle(page, first).focus()
-    page.keyboard.press("Shift+ArrowRight")
-    expect(page.locator("#moving")).to_contain_text("25 May: with care")
-    page.keyboard.press("Enter")
-    handle(page, second).focus()
-    page.keyboard.press("ArrowRight")
-    expect(page.locator("#moving")).to_contain_text("21 Apr: ")
-    page.keyboard.press("Enter")
-    handle(page, second).focus()
-    page.keyboard.press("ArrowLeft")  # a third, in the hand while the answer to the first comes
-    while not asked:
-        page.wait_for_timeout(20)
-    with page.expect_response(lambda answer: answer.request.method == "POST"):
-        asked.pop().continue_()
-    while not asked:
-        page.wait_for_timeout(20)
-    expect(page.locator("#moving")).to_be_visible()
-    with page.expect_response(lambda answer: answer.request.method == "POST"):
-        asked.pop().continue_()
-    settle(page)
+    with slow_answers(page, re.compile("/garden/plantings/[^/]*/steps")) as slow:
+        handle(page, first).focus()
+        page.keyboard.press("Shift+ArrowRight")
+        expect(page.locator("#moving")).to_contain_text("25 May: with care")
+        page.keyboard.press("Enter")
+        handle(page, second).focus()
+        page.keyboard.press("ArrowRight")
+        expect(page.locator("#moving")).to_contain_text("21 Apr: ")
+        page.keyboard.press("Enter")
+        handle(page, second).focus()
+        page.keyboard.press("ArrowLeft")  # a third, in the hand while the answer to the first comes
+        slow.answer()
+        sent = slow.one_asked()
+        expect(page.locator("#moving")).to_be_visible()
+        slow.answer(sent)
+        settle(page)
     page.keyboard.press("Escape")
     page.reload()
     for name, before in zip((first, second), days, strict=True):
