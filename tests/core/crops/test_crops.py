@@ -1,5 +1,6 @@
 import pytest
 
+from almanaque.core.crops import catalogue as catalogue_file
 from almanaque.core.crops.catalogue import OtherFigure, parse, tables
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
@@ -201,3 +202,62 @@ def test_a_figure_of_another_source_names_a_crop_and_a_field() -> None:
     for wrong in (other.format("moon"), other.format("kale").replace("height_mm", "hight_mm")):
         with refuses("crops.catalogue_other_figure"):
             parse(TEXT, tables(*EMPTY, wrong))
+
+
+def test_tables_are_read_row_by_row() -> None:
+    found = tables('temperatures_c = [0, 5, 10]\n[days]\npea = ["", "none", 36]', "pea = { kc = [0.5, 1.15, 1.1] }")
+    assert found.temperatures_c == (0.0, 5.0, 10.0)
+    assert found.emergence == {"pea": (None, None, 36.0)}
+    assert found.coefficients["pea"].kc == (0.5, 1.15, 1.1)
+    assert found.others == {}
+    with pytest.raises(ValueError, match="the row of pea has 1 entries"):
+        tables("temperatures_c = [0, 5]\n[days]\npea = [3]", "")
+
+
+RED = '\n[red-kale]\nlike = "LIKE"\nis.code = "Rk"\nis.name = { en = "Red kale", es = "Col roja" }\n'
+
+
+def with_red_kale(like: str) -> str:
+    return TEXT + RED.replace("LIKE", like)
+
+
+def test_a_crop_has_the_values_of_the_one_it_is_like_and_of_that_ones_own() -> None:
+    third = (
+        '[black-kale]\nlike = "red-kale"\nis.code = "Bk"\nheat_c = 30\nis.name = { en = "Black kale", es = "Col" }\n'
+    )
+    found = parse(with_red_kale("kale").replace("[red-kale]", "[red-kale]\nbears_c = -15") + third)
+    assert (found["red-kale"].bears_c, found["red-kale"].heat_c, found["red-kale"].code) == (-15, 32, "Rk")
+    assert (found["black-kale"].bears_c, found["black-kale"].heat_c, found["kale"].heat_c) == (-15, 30, 32)
+
+
+def test_a_crop_that_is_like_nothing_or_goes_round_is_refused_at_its_line() -> None:
+    heading = 1 + with_red_kale("").splitlines().index("[red-kale]")
+    for like in ("moon", "red-kale"):
+        with refuses("crops.catalogue_crop", key="red-kale", line=heading):
+            parse(with_red_kale(like))
+    circle = with_red_kale("blue-kale") + '[blue-kale]\nlike = "red-kale"\nis.code = "Bl"\n'
+    with refuses("crops.catalogue_crop", key="red-kale") as refused:
+        parse(circle)
+    assert "goes round in a circle" in str(refused.value.params["problem"])
+
+
+@pytest.mark.parametrize(
+    ("text", "key", "name", "line"),
+    [
+        ("[kale]\nheat_c = 1\n", "kale", "heat_c", 2),
+        ("[kale]\nheat_c = 1\n", "kale", "bears_c", 1),
+        ("[pea]\nheat_c = 1\n[kale]\nheat_c = 2\n", "kale", "heat_c", 4),
+        ('[pea]\n["red kale"]\nbears_c = 2\n', "red kale", "heat_c", 2),
+        ('[pea]\n["red kale"]\nbears_c = 2\n', "red kale", "bears_c", 3),
+        ("[kale]\n[kale.warmth]\nheat_c = 2\n[pea]\nbears_c = 1\n", "kale", "heat_c", 3),
+        ("[kale]\n[kale.warmth]\n[pea]\nheat_c = 1\n", "kale", "heat_c", 1),
+        ("[kale]\nwarmth = { heat_c = 2 }\n", "kale", "heat_c is too low", 2),
+        ("[kale]\nwarmth = { heat_cold = 2 }\n", "kale", "heat_c", 1),
+        ("[kale]\nheat_c = 1\n", "kale", "", 1),
+        ("[pea]\n", "kale", "heat_c", 1),
+    ],
+)
+def test_a_mistake_is_named_with_the_line_of_its_field_or_of_its_crop(
+    text: str, key: str, name: str, line: int
+) -> None:
+    assert catalogue_file._line(text, key, name) == line

@@ -80,3 +80,67 @@ def test_a_variety_of_the_schools_own_comes_from_where_its_kind_does() -> None:
 def test_a_region_that_is_none_is_a_mistake() -> None:
     with pytest.raises(ValueError, match="atlantis"):
         read('[native]\nkale = ["atlantis"]\n[invasive]\n')
+
+
+# Each line that is drawn between two regions, a step on either side of it: latitude, longitude, region.
+LINES = [
+    (29.9, -140.1, "oceania"),
+    (30.0, -140.1, "north-america"),
+    (29.9, -140.0, "north-america"),
+    (7.5, -80.0, "north-america"),
+    (7.4, -80.0, "south-america"),
+    (0.0, -30.1, "south-america"),
+    (0.0, -30.0, "africa"),
+    (-10.1, 110.1, "oceania"),
+    (-10.0, 110.1, "asia"),
+    (-10.1, 110.0, "asia"),
+    (-0.1, 141.1, "oceania"),
+    (0.0, 141.1, "asia"),
+    (-0.1, 141.0, "asia"),
+    (23.9, 150.1, "oceania"),
+    (24.0, 150.1, "asia"),
+    (23.9, 150.0, "asia"),
+    (34.6, 19.1, "europe"),
+    (34.5, 19.1, "africa"),
+    (35.5, 19.0, "africa"),
+    (35.9, -5.0, "africa"),
+    (36.0, -5.0, "europe"),
+    (37.3, -1.9, "africa"),
+    (37.3, -2.0, "europe"),
+    (37.4, 5.0, "europe"),
+    (37.3, 11.4, "africa"),
+    (37.3, 11.5, "europe"),
+    (20.0, 34.4, "africa"),
+    (20.0, 34.5, "asia"),
+    (12.4, 51.9, "africa"),
+    (12.5, 51.9, "asia"),
+    (12.4, 52.0, "asia"),
+    (52.0, 60.1, "asia"),
+    (52.0, 60.0, "europe"),
+    (41.4, 27.1, "asia"),
+    (41.5, 27.1, "europe"),
+    (41.4, 27.0, "europe"),
+    (42.9, 40.1, "asia"),
+    (43.0, 40.1, "europe"),
+    (42.9, 40.0, "europe"),
+    (49.9, 45.1, "asia"),
+    (50.0, 45.1, "europe"),
+    (49.9, 45.0, "europe"),
+]
+
+
+@pytest.mark.parametrize(("latitude", "longitude", "region"), LINES)
+def test_either_side_of_a_line_lies_in_its_own_region(latitude: float, longitude: float, region: str) -> None:
+    assert region_of(latitude, longitude) == region
+
+
+def test_the_table_says_what_is_native_and_what_is_fought() -> None:
+    found = read('[native]\nkale = ["asia", "europe"]\n[invasive.kale]\noceania = "in wet grass"\n')
+    kale, radish = CROPS["kale"], CROPS["radish"]
+    assert found.native == {"kale": frozenset({"europe", "asia"})}
+    assert found.native_to(kale) == ["europe", "asia"]
+    assert (found.is_native(kale, "asia"), found.is_native(kale, "africa")) == (True, False)
+    assert (found.fought(kale, "oceania"), found.fought(kale, "asia")) == ("in wet grass", "")
+    assert (found.native_to(radish), found.is_native(radish, "asia"), found.fought(radish, "asia")) == ([], False, "")
+    with pytest.raises(ValueError, match="atlantis is no region"):
+        read('[native]\nkale = ["asia"]\n[invasive.kale]\natlantis = "everywhere"\n')
