@@ -269,12 +269,17 @@ def _here(work: UnitOfWork, crop: Crop) -> list[tuple[str, str, str]]:
         spans = next((runs for rank in range(3) if (runs := _spans(days, ranks, rank))), [])
         care = "" if (weighed.verdict == 0).any() else " with care"
         said = (
-            f"{', '.join(words.span(a, b + timedelta(days=6)) for a, b in spans)}{care}"
+            f"{', '.join(_weeks(a, b + timedelta(days=6), work.day.year) for a, b in spans)}{care}"
             if spans
             else "no week of the coming year"
         )
         found.append((terms("method")[method], said, frame.address(work, "/year/finder", crop=crop.key, method=method)))
     return found
+
+
+def _weeks(first: date, last: date, this_year: int) -> str:
+    """Some weeks, with their year where that is another one."""
+    return words.span(first, last) + (f" {last.year}" if last.year != this_year else "")
 
 
 def _spans(days: list[date], ranks: list[int], wanted: int) -> list[tuple[date, date]]:
