@@ -140,6 +140,21 @@ def format_distance(km: float, units: Units) -> str:
     return f"{km / KM_PER_MILE:.0f} miles" if units == "us" else f"{km:g} km"
 
 
+def format_stretch(metres: float, units: Units) -> str:
+    """A stretch across fields [m], roughly: tens of feet, tenths of a mile from 1,000 ft on; or metres.
+
+    >>> [format_stretch(metres, "us") for metres in (10, 300, 800, 1600)], format_stretch(1600, "metric")
+    (['30 ft', '980 ft', '0.5 miles', '1 mile'], '1,600 m')
+    """
+    if units == "metric":
+        return f"{metres:,.0f} m"
+    feet = metres * 1000 / float(MM_PER_INCH) / 12
+    if feet < 1000:
+        return f"{round(feet, -1):.0f} ft"
+    miles = round(metres / 1000 / KM_PER_MILE, 1)
+    return f"{miles:g} {'mile' if miles == 1 else 'miles'}"
+
+
 def format_mass(grams: Decimal | float, units: Units) -> str:
     """Text of a mass [g]: pounds to a tenth (ounces below one), or kilograms to a hundredth (grams below one).
 
@@ -187,6 +202,15 @@ def format_temperature(celsius: Decimal | float, units: Units) -> str:
     rounded = degrees.quantize(Decimal(1), ROUND_HALF_UP)
     letter = "C" if units == "metric" else "F"
     return f"{'−' if rounded < 0 else ''}{abs(rounded)} °{letter}"
+
+
+def temperatures_in(text: str, units: Units) -> str:
+    """A sentence with its degrees Celsius told in the units of a school.
+
+    >>> temperatures_in("Nights below 13 °C, days above 32 °C.", "us")
+    'Nights below 55 °F, days above 90 °F.'
+    """
+    return re.sub(r"-?\d+(?:\.\d+)? °C", lambda found: format_temperature(float(found[0][:-3]), units), text)
 
 
 def format_rain(mm: Decimal | float, units: Units) -> str:

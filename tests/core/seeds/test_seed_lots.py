@@ -139,7 +139,7 @@ def test_hybrids_few_plants_bolters_and_second_years_are_told() -> None:
 def test_distances_are_told_in_the_schools_units() -> None:
     (us,) = judge(RADISH, saving_table()["radish"], plants=99, others=(), hybrid=False, units="us")
     (metric,) = judge(RADISH, saving_table()["radish"], plants=99, others=(), hybrid=False, units="metric")
-    assert "2,600 ft" in us.message
+    assert "0.5 miles" in us.message
     assert "800 m" in metric.message
 
 

@@ -171,7 +171,7 @@ def test_the_tray_is_drawn_cell_by_cell_with_words(reader: TestClient) -> None:
 def test_saving_says_which_plantings_are_good_for_seed(reader: TestClient) -> None:
     text = open_page(reader, "/seeds/saving").text
     assert "Pea, Bed 2 good for seed" in text
-    assert "Carrot wants 3,300 ft from others that flower: wild carrot." in text
+    assert "Carrot wants 0.6 miles from others that flower: wild carrot." in text
 
 
 def test_planting_stock_is_reckoned_for_the_head_count(reader: TestClient) -> None:

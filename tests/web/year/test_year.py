@@ -299,6 +299,8 @@ def test_a_crops_sheet_tells_its_planting_season_and_what_other_sources_say(read
     # Each source with what it has of its own: one agrees on the least warmth and not on the best, the other on neither.
     assert "; else above 50 °F; best from 86 °F by STICS" in tomato
     assert "Else" not in open_page(reader, "/year/crops/kale").text
+    assert "Nights below 55 °F or above 75 °F, days above 90 °F: tap the flowers at noon." in tomato
+    assert "Other tomatoes, seldom, 30 ft apart for pure seed" in tomato
     # Weeks of the next year say so.
     assert re.search(r"started indoors : 12 – 18 Apr, \d+ – \d+ Mar 2028, ", tomato)
     garlic = open_page(reader, "/year/crops/garlic").text

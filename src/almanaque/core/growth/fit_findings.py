@@ -10,7 +10,7 @@ from almanaque.core.growth.crop_runs import Outcome
 from almanaque.core.growth.growth_dates import GrowthDates
 from almanaque.core.growth.setting import Setting, chart_months
 from almanaque.core.growth.sowing_days import LESSONS_TO_PICK, Weighed
-from almanaque.core.units import format_temperature
+from almanaque.core.units import format_temperature, temperatures_in
 from almanaque.core.words import Phrase, term
 
 TENDER_FROM_C = -0.5  # a crop that bears no less than this has no place among typed freeze dates
@@ -240,7 +240,8 @@ def _weather(
         params = {"n": int(weighed.touched_years[row]), "of": of, **told}
         yield Finding("frost_touch", severity, name, params, WEATHER, (Fix("against_frost_risk"),))
     if severity := _severity(weighed, row, "flowers_drop"):
-        params = {"n": int(weighed.dropped_years[row]), "of": of, "no_set": crop.no_set}
+        params = {"n": int(weighed.dropped_years[row]), "of": of}
+        params["no_set"] = temperatures_in(crop.no_set, setting.units)
         yield Finding("flowers_drop", severity, name, params, WEATHER, (Fix("against_heat_risk"),))
     if (severity := _severity(weighed, row, "not_in_window")) and setting.record is not None:
         windows = setting.record.usual_weeks.dates(crop, method, dates.start)

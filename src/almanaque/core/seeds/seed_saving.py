@@ -6,7 +6,7 @@ from typing import Literal
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.findings import Finding, Fix
-from almanaque.core.units import Units
+from almanaque.core.units import Units, format_stretch
 from almanaque.core.words import Phrase
 
 PRACTICE = "practice_of_seed_savers"
@@ -94,7 +94,9 @@ def judge(
                 name,
                 {
                     "name": name,
-                    "far": _far(crop.isolation_m, units) if crop.isolation_m else Phrase("findings.part.good_distance"),
+                    "far": format_stretch(crop.isolation_m, units)
+                    if crop.isolation_m
+                    else Phrase("findings.part.good_distance"),
                     "others": crop.crosses_with or species(crop),
                     "pollinated": saving.pollinated,
                 },
@@ -138,8 +140,3 @@ def judge(
         )
     order = {"fault": 0, "care": 1, "note": 2}
     return sorted(found, key=lambda finding: order[finding.severity])
-
-
-def _far(metres: float, units: Units) -> str:
-    """A distance between gardens, to the hundred feet or as the table has it in metres."""
-    return f"{round(metres / 0.3048, -2):,.0f} ft" if units == "us" else f"{metres:,.0f} m"

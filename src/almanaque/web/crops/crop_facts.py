@@ -6,7 +6,14 @@ from dataclasses import dataclass
 from almanaque.core.crops.catalogue import Catalogue
 from almanaque.core.crops.crop import Crop, Range, turned
 from almanaque.core.crops.native_range import NativeRange, Region
-from almanaque.core.units import Units, format_length, format_mass, format_temperature
+from almanaque.core.units import (
+    Units,
+    format_length,
+    format_mass,
+    format_stretch,
+    format_temperature,
+    temperatures_in,
+)
 from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
 
@@ -190,11 +197,12 @@ def groups_of(
                 "Pollination",
                 crop.pollination + (", male and female flowers apart" if crop.male_female else ""),
             ),
-            fact("no_set", "No fruit when", crop.no_set),
+            fact("no_set", "No fruit when", temperatures_in(crop.no_set, units)),
             fact(
                 "crosses_with",
                 "Crosses with",
-                crop.crosses_with + (f", {crop.isolation_m:,.0f} m apart for pure seed" if crop.isolation_m else ""),
+                crop.crosses_with
+                + (f", {format_stretch(crop.isolation_m, units)} apart for pure seed" if crop.isolation_m else ""),
             ),
             fact(
                 "blooms",
