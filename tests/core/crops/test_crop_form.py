@@ -9,6 +9,7 @@ from almanaque.core.crops.crop_form import read, written
 from almanaque.core.crops.own_crops import OwnCrop, changed_crop
 from almanaque.core.errors import BadInput
 from almanaque.core.units import Units
+from almanaque.core.words import terms
 from almanaque.data import catalogue
 from tests.refuses import refuses
 
@@ -183,6 +184,7 @@ def test_figures_without_a_unit_are_in_the_schools_own(field: str, text: str, us
         ("picking_days", "12", 12),
         ("picking_days", "999999", 999999),
         ("emerges", "7", [7, 7]),
+        ("ph", "6.5", [6.5, 6.5]),
         ("nectar", "NO", False),
         ("methods", "direct, Direct, indoors", ["direct", "indoors"]),
         ("degree_days", "900, 800", {"direct": 900.0, "indoors": 800.0}),
@@ -225,3 +227,20 @@ def test_a_field_of_the_form_is_made_as_it_is_asked() -> None:
 def test_written_figures_are_in_the_schools_units(units: Units, bears: str, apart: str) -> None:
     radish = CROPS["radish"]
     assert (written(radish, ENTRIES["bears_c"], units), written(radish, ENTRIES["in_row_mm"], units)) == (bears, apart)
+
+
+def test_a_span_of_one_figure_is_written_as_that_figure() -> None:
+    radish = CROPS["radish"].model_copy(update={"ph": (6.5, 6.5)})
+    assert written(radish, ENTRIES["ph"], "us") == "6.5"
+    assert written(CROPS["radish"], ENTRIES["ph"], "us") == "6 to 7"
+
+
+def test_a_way_of_starting_that_is_none_is_told_the_ways_there_are() -> None:
+    with refuses("crops.figure_no_way_of_starting", ways=", ".join(terms("method").values())):
+        read(ENTRIES["methods"], "thrown", "us", ["direct"])
+
+
+def test_part_of_a_span_that_is_no_number_is_named_with_its_field() -> None:
+    for field in ("ph", "emerges"):
+        with refuses("crops.figure_not_a_number", field=field, text="many"):
+            read(ENTRIES[field], "4 to many", "us", ["direct"])

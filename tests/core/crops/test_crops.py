@@ -261,3 +261,24 @@ def test_a_mistake_is_named_with_the_line_of_its_field_or_of_its_crop(
     text: str, key: str, name: str, line: int
 ) -> None:
     assert catalogue_file._line(text, key, name) == line
+
+
+def test_a_catalogue_needs_no_sources_of_its_own() -> None:
+    bare = TEXT.replace('[sources]\nmemory = "from memory"\n', "").replace('default = "memory"', 'default = "fao-56"')
+    assert set(parse(bare).sources) == set(catalogue_file.PUBLISHED)
+
+
+def test_what_two_values_say_together_is_named_with_the_line_of_the_first_of_them() -> None:
+    wrong = TEXT.replace('methods = ["direct"]', 'methods = ["direct", "indoors"]')
+    with refuses("crops.catalogue_field", key="kale") as refused:
+        parse(wrong)
+    assert "Value error" not in str(refused.value.params["name"])
+    lines = wrong.splitlines()
+    assert str(refused.value.params["line"]) in {
+        str(1 + at) for at, line in enumerate(lines) if line.startswith(("[kale]", "methods", "days", "weeks_indoors"))
+    }
+
+
+def test_a_crop_that_is_not_there_is_named_as_far_as_it_can_be_read() -> None:
+    with refuses("crops.no_such_crop", key="x" * 40):
+        CROPS["x" * 41]

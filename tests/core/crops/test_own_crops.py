@@ -58,6 +58,12 @@ def test_keys_are_made_from_names_and_never_twice() -> None:
     assert key_of("Radish", CROPS) == "radish-2"
     with refuses("crops.name_without_letters"):
         key_of("?!", CROPS)
+    with refuses("crops.name_without_letters", field="name"):
+        key_of("ñ y", CROPS)
+    assert key_of("Ox", CROPS) == "ox"
+    assert key_of("w" * 51, CROPS) == "w" * 50
+    three = with_own(CROPS, [OwnCrop("radish-2", "radish", {}), OwnCrop("radish-3", "radish", {})])
+    assert key_of("Radish", three) == "radish-4"
 
 
 def test_a_crop_of_ones_own_with_a_botanical_name_of_its_own_is_no_variety() -> None:
@@ -73,6 +79,30 @@ def test_ways_of_starting_that_are_given_up_take_their_figures_with_them() -> No
     assert {window.method for window in mine.windows} == {"direct"}
     with refuses("crops.figure_of_crop"):
         with_own(CROPS, [OwnCrop("radish", None, {"methods": ["direct", "indoors"]})])
+
+
+def test_a_figure_that_cannot_be_is_named_as_the_form_names_it() -> None:
+    with refuses("crops.figure_of_crop", field="in_row_mm", crop="Radish", label="distance in the row") as refused:
+        with_own(CROPS, [OwnCrop("radish", None, {"in_row_mm": -3.0})])
+    assert not str(refused.value.params["problem"]).startswith("Value error")
+    # What two figures say together is no one field's.
+    with refuses("crops.figure_of_crop", field="", label="its figures") as refused:
+        with_own(CROPS, [OwnCrop("radish", None, {"methods": ["direct", "indoors"]})])
+    assert not str(refused.value.params["problem"]).startswith("Value error")
+
+
+def test_warmth_of_ones_own_adds_to_the_catalogues_and_none_takes_it_away() -> None:
+    corn = CROPS["sweet-corn"]
+    first = next(iter(corn.degree_days))
+    mine = with_own(CROPS, [OwnCrop(corn.key, None, {"degree_days": {first: 777.0}})])[corn.key]
+    assert mine.degree_days == {**corn.degree_days, first: 777.0}
+    assert with_own(CROPS, [OwnCrop(corn.key, None, {"degree_days": {}})])[corn.key].degree_days == {}
+
+
+@pytest.mark.parametrize("figures", [{"emerges": [5, 20]}, {"germination_c": [4.0, 20.0, 33.0]}])
+def test_each_figure_of_coming_up_goes_before_the_published_table(figures: dict[str, object]) -> None:
+    mine = with_own(CROPS, [OwnCrop("radish", None, figures)])["radish"]
+    assert (mine.emergence, mine.emergence_days) == ("", ())
 
 
 def test_figures_of_the_seed_go_before_the_published_table() -> None:
