@@ -43,6 +43,7 @@ from almanaque.core.words.days import short_day
 from almanaque.core.year import steps
 from almanaque.core.year.shortlist import Space, fits_here, to_sow
 from almanaque.data import catalogue
+from tests.core.school import calendar_corpus
 from tests.places import CALENDAR, D, early_spring, hard_winters, made, mild_winters
 
 FOLDER = Path(__file__).parent / "core/answers"
@@ -332,6 +333,30 @@ def values(row: object) -> str:
     return f"{row:.4g}" if isinstance(row, float) else str(row)
 
 
+def calendars() -> Iterator[str]:
+    """What is read from every calendar of the corpus, with what is asked and told of it."""
+    for name in calendar_corpus.NAMES:
+        yield name
+        yield from laid(calendar_corpus.read(name), "  ")
+
+
+def laid(value: object, indent: str) -> Iterator[str]:
+    """A structure in lines: a plain list or mapping in one, others an entry a line and deeper by a step."""
+    pairs = list(value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ())
+    for key, inner in pairs:
+        begin = indent + (f"{key}:" if isinstance(value, dict) else "-")
+        if isinstance(inner, dict | list) and any(isinstance(part, dict | list) for part in _parts(inner)):
+            yield begin
+            yield from laid(inner, f"{indent}  ")
+        else:
+            told = " | ".join(str(part) for part in _parts(inner)) if isinstance(inner, dict | list) else str(inner)
+            yield f"{begin} {told}".rstrip()
+
+
+def _parts(value: dict[str, object] | list[object]) -> list[object]:
+    return list(value.values() if isinstance(value, dict) else value)
+
+
 def makers() -> dict[str, Callable[[], Iterator[str]]]:
     """What makes the lines of each file."""
     early = cache(lambda: climates()["early-spring"]())
@@ -346,6 +371,7 @@ def makers() -> dict[str, Callable[[], Iterator[str]]]:
         "tours": tours,
         "weathers": weathers,
         "lessons": lessons,
+        "calendars": calendars,
     }
 
 
