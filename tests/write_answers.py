@@ -3,13 +3,16 @@
 Whoever changes a rule runs this and reads the difference line by line: each line is an answer that somebody would get.
 """
 
+import re
 import sys
+from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import fields, is_dataclass, replace
 from datetime import timedelta
 from functools import cache, partial
 from itertools import product
 from pathlib import Path
+from typing import get_args
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden import needs
@@ -22,6 +25,10 @@ from almanaque.core.growth.setting import Setting
 from almanaque.core.journal.sightings import Sighting, say
 from almanaque.core.journal.tour import Toured, questions
 from almanaque.core.place.typed_freezes import TypedFreezes
+from almanaque.core.portrait.drawing import STAGES, portrait
+from almanaque.core.portrait.emblems import Emblem, emblem
+from almanaque.core.portrait.picture import svg
+from almanaque.core.portrait.space import View
 from almanaque.core.seeds import seed_lots
 from almanaque.core.units import (
     format_area,
@@ -42,7 +49,7 @@ from almanaque.core.words import terms
 from almanaque.core.words.days import short_day
 from almanaque.core.year import steps
 from almanaque.core.year.shortlist import Space, fits_here, to_sow
-from almanaque.data import catalogue
+from almanaque.data import catalogue, portraits
 from tests.core.school import calendar_corpus
 from tests.places import CALENDAR, D, early_spring, hard_winters, made, mild_winters
 
@@ -357,6 +364,34 @@ def _parts(value: dict[str, object] | list[object]) -> list[object]:
     return list(value.values() if isinstance(value, dict) else value)
 
 
+def drawings() -> Iterator[str]:
+    """What plants of every build are drawn of, by stage and view: colours, and how far all points lie together from the corner.
+
+    Whoever changes a drawing reads which plants change with it, and looks at them.
+    """
+    table = portraits()
+    builds: dict[tuple[str, str, str, str], str] = {}
+    for crop in CROPS:
+        traits = table[crop.key]
+        build = (traits.habit.form, traits.leaf.form, traits.flower.form, traits.fruit.form)
+        if not all(any(part == other[n] for other in builds) for n, part in enumerate(build)):
+            builds[build] = crop.key
+    for key in builds.values():
+        crop = CROPS[key]
+        for stage, view in product(STAGES, get_args(View)):
+            made = portrait(table[key], stage, view, height_mm=crop.height_mm, width_mm=crop.width_mm, detail=1)
+            yield f"{key} {stage}, {view}: {_drawn_of(svg(made, size_px=150, name='a'))}"
+        for part in get_args(Emblem):
+            yield f"{key} emblem of its {part}: {_drawn_of(svg(emblem(table[key], part), size_px=24, name='a'))}"
+
+
+def _drawn_of(picture: str) -> str:
+    colours = Counter(re.findall(r"#[0-9a-f]{6}", picture))
+    numbers = [float(number) for number in re.findall(r"-?\d+(?:\.\d+)?", re.sub(r"#[0-9a-f]{6}", "", picture))]
+    told = ", ".join(f"{colour} {count}" for colour, count in sorted(colours.items()))
+    return f"{told}; {len(numbers)} numbers, {sum(numbers):.1f} together, {sum(n * n for n in numbers):.0f} squared"
+
+
 def makers() -> dict[str, Callable[[], Iterator[str]]]:
     """What makes the lines of each file."""
     early = cache(lambda: climates()["early-spring"]())
@@ -372,6 +407,7 @@ def makers() -> dict[str, Callable[[], Iterator[str]]]:
         "weathers": weathers,
         "lessons": lessons,
         "calendars": calendars,
+        "drawings": drawings,
     }
 
 
