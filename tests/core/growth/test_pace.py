@@ -56,16 +56,16 @@ def test_what_comes_again_goes_by_the_season_everywhere() -> None:
     assert (firsts("rhubarb", slow) == firsts("rhubarb", EARLY)).all()
 
 
-def test_the_verdict_says_how_many_days_the_bed_moves_it() -> None:
+def test_the_verdict_says_by_how_much_the_bed_moves_it() -> None:
     plain, slow, quick = (
         judge(CROPS["carrot"], "direct", D("2027-04-06"), replace(EARLY, pace=pace)) for pace in (1.0, 1.06, 0.94)
     )
     assert "bed_pace" not in {finding.code for finding in plain.findings}
     (said,) = [finding for finding in slow.findings if finding.code == "bed_pace"]
     assert said.severity == "note"
-    assert str(said.message).startswith("In this bed dates are 4 days later than elsewhere in the garden")
+    assert str(said.message).startswith("In this bed it takes 6 % more time to ripen than elsewhere in the garden")
     (said,) = [finding for finding in quick.findings if finding.code == "bed_pace"]
-    assert "4 days earlier" in str(said.message)
+    assert "takes 6 % less time" in str(said.message)
 
 
 def test_a_day_by_which_it_must_be_ready_is_asked_at_the_pace_of_the_place() -> None:

@@ -1,5 +1,6 @@
 """Beds that go their own way: learned from their first pickings, forecast by them, and let go of again."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 from uuid import uuid4
 
@@ -14,6 +15,7 @@ from almanaque.commands.garden.painting import Paint
 from almanaque.commands.growth import forecasts
 from almanaque.commands.harvest import harvest_book, learning
 from almanaque.core.garden.outline import Shape
+from almanaque.core.growth.school_fit import judge
 from almanaque.store.garden import garden
 from almanaque.store.harvest import bed_paces
 from tests.database import bed_id
@@ -66,7 +68,9 @@ def test_a_slow_bed_is_learned_and_forecast_later_and_says_so(in_school: InSchoo
     planting_events.happened(connection, taught, there.id, "started", day, ACTOR)
     kept = connection.execute("SELECT corrected FROM forecast_made WHERE planting_id = %s", [there.id]).fetchone()
     setting = forecasts.setting_of(taught, there, slow)
-    of_bed = setting.days_later(taught.crops["carrot"], "direct")
+    carrot = taught.crops["carrot"]
+    here, usual = (judge(carrot, "direct", day, each) for each in (setting, replace(setting, pace=1.0)))
+    of_bed = (here.dates.first_pick - usual.dates.first_pick).days
     assert of_bed > 0
     assert kept == (taught.corrected_by("carrot") + of_bed,)
 
@@ -112,3 +116,14 @@ def test_a_bed_that_is_taken_out_takes_its_pace_with_it(in_school: InSchool) -> 
     assert garden.bed(connection, new).pace == 1.04
     map_drawing.remove(connection, school, "bed", new, ACTOR)
     assert bed_paces.paces(connection) == {}
+
+
+def test_what_the_bed_moved_is_counted_in_the_days_that_it_moves(in_school: InSchool) -> None:
+    """Garlic stands for nine months and has its warmth in the last of them: a share more of it is a few days."""
+    connection, school = in_school
+    garlic = next(p for p in garden.plantings(connection) if p.crop == "garlic" and p.status == "in the ground")
+    bed = replace(garden.bed(connection, garlic.bed_id), pace=1.1)
+    plain = forecasts.corrected_by(school, garlic, forecasts.setting_of(school, garlic, garden.bed(connection, bed.id)))
+    moved = forecasts.corrected_by(school, garlic, forecasts.setting_of(school, garlic, bed)) - plain
+    packet = sum(school.crops["garlic"].days[garlic.method]) / 2
+    assert 0 < moved < 0.1 * packet / 2

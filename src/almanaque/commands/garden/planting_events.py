@@ -32,7 +32,8 @@ def happened(
     held.note(planting_id, kind, day)
     _follow(held, planting_id, f"{context.crops[planting.crop].name.en.lower()} was {PASSIVE[kind]}")
     if kind == "started":
-        corrected = corrected_by(context, planting, setting_of(context, planting, held.bed))
+        started = held.planting(planting_id)  # on the day that it really was
+        corrected = corrected_by(context, started, setting_of(context, started, held.bed))
         kept_ranges.keep(connection, planting_id, day=day, corrected=corrected)
 
 

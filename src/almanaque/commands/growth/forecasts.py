@@ -90,7 +90,18 @@ def setting_in(context: Context, bed: Bed, start: date, cover: CoverKey | None) 
 
 def corrected_by(context: Context, planting: Planting, setting: Setting) -> int:
     """Days by which the school's own pickings have moved a planting's dates: its crop's and its bed's together."""
-    return context.corrected_by(planting.crop) + setting.days_later(context.crops[planting.crop], planting.method)
+    return context.corrected_by(planting.crop) + _of_its_bed(context.crops[planting.crop], planting, setting)
+
+
+def _of_its_bed(crop: Crop, planting: Planting, setting: Setting) -> int:
+    """Days between its first picking at its bed's pace and at the usual one; few for what has its warmth in a short while, as garlic."""
+    if setting.pace_of(crop) == 1:
+        return 0
+    start = planting.events.get("started", planting.start_on)
+    here, usual = (
+        weigh(crop, planting.method, [start], each).first[0, 1] for each in (setting, replace(setting, pace=1.0))
+    )
+    return int(here - usual) if min(here, usual) > 0 else 0
 
 
 def _winter_quarters(context: Context, crop: Crop, bed: Bed) -> Covering | None:

@@ -46,7 +46,7 @@ def _whoever_started_it(
     yield from _picking(weighed, row, crop, dates, setting)
     yield from _weather(weighed, row, crop, method, dates, setting)
     yield from _supposed(crop, dates, setting)
-    yield from _corrected(crop, method, setting)
+    yield from _corrected(crop, setting)
     yield from _in_programme(crop, dates, setting)
     yield from _cautions(crop)
 
@@ -131,9 +131,9 @@ def _supposed(crop: Crop, dates: GrowthDates, setting: Setting) -> Iterator[Find
         )
 
 
-def _corrected(crop: Crop, method: Method, setting: Setting) -> Iterator[Finding]:
+def _corrected(crop: Crop, setting: Setting) -> Iterator[Finding]:
     """Say that the school's own seasons, or the bed's own pickings, have moved the dates."""
-    later = setting.days_later(crop, method)
+    longer = setting.pace_of(crop) - 1
     if crop.corrected_days:
         yield Finding(
             "own_correction",
@@ -144,15 +144,15 @@ def _corrected(crop: Crop, method: Method, setting: Setting) -> Iterator[Finding
             (Fix("see_forecast_and_fact", "page", "/harvest/forecast"),),
             case="later" if crop.corrected_days > 0 else "earlier",
         )
-    if later:
+    if longer:
         yield Finding(
             "bed_pace",
             "note",
             crop.name.en,
-            {"days": abs(later)},
+            {"percent": round(100 * abs(longer))},
             OURS,
             (Fix("see_forecast_and_fact", "page", "/harvest/forecast"),),
-            case="later" if later > 0 else "earlier",
+            case="later" if longer > 0 else "earlier",
         )
 
 

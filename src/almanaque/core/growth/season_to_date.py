@@ -34,9 +34,9 @@ def season_to_date(
 ) -> SeasonToDate | None:
     """How far a planting is that came into the bed on a day, by the weather recorded until today.
 
-    `seen_up` is the day on which somebody saw it up; else it is reckoned; `pace` the share of its usual warmth that it takes there. Where the record does not hold the time since it came into
-    the bed, or more than a twentieth of it is missing, it goes on from the day it was seen up, and None without one. Plants that
-    come again go by the season at hand; None before their first one.
+    `seen_up` is the day on which somebody saw it up; else it is reckoned. `pace` is the share of its usual warmth that it takes there.
+    Where the record does not hold the time since it came into the bed, or more than a twentieth of it is missing, it goes on from the
+    day it was seen up, and None without one. Plants that come again go by the season at hand; None before their first one.
     """
     if crop.season_warmth is not None:
         return _season(crop, method, conditions, bed_from, today, crop.season_warmth)

@@ -48,7 +48,7 @@ class Setting:
         return 1.0 if crop.life == "perennial" else self.pace
 
     def days_later(self, crop: Crop, method: Method) -> int:
-        """Days by which the pace of the place moves a first picking, by the middle of the packet's days; below 0 sooner."""
+        """Days by which the pace of the place moves a first picking where packet days speak, by their middle; below 0 sooner."""
         least, most = crop.days[method]
         return round((least + most) / 2 * (self.pace_of(crop) - 1))
 
