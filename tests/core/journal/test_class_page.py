@@ -90,11 +90,28 @@ def test_a_school_whose_day_is_another_one_than_the_clocks_still_has_its_lesson_
     assert ends - NOW == timedelta(hours=1)
 
 
-def test_what_is_over_too_long_or_too_far_ahead_is_refused() -> None:
+def test_a_page_for_the_afternoon_can_be_made_before_breakfast_and_is_open_at_once() -> None:
+    early = NOW.replace(hour=0, minute=1)
+    assert open_from_to(TODAY, time(23, 59), today=TODAY, now=early) == (early, NOW.replace(hour=23, minute=59))
+
+
+def test_a_lesson_lasts_longer_from_its_end_and_one_that_is_over_from_now() -> None:
+    def longer(opens: datetime, ends: datetime, minutes: int = 30) -> datetime:
+        return class_page.let_last(opens, ends, minutes, now=NOW)
+
+    half, hour = timedelta(minutes=30), timedelta(hours=1)
+    assert longer(NOW - hour, NOW + hour) == NOW + hour + half
+    assert longer(NOW - 3 * hour, NOW - hour) == NOW + half
+    friday = NOW + timedelta(days=2)
+    assert longer(friday, friday + hour) == friday + hour + half
+    assert longer(friday, friday + 24 * hour) == friday + 24 * hour
+    assert longer(NOW - hour, NOW + 23 * hour + half, 45) == NOW + 24 * hour
+    assert longer(NOW - hour, NOW + 25 * hour) == NOW + 25 * hour
+
+
+def test_what_is_over_or_too_far_ahead_is_refused() -> None:
     with refuses("journal.class_lesson_over", field="until"):
         open_from_to(TODAY, time(9, 50), today=TODAY, now=NOW)
-    with refuses("journal.class_lesson_long", field="until"):
-        open_from_to(TODAY, time(18, 0), today=TODAY, now=NOW)
     for away in (-1, 15):
         with refuses("journal.class_day_out_of_range", field="on_day"):
             open_from_to(TODAY + timedelta(days=away), time(10), today=TODAY, now=NOW)

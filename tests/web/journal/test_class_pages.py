@@ -193,6 +193,15 @@ def test_a_page_made_ready_for_another_day_lets_nobody_in_before(educator: TestC
     assert other.post("/class", data={"code": code(page), "form_token": token}).status_code == 422
 
 
+def test_a_page_made_ready_that_is_to_last_longer_still_waits_for_its_day(educator: TestClient) -> None:
+    page = made(educator, "draw", on_day="2027-04-16", until="10:00")
+    longer = post(educator, address(page), action="longer-30")
+    assert "The words let in on the day of the lesson." in longer.text
+    other = browser(educator)
+    token = open_page(other, "/class").form("/class").fields["form_token"]
+    assert other.post("/class", data={"code": code(page), "form_token": token}).status_code == 422
+
+
 @pytest.mark.parametrize(
     ("fields", "said"),
     [

@@ -189,9 +189,9 @@ def extend(
         if not class_pages.save_code(connection, context.school.id, page_id, hashed, 0, now, ends):
             raise errors.Busy("No code is free at the moment. Try again.")
         return
-    begins = held.ends_at if held.is_open(now) else now
-    latest = min(begins, now + class_page.LONGEST_LESSON)
-    class_pages.let_last(connection, page_id, hashed, latest + timedelta(minutes=minutes))
+    was_to_end = now if held.ended_at and held.opens_at <= now else held.ends_at
+    ends = class_page.let_last(held.opens_at, was_to_end, minutes, now=now)
+    class_pages.let_last(connection, page_id, hashed, ends)
 
 
 def join(connection: Connection[Any], school_id: UUID, page_id: UUID, tablet_id: UUID, token_hash: bytes) -> None:

@@ -17,7 +17,7 @@ WORDS_IN_CODE = 3  # of some 440: one of 87 million codes: our own choice
 FEWEST_TEAMS, MOST_TEAMS = 1, 12  # six to eight is usual: our own rule
 LONGEST_TEAM = 30  # letters: our own rule
 USUAL_MINUTES = 45  # when no lesson says: our own choice
-LONGEST_LESSON = timedelta(hours=8)  # for which a code can last: our own rule
+LONGEST_OPEN = timedelta(hours=24)  # for which a code lets in at a stretch: our own rule
 FURTHEST_AHEAD = timedelta(days=14)  # that a page is made ready: our own rule
 MADE_UP = (
     "The Wrens",
@@ -107,6 +107,13 @@ def open_from_to(on_day: date, until: time, *, today: date, now: datetime) -> tu
     opens = datetime.combine(day, time(0), tzinfo=now.tzinfo) if ahead else now
     if ends <= now:
         raise BadInput("journal.class_lesson_over", field="until")
-    if not ahead and ends - now > LONGEST_LESSON:
-        raise BadInput("journal.class_lesson_long", field="until", hours=LONGEST_LESSON // timedelta(hours=1))
     return opens, ends
+
+
+def let_last(opens: datetime, ends: datetime, minutes: int, *, now: datetime) -> datetime:
+    """When a lesson is over that lasts some minutes longer: counted from its end, or from `now` when it is over.
+
+    Never earlier than it was to end, and never open for longer than a day at a stretch.
+    """
+    latest = max(ends, now)
+    return max(latest, min(latest + timedelta(minutes=minutes), max(opens, now) + LONGEST_OPEN))
