@@ -7,6 +7,7 @@ from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import PHONE, Visit, settle
 from tests.browser.large_bed import draw_large_bed
+from tests.browser.slow_answers import slow_answers
 
 
 def middle(page: Page, square: str) -> tuple[float, float]:
@@ -160,6 +161,19 @@ def test_a_double_press_fills_what_is_alike_around(working: Visit) -> None:
     pencils(page)
     page.mouse.dblclick(*middle(page, "A4"))
     expect(page.locator("#said")).to_contain_text(re.compile(r"Radish pencilled in: \d{2,} plants"))
+
+
+def test_news_that_was_asked_for_before_a_stroke_does_not_tell_it_as_anothers(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    pencils(page)
+    with slow_answers(page, re.compile(r"/garden/beds/[0-9a-f-]+/news\?")) as news:
+        before = news.one_asked()
+        press(page, "A4")
+        expect(page.locator("#said")).to_contain_text("Radish pencilled in")
+        news.asked.clear()
+        news.answer(before)
+        news.one_asked()  # the page has read the late one
+        expect(page.locator("#said")).to_contain_text("Radish pencilled in")
 
 
 def test_a_finger_paints_forty_squares_and_two_scroll(browser, site: str, working: Visit, large_bed: str) -> None:

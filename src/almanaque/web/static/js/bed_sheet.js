@@ -30,7 +30,9 @@ document.addEventListener('alpine:init', function () {
         this.onBefore = function (event) {
           if (!event.detail.target || event.detail.target.id !== 'sheet') { return; }
           var news = event.detail.requestConfig && event.detail.requestConfig.verb === 'get';
-          if (news && (self.from || self.lifted || self.asked || BedStrokes.busy())) { event.detail.shouldSwap = false; }
+          // What was asked of an earlier sheet than this one tells as news what this hand did since.
+          var late = news && new URL(event.detail.requestConfig.path, location).searchParams.get('version') !== BedStrokes.version();
+          if (late || news && (self.from || self.lifted || self.asked || BedStrokes.busy())) { event.detail.shouldSwap = false; }
           self.inGrid = Boolean(document.activeElement && document.activeElement.closest('.cells'));
           var taken = event.detail.shouldSwap && BedStrokes.take(event.detail.serverResponse);
           if (!taken) { return; }

@@ -23,6 +23,10 @@ window.BedStrokes = (function () {
     say('What was painted here before and not sent yet is sent now.');
     next();
   }
+  function version() {
+    var shown = sheet().querySelector('input[name=version]');
+    return shown ? shown.value : '';
+  }
   function cell(name) { return sheet().querySelector('.cell[data-cell="' + name + '"]'); }
 
   function draw() {
@@ -168,10 +172,7 @@ window.BedStrokes = (function () {
       var more = waiting.shift();
       sending.squares = Array.from(new Set(sending.squares.concat(more.squares)));
     }
-    if (sending.version === undefined) {
-      var version = sheet().querySelector('input[name=version]');
-      sending.version = version ? version.value : '';
-    }
+    if (sending.version === undefined) { sending.version = version(); }
     keep();
     send();
   }
@@ -244,5 +245,5 @@ window.BedStrokes = (function () {
   }, true);
 
   if (document.readyState === 'loading') { document.addEventListener('DOMContentLoaded', resume); } else { resume(); }
-  return { add: add, draw: draw, say: say, known: known, take: take, busy: function () { return Boolean(sending || looking || waiting.length); } };
+  return { add: add, draw: draw, say: say, known: known, version: version, take: take, busy: function () { return Boolean(sending || looking || waiting.length); } };
 }());
