@@ -50,7 +50,7 @@ from almanaque.core.words.days import short_day
 from almanaque.core.year import steps
 from almanaque.core.year.shortlist import Space, fits_here, to_sow
 from almanaque.data import catalogue, portraits
-from tests.core.school import calendar_corpus
+from tests.core.school import calendar_corpus, written_cases
 from tests.places import CALENDAR, D, early_spring, hard_winters, made, mild_winters
 
 FOLDER = Path(__file__).parent / "core/answers"
@@ -407,6 +407,8 @@ def makers() -> dict[str, Callable[[], Iterator[str]]]:
         "weathers": weathers,
         "lessons": lessons,
         "calendars": calendars,
+        "small-calendars": written_cases.calendars,
+        "event-titles": written_cases.titles,
         "drawings": drawings,
     }
 

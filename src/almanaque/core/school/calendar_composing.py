@@ -39,6 +39,7 @@ from almanaque.core.words import Phrase
 from almanaque.core.words.days import short_day
 
 SUPPOSED_BREAK = timedelta(days=60)  # a break that begins ends within: our own rule
+WEEK_DAYS = 5  # beside terms that are given whole, a span of so many is a short one: our own rule
 SHORTEST_TERM = 21  # days: a shorter one is asked about; our own rule
 
 
@@ -185,10 +186,18 @@ class CalendarComposer:
 
     def _terms(self, mine: Sequence[EventMark], first: CalendarEntry, last: CalendarEntry) -> list[CalendarEntry]:
         spans = self._one_unit([m for m in mine if m.role == "term"])
+        spans = without_overlaps([*spans, *self._short_terms(spans, mine)])
         if spans:
             terms = [entry_of("term", m, (m.event.starts, m.event.ends)) for m in spans]
             return stretched(terms, first.starts, last.ends)
         return self._terms_between_marks(mine, first, last)
+
+    def _short_terms(self, spans: Sequence[EventMark], mine: Sequence[EventMark]) -> list[EventMark]:
+        """Spans of a term's name beside terms that are given whole; alone they would be no terms."""
+        units = {m.term.unit for m in spans if m.term}
+        short = [m for m in mine if m.role == "told" and m.term and m.term.unit in units and m.event.days >= WEEK_DAYS]
+        self.marks = [m for m in self.marks if m not in short]
+        return short
 
     def _one_unit(self, spans: Sequence[EventMark]) -> list[EventMark]:
         """Where a file gives semesters and quarters, the one that fills more of the year, and of two that fill it the longer."""
@@ -220,7 +229,10 @@ class CalendarComposer:
         closes = {m.event.ends for m in until} | {last.ends}
         runs = runs_between(sorted(opens), sorted(closes))
         if unit != "term" and (not of_unit or self._only_divides(runs, mine)):
-            self._told_as_markers([*of_unit, *until])
+            edges = [m for m in of_unit if m.event.starts == first.starts] + [
+                m for m in until if m.event.ends == last.ends
+            ]
+            self._told_as_markers([m for m in (*of_unit, *until) if m not in edges])
             return []
         if len(runs) < 2:
             return []

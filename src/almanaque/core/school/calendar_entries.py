@@ -16,6 +16,8 @@ from almanaque.core.words import Phrase
 
 STAGGERED = timedelta(days=45)  # first days of several grades lie within: our own rule
 
+IN_RUNS = ("break", "closed day", "training day")  # kinds of which days that touch are one run
+
 
 def left_out(mark: EventMark) -> Phrase:
     """What is said of an event that is left out."""
@@ -98,13 +100,12 @@ def without_overlaps(marks: Sequence[EventMark]) -> list[EventMark]:
 def merged(entries: Sequence[CalendarEntry]) -> list[CalendarEntry]:
     """Days of one name and kind that touch, or lie a weekend apart, as one run."""
     found: list[CalendarEntry] = []
-    for entry in sorted(entries, key=lambda e: (e.kind, e.name, e.starts)):
+    for entry in sorted(entries, key=lambda e: ("" if e.kind in IN_RUNS else e.kind, e.name, e.starts, e.ends)):
         before = found[-1] if found else None
-        runs = entry.kind in ("break", "closed day", "training day")
         if (
             before is not None
-            and runs
-            and before.kind in ("break", "closed day", "training day")
+            and entry.kind in IN_RUNS
+            and before.kind in IN_RUNS
             and before.name == entry.name
             and entry.starts <= before.ends + DAY * 3
             and only_weekend(before.ends, entry.starts)

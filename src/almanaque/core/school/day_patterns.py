@@ -47,7 +47,12 @@ ONE = rf"(?:{WEEKDAY})?(?:the |den )?(?:{_ISO}|{_NUMERIC}|{_DMY}|{_MDY})"
 MARKS = " -–—:|,;.\t•*·"
 DAYS_OF_MONTH = re.compile(rf"(?<!\w)({MONTH}) (\d{{1,2}}(?:, ?\d{{1,2}}){{2,}})(?![\d:/.]|, ?\d|,? ?(?:and|&))", re.I)
 AND = re.compile(r" *(?:and|&|y|e|et|und|en|og|och)(?!\w)")
-NEXT_TO = 5  # days within which `26 February and 1 March` are one span: our own rule
+WEEKEND_BETWEEN = 3  # days from a Friday to a Monday: `26 February and 1 March` are one span
+AND_OF_MONTH = re.compile(
+    rf"(?<!\w)(?:(?P<month_first>{MONTH}) )?(?<![\d.:/,] )(?<![\d.:/])(?P<one>\d{{1,2}})(?:st|nd|rd|th|\.)? ?(?:and|&|und|et|y|e|en|og|och) "
+    rf"(?P<two>\d{{1,2}})(?:st|nd|rd|th|\.)?(?![\d:/])(?(month_first)|(?: of| de)? (?P<month_last>{MONTH}))(?:,? (?P<year>20\d\d))?",
+    re.I,
+)
 WEEKLY = re.compile(
     r"(?:^|\W)(?:every|each|all|jeden|alle|chaque|tous les|cada|todos los|todas as|ogni|elke|varje|hver) (?:other )?"
     + WEEKDAY
@@ -60,6 +65,9 @@ REOPENS = re.compile(
 )
 STARTS = r"(?:starts?|begins?|opens?|commences?|first day)"
 ENDS = rf"[.,;]? *(?:and )?(?:ends?|finish(?:es)?|closes?|last day)[: ]*(?:on )?{ONE}"
+BEGINS_AND_ENDS = re.compile(
+    rf"(?P<what>.*?)(?P<begins>{STARTS}[: ]*(?:on )?{ONE})[.,;]? *(?:and )?(?P<ends>(?:ends?|finish(?:es)?|closes?|last day)[: ]*(?:on )?{ONE}.*)"
+)
 _INCLUSIVE = (
     r"(?:[:,]\s*)?(?:(?:del?|du|vom|from)(?= *[,(]| *$| +(?:ambos|both|beide)))?\s*[,(]?\s*"
     r"(?:both |ambos |beide )?inclusi(?:vement|vamente|ve|f)s?\)?"
@@ -89,7 +97,7 @@ def without_days(text: str, low: str, at: int, to: int) -> str:
     rest = re.sub(r"\((observed|from|until|on)? *\)", " ", rest, flags=re.I)
     rest = re.sub(r"\((?:" + WEEKDAY + r"[-,&/ ]*)*\)", " ", rest, flags=re.I)
     rest = re.sub(
-        rf"^(?:(?!(?:sexta|quinta)-feira santa|vendredi saint|lundi de p|lundi de l){WEEKDAY})+(?=[-:|, ]|$)",
+        rf"^(?:(?!(?:sexta|quinta)-feira santa|vendredi saint|lundi de p|lundi de l){WEEKDAY}(?:[-&/](?={WEEKDAY}))?)+(?=[-:|, ]|$)",
         " ",
         rest.strip(),
         flags=re.I,
@@ -98,4 +106,5 @@ def without_days(text: str, low: str, at: int, to: int) -> str:
     rest = re.sub(rf"^{small}\b(?= *[-:|,;]*( |$))", " ", rest.strip(MARKS), flags=re.I).strip(MARKS)
     rest = re.sub(rf"(?: |^){small}$", " ", rest, flags=re.I).strip(MARKS)
     rest = rest if rest.count("(") == rest.count(")") else rest.replace("(", "").replace(")", "")
-    return " ".join(rest.split())
+    rest = re.sub(r"[:,;](?: *[,;:])+", ",", " ".join(rest.split())).strip(MARKS)
+    return f"{rest}." if re.search(r" [ap]\.m$", rest, flags=re.I) else rest

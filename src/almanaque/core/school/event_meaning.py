@@ -3,6 +3,7 @@
 What several marks make together is `calendar_reading.py`.
 """
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, time, timedelta
@@ -32,6 +33,7 @@ Role = Literal[
     "ignored",
 ]
 Holidays = Mapping[date, str]
+_PARTS = re.compile(r"[,;/&]| and ")  # of a title that says two things
 
 TERM_FROM_DAYS = 21  # a span of a term's name from so many days on is the term itself: our own rule
 BREAK_FROM_DAYS = 3  # closed for so many days in a row is a break, whatever it is called: our own rule
@@ -191,13 +193,14 @@ def _edge(event: Event, title: str) -> EventMark | None:
         return None
     for role, pattern, of_term in (("first day", words.FIRST, "term begins"), ("last day", words.LAST, "term ends")):
         said = pattern.search(title)
-        if said and not words.NOT_SCHOOL.search(_clause(title, said.start())):
+        clause = _clause(title, said.start()) if said else ""
+        if said and not words.NOT_SCHOOL.search(clause):
             if breaks:
                 return None
             if words.MAKE_UP.search(title):
                 return EventMark("told", event, why="make_up")
             of = of_term if term is not None else role
-            return EventMark(of, event, term, who)  # type: ignore[arg-type]  # one of the roles above
+            return EventMark(of, event, term, words.audience(clause))  # type: ignore[arg-type]  # one of the roles above
     return None
 
 
@@ -212,9 +215,10 @@ def _term(event: Event, title: str, term: TermName) -> EventMark:
     if event.days >= TERM_FROM_DAYS:
         return EventMark("term", event, term)
     begins, ends = words.BEGINS.search(title), words.ENDS.search(title)
-    if begins and ends:
+    if begins and ends:  # what is said last counts, with the term that it is said of
         ends = None if begins.start() > ends.start() else ends
         begins = None if ends else begins
+        term = words.term_named(_PARTS.split(title)[-1]) or term
     if begins:
         return EventMark("term begins", event, term, words.audience(title))
     if ends:

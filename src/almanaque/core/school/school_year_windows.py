@@ -34,7 +34,7 @@ def year_windows(marks: Sequence[EventMark]) -> list[YearWindow]:
     last_of_school: date | None = None
     for mark in marks:
         day = mark.event.starts
-        if mark.role == "last day" and begins:
+        if mark.role == "last day" and begins and mark.audience != "some":
             last_of_school = mark.event.ends
         if not (mark.role in ("first day", "term", "term begins") or after_summer(mark)):
             continue
@@ -46,6 +46,8 @@ def year_windows(marks: Sequence[EventMark]) -> list[YearWindow]:
             begins.append(day)
             continue
         gap = day - begins[-1]
+        if mark.audience == "some" and gap < ANOTHER_YEAR:
+            continue
         closed = last_of_school is not None and day - last_of_school >= SUMMER_AT_LEAST and last_of_school > begins[-1]
         if gap >= ANOTHER_YEAR or (names_first and (gap >= ANOTHER_BY_NAME or (closed and mark.role == "first day"))):
             begins.append(day)

@@ -11,8 +11,11 @@ from datetime import date, timedelta
 
 from almanaque.core.errors import BadInput
 from almanaque.core.school.calendar_event import Event
+from almanaque.core.school.calendar_import import only_weekend
 from almanaque.core.school.day_patterns import (
     AND,
+    AND_OF_MONTH,
+    BEGINS_AND_ENDS,
     CLOSES,
     DAY_NUMBER,
     DAYS_OF_MONTH,
@@ -20,19 +23,22 @@ from almanaque.core.school.day_patterns import (
     MARKS,
     MONTH,
     MONTH_OF,
-    NEXT_TO,
     ONE,
     REOPENS,
     STARTS,
     TO,
     WEEKDAY,
+    WEEKEND_BETWEEN,
     WEEKLY,
     YEAR,
     full_year,
     month_in,
     without_days,
 )
-from almanaque.core.school.event_words import plain
+from almanaque.core.school.event_meaning import meaning
+from almanaque.core.school.event_words import BREAK, plain, term_named
+
+MOST_IN_A_LINE = 24  # days that one line names: our own rule
 
 
 @dataclass(frozen=True)
@@ -68,7 +74,8 @@ class ListReader:
     def events(self, lines: Sequence[tuple[int, str]], name: str) -> list[Event]:
         """Events of lines with their numbers. Raises BadInput when a day has no year and no line names one."""
         found: list[Event] = []
-        lines = [(number, DAYS_OF_MONTH.sub(_spelled_out, text)) for number, text in lines]
+        lines = [(number, self._two_days(DAYS_OF_MONTH.sub(_spelled_out, text))) for number, text in lines]
+        lines = [(number, part) for number, text in lines for part in self._clauses(text)]
         weekly: list[tuple[int, str]] = []
         dated: list[tuple[int, str]] = []
         for line in lines:
@@ -96,6 +103,32 @@ class ListReader:
             found += [Event(text.strip(MARKS)[:80], first, last, f"{name}, line {number}") for number, text in weekly]
         return found
 
+    def _clauses(self, text: str) -> list[str]:
+        """A line of several sentences, each with words and days of its own: `First day Aug 24; last day June 11`."""
+        parts = text.split(";")
+        if len(parts) > 1 and all((days := self._days_in(part)) is not None and days.rest for part in parts):
+            return parts
+        both = BEGINS_AND_ENDS.match(plain(text))
+        if both is None or term_named(both["what"]) or BREAK.search(both["what"]):
+            return [text]
+        return [f"{both['what']} {both[half]}".strip() for half in ("begins", "ends")]
+
+    def _two_days(self, text: str) -> str:
+        """`October 14 and 16` with its month and year at each day, unless they follow on one another."""
+
+        def spelled(found: re.Match[str]) -> str:
+            month = found["month_first"] or found["month_last"]
+            days = [
+                WrittenDay(int(found[name]), MONTH_OF[plain(month).rstrip(".")], full_year(found["year"]))
+                for name in ("one", "two")
+            ]
+            if not days[0].day < days[1].day <= 31 or self._one_span(*days):
+                return found[0]
+            year = f" {found['year']}" if found["year"] else ""
+            return ", ".join(f"{day.day} {month}{year}" for day in days)
+
+        return AND_OF_MONTH.sub(spelled, text)
+
     def _pairs(self, lines: Sequence[tuple[int, str]]) -> list[tuple[int, str, DaysInLine]]:
         """Each dated line with its name, which may stand in the line before or after it."""
         read: list[tuple[int, str, DaysInLine | None]] = []
@@ -104,18 +137,7 @@ class ListReader:
                 continue
             days = self._days_in(text)
             read.append((number, text, days))
-        bare = [at for at, (_, _, days) in enumerate(read) if days is not None and not days.rest]
-        name_first = (
-            bool(bare)
-            and bare[0] > 0
-            and read[bare[0] - 1][2] is None
-            and not (
-                bare[0] + 1 < len(read)
-                and read[bare[0] + 1][2] is None
-                and bare[0] >= 2
-                and read[bare[0] - 2][2] is None
-            )
-        )
+        name_first = _names_stand_above(read)
         found = []
         for at, (number, _, days) in enumerate(read):
             if days is None:
@@ -133,7 +155,7 @@ class ListReader:
         if days.between:
             return self._around_a_break(number, days)
         all_days = [days]
-        while (more := self._long_range(plain(all_days[-1].rest))) is not None and len(all_days) < 12:
+        while (more := self._range(plain(all_days[-1].rest))) is not None and len(all_days) < MOST_IN_A_LINE:
             first, last, at, to = more
             rest = without_days(all_days[-1].rest, plain(all_days[-1].rest), at, to)
             if not rest:
@@ -209,12 +231,17 @@ class ListReader:
         low = plain(text)
         if (around := self._between(text)) is not None:
             return around
-        found = self._across_months(low) or self._short_range(low) or self._long_range(low) or self._bare_in_month(low)
+        found = self._across_months(low) or self._range(low) or self._bare_in_month(low)
         if found is None:
             return None
         first, last, at, to = found
         rest = without_days(text, low, at, to)
         return DaysInLine(first, last, rest)
+
+    def _range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
+        """The first days that are named, and of two readings that begin with the same day the longer."""
+        found = [days for days in (self._short_range(low), self._long_range(low)) if days is not None]
+        return min(found, key=lambda days: (days[2], -days[3]), default=None)
 
     def _short_range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
         """`December 21-31, 2026`, `21.-31.12.2026`, `21 to 31 December`, `Nov 25, 26 & 27`."""
@@ -253,15 +280,27 @@ class ListReader:
         if first is None:
             return None
         two, at = re.compile(rf"{TO}{ONE}").match(low, one.end()), one.start()
+        joined = two is not None and AND.match(low, one.end()) is not None
         if two is None and (starts := re.search(rf"{STARTS}[: ]*(?:on )?$", low[:at])):
             two = re.compile(ENDS).match(low, one.end())
             at = starts.start() if two else at
         last = self._written(two, 0) if two else None
-        if two is None or last is None or (AND.match(low, one.end()) and _far(first, last)):
+        if two is None or last is None or (joined and not self._one_span(first, last)):
             return first, first, one.start(), one.end()
         if first.year is None and last.year is not None and first.month is not None and last.month is not None:
             first = WrittenDay(first.day, first.month, last.year - (first.month > last.month))
         return first, last, at, two.end()
+
+    def _one_span(self, first: WrittenDay, last: WrittenDay) -> bool:
+        """Whether two days that are joined by `and` are all there is of a span: nothing lies between them, or a weekend."""
+        if first.month is None or last.month is None:
+            return True
+        try:
+            ends = self._dated(last, "")
+            starts = date(ends.year - (first.month > last.month), first.month, first.day)
+        except (BadInput, ValueError):  # without a year no weekday is known
+            return (last.month - first.month) % 12 * 30 + last.day - first.day in (1, WEEKEND_BETWEEN)
+        return only_weekend(starts, ends)
 
     def _across_months(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
         """Under a heading of a month, `21 - January 1 Winter break`."""
@@ -280,7 +319,7 @@ class ListReader:
             return None
         got = re.match(
             rf"(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?(?:{TO}(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?)?"
-            r"(?![\d:/])(?: *[-:|.)])?(?= |$)",
+            r"(?![\d/]|:\d)(?: *[-:|.)])?(?= |$)",
             low,
         )
         if not got or not 1 <= int(got[1]) <= 31 or (got[2] and not int(got[1]) < int(got[2]) <= 31):
@@ -319,7 +358,7 @@ class ListReader:
             return self.year_of_month
         if self.school_year is not None:
             first, last = self.school_year
-            begun = self.latest is not None and self.latest.year == last  # a July below a June ends the year
+            begun = self.latest is not None and self.latest >= date(first, 8, 1)  # a July below that ends the year
             return first if month > 7 or first == last or (month == 7 and not begun) else last
         if self.latest is not None:
             return self.latest.year + (month < self.latest.month - 5)
@@ -327,6 +366,20 @@ class ListReader:
 
     def _moved(self, day: date, years: int) -> date:
         return (day + timedelta(days=366 * years)).replace(month=day.month, day=day.day)
+
+
+def _names_stand_above(read: Sequence[tuple[int, str, DaysInLine | None]]) -> bool:
+    """Of days that stand alone in their lines, whether the names are the lines above them, and not below.
+
+    Where both can be, as below a title, the line above the first day is a name when it says something of school.
+    """
+    bare = [at for at, (_, _, days) in enumerate(read) if days is not None and not days.rest]
+    if not bare or bare[0] == 0 or read[bare[0] - 1][2] is not None:
+        return False
+    if bare[-1] + 1 == len(read) or read[bare[-1] + 1][2] is not None:
+        return True
+    _, above, _ = read[bare[0] - 1]
+    return meaning(Event(above, date.min, date.min, ""), holidays={}, own={})[0].role != "ignored"
 
 
 def day_first(texts: Iterable[str], usual: bool) -> bool:
@@ -345,10 +398,3 @@ def _spelled_out(found: re.Match[str]) -> str:
     if days == list(range(days[0], days[-1] + 1)):
         return f"{found[1]} {days[0]}-{days[-1]}"
     return ", ".join(f"{found[1]} {day}" for day in days)
-
-
-def _far(first: WrittenDay, last: WrittenDay) -> bool:
-    """Whether two days that are joined by `and` are too far from one another for a span."""
-    if first.month is None or last.month is None:
-        return False
-    return (last.month - first.month) % 12 * 30 + last.day - first.day > NEXT_TO
