@@ -38,6 +38,18 @@ from tests.refuses import refuses
         ("1/16 in", "1.5875"),
         ("4 FEET", "1219.2"),
         ("1 m 37 cm", "1370"),
+        ("1,370 mm", "1370"),
+        ("1,370.5 mm", "1370.5"),
+        ("1.370,5 mm", "1370.5"),
+        ("1 370 mm", "1370"),
+        ("1,370 m", "1370"),
+        ("1.370 m", "1370"),
+        ("0,125 in", "3.175"),
+        ("1,200 ft", "365760"),
+        ("18 in.", "457.2"),
+        ("4 ft. 6 in.", "1371.6"),
+        ("4-1/2 ft", "1371.6"),
+        ("2 yd", "1828.8"),
     ],
 )
 def test_lengths_are_read_as_people_write_them(text: str, mm: str) -> None:
@@ -57,6 +69,9 @@ def test_lengths_are_read_as_people_write_them(text: str, mm: str) -> None:
         ("9999999 m", "units.too_large"),
         ("x" * 200, "units.quantity_too_long"),
         ("∞ ft", "units.not_a_quantity"),
+        ("1,2,3 m", "units.unit_unsaid"),
+        ("1.2.3 m", "units.unit_unsaid"),
+        ("1 1000 mm", "units.unit_unsaid"),
     ],
 )
 def test_a_length_that_cannot_be_read_says_why_and_how_to_write_it(text: str, says: str) -> None:
@@ -98,6 +113,9 @@ def test_any_text_is_a_length_or_a_plain_refusal(text: str) -> None:
 def test_a_size_needs_two_sides_longer_than_nothing() -> None:
     assert parse_size("4 ft x 3 ft") == (Decimal("1219.2"), Decimal("914.4"))
     assert parse_size("1.2 m × 80 cm") == (Decimal(1200), Decimal(800))
+    assert parse_size("1,2 x 2,4 m") == (Decimal(1200), Decimal(2400))
+    for text in ("4 ½ x 8 ft", "4½ by 8'", "4-1/2 x 8 ft 0 in", "4.5 × 8 feet"):
+        assert parse_size(text) == (Decimal("1371.6"), Decimal("2438.4")), text
     for text in ("4 ft x", "4 ft", "4 ft x 3 ft x 2 ft", "0 ft x 3 ft"):
         with pytest.raises(BadInput):
             parse_size(text)

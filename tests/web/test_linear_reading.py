@@ -32,7 +32,7 @@ READERS: dict[str, Callable[[str], object]] = {
     "temperature": parse_temperature,
     "squares": lambda text: parse_cells(text, GRID),
     "money": lambda text: money.parse(text, "USD"),
-    "amount of a picking": picking.parse_amount,
+    "amount of a picking": lambda text: picking.parse_amount(text, "lb"),
     "amount of earlier years": lambda text: history_import._amount({"amount": text}),
     "volume": lambda text: forms.volume(text, "us", field="volume"),
     "outline": lambda text: forms.outline(text, "us", 2400, 1200, field="outline"),

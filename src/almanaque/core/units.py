@@ -34,6 +34,9 @@ _LENGTHS = {
     "ft": MM_PER_FOOT,
     "foot": MM_PER_FOOT,
     "feet": MM_PER_FOOT,
+    "yd": 3 * MM_PER_FOOT,
+    "yard": 3 * MM_PER_FOOT,
+    "yards": 3 * MM_PER_FOOT,
     "'": MM_PER_FOOT,
 }
 _MASSES = {
@@ -48,8 +51,14 @@ _MASSES = {
     "pounds": GRAMS_PER_POUND,
 }
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
-_NUMBER = r"(?P<number>\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
-_PART = re.compile(rf"\s*{_NUMBER}\s*(?P<unit>[a-z]+|[\"'])?\s*")
+# Thousands set apart: 1,370 and 1,370.5; 1.370,5; 1 370.
+GROUPED = r"[1-9]\d{0,2}(?:(?:,\d{3})+(?:\.\d+)?|(?:\.\d{3})+,\d+|(?:\.\d{3}){2,}|(?:[ \u00a0\u202f]\d{3})+(?:[.,]\d+)?)(?![\d.,])"
+DECIMAL = rf"{GROUPED}|\d+(?:[.,]\d+)?|[.,]\d+"  # as people write it; `plain_number` reads it
+_NUMBER = rf"(?P<number>\d+\s+\d+/\d+|\d+/\d+|{DECIMAL})"
+_PART = re.compile(rf"\s*{_NUMBER}\s*(?P<unit>[a-z]+\.?|[\"'])?\s*")
+IN_THOUSANDTHS = frozenset(
+    {"m", "kg"}
+)  # units of which people write three decimals: 1,370 m is 1.37 m, and 1,370 mm is not
 LONGEST_TEXT = 60  # characters of a quantity as it is written: our own rule
 LONGEST_MM = Decimal(99_999_999)
 
@@ -59,6 +68,25 @@ def plain_quantity(text: str, *, most: int = LONGEST_TEXT) -> str:
     that grows faster than it does."""
     plain = " ".join(text[: 4 * most].split())
     return plain if len(plain) <= most and len(text) <= 4 * most else ""
+
+
+def plain_number(text: str, *, thousandths: bool = False) -> str:
+    """A number as people write it with a point before its decimals and nothing between its thousands.
+
+    Three digits behind one comma are thousands, or decimals where `thousandths` are usual.
+
+    >>> plain_number("1,370"), plain_number("1,370", thousandths=True), plain_number("1.370,5"), plain_number("2,5")
+    ('1370', '1.370', '1370.5', '2.5')
+    """
+    kept = text.strip()
+    if re.fullmatch(GROUPED, kept) and not (thousandths and re.fullmatch(r"\d+,\d{3}", kept)):
+        both = "." in kept and "," in kept
+        marks = [mark for mark in " \u00a0\u202f.," if mark in kept]
+        decimal = max(marks, key=kept.rindex) if both or (kept.count(marks[0]) == 1 and len(marks) > 1) else ""
+        for mark in marks:
+            kept = kept.replace(mark, "." if mark == decimal else "")
+        return kept
+    return kept.replace(",", ".")
 
 
 def parse_length(text: str, *, bare_unit: str = "") -> Decimal:
@@ -82,12 +110,23 @@ def parse_mass(text: str, *, bare_unit: str = "") -> Decimal:
     return _parse(text, _MASSES, bare_unit, "mass")
 
 
+def with_unit_of(second: str, first: str) -> str:
+    """The first of two lengths, with the unit of the second where it says none: `4 x 8 ft` is 4 ft and 8 ft.
+
+    >>> with_unit_of("8 ft 6 in", "4"), with_unit_of("8 ft", "4 in")
+    ('4ft', '4 in')
+    """
+    unit = re.search(r"[a-z]+|[\"'′’″”]+", second.lower())
+    bare = re.fullmatch(rf"(?:{DECIMAL})|\d+(?:[ -]\d+)?/\d+|\d* ?[{''.join(_VULGAR)}]", first.strip())
+    return first.strip() + unit[0] if unit and bare else first
+
+
 def parse_size(text: str) -> tuple[Decimal, Decimal]:
-    """Length and width [mm] from `6 ft x 2 ft` (x, × or by between them). Raises BadInput."""
+    """Length and width [mm] from `6 ft x 2 ft` or `6 x 2 ft` (x, × or by between them). Raises BadInput."""
     halves = [half.strip() for half in re.split(r"[x×]|\bby\b", plain_quantity(text, most=2 * LONGEST_TEXT).lower())]
     if len(halves) != 2 or not all(halves):
         raise BadInput("units.not_a_size", text=_short(text))
-    length, width = parse_length(halves[0]), parse_length(halves[1])
+    length, width = parse_length(with_unit_of(halves[1], halves[0])), parse_length(halves[1])
     if length == 0 or width == 0:
         raise BadInput("units.side_of_nothing", text=_short(text))
     return length, width
@@ -270,7 +309,7 @@ def _parse(text: str, known: dict[str, Decimal], bare_unit: str, quantity: str) 
         part = _PART.match(cleaned, at)
         if part is None:
             raise BadInput("units.not_a_quantity", text=_short(text), kind=kind, advice=advice)
-        unit = part["unit"] or (bare_unit if at == 0 and part.end() == len(cleaned) else "")
+        unit = (part["unit"] or (bare_unit if at == 0 and part.end() == len(cleaned) else "")).rstrip(".")
         if unit not in known:
             raise BadInput(
                 "units.unit_unsaid" if not unit else "units.unit_unknown",
@@ -282,7 +321,7 @@ def _parse(text: str, known: dict[str, Decimal], bare_unit: str, quantity: str) 
         if last_factor is not None and known[unit] >= last_factor:
             raise BadInput("units.units_out_of_order", text=_short(text), kind=kind, advice=advice)
         last_factor = known[unit]
-        total += _number(part["number"], text) * last_factor
+        total += _number(part["number"], text, unit) * last_factor
         at = part.end()
     if total > LONGEST_MM:
         raise BadInput("units.too_large", text=_short(text), advice=advice)
@@ -295,15 +334,15 @@ def _tidy(text: str) -> str:
         lowered = lowered.replace(vulgar, f" {plain}")
     for typographic, plain in {"′": "'", "’": "'", "″": '"', "”": '"', "''": '"', "−": "-", "–": "-"}.items():
         lowered = lowered.replace(typographic, plain)
-    return lowered.strip()
+    return re.sub(r"(\d)-(\d+/\d)", r"\1 \2", lowered.strip())
 
 
-def _number(text: str, whole: str) -> Decimal:
+def _number(text: str, whole: str, unit: str) -> Decimal:
     total = Fraction(0)
-    for word in text.split():
+    for word in text.split() if "/" in text else [plain_number(text, thousandths=unit in IN_THOUSANDTHS)]:
         if re.fullmatch(r"\d+/0+", word):
             raise BadInput("units.divides_by_nothing", text=_short(whole))
-        total += Fraction(word) if "/" in word else Fraction(word.replace(",", "."))
+        total += Fraction(word)
     return Decimal(total.numerator) / Decimal(total.denominator)
 
 

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable, Collection, Sequence
 from datetime import date, time
+from fractions import Fraction
 from typing import Any, Literal, ParamSpec, TypeVar
 from uuid import UUID
 
@@ -10,20 +11,26 @@ from starlette.datastructures import UploadFile
 
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.outline import CORNERS, Point, l_shape
-from almanaque.core.units import LITRES_PER_CUBIC_FOOT, Units, format_length, parse_length, plain_quantity
+from almanaque.core.units import (
+    DECIMAL,
+    LITRES_PER_CUBIC_FOOT,
+    Units,
+    format_length,
+    parse_length,
+    plain_number,
+    plain_quantity,
+    with_unit_of,
+)
 from almanaque.core.words import Phrase
 from almanaque.web.request_scope import parse_day
 
 LITRES = {
-    "l": 1.0,
-    "litre": 1.0,
-    "litres": 1.0,
-    "gal": 3.785411784,
-    "gallon": 3.785411784,
-    "gallons": 3.785411784,
-    "qt": 0.946352946,
-    "cu ft": LITRES_PER_CUBIC_FOOT,
-    "m3": 1000.0,
+    **dict.fromkeys(("l", "litre", "litres", "liter", "liters"), 1.0),
+    **dict.fromkeys(("gal", "gallon", "gallons"), 3.785411784),
+    **dict.fromkeys(("qt", "quart", "quarts"), 0.946352946),
+    **dict.fromkeys(("cu ft", "cubic foot", "cubic feet"), LITRES_PER_CUBIC_FOOT),
+    **dict.fromkeys(("cu yd", "cubic yard", "cubic yards", "yard", "yards"), 27 * LITRES_PER_CUBIC_FOOT),
+    **dict.fromkeys(("m3", "m³", "cubic metre", "cubic metres"), 1000.0),
     "ml": 0.001,
 }  # exact, from the US gallon of 231 cubic inches
 MOST_LITRES = 100_000
@@ -107,12 +114,16 @@ def number(
     of: str = "",
     within: tuple[float, float] = (-999_999_999.0, 999_999_999.0),
 ) -> float | None:
-    """A number with a point or a comma, within limits; None when empty."""
-    plain = text.strip().replace(",", ".").replace("−", "-")
-    if not plain:
+    """A number with a point or a comma, within limits; None when empty.
+
+    `1,200` is twelve hundred, unless only 1.2 lies within the limits.
+    """
+    sign, plain = ("-", text.strip()[1:]) if text.strip()[:1] in ("-", "−") else ("", text.strip())
+    if not sign + plain:
         return None
     try:
-        value = float(plain)
+        value, small = (float(sign + plain_number(plain, thousandths=fine)) for fine in (False, True))
+        value = value if within[0] <= value <= within[1] else small
     except ValueError:
         raise BadInput("forms.not_a_decimal", field=field, text=text.strip()[:20], what=_label(what, of)) from None
     if not abs(value) < 1e9:
@@ -141,7 +152,8 @@ def pair(text: str, units: Units, *, field: str) -> tuple[float, float]:
     if len(parts) != 2:
         example = "8 ft x 4 ft" if units == "us" else "2.4 m x 1.2 m"
         raise BadInput("forms.not_two_lengths", field=field, example=example)
-    return length(parts[0], units, field=field, us="ft"), length(parts[1], units, field=field, us="ft")
+    first = with_unit_of(parts[1], parts[0])
+    return length(first, units, field=field, us="ft"), length(parts[1], units, field=field, us="ft")
 
 
 def outline(text: str, length_mm: float, width_mm: float, units: Units, *, field: str = "outline") -> tuple[Point, ...]:
@@ -161,14 +173,15 @@ def outline(text: str, length_mm: float, width_mm: float, units: Units, *, field
 
 
 def volume(text: str, units: Units, *, field: str) -> float | None:
-    """Litres from gallons, quarts, litres or cubic feet; a bare number is gallons in a US school, else litres. None when empty."""
+    """Litres from gallons, quarts, litres, cubic feet or yards; a bare number is gallons in a US school, else litres. None when empty."""
     if not text.strip():
         return None
-    match = re.fullmatch(r"(\d+(?:[.,]\d+)?) ?((?:[a-z][a-z0-9. ]*)?)", plain_quantity(text).lower())
+    match = re.fullmatch(rf"((?:\d+ )?\d+/[1-9]\d*|{DECIMAL}) ?((?:[a-z][a-z0-9³. ]*)?)", plain_quantity(text).lower())
     word = (match[2].replace(".", "").strip() or ("gal" if units == "us" else "l")) if match else ""
     if match is None or word not in LITRES:
         raise BadInput("forms.not_a_volume", field=field)
-    litres = float(match[1].replace(",", ".")) * LITRES[word]
+    parts = match[1].split() if "/" in match[1] else [plain_number(match[1])]
+    litres = float(sum(Fraction(part) for part in parts)) * LITRES[word]
     if not 0 < litres <= MOST_LITRES:
         raise BadInput("forms.volume_out_of_range", field=field, most=MOST_LITRES)
     return litres

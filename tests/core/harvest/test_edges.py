@@ -92,21 +92,35 @@ def test_a_caution_is_about_its_kind_and_names_its_source_and_what_to_do(kind: p
         ("0.0001", "0.001"),
         ("1.2.3", None),
         ("٣", None),
+        ("1,200", "1200"),
+        ("1,200.5", "1200.5"),
+        ("1.200,5", "1200.5"),
+        ("1 200", "1200"),
+        ("0,125", "0.125"),
+        ("2 3", None),
     ],
 )
 def test_amounts_as_people_write_them(text: str, amount: str | None) -> None:
     if amount is None:
         with pytest.raises(picking.BadInput):
-            picking.parse_amount(text)
+            picking.parse_amount(text, "count")
     else:
-        assert picking.parse_amount(text) == Decimal(amount)
+        assert picking.parse_amount(text, "count") == Decimal(amount)
+
+
+def test_three_digits_behind_a_comma_are_thousands_but_of_kilograms() -> None:
+    assert {unit: picking.parse_amount("1,250", unit) for unit in ("lb", "g", "kg")} == {
+        "lb": 1250,
+        "g": 1250,
+        "kg": Decimal("1.25"),
+    }
 
 
 def test_an_amount_has_at_most_twenty_characters_and_two_words() -> None:
-    assert picking.parse_amount("1" + " " * 18 + "1") == 2
-    for text in ("1" + " " * 19 + "1", "1 1 1", ""):
+    assert picking.parse_amount("1" + " " * 16 + "1/1", "count") == 2
+    for text in ("1" + " " * 17 + "1/1", "1 1 1/2", ""):
         with refuses("harvest.amount_not_a_number", field="amount"):
-            picking.parse_amount(text)
+            picking.parse_amount(text, "count")
 
 
 def test_a_unit_has_at_most_twenty_letters_blanks_hyphens_and_apostrophes() -> None:

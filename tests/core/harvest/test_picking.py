@@ -100,13 +100,13 @@ def test_a_quart_is_two_pints_and_a_peck_a_quarter_of_the_bushel() -> None:
     [("3", "3"), ("2.5", "2.5"), ("2,5", "2.5"), ("1/2", "0.5"), ("1 1/2", "1.5"), ("1½", "1.5"), ("0.0001", "0.001")],
 )
 def test_amounts_are_read_as_people_type_them(text: str, amount: str) -> None:
-    assert parse_amount(text) == Decimal(amount)
+    assert parse_amount(text, "count") == Decimal(amount)
 
 
 @pytest.mark.parametrize("text", ["", "-3", "three", "1/0", "1 2 3", "1e5", "nan", "0", "½½½½½½½½½½½½", "٣", "9" * 15])
 def test_other_amounts_are_refused(text: str) -> None:
     with pytest.raises(BadInput):
-        parse_amount(text)
+        parse_amount(text, "count")
 
 
 def test_units_and_parts_begin_with_the_crops_own() -> None:
@@ -186,4 +186,4 @@ def test_no_more_like_it_than_tried_it() -> None:
 def test_amounts_at_a_tap_can_all_be_weighed(crop: str) -> None:
     for units in ("us", "metric"):
         for amount, unit in picking.at_a_tap(CROPS[crop], units):
-            assert weigh(CROPS[crop], parse_amount(amount), unit).grams is not None
+            assert weigh(CROPS[crop], parse_amount(amount, "count"), unit).grams is not None

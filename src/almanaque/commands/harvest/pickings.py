@@ -69,7 +69,8 @@ def pick(connection: Connection[Any], context: Context, wish: PickingWish, actor
     plantings = [garden.planting(connection, pid) for pid in ids]
     for planting in plantings:
         _pickable(context, planting, wish.day, actor)
-    amount, unit = picking.parse_amount(wish.amount), picking.read_unit(wish.unit)
+    unit = picking.read_unit(wish.unit)
+    amount = picking.parse_amount(wish.amount, unit)
     shares = _shares(wish, amount)
     kept = [
         NewPicking(
@@ -114,7 +115,7 @@ def _pickable(context: Context, planting: Planting, day: date, actor: Actor) -> 
 
 
 def _shares(wish: PickingWish, amount: Decimal) -> dict[str, Decimal]:
-    parts = {use: picking.parse_amount(text) for use, text in wish.parts.items() if text.strip()}
+    parts = {use: picking.parse_amount(text, wish.unit) for use, text in wish.parts.items() if text.strip()}
     return picking.split(amount, parts, wish.use)
 
 
@@ -217,7 +218,8 @@ def change(connection: Connection[Any], context: Context, wish: PickingWish, act
     known = pickings.one(connection, wish.id)
     planting = held.planting(known.planting_id)
     _pickable(context, planting, wish.day, actor)
-    amount, unit = picking.parse_amount(wish.amount), picking.read_unit(wish.unit)
+    unit = picking.read_unit(wish.unit)
+    amount = picking.parse_amount(wish.amount, unit)
     weight = Weight(known.grams, known.estimated, known.low_g, known.high_g)
     if (amount, unit) != (known.amount, known.unit):
         ((_, weight),) = _weights(connection, context, [planting], amount, unit)
@@ -335,7 +337,7 @@ def weigh_unit(
         context.school.id,
         weighing_id,
         kind,
-        Weighing(name, picking.parse_amount(amount), grams),
+        Weighing(name, picking.parse_amount(amount, name), grams),
         day=day,
         by=actor.by,
     )

@@ -12,7 +12,7 @@ from almanaque.core.journal import class_counts as rules
 from almanaque.core.journal import sightings as sighting_rules
 from almanaque.core.journal.class_counts import ClassCount, CountKey
 from almanaque.core.journal.sightings import Sighting
-from almanaque.core.units import parse_length
+from almanaque.core.units import parse_length, plain_number
 from almanaque.store import errors
 from almanaque.store.garden import garden
 from almanaque.store.journal import class_counts as store
@@ -42,7 +42,7 @@ def read(
 
 def _number(text: str, field: str) -> float:
     try:
-        found = float(text.strip().replace(",", "."))
+        found = float(plain_number(text))
     except ValueError:
         found = -1.0
     if not 0 <= found <= rules.MOST_COUNT:

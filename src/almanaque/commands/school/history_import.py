@@ -201,7 +201,7 @@ def _picking(
         day = read_day(cells.get("day", ""), month_first=month_first)
         bed, crop = _bed(beds, cells.get("bed", "")), _crop(crops, cells.get("crop", ""))
         amount, unit = _amount(cells)
-        picking.weigh(crop, picking.parse_amount(amount), picking.read_unit(unit))
+        picking.weigh(crop, picking.parse_amount(amount, unit), picking.read_unit(unit))
         use = (cells.get("use", "") or "kitchen").casefold()
         if use not in picking.USES:
             raise BadInput("school.history_use_unknown", use=use[:30], uses=", ".join(picking.USES))

@@ -10,7 +10,7 @@ from typing import Any
 from almanaque.core.crops.crop import METHODS, Crop, Method, turned
 from almanaque.core.crops.crop_fields import CropField, Kind
 from almanaque.core.errors import BadInput
-from almanaque.core.units import Units, format_length, format_temperature, parse_length, parse_temperature
+from almanaque.core.units import Units, format_length, format_temperature, parse_length, parse_temperature, plain_number
 from almanaque.core.words import terms
 from almanaque.core.words.days import MONTH_NAMES
 
@@ -123,7 +123,7 @@ def _read_warmths(entry: CropField, text: str, units: Units, methods: Sequence[M
 def _read_number(entry: CropField, text: str, units: Units, methods: Sequence[Method]) -> float:
     share = text.endswith("%")
     try:
-        value = float(text.removesuffix("%").strip().replace(",", ".").replace("−", "-"))
+        value = float(plain_number(text.removesuffix("%")).replace("−", "-"))
     except ValueError:
         raise _no(entry, "not_a_number", text=text[:20]) from None
     if not abs(value) < 1e6:

@@ -11,7 +11,7 @@ from statistics import fmean, stdev
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
-from almanaque.core.units import GRAMS_PER_OUNCE, GRAMS_PER_POUND, Units
+from almanaque.core.units import GRAMS_PER_OUNCE, GRAMS_PER_POUND, IN_THOUSANDTHS, Units, plain_number
 
 WEIGHED: dict[str, Decimal] = {
     "lb": GRAMS_PER_POUND,
@@ -156,9 +156,14 @@ def read_unit(text: str) -> str:
     return unit
 
 
-def parse_amount(text: str) -> Decimal:
-    """An amount as people type it: `3`, `2.5`, `2,5`, `1/2` or `1 1/2`. Raises BadInput."""
-    words = text.strip().replace(",", ".").replace("½", " 1/2").replace("¼", " 1/4").replace("¾", " 3/4").split()
+def parse_amount(text: str, unit: str) -> Decimal:
+    """An amount as people type it: `3`, `2.5`, `2,5`, `1/2`, `1 1/2` or `1,200`. Raises BadInput.
+
+    Three digits behind a comma are thousands, but of kilograms.
+    """
+    spelled = text.strip().replace("½", " 1/2").replace("¼", " 1/4").replace("¾", " 3/4")
+    thousandths = unit in IN_THOUSANDTHS
+    words = spelled.split() if "/" in spelled else [plain_number(spelled, thousandths=thousandths)]
     total = Decimal(0)
     try:
         if not 1 <= len(words) <= 2 or len(text) > 20:

@@ -9,6 +9,7 @@ from typing import Literal
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
+from almanaque.core.units import plain_number
 
 Asks = Literal["count", "vote", "nothing more"]
 LONGEST_LINE = 300  # characters of a line that comes back: our own rule
@@ -164,7 +165,7 @@ def read_answer(task: HomeTask, *, done: bool, counted: str, vote: str, line: st
 
 
 def _number(typed: str) -> float | None:
-    text = typed.strip().replace(",", ".")
+    text = plain_number(typed)
     if not text:
         return None
     try:

@@ -162,7 +162,7 @@ def _product(work: UnitOfWork, form: dict[str, str], rows: list[dict[str, str]])
         forms.name(form["batch"], field="batch", what="batch", most=30),
         parse_day(form["made_on"], field="made_on") if form["made_on"] else work.today,
         forms.optional_day(form["best_before"], field="best_before"),
-        picking.parse_amount(form["amount"]),
+        picking.parse_amount(form["amount"], form["unit"]),
         forms.name(form["unit"], field="unit", what="unit", most=20),
         forms.optional_name(form["recipe"], field="recipe", most=200),
         forms.optional_name(form["label"], field="label", most=400),
