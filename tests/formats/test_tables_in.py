@@ -216,7 +216,6 @@ def test_lines_that_cannot_be_read_are_named_and_the_others_kept() -> None:
         (b"tmin,tmax\n1,2\n", "place.weather_header"),
         (b"date,tmin,tmax\n", "place.no_readings"),
         (b"date,note\n2027-01-01,x\n", "place.no_value_column"),
-        (b"date,tmin,min,tmax\n2027-01-01,1,1,2\n", "place.two_columns_for_one"),
         (b"\0\1\2", "files.not_text"),
         (b"date,tmin\n2027-01-01,\xff\n", "files.not_utf8"),
         (b"date,tmin,tmax\n" + b"2027-01-01,1,2\n" * 120_001, "files.too_many_lines"),
@@ -233,6 +232,13 @@ def test_a_person_may_say_what_a_column_is_and_in_which_unit() -> None:
     said = table.mapped({1: "tmin", 2: "tmax", 3: "rain"}, {1: "F", 2: "F", 3: "in"}, None)
     found, _ = said.readings()
     assert (found[0].tmin_c, found[0].tmax_c, found[0].rain_mm) == (pytest.approx(2.5), pytest.approx(14), 25.4)
+
+
+def test_two_columns_said_to_be_the_same_are_refused() -> None:
+    table = weather_csv.split(b"date,tmin,min,tmax\n2027-01-01,1,3,9\n", "w.csv", us=False)
+    assert [column.meaning for column in table.columns] == ["date", "tmin", "ignored", "tmax"]
+    with refuses("place.two_columns_for_one"):
+        table.mapped({2: "tmin"}, {}, None).readings()
 
 
 def test_wind_and_soil_are_read_in_their_units() -> None:

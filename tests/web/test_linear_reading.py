@@ -18,7 +18,7 @@ from almanaque.core.school.event_meaning import meaning
 from almanaque.core.school.written_days import ListReader
 from almanaque.core.units import parse_length, parse_mass, parse_size, parse_temperature
 from almanaque.formats import table_in
-from almanaque.formats.place import weather_csv
+from almanaque.formats.place import weather_columns
 from almanaque.formats.school import calendar_file
 from almanaque.web import forms
 from tests.web.pages import post
@@ -36,7 +36,7 @@ READERS: dict[str, Callable[[str], object]] = {
     "amount of earlier years": lambda text: history_import._amount({"amount": text}),
     "volume": lambda text: forms.volume(text, "us", field="volume"),
     "outline": lambda text: forms.outline(text, "us", 2400, 1200, field="outline"),
-    "column of weather": weather_csv._guess,
+    "column of weather": weather_columns.guessed,
     "name of a column": table_in.plain_name,
     "day of a table": lambda text: table_in.read_day(text, order="dmy"),
     "line of a table": table_in._delimiter,

@@ -5,86 +5,22 @@ in one column, or in three: year, month and day.
 """
 
 import math
-import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Literal, get_args
 
 from almanaque.core.errors import BadInput
 from almanaque.core.place.readings import Reading
 from almanaque.formats import table_in
+from almanaque.formats.place.weather_columns import UNITS, Meaning, Unit, WeatherColumn, guess
 from almanaque.formats.table_in import Order
 
 MOST_BYTES = 8_000_000
 MOST_LINES = 120_000
 
-Meaning = Literal["date", "year", "month", "day", "tmin", "tmax", "rain", "wind", "soil", "ignored"]
-MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
-Unit = Literal["C", "F", "mm", "in", "ms", "kmh", "mph", ""]
-UNITS: dict[Meaning, tuple[Unit, ...]] = {
-    "tmin": ("C", "F"),
-    "tmax": ("C", "F"),
-    "soil": ("C", "F"),
-    "rain": ("mm", "in"),
-    "wind": ("ms", "kmh", "mph"),
-}
 MISSING = frozenset(
     {"", "na", "nan", "n/a", "null", "none", "-", "--", "m", "-99", "-999", "-9999", "-99.9", "-999.9", "9999"}
 )
-
-# Names of columns, without units and signs, as stations and offices write them.
-NAMES: dict[Meaning, tuple[str, ...]] = {
-    "date": ("date", "day of reading", "datum", "fecha", "time", "timestamp", "obs date"),
-    "year": ("year", "yr", "yyyy"),
-    "month": ("month", "mon", "mm"),
-    "day": ("day", "dd", "dom"),
-    "tmin": (
-        "tmin",
-        "t min",
-        "temp min",
-        "min temp",
-        "minimum temperature",
-        "temperature min",
-        "min",
-        "minimum",
-        "low",
-        "tn",
-        "temperature minimum",
-        "air min",
-        "mintemp",
-        "tempmin",
-    ),
-    "tmax": (
-        "tmax",
-        "t max",
-        "temp max",
-        "max temp",
-        "maximum temperature",
-        "temperature max",
-        "max",
-        "maximum",
-        "high",
-        "tx",
-        "temperature maximum",
-        "air max",
-        "maxtemp",
-        "tempmax",
-    ),
-    "rain": ("rain", "rainfall", "precip", "precipitation", "prcp", "rr", "ppt", "rain total"),
-    "wind": ("wind", "wind speed", "windspeed", "mean wind"),
-    "soil": ("soil", "soil temperature", "soil temp", "tsoil"),
-}
-
-
-@dataclass(frozen=True)
-class WeatherColumn:
-    """What one column is taken for. `unit` is empty where there is none; `stated` when the header named it."""
-
-    header: str
-    meaning: Meaning
-    unit: Unit = ""
-    stated: bool = False
 
 
 @dataclass(frozen=True)
@@ -177,7 +113,7 @@ def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
     )
     if not table.rows:
         raise BadInput("place.no_readings", name=name)
-    columns = [_guess(cell) for cell in table.header]
+    columns = guess(table.header)
     if not any(c.meaning in ("date", "year") for c in columns):
         raise BadInput("place.weather_header", where=table.where(table.header_line))
     rows = table.rows
@@ -186,39 +122,8 @@ def split(body: bytes, name: str, *, us: bool) -> WeatherTable:
     return WeatherTable(name, tuple(columns), order, ambiguous, rows)
 
 
-LONGEST_HEADER = 200  # characters of the name of a column: our own rule
-
-
 class _Unread(Exception):
     """A cell that is none of what it should be."""
-
-
-def _guess(header: str) -> WeatherColumn:
-    header = " ".join(header[:LONGEST_HEADER].split())
-    plain = " ".join(
-        re.sub(r"[_\-.]+", " ", re.sub(r"\([^()]*\)|\[[^\[\]]*\]|° ?[CF]\b", " ", header)).casefold().split()
-    )
-    unit, stated = _unit_in(header)
-    plain = re.sub(r"\s(?:c|f|mm|in|inches|degc|degf)$", "", plain)
-    known: Iterable[Meaning] = (meaning for meaning, names in NAMES.items() if plain in names)
-    meaning: Meaning = next(iter(known), "ignored")
-    fits: bool = unit in UNITS.get(meaning, ())
-    return WeatherColumn(header, meaning, unit if fits else "", stated and fits)
-
-
-def _unit_in(header: str) -> tuple[Unit, bool]:
-    for pattern, unit in (
-        (r"°\s*f\b|\bf\)|\[f\]|fahrenheit|_f$|\bdegf\b", "F"),
-        (r"°\s*c\b|\bc\)|\[c\]|celsius|_c$|\bdegc\b", "C"),
-        (r"\(in\)|\binch(?:es)?\b|_in$|\[in\]", "in"),
-        (r"\bmm\b|_mm$", "mm"),
-        (r"km/?h|kph", "kmh"),
-        (r"\bmph\b", "mph"),
-        (r"\bm/s\b|_ms$", "ms"),
-    ):
-        if re.search(pattern, header.casefold()):
-            return unit, True  # type: ignore[return-value]
-    return "", False
 
 
 def _settle_units(columns: Sequence[WeatherColumn], rows: Sequence[tuple[int, tuple[str, ...]]]) -> list[WeatherColumn]:

@@ -16,7 +16,8 @@ from almanaque.core.place.readings import Checked, Reading
 from almanaque.core.units import Units, format_rain, format_temperature
 from almanaque.formats.confined import confined
 from almanaque.formats.place import weather_csv
-from almanaque.formats.place.weather_csv import MEANINGS, UNITS, Meaning, Unit, WeatherTable
+from almanaque.formats.place.weather_columns import MEANINGS, UNITS, Meaning, Unit
+from almanaque.formats.place.weather_csv import WeatherTable
 from almanaque.formats.table_in import Order
 from almanaque.standins.weather import SOURCE_NAME
 from almanaque.store import queue
