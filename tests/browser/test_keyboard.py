@@ -203,6 +203,9 @@ def test_a_crop_is_found_by_any_part_of_a_name_in_any_language_with_the_keyboard
         ("zanah", "Carrot"),
         ("daucus", "Carrot"),
         ("tom", "Tomato"),
+        ("zucch", "Courgette (zucchini)"),
+        ("swiss", "Chard (Swiss chard)"),
+        ("green bean", "Bush bean (green bean)"),
         ("nothing such", "Nothing of that name"),
     ):
         box.fill(typed)

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Hashable
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, lru_cache
@@ -14,6 +14,7 @@ from psycopg import Connection
 from almanaque.commands.kept_answers import KeptAnswers
 from almanaque.core.crops import own_crops
 from almanaque.core.crops.catalogue import Catalogue
+from almanaque.core.crops.crop_names import CropNames
 from almanaque.core.crops.native_range import Region, region_of
 from almanaque.core.growth.covers import Covering
 from almanaque.core.growth.setting import Setting
@@ -24,7 +25,7 @@ from almanaque.core.place.typed_freezes import TypedFreezes
 from almanaque.core.school import classes
 from almanaque.core.school.classes import FlagKind
 from almanaque.core.school.school_year import Calendar, SchoolYear, Slot
-from almanaque.data import catalogue
+from almanaque.data import catalogue, crop_names
 from almanaque.store.crops import own_crops as own_store
 from almanaque.store.garden import site_features
 from almanaque.store.garden.site_features import FeatureRow
@@ -34,6 +35,7 @@ from almanaque.store.school import school as school_store
 from almanaque.store.school.school import Group, School, YearRow
 
 _records: KeptAnswers[Record | None] = KeptAnswers(8)  # the schools seen last
+_charts: KeptAnswers[Mapping[tuple[str, str], frozenset[int]]] = KeptAnswers(8)
 
 
 @dataclass(frozen=True)
@@ -75,10 +77,7 @@ class Context:
     @cached_property
     def setting(self) -> Setting:
         """What verdicts depend on, for plants in the open."""
-        months: dict[tuple[str, str], set[int]] = {}
-        for entry in self.chart:
-            months.setdefault((entry.crop.lower(), entry.what), set()).add(entry.month)
-        chart = {key: frozenset(found) for key, found in months.items()}
+        chart = _charts.of((self.crops_digest, self.chart), self._chart_by_crop) if self.chart else {}
         return Setting(
             self.calendar.carried_on,
             self.record,
@@ -88,6 +87,26 @@ class Context:
             self.school.ready_by,
             self.school.leads,
         )
+
+    @cached_property
+    def crop_names(self) -> CropNames:
+        """The school's crops by the names that people have for them."""
+        return CropNames(self.crops, crop_names())
+
+    def _chart_by_crop(self) -> Mapping[tuple[str, str], frozenset[int]]:
+        """Months by a crop's name in small letters and what is done in them. A line for tomatoes holds for each kind without its own."""
+        months: dict[tuple[str, str], set[int]] = {}
+        for entry in self.chart:
+            found = self.crop_names.find(entry.crop)
+            name = (found.name.en if found else entry.crop).lower()
+            months.setdefault((name, entry.what), set()).add(entry.month)
+        said = {name for name, _ in months}
+        for crop in self.crops:
+            name = crop.name.en.lower()
+            if crop.kind in self.crops and name not in said:
+                kind_name = self.crops[crop.kind].name.en.lower()
+                months |= {(name, what): found for (one, what), found in months.items() if one == kind_name}
+        return {key: frozenset(found) for key, found in months.items()}
 
     def setting_for(
         self, *, covering: Covering | None = None, indoors_c: float | None = None, pace: float = 1.0

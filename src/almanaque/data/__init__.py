@@ -136,6 +136,15 @@ def ways_to_eat() -> dict[str, dict[str, str]]:
 
 
 @cache
+def crop_names() -> dict[str, tuple[str, ...]]:
+    """Other names of crops in English. Raises ValueError for a crop that the catalogue lacks."""
+    found = {crop: tuple(names) for crop, names in tomllib.loads(_text("crop_names.toml")).items()}
+    if strange := set(found) - set(catalogue().crops):
+        raise ValueError(f"crop_names.toml names {', '.join(sorted(strange))}, which the catalogue does not have")
+    return found
+
+
+@cache
 def tending() -> tuple[tending_rules.Practice, ...]:
     """What plantings want between sowing and clearing. Raises ValueError for a crop that the catalogue lacks."""
     found = tending_rules.read(_text("tending.toml"))

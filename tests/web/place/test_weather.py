@@ -7,6 +7,7 @@ import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
+from almanaque.commands import context as contexts
 from almanaque.demo import load
 from almanaque.host.postgres import Addresses
 from tests.database import NORTH
@@ -149,6 +150,27 @@ def test_typed_freezes_and_a_chart_stand_in_for_a_record(coordinator: TestClient
     assert "is not known" in post(coordinator, "/school/chart", crop="Kale", month_8="z").text
     post(coordinator, "/school/chart", crop="Kale")
     assert "kale" not in coordinator.get("/school/chart.csv").text
+
+
+def test_a_chart_speaks_of_crops_by_the_offices_own_names(coordinator: TestClient) -> None:
+    body = b'crop,apr,may,jun\n"Beans, snap",,s,s\nSwiss chard,s,s,\nBeans,,s,\nSkirret,s,,\nPea,s,,\n'
+    looked_at = upload(coordinator, "/school/chart/import", "office.csv", body)
+    said = (
+        "for Bush bean",
+        "for Chard",
+        "for none of ours; write Bush bean or Pole bean or Broad bean",
+        "for none of ours",
+    )
+    assert all(words in looked_at.text for words in said)
+    keep = looked_at.form("/school/chart/keep").fields
+    chart = Page(coordinator.post("/school/chart/keep", data={**keep, "action": "keep"}))
+    assert all(words in chart.text for words in said)
+    assert "for Pea" not in chart.text
+    with coordinator.app.state.database.school(NORTH) as connection:
+        chart_of = contexts.load(connection).setting.chart
+    assert chart_of["bush bean", "sow"] == {5, 6}
+    assert chart_of["chard", "sow"] == {4, 5}
+    assert chart_of["skirret", "sow"] == {4}
 
 
 def test_a_chart_with_names_of_its_own_is_read_as_its_columns_are_said_to_be(coordinator: TestClient) -> None:

@@ -86,11 +86,15 @@ def test_a_spreadsheet_is_looked_at_put_right_and_brought_in(coordinator: TestCl
     plantings = b"bed,crop,sown,cleared,squares\nBed 4,turnip,2025-04-02,2025-07-01,A3-B4\nBed 4,cale,2025-04-02,2025-07-01,A3\n"
     page = send(coordinator, "/school/formats/past", "old.csv", plantings, what="plantings")
     assert "1 line can come in, 1 cannot." in page.text
-    assert "“cale” is no crop of the catalogue." in page.text
+    assert "“cale” is no crop of the catalogue. Is it Kale?" in page.text
     form = page.form("/school/formats/past/save")
     columns = {f"column_{n}": meaning for n, meaning in enumerate(("bed", "crop", "started", "cleared", "squares"))}
     done = Page(coordinator.post("/school/formats/past/save", data={**form.fields, **columns, "action": "bring in"}))
     assert done.status == 200
+    named = b"date,bed,crop,amount\n2025-06-10,Bed 4,Turnips,2 lb 3 oz\n2025-06-11,4,White turnip,1/2 dozen\n2025-06-11,4,Beans,3#\n"
+    page = send(coordinator, "/school/formats/past", "old.csv", named, what="pickings")
+    assert "2 lines can come in, 1 cannot." in page.text
+    assert "“Beans” is no crop of the catalogue. Is it Bush bean, Pole bean or Broad bean?" in page.text
     pickings = b"a,b,c,d\n2025-06-10,Bed 4,turnip,2 lb\n"
     page = send(coordinator, "/school/formats/past", "old.csv", pickings, what="pickings")
     assert "No column is taken for day and bed and crop and amount yet." in page.text

@@ -18,6 +18,7 @@ from almanaque.commands.garden.painting import Paint
 from almanaque.commands.harvest import pickings
 from almanaque.commands.harvest.pickings import PickingWish
 from almanaque.core.crops.crop import METHODS, Crop, Method
+from almanaque.core.crops.crop_names import CropNames
 from almanaque.core.errors import BadInput
 from almanaque.core.garden.bed import cell_name
 from almanaque.core.harvest import picking
@@ -27,6 +28,16 @@ from almanaque.formats import table_in
 from almanaque.formats.school.history_csv import HistoryRow, What
 from almanaque.store.garden import garden
 from almanaque.store.garden.garden import Bed, Planting
+
+DOZEN = 12
+POUNDS_AND_OUNCES = re.compile(r"\d[\d.,/½¼¾ ]* ?(lb)s?\.?,? \d[\d.,/½¼¾ ]* ?oz\.?", re.I)
+UNIT_WORDS = {
+    **dict.fromkeys(("lbs", "pound", "pounds", "#"), "lb"),
+    **dict.fromkeys(("ounces", "ounce"), "oz"),
+    **dict.fromkeys(("grams", "gram", "gr"), "g"),
+    **dict.fromkeys(("kilo", "kilos", "kgs", "kilogram", "kilograms"), "kg"),
+    **dict.fromkeys(("", "pieces", "piece", "each", "ea", "pcs", "pc"), "count"),
+}
 
 
 @dataclass(frozen=True)
@@ -53,7 +64,7 @@ def look(
 ) -> list[Look]:
     """Every line with what it would become. Nothing is written."""
     beds = {bed.name.casefold(): bed for bed in garden.beds(connection)}
-    crops = _names(context)
+    crops = context.crop_names
     if what == "plantings":
         return [_planting(context, row, beds, crops, today, month_first) for row in rows]
     standing: dict[UUID, list[Planting]] = {}
@@ -114,24 +125,6 @@ def _plant(connection: Connection[Any], context: Context, one: Look, actor: Acto
         planting_events.happened(connection, context, made, "cleared", one.cleared, actor)
 
 
-def _names(context: Context) -> dict[str, Crop]:
-    """Crops by every name that a spreadsheet may have for them."""
-    found: dict[str, Crop] = {}
-    for crop in context.crops:
-        for name in (
-            crop.key,
-            crop.key.replace("-", " "),
-            crop.name.en,
-            crop.name.es,
-            f"{crop.name.en}s",
-            f"{crop.name.en}es",
-        ):
-            found.setdefault(name.casefold(), crop)
-        if crop.name.en.endswith("y"):
-            found.setdefault(f"{crop.name.en[:-1]}ies".casefold(), crop)
-    return found
-
-
 def _bed(beds: Mapping[str, Bed], text: str) -> Bed:
     plain = text.casefold()
     found = beds.get(plain) or beds.get(f"bed {plain}")
@@ -140,8 +133,10 @@ def _bed(beds: Mapping[str, Bed], text: str) -> Bed:
     return found
 
 
-def _crop(crops: Mapping[str, Crop], text: str) -> Crop:
-    found = crops.get(text.casefold())
+def _crop(crops: CropNames, text: str) -> Crop:
+    found, near = crops.find(text), tuple(crop.name.en for crop in crops.near(text))
+    if found is None and near:
+        raise BadInput("school.history_crop_near", text=text[:30], names=near)
     if found is None:
         raise BadInput("school.history_crop_unknown" if text else "school.history_crop_missing", text=text[:30])
     return found
@@ -158,29 +153,18 @@ def read_day(text: str, *, month_first: bool) -> date:
 
 
 def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
-    """Amount and unit, from one column (`3 lb`) or two."""
+    """Amount and unit, from one column (`3 lb`, `2 lb 3 oz`, `2 dozen`) or two."""
     text, unit = cells.get("amount", "").strip(), cells.get("unit", "").strip()
-    match = re.fullmatch(r"([\d.,/½¼¾ ]+)((?:[A-Za-z][A-Za-z .]*)?)", plain_quantity(text))
+    plain = plain_quantity(text)
+    if not unit and (pounds := POUNDS_AND_OUNCES.fullmatch(plain)):
+        return plain, pounds[1].lower()
+    match = re.fullmatch(r"([\d.,/½¼¾ ]+)((?:[A-Za-z#][A-Za-z .]*)?)", plain)
     if match is None:
         raise BadInput("school.history_not_an_amount" if text else "school.history_amount_missing", text=text[:20])
     found = (unit or match[2]).strip().rstrip(".").casefold()
-    words = {
-        "lbs": "lb",
-        "pound": "lb",
-        "pounds": "lb",
-        "ounces": "oz",
-        "ounce": "oz",
-        "grams": "g",
-        "gram": "g",
-        "kilo": "kg",
-        "kilos": "kg",
-        "kgs": "kg",
-        "": "count",
-        "pieces": "count",
-        "piece": "count",
-        "each": "count",
-    }
-    found = words.get(found, found)
+    if found in ("dozen", "doz", "dozens"):
+        return f"{picking.parse_amount(match[1], 'count') * DOZEN:f}", "count"
+    found = UNIT_WORDS.get(found, found)
     if found not in picking.WEIGHED and found not in picking.COUNTED and found.endswith("s"):
         singular = found[:-2] if found.endswith("hes") else found[:-1]
         found = singular if singular in picking.COUNTED else found
@@ -191,7 +175,7 @@ def _picking(
     context: Context,
     row: HistoryRow,
     beds: Mapping[str, Bed],
-    crops: Mapping[str, Crop],
+    crops: CropNames,
     standing: Mapping[UUID, Sequence[Planting]],
     today: date,
     month_first: bool,
@@ -249,7 +233,7 @@ def _planting(
     context: Context,
     row: HistoryRow,
     beds: Mapping[str, Bed],
-    crops: Mapping[str, Crop],
+    crops: CropNames,
     today: date,
     month_first: bool,
 ) -> Look:

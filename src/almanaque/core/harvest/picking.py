@@ -4,14 +4,15 @@ Masses are grams. A weight that was counted rather than weighed is an estimate a
 knows is None and never counts as nothing.
 """
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from decimal import ROUND_DOWN, Decimal
+from decimal import ROUND_DOWN, ROUND_HALF_UP, Decimal
 from statistics import fmean, stdev
 
 from almanaque.core.crops.crop import Crop
 from almanaque.core.errors import BadInput
-from almanaque.core.units import GRAMS_PER_OUNCE, GRAMS_PER_POUND, IN_THOUSANDTHS, Units, plain_number
+from almanaque.core.units import GRAMS_PER_OUNCE, GRAMS_PER_POUND, IN_THOUSANDTHS, Units, parse_mass, plain_number
 
 WEIGHED: dict[str, Decimal] = {
     "lb": GRAMS_PER_POUND,
@@ -159,8 +160,10 @@ def read_unit(text: str) -> str:
 def parse_amount(text: str, unit: str) -> Decimal:
     """An amount as people type it: `3`, `2.5`, `2,5`, `1/2`, `1 1/2` or `1,200`. Raises BadInput.
 
-    Three digits behind a comma are thousands, but of kilograms.
+    Three digits behind a comma are thousands, but of kilograms. What is weighed may be written with its units: `2 lb 3 oz`.
     """
+    if unit in WEIGHED and re.search(r"[a-z]", text.lower()):
+        return _weighed(text, unit)
     spelled = text.strip().replace("½", " 1/2").replace("¼", " 1/4").replace("¾", " 3/4")
     thousandths = unit in IN_THOUSANDTHS
     words = spelled.split() if "/" in spelled else [plain_number(spelled, thousandths=thousandths)]
@@ -180,6 +183,17 @@ def parse_amount(text: str, unit: str) -> Decimal:
     if total >= 1_000_000_000:
         raise BadInput("harvest.amount_too_large", field="amount")
     return max(total.quantize(Decimal("0.001")), Decimal("0.001"))
+
+
+def _weighed(text: str, unit: str) -> Decimal:
+    """An amount in a unit of weight from one that says its own units."""
+    try:
+        total = (parse_mass(text.replace(", ", " ")) / WEIGHED[unit]).quantize(Decimal("0.0001"))
+    except BadInput:
+        raise BadInput("harvest.amount_not_a_number", field="amount") from None
+    if total <= 0:
+        raise BadInput("harvest.picking_of_nothing", field="amount")
+    return max(total.quantize(Decimal("0.001"), ROUND_HALF_UP), Decimal("0.001"))
 
 
 def parts_of(crop: Crop) -> list[str]:

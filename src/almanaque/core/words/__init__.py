@@ -89,7 +89,7 @@ class _Filler(string.Formatter):
     """What Python's own formatting has, and the forms that sentences need:
 
     `{on:day}` 14 Apr · `{on:month}` April · `{on:month_year}` April 2027 · `{n:week|weeks}` the word by number ·
-    `{names:and}` a, b and c · `{numbers:months}` April, May
+    `{names:and}` a, b and c · `{names:or}` a, b or c · `{numbers:months}` April, May
     `{said:capital}` its first letter large · `{said:small}` its first letter small
     """
 
@@ -123,10 +123,10 @@ def _months(value: Sequence[int] | str) -> str:
     return value if isinstance(value, str) else ", ".join(_month(number) for number in value)
 
 
-def listed(values: Sequence[object]) -> str:
+def listed(values: Sequence[object], joined_by: str = "and") -> str:
     """`a, b and c`"""
     names = [str(_unstored(value)) for value in values]
-    return ", ".join(names) if len(names) < 2 else f"{', '.join(names[:-1])} and {names[-1]}"
+    return ", ".join(names) if len(names) < 2 else f"{', '.join(names[:-1])} {joined_by} {names[-1]}"
 
 
 _FORMS: dict[str, Callable[[Any], str]] = {
@@ -134,6 +134,7 @@ _FORMS: dict[str, Callable[[Any], str]] = {
     "month": _month,
     "month_year": lambda value: f"{_month(value)} {day_of(value).year}",
     "and": listed,
+    "or": lambda values: listed(values, "or"),
     "months": _months,
     "capital": lambda value: str(value)[:1].upper() + str(value)[1:],
     "small": lambda value: str(value)[:1].lower() + str(value)[1:],

@@ -19,7 +19,7 @@ from almanaque.core.growth.school_fit import dates_at
 from almanaque.core.growth.sowing_days import weigh
 from almanaque.core.portrait.picture import Stage
 from almanaque.core.words import terms
-from almanaque.data import native_range
+from almanaque.data import crop_names, native_range
 from almanaque.data import portraits as plant_traits
 from almanaque.formats.crops import portraits
 from almanaque.store.crops import own_crops
@@ -76,6 +76,7 @@ def crop_words(scope: Look) -> Response:
                 "picture": portraits.address(crop, "emblem", px=24),
                 "hatch": [hatch.key, hatch.colour, hatch.size, hatch.turn, hatch.mark, hatch.mark_width],
                 "also": f"{crop.code} {crop.name.es} {crop.botanical} {crop.family} {group_words(crop.group)}",
+                "names": crop_names().get(crop.key, ()),
             }
         return JSONResponse(found, headers={"Cache-Control": "private, max-age=600"})
 

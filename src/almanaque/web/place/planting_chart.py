@@ -7,6 +7,7 @@ from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Form, Request, Response, UploadFile
 
+from almanaque.core.crops.crop_names import CropNames
 from almanaque.core.errors import BadInput
 from almanaque.formats.confined import confined
 from almanaque.formats.place import planting_chart_csv
@@ -33,7 +34,7 @@ SHOWN = 20  # lines that cannot be read: our own rule
 def chart(scope: Look) -> Response:
     with scope.open() as work:
         values = {
-            "lines": _lines(work.context.chart),
+            "lines": _lines(work.context.chart, work.context.crop_names),
             "months": _months(),
             "legend": [(CHART_MARKS[what], said) for what, said in CHART_WORDS.items()],
             "empty_line": [""] * 12,
@@ -119,8 +120,8 @@ def _preview(work: UnitOfWork, upload_id: UUID, table: ChartTable, *, error: str
         found, problems = table.read()
     except BadInput as refused:
         error = error or refused.message
-    lines = _lines([ChartEntry(*row) for row in found])
-    coming = {crop for crop, _ in lines}
+    lines = _lines([ChartEntry(*row) for row in found], work.context.crop_names)
+    coming = {crop for crop, _, _ in lines}
     values = {
         "upload": str(upload_id),
         "file_name": table.table.name,
@@ -148,11 +149,21 @@ def _preview(work: UnitOfWork, upload_id: UUID, table: ChartTable, *, error: str
     )
 
 
-def _lines(entries: Sequence[ChartEntry]) -> list[tuple[str, list[str]]]:
+def _lines(entries: Sequence[ChartEntry], names: CropNames) -> list[tuple[str, list[str], str]]:
+    """Each crop of the chart with its marks by month, and which of ours it is said of where that has another name."""
     crops: dict[str, list[list[str]]] = {}
     for entry in entries:
         crops.setdefault(entry.crop, [[] for _ in range(12)])[entry.month - 1].append(CHART_MARKS[entry.what])
-    return [(crop, ["".join(sorted(set(cell))) for cell in months]) for crop, months in crops.items()]
+    return [
+        (crop, ["".join(sorted(set(cell))) for cell in months], _said_of(crop, names)) for crop, months in crops.items()
+    ]
+
+
+def _said_of(crop: str, names: CropNames) -> str:
+    found, near = names.find(crop), names.near(crop)
+    if found is None:
+        return f"for none of ours; write {' or '.join(one.name.en for one in near)}" if near else "for none of ours"
+    return "" if found.name.en.lower() == crop.lower() else f"for {found.name.en}"
 
 
 def _months() -> list[tuple[int, str]]:

@@ -172,11 +172,16 @@ window.Listbox = function (input, list, lines, take, left) {
     function rest() { input.value = chosen() ? chosen().text.trim() : ''; }
     function found(option, text) {
       var more = words && words[option.value];
-      return !text || folded(option.text).indexOf(text) >= 0 || (more && folded(more.also).indexOf(text) >= 0);
+      return !text || folded(option.text).indexOf(text) >= 0 || Boolean(other(option, text)) || (more && folded(more.also).indexOf(text) >= 0);
+    }
+    // Another name that it was found by, so that one sees why: Courgette, for zucchini.
+    function other(option, text) {
+      var more = words && words[option.value];
+      return text && more && more.names && folded(option.text).indexOf(text) < 0 ? more.names.find(function (name) { return folded(name).indexOf(text) >= 0; }) : '';
     }
     function fill(text, add, head) {
       var options = Array.from(select.options).filter(function (option) { return found(option, text); });
-      function line(option) { var more = words && words[option.value]; add(option.value, option.text.trim(), more && pictures(more), option.selected); }
+      function line(option) { var more = words && words[option.value]; var also = other(option, text); add(option.value, option.text.trim() + (also ? ' (' + also + ')' : ''), more && pictures(more), option.selected); }
       function group(title, some) { if (some.length) { head(title); some.forEach(line); } }
       if (select.name === 'crop' && !text) {
         var last = lately(), first = options.filter(function (option) { return last.indexOf(option.value) >= 0; });
