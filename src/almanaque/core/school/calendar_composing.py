@@ -136,7 +136,8 @@ class CalendarComposer:
             spans and max(m.event.ends for m in spans) > max(m.event.ends for m in general) + STAGGERED
         ):
             chosen = max(general, key=lambda mark: mark.event.ends)
-            days = {mark.event.ends for mark in general}
+            again = [m.event.starts for m in mine if m.role == "first day" and m.audience == "all"]
+            days = {m.event.ends for m in general if not any(m.event.ends < day <= chosen.event.ends for day in again)}
             if len(days) > 1 and chosen.audience == "all":
                 self.supposed.append(
                     LeftOpen(

@@ -48,7 +48,10 @@ def year_windows(marks: Sequence[EventMark]) -> list[YearWindow]:
         gap = day - begins[-1]
         if mark.audience == "some" and gap < ANOTHER_YEAR:
             continue
-        closed = last_of_school is not None and day - last_of_school >= SUMMER_AT_LEAST and last_of_school > begins[-1]
+        over = last_of_school is not None and last_of_school > begins[-1]
+        closed = over and last_of_school is not None and day - last_of_school >= SUMMER_AT_LEAST
+        if mark.role == "first day" and over and not closed and gap < ANOTHER_YEAR:
+            continue  # of another term
         if gap >= ANOTHER_YEAR or (names_first and (gap >= ANOTHER_BY_NAME or (closed and mark.role == "first day"))):
             begins.append(day)
     return _bounded(marks, begins)
