@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import Visit
+from tests.browser.slow_answers import slow_answers
 from tests.database import bed_id
 
 
@@ -222,6 +223,18 @@ def test_a_crop_is_found_by_any_part_of_a_name_in_any_language_with_the_keyboard
     page.keyboard.press("Escape")
     expect(box).to_have_value("Carrot")
     assert working.axe() == []
+
+
+def test_other_names_that_come_late_are_found_by_what_was_typed_before(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    with slow_answers(page, re.compile("/crops/words")) as names:
+        box = page.get_by_role("combobox", name="Crop")
+        box.focus()
+        box.fill("zucch")
+        listed = page.get_by_role("listbox", name="Crop")
+        expect(listed).to_contain_text("Nothing of that name")
+        names.answer()
+        expect(listed).to_contain_text("Courgette (zucchini)")
 
 
 def test_a_refusal_stands_by_its_field_and_the_page_stays_where_it_is(working: Visit) -> None:

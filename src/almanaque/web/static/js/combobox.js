@@ -219,7 +219,12 @@ window.Listbox = function (input, list, lines, take, left) {
 
     input.addEventListener('focus', function () { input.select(); load(); askFits(); });
     input.addEventListener('click', function () { if (list.hidden) { load().then(function () { if (document.activeElement === input) { listbox.open(''); } }); } });
-    input.addEventListener('input', function () { listbox.open(folded(input.value.trim())); });
+    function search() { listbox.open(folded(input.value.trim())); }
+    input.addEventListener('input', function () {
+      search();
+      // Who types before the names are there sees what they add when they come.
+      if (!words) { load().then(function () { if (!list.hidden) { search(); } }); }
+    });
     select.addEventListener('change', rest);
     select.addEventListener('focus', function () { input.focus(); });
     rest();
