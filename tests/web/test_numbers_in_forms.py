@@ -35,6 +35,33 @@ def test_but_decimals_where_only_these_lie_within_the_limits() -> None:
             forms.number(text, field="x", what="lead_in_ppm")
 
 
+@pytest.mark.parametrize(
+    ("text", "shown"),
+    [
+        ("13:10", "13:10"),
+        ("9.20", "09:20"),
+        ("14:30:00", "14:30"),
+        ("1:10 pm", "13:10"),
+        ("2 PM", "14:00"),
+        ("12 a.m.", "00:00"),
+        ("12:15 p.m.", "12:15"),
+        ("9", None),
+        ("0940", None),
+        ("13 pm", None),
+        ("0 am", None),
+        ("25:00", None),
+        ("2:60 pm", None),
+        ("noon", None),
+    ],
+)
+def test_a_time_of_day_with_or_without_its_half(text: str, shown: str | None) -> None:
+    if shown is None:
+        with refuses("forms.not_a_time_of_day", field="x"):
+            forms.clock_time(text, field="x")
+    else:
+        assert f"{forms.clock_time(text, field='x'):%H:%M}" == shown
+
+
 def test_two_sides_may_share_the_unit_of_the_second() -> None:
     assert forms.pair("4 x 8", "us", field="x") == forms.pair("4 x 8 ft", "us", field="x") == (1219.2, 2438.4)
     assert (

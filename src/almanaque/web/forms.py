@@ -86,10 +86,15 @@ def optional_day(text: str, *, field: str) -> date | None:
 
 
 def clock_time(text: str, *, field: str) -> time:
-    """`13:10`, `9:20`, `9.20`."""
+    """`13:10`, `9:20`, `9.20`, `1:10 pm`, `2 pm`."""
+    match = re.fullmatch(
+        r"(\d{1,2})(?:[:.](\d{1,2})(?:[:.]\d\d)?)? ?(?:([ap])\.?m\.?)?", plain_quantity(text).lower(), re.ASCII
+    )
     try:
-        hour, minute = text.strip().replace(".", ":").split(":")[:2]
-        return time(int(hour), int(minute))
+        if match is None or not (match[2] or match[3]) or (match[3] and not 1 <= int(match[1]) <= 12):
+            raise ValueError
+        hour = int(match[1]) % 12 + 12 * (match[3] == "p") if match[3] else int(match[1])
+        return time(hour, int(match[2] or 0))
     except ValueError:
         raise BadInput("forms.not_a_time_of_day", field=field, text=text.strip()[:20]) from None
 

@@ -34,7 +34,30 @@ def test_one_date_alone_says_nothing() -> None:
 
 @pytest.mark.parametrize(
     ("text", "found"),
-    [("12 May", "05-12"), ("May 12", "05-12"), ("29 Feb", "02-29"), ("10.12", None), ("05-12", "05-12")],
+    [
+        ("12 May", "05-12"),
+        ("May 12", "05-12"),
+        ("29 Feb", "02-29"),
+        ("10.12", None),
+        ("05-12", "05-12"),
+        ("May 12th", "05-12"),
+        ("12th of May", "05-12"),
+        ("Sep. 17, 2026", "09-17"),
+        ("17 Sept", "09-17"),
+        ("2027-5-12", "05-12"),
+        ("5/26", "05-26"),
+        ("26/5/2027", "05-26"),
+        ("5/5", "05-05"),
+        ("5/12", None),
+        ("12/5/27", None),
+        ("early May", "05-05"),
+        ("Mid-May", "05-15"),
+        ("end of September", "09-25"),
+        ("May", None),
+        ("maybe 5", None),
+        ("1 May 2", None),
+        ("mid year", None),
+    ],
 )
 def test_days_of_the_year_are_read_as_people_write_them(text: str, found: str | None) -> None:
     if found:

@@ -1,5 +1,6 @@
 """Freeze dates that somebody typed, for a school without a weather record: rougher than a record, and it says so."""
 
+import re
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -42,12 +43,14 @@ class TypedFreezes:
 
 
 def parse_day_of_year(text: str, *, field: str = "") -> str | None:
-    """`05-12` from `12 May`, `May 12`, `05-12` or `2027-05-12`; None when empty. Raises BadInput for 31 February.
+    """`05-12` from `12 May`, `May 12th`, `05-12`, `5/26` or `2027-05-12`, `05-15` from `mid May`; None when empty.
 
-    >>> parse_day_of_year("12 May"), parse_day_of_year("2027-05-12"), parse_day_of_year("")
-    ('05-12', '05-12', None)
+    Raises BadInput for 31 February, and for `5/12`, which may be one day or another.
+
+    >>> parse_day_of_year("12 May"), parse_day_of_year("2027-05-12"), parse_day_of_year("early May"), parse_day_of_year("")
+    ('05-12', '05-12', '05-05', None)
     """
-    plain = text.strip().replace(".", " ").replace(",", " ")
+    plain = " ".join(re.sub(r"[.,]", " ", text).lower().split())
     if not plain:
         return None
     month, day = _parts(plain)
@@ -58,17 +61,45 @@ def parse_day_of_year(text: str, *, field: str = "") -> str | None:
     return f"{month:02}-{day:02}"
 
 
-_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+_MONTHS = [
+    "january",
+    "february",
+    "march",
+    "april",
+    "may",
+    "june",
+    "july",
+    "august",
+    "september",
+    "october",
+    "november",
+    "december",
+]
+_ABOUT = {"early": 5, "mid": 15, "middle of": 15, "late": 25, "end of": 25}  # days of a month: our own choice
+_YEAR = r"(?: (?:19|20)\d\d)?"
 
 
 def _parts(text: str) -> tuple[int, int]:
     """Month and day, (0, 0) when there are none."""
-    words = text.split()
-    if len(words) == 2:
-        for name, number in (words, words[::-1]):
-            if name[:3].lower() in _MONTHS and name.isalpha() and number.isdigit() and len(number) <= 2:
-                return _MONTHS.index(name[:3].lower()) + 1, int(number)
-    numbers = text.split("-")[-2:]
-    if len(numbers) == 2 and all(part.isdigit() and len(part) <= 2 for part in numbers):
-        return int(numbers[0]), int(numbers[1])
+    named = re.fullmatch(
+        rf"(?:(?P<a>\d{{1,2}})(?:st|nd|rd|th)? (?:of )?)?(?P<name>[a-z]{{3,9}})(?: (?P<b>\d{{1,2}})(?:st|nd|rd|th)?)?{_YEAR}",
+        text,
+    )
+    if named and (named["a"] is None) != (named["b"] is None):
+        return _month(named["name"]), int(named["a"] or named["b"])
+    about = re.fullmatch(rf"({'|'.join(_ABOUT)})[ -]([a-z]{{3,9}})", text)
+    if about:
+        return _month(about[2]), _ABOUT[about[1]]
+    if numbers := re.fullmatch(r"(?:\d{4}-)?(\d{1,2})-(\d{1,2})", text):
+        return int(numbers[1]), int(numbers[2])
+    slashed = re.fullmatch(r"(\d{1,2})/(\d{1,2})(?:/(?:\d\d){1,2})?", text)
+    if slashed:
+        small, large = sorted((int(slashed[1]), int(slashed[2])))
+        return (small, large) if large > 12 or small == large else (0, 0)
     return 0, 0
+
+
+def _month(name: str) -> int:
+    """The number of a month by its name or the first letters of it; 0 for none."""
+    name = "sep" if name == "sept" else name
+    return next((number for number, month in enumerate(_MONTHS, start=1) if month.startswith(name)), 0)
