@@ -114,6 +114,14 @@ def test_a_refusal_is_said_where_messages_stand_and_the_sheet_stays(working: Vis
     expect(page.locator("#squares")).to_have_value("Z9")
 
 
+def test_rows_are_typed_by_their_numbers(working: Visit) -> None:
+    page = working.bed("Bed 4")
+    page.fill("#squares", "row 1, row 3")
+    expect(page.locator("#preview")).to_contain_text("12 squares")
+    page.get_by_role("button", name="Pencil in").click()
+    expect(page.locator("#said")).to_contain_text("Radish pencilled in")
+
+
 def test_a_press_counts_though_the_page_moves_under_it(working: Visit) -> None:
     page = working.bed("Bed 4")
     page.fill("#squares", "F3-F4")

@@ -68,6 +68,28 @@ def test_squares_are_read_as_names_and_blocks() -> None:
 
 
 @pytest.mark.parametrize(
+    ("text", "as_names"),
+    [
+        ("A1 to B2", "A1-B2"),
+        ("a1 .. b2", "A1-B2"),
+        ("A1 through B2", "A1-B2"),
+        ("a1 and d3", "A1 D3"),
+        ("A1 & D3", "A1 D3"),
+        ("row 2", "A2-D2"),
+        ("Rows 1 to 2", "A1-D2"),
+        ("column B", "B1-B3"),
+        ("cols A-C and row 3", "A1-C3 A3-D3"),
+        ("row 1, row 3", "A1-D1 A3-D3"),
+        ("all", "A1-D3"),
+        ("everything", "A1-D3"),
+    ],
+)
+def test_rows_columns_and_the_whole_bed_have_names(text: str, as_names: str) -> None:
+    grid = grid_of(4 * FT, 3 * FT, FT)
+    assert parse_cells(text, grid) == parse_cells(as_names, grid)
+
+
+@pytest.mark.parametrize(
     ("text", "says"),
     [
         ("E1", "garden.square_outside_bed"),
@@ -77,6 +99,11 @@ def test_squares_are_read_as_names_and_blocks() -> None:
         ("12", "garden.not_a_square"),
         ("A1-B2-C3", "garden.not_a_square"),
         ("A1;DROP", "garden.not_a_square"),
+        ("row 4", "garden.square_outside_bed"),
+        ("column E", "garden.square_outside_bed"),
+        ("row", "garden.not_a_square"),
+        ("A1 to", "garden.not_a_square"),
+        ("all but A1", "garden.not_a_square"),
     ],
 )
 def test_squares_that_are_not_there_are_refused(text: str, says: str) -> None:

@@ -212,12 +212,13 @@ _NAME = re.compile(r"([A-Z]{1,2})(\d{1,3})")
 
 
 def parse_cells(text: str, grid: Grid) -> set[Cell]:
-    """Squares from `B2`, `A1-C2` or several with commas or spaces between. Raises BadInput for one outside the bed.
+    """Squares from `B2`, `A1-C2`, `A1 to C2`, `row 2`, `columns A-C`, `all`, or several with commas or spaces between.
 
+    Raises BadInput for one outside the bed.
     Squares that a kept part takes are left out of a range, and refused when named alone.
     """
     cells: set[Cell] = set()
-    words = re.sub(r" ?[-–:] ?", "-", " ".join(text.upper().split()))
+    words = _in_names(re.sub(r" ?(?:[-–:]|\.{2,3}|\b(?:TO|THROUGH)\b) ?", "-", " ".join(text.upper().split())), grid)
     for word in re.split(r"[,;\s]+", words):
         if not word:
             continue
@@ -240,6 +241,21 @@ def parse_cells(text: str, grid: Grid) -> set[Cell]:
     if not cells:
         raise BadInput("garden.no_square_chosen")
     return cells
+
+
+def _in_names(text: str, grid: Grid) -> str:
+    """Rows, columns and the whole bed as blocks of squares."""
+
+    def row(found: re.Match[str]) -> str:
+        return f"A{found[1]}-{cell_name((max(grid.columns, 1) - 1, 0))[:-1]}{found[2] or found[1]}"
+
+    def column(found: re.Match[str]) -> str:
+        return f"{found[1]}1-{found[2] or found[1]}{max(grid.rows, 1)}"
+
+    text = re.sub(r"\bROWS? (\d{1,3})(?:-(\d{1,3}))?\b", row, text)
+    text = re.sub(r"\bCOL(?:UMN)?S? ([A-Z]{1,2})(?:-([A-Z]{1,2}))?\b", column, text)
+    text = re.sub(r"\b(?:ALL|EVERYTHING)\b", f"A1-{cell_name((max(grid.columns, 1) - 1, max(grid.rows, 1) - 1))}", text)
+    return re.sub(r"\bAND\b|&", " ", text)
 
 
 def _cell(match: re.Match[str]) -> Cell:

@@ -176,7 +176,8 @@ document.addEventListener('alpine:init', function () {
       command: function (command) {
         var form = this.form(), typed = form.elements.squares.value.trim();
         if (!form.reportValidity()) { return; }
-        var squares = this.chosen.size ? Array.from(this.chosen) : typed ? typed.toUpperCase().split(/[\s,;]+/) : [];
+        // Names and phrases such as `row 3`, which stay whole.
+        var squares = this.chosen.size ? Array.from(this.chosen) : typed ? typed.toUpperCase().split(/\s*[,;]\s*|\s+(?=[A-Z]{1,2}\d)/) : [];
         if ((command === 'pencil' || command === 'ink') && !form.elements.with_others.checked) {
           var named = this.look().named, same = form.elements.crop.options[form.elements.crop.selectedIndex].text.toLowerCase();
           var over = squares.filter(function (name) { return named[name] && named[name].dataset.taken && named[name].dataset.taken.toLowerCase().indexOf(same) !== 0; });
