@@ -37,10 +37,12 @@ TO = (
 _ISO = r"(20\d\d)-(\d{1,2})-(\d{1,2})"
 _NUMERIC = (
     r"(?<!at )(?<!um )(?<!om )(?<!@ )(?<!kl )(?<!kl\. )(?!1/2 (?:school |day))"
-    r"(\d{1,2})([./]|-(?=\d{1,2}-\d))(\d{1,2})(?:[./-](\d{4}|\d{2}(?![./]\d))?)?(?!\d)(?! ?(?:uhr|uur|[ap]\.?m\b|h\b))"
+    r"(\d{1,2})([./]|-(?=\d{1,2}-\d))(\d{1,2})(?:(?:[./]|-(?=\d{4})|(?:(?<=-\d)|(?<=-\d\d))-)(\d{4}|\d{2}(?![./]\d))?)?"
+    r"(?!\d)(?! ?(?:uhr|uur|[ap]\.?m\b|h\b))"
 )
 _DMY = rf"{DAY_NUMBER}(?: of| de| d'| del)? ?{MONTH}{YEAR}"
-_MDY = rf"{MONTH} ?{DAY_NUMBER}(?!\d){YEAR}"
+NO_MONTH = r"(?!(?:out|set)\b)"  # before a number these are English: early out 1:00
+_MDY = rf"{NO_MONTH}{MONTH} ?{DAY_NUMBER}(?!\d|:\d| ?[ap]\.?m\b){YEAR}"
 ONE = rf"(?:{WEEKDAY})?(?:the |den )?(?:{_ISO}|{_NUMERIC}|{_DMY}|{_MDY})"
 
 

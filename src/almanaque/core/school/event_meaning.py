@@ -300,7 +300,7 @@ def _begins_a_break(title: str) -> bool:
 
 
 def _half(event: Event) -> EventMark:
-    said = words.time_in(event.name)
+    said = words.leaving_time(event.name)
     began = event.begins if event.begins is not None and event.begins >= LEAVES_FROM else None
     noted = words.time_in(event.notes) if event.notes and not said and not began else None
     return EventMark("half day", event, audience=words.audience(words.plain(event.name)), until=said or began or noted)

@@ -138,6 +138,30 @@ def audience(title: str) -> Audience:
     return "some" if _GRADE.search(title) else "all"
 
 
+def leaving_time(text: str) -> time | None:
+    """When school ends by a text that says it ends early: the time beside those words, of `8:00-11:45` the later. None without any.
+
+    >>> leaving_time("Winter play 2 p.m., early out 1:00"), leaving_time("12:30 dismissal, fair at 3 pm"), leaving_time("Half day")
+    (datetime.time(13, 0), datetime.time(12, 30), None)
+    """
+    low = plain(text)
+    sign = HALF.search(low)
+    if sign is None:
+        return time_in(text)
+    found = [
+        (part, at) for part in _TIME.finditer(low) if (at := _clock(part, low[max(0, part.start() - 4) : part.start()]))
+    ]
+    within = [(part, at) for part, at in found if sign.start() - 1 <= part.end() and part.start() <= sign.end()]
+    after = within or [(part, at) for part, at in found if part.start() >= sign.end()]
+    if not after:
+        return time_in(text)
+    first, at = after[0]
+    ends = next(
+        (other for part, other in found if re.fullmatch(r" ?(?:-|to|bis) ?", low[first.end() : part.start()])), at
+    )
+    return max(at, ends)
+
+
 def time_in(text: str) -> time | None:
     """The time of day a text ends with: `dismissal at 12:30`, `8:00-11:45`, `sortie à 12 h`, `noon`. None without any.
 

@@ -6,7 +6,7 @@ line before.
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from almanaque.core.errors import BadInput
@@ -23,6 +23,7 @@ from almanaque.core.school.day_patterns import (
     MARKS,
     MONTH,
     MONTH_OF,
+    NO_MONTH,
     ONE,
     REOPENS,
     STARTS,
@@ -38,6 +39,11 @@ from almanaque.core.school.day_patterns import (
 from almanaque.core.school.event_meaning import meaning
 from almanaque.core.school.event_words import BREAK, plain, term_named
 
+LONGEST_HEADING = 40  # letters of a line that names a term: our own rule
+EDGE_ALONE = re.compile(
+    r"(?:school |term |pupils )?(?:starts?|begins?|opens?|commences?|ends?|finish(?:es)?|closes?|first day|last day)(?: of term)?:?"
+)
+ENDS_ALONE = re.compile(r"ends?|finish|closes?|last day")
 MOST_IN_A_LINE = 24  # days that one line names: our own rule
 
 
@@ -70,6 +76,7 @@ class ListReader:
         self.month: int | None = None
         self.year_of_month: int | None = None
         self.latest: date | None = None
+        self.term = ""  # the line that last named a term and nothing more: `Autumn term 2026`
 
     def events(self, lines: Sequence[tuple[int, str]], name: str) -> list[Event]:
         """Events of lines with their numbers. Raises BadInput when a day has no year and no line names one."""
@@ -136,6 +143,17 @@ class ListReader:
             if self._heading(text):
                 continue
             days = self._days_in(text)
+            if (
+                days is None
+                and len(text) <= LONGEST_HEADING
+                and term_named(plain(text))
+                and not BREAK.search(plain(text))
+            ):
+                self.term = text.strip(MARKS)
+            elif days is not None and self.term and EDGE_ALONE.fullmatch(plain(days.rest)):
+                over = ENDS_ALONE.search(plain(days.rest)) is not None
+                days = replace(days, rest=f"{self.term}: {days.rest}")
+                self.term = "" if over else self.term
             read.append((number, text, days))
         name_first = _names_stand_above(read)
         found = []
@@ -204,6 +222,9 @@ class ListReader:
                 begins = int(season[3]) - (0 if season[1] else 1)
                 self.school_year = (begins, begins + 1)
                 return
+            term = re.match(r"term [1-4],? \(?(20\d\d)(?!\d| ?[-/])", low)
+            if term and self.school_year is None:
+                self.school_year = (int(term[1]), int(term[1]))
             one = re.search(
                 r"(?:school|academic|calendar|schuljahr|term dates|year|ano|annee)\D{0,40}(20\d\d)|"
                 r"(20\d\d)\D{0,20}(?:school|academic|term|calendar)",
@@ -247,7 +268,7 @@ class ListReader:
         """`December 21-31, 2026`, `21.-31.12.2026`, `21 to 31 December`, `Nov 25, 26 & 27`."""
         for pattern, order in (
             (
-                rf"(?<!\w)(?:{WEEKDAY})?({MONTH}) ?{DAY_NUMBER}(?:, ?\d{{1,2}})*,?{TO}"
+                rf"(?<!\w)(?:{WEEKDAY})?{NO_MONTH}({MONTH}) ?{DAY_NUMBER}(?:, ?\d{{1,2}})*,?{TO}"
                 rf"(?:{WEEKDAY})?{DAY_NUMBER}(?![\d/.]){YEAR}(?! ?{MONTH})",
                 "mdd",
             ),
@@ -256,6 +277,8 @@ class ListReader:
                 "ddm",
             ),
             (rf"(?<![\w.])(\d{{1,2}})\.?{TO}(\d{{1,2}})\.(\d{{1,2}})\.(20\d\d|\d\d)?", "numeric"),
+            (r"(?<![\w./])(\d{1,2}) ?- ?(\d{1,2})/(\d{1,2})(?![\d/])()", "numeric"),
+            (r"(?<![\w./])(\d{1,2})/(\d{1,2}) ?- ?(\d{1,2})(?![\d/.:-])()", "slashed"),
         ):
             got = re.search(pattern, low)
             if not got:
@@ -264,6 +287,8 @@ class ListReader:
                 month, first, last = MONTH_OF[got[1].rstrip(".")], int(got[2]), int(got[3])
             elif order == "ddm":
                 first, last, month = int(got[1]), int(got[2]), MONTH_OF[got[3].rstrip(".")]
+            elif order == "slashed":  # 11/25-27
+                month, first, last = int(got[1]), int(got[2]), int(got[3])
             else:
                 first, last, month = int(got[1]), int(got[2]), int(got[3])
             if not (1 <= first < last <= 31 and 1 <= month <= 12):
