@@ -39,6 +39,7 @@ TERM_FROM_DAYS = 21  # a span of a term's name from so many days on is the term 
 BREAK_FROM_DAYS = 3  # closed for so many days in a row is a break, whatever it is called: our own rule
 CLOSES_FROM = timedelta(hours=5)  # an event of fewer hours closes no school unless it says so: our own rule
 LEAVES_FROM, LEAVES_UNTIL = time(10, 0), time(14, 45)  # an early end of school lies between: our own rule
+LATEST_HALF = time(16, 0)  # a half day that would end later is one of which something else was said: our own rule
 SURE = 0.9  # from this likelihood on nobody is asked: our own rule
 
 
@@ -301,6 +302,7 @@ def _begins_a_break(title: str) -> bool:
 
 def _half(event: Event) -> EventMark:
     said = words.leaving_time(event.name)
+    said = said if said is not None and said <= LATEST_HALF else None
     began = event.begins if event.begins is not None and event.begins >= LEAVES_FROM else None
     noted = words.time_in(event.notes) if event.notes and not said and not began else None
     return EventMark("half day", event, audience=words.audience(words.plain(event.name)), until=said or began or noted)
