@@ -150,6 +150,16 @@ SETTLED = """() => document.readyState === 'complete' && document.fonts.status =
     && !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling')"""
 
 
+def middle_of(page: Page, selector: str) -> tuple[float, float]:
+    """The middle of an element on the page [px]; one that is being drawn anew is waited for."""
+    for _ in range(PATIENCE_MS // 20):
+        box = page.locator(selector).bounding_box()
+        if box is not None:
+            return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.wait_for_timeout(20)
+    raise AssertionError(f"{selector} has no place on the page")
+
+
 def settle(page: Page) -> Page:
     """Wait until everything that the page loads by itself is there, and also the next page if it leads on to one."""
     while True:

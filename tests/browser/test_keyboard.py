@@ -41,6 +41,19 @@ def test_the_live_count_follows_the_chosen_squares(working: Visit) -> None:
     expect(page.locator("#preview")).to_contain_text("1 in every block of 2 × 2 squares")
 
 
+def test_a_count_that_waits_for_a_slow_one_is_asked_for_though_what_fits_is_too(working: Visit) -> None:
+    page = working.bed("Bed 4", "?crop=kale")
+    with slow_answers(page, re.compile(r"/choice\?.*only=preview")) as counts:
+        page.locator("[data-cell=C3]").focus()
+        page.keyboard.press("Shift+ArrowRight")
+        first = counts.one_asked()
+        page.keyboard.press("Shift+ArrowDown")
+        page.wait_for_timeout(800)  # in which the shelf of what fits there asks too
+        counts.answer(first)
+        counts.answer()
+        expect(page.locator("#preview")).to_contain_text("1 plant in 4 squares")
+
+
 def test_a_kept_square_cannot_be_chosen(working: Visit) -> None:
     page = working.bed("Bed 3")
     page.locator("[data-cell=G1]").focus()

@@ -5,15 +5,13 @@ import re
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import PHONE, Visit, settle
+from tests.browser.conftest import PHONE, Visit, middle_of, settle
 from tests.browser.large_bed import draw_large_bed
 from tests.browser.slow_answers import slow_answers
 
 
 def middle(page: Page, square: str) -> tuple[float, float]:
-    box = page.locator(f"[data-cell={square}]").bounding_box()
-    assert box is not None
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    return middle_of(page, f"[data-cell={square}]")
 
 
 def pencils(page: Page) -> None:

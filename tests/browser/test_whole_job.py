@@ -4,13 +4,12 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Visit
+from tests.browser.conftest import Visit, middle_of
 from tests.database import bed_id
 
 
 def drag(page: Page, first: str, last: str) -> None:
-    boxes = [page.locator(f"[data-cell={name}]").bounding_box() for name in (first, last)]
-    (x1, y1), (x2, y2) = ((box["x"] + box["width"] / 2, box["y"] + box["height"] / 2) for box in boxes)
+    (x1, y1), (x2, y2) = (middle_of(page, f"[data-cell={name}]") for name in (first, last))
     page.mouse.move(x1, y1)
     page.mouse.down()
     page.mouse.move((x1 + x2) / 2, (y1 + y2) / 2, steps=4)
