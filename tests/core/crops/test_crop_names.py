@@ -2,6 +2,7 @@
 
 import pytest
 
+from almanaque.core.crops import crop_names as crop_names_module
 from almanaque.core.crops.crop_names import CropNames, normal
 from almanaque.data import catalogue, crop_names
 
@@ -58,6 +59,14 @@ def test_a_crop_is_found_by_what_people_call_it(key: str, name: str) -> None:
 def test_what_is_no_name_or_that_of_several_is_asked_about(written: str, near: list[str]) -> None:
     assert NAMES.find(written) is None
     assert [crop.key for crop in NAMES.near(written)] == near
+
+
+def test_of_very_many_unknown_names_something_near_is_looked_for_the_first_few_only() -> None:
+    names = CropNames(CROPS, crop_names())
+    first = [[crop.key for crop in names.near(f"carot{n}")] for n in range(crop_names_module.MOST_ASKED)]
+    assert first[0] == ["carrot"]
+    assert names.near("Cabages") == []
+    assert [crop.key for crop in names.near("CAROT0")] == ["carrot"]
 
 
 def test_no_other_name_is_that_of_two_crops() -> None:

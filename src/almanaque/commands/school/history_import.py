@@ -134,12 +134,12 @@ def _bed(beds: Mapping[str, Bed], text: str) -> Bed:
 
 
 def _crop(crops: CropNames, text: str) -> Crop:
-    found, near = crops.find(text), tuple(crop.name.en for crop in crops.near(text))
-    if found is None and near:
+    found = crops.find(text)
+    if found is not None:
+        return found
+    if near := tuple(crop.name.en for crop in crops.near(text)):
         raise BadInput("school.history_crop_near", text=text[:30], names=near)
-    if found is None:
-        raise BadInput("school.history_crop_unknown" if text else "school.history_crop_missing", text=text[:30])
-    return found
+    raise BadInput("school.history_crop_unknown" if text else "school.history_crop_missing", text=text[:30])
 
 
 def read_day(text: str, *, month_first: bool) -> date:

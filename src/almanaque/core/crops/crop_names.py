@@ -9,6 +9,10 @@ from almanaque.core.crops.crop import Crop
 
 LIKE_ENOUGH = 0.75  # share of letters that a slip of the pen leaves alike: our own choice
 MOST_NEAR = 3  # crops that are named for one that is not known: our own choice
+MOST_ASKED = (
+    60  # names that something near is looked for, which takes its time; of more of them nobody reads it: our own rule
+)
+LONGEST_NAME = 60  # letters: our own rule
 
 
 class CropNames:
@@ -16,6 +20,7 @@ class CropNames:
 
     def __init__(self, crops: Iterable[Crop], others: Mapping[str, Sequence[str]]) -> None:
         self._crops: dict[str, Crop] = {}
+        self._near: dict[str, list[Crop]] = {}
         kept = list(crops)
         for crop in kept:
             for name in (crop.name.en, crop.key.replace("-", " "), crop.name.es):
@@ -29,8 +34,15 @@ class CropNames:
         return self._crops.get(normal(text))
 
     def near(self, text: str) -> list[Crop]:
-        """A few crops that may be meant: those written almost so, then those that share the last word."""
-        name = normal(text)
+        """A few crops that may be meant: those written almost so, then those that share the last word. None once many were asked for."""
+        name = normal(text[:LONGEST_NAME])
+        if name not in self._near:
+            if len(self._near) >= MOST_ASKED:
+                return []
+            self._near[name] = self._look_near(name)
+        return self._near[name]
+
+    def _look_near(self, name: str) -> list[Crop]:
         alike = difflib.get_close_matches(name, self._crops, n=MOST_NEAR, cutoff=LIKE_ENOUGH)
         kind = name.rpartition(" ")[2]
         kin = [other for other in self._crops if kind and kind in other.split()]

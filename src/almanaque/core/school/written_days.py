@@ -281,7 +281,7 @@ class ListReader:
             (r"(?<![\w./])(\d{1,2})/(\d{1,2}) ?- ?(\d{1,2})(?![\d/.:-])()", "slashed"),
         ):
             got = re.search(pattern, low)
-            if not got:
+            if not got or (order == "slashed" and self.day_first):
                 continue
             if order == "mdd":
                 month, first, last = MONTH_OF[got[1].rstrip(".")], int(got[2]), int(got[3])

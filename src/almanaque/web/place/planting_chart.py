@@ -160,10 +160,11 @@ def _lines(entries: Sequence[ChartEntry], names: CropNames) -> list[tuple[str, l
 
 
 def _said_of(crop: str, names: CropNames) -> str:
-    found, near = names.find(crop), names.near(crop)
-    if found is None:
-        return f"for none of ours; write {' or '.join(one.name.en for one in near)}" if near else "for none of ours"
-    return "" if found.name.en.lower() == crop.lower() else f"for {found.name.en}"
+    found = names.find(crop)
+    if found is not None:
+        return "" if found.name.en.lower() == crop.lower() else f"for {found.name.en}"
+    near = names.near(crop)
+    return f"for none of ours; write {' or '.join(one.name.en for one in near)}" if near else "for none of ours"
 
 
 def _months() -> list[tuple[int, str]]:
