@@ -52,3 +52,45 @@ def test_an_apostrophe_before_a_formula_is_taken_off() -> None:
 def test_other_files_are_refused(body: bytes, says: str) -> None:
     with refuses(says):
         history_csv.split(body, "x.csv", "pickings")
+
+
+@pytest.mark.parametrize(
+    ("what", "header", "meaning"),
+    [
+        ("pickings", "Harvest date", "day"),
+        ("pickings", "Garden bed", "bed"),
+        ("pickings", "Bed #", "bed"),
+        ("pickings", "Veggie", "crop"),
+        ("pickings", "Item", "crop"),
+        ("pickings", "Pounds", "amount"),
+        ("pickings", "Weight in pounds", "amount"),
+        ("pickings", "Planting date", ""),
+        ("pickings", "Teacher", ""),
+        ("plantings", "Planting date", "started"),
+        ("plantings", "Date seeded", "started"),
+        ("plantings", "Date removed", "cleared"),
+        ("plantings", "How planted", "method"),
+        ("plantings", "Plant", "crop"),
+    ],
+)
+def test_columns_have_the_names_that_schools_give_them(what: history_csv.What, header: str, meaning: str) -> None:
+    assert history_csv.split(f"{header},x\n1,2\n".encode(), "x.csv", what).meanings == (meaning, "")
+
+
+@pytest.mark.parametrize(
+    ("header", "unit"),
+    [
+        ("Weight (lbs)", "lbs"),
+        ("Weight in pounds", "pounds"),
+        ("Total weight oz", "oz"),
+        ("Kg", "kg"),
+        ("Weight", "weight"),
+        ("Number picked", "number"),
+        ("Quantity", None),
+    ],
+)
+def test_a_bare_amount_has_the_unit_that_its_column_names(header: str, unit: str | None) -> None:
+    rows = history_csv.split(f"date,{header}\n2026-06-01,3.5\n2026-06-02,3 oz\n".encode(), "x.csv", "pickings").read()
+    assert [row.cells.get("unit") for row in rows] == [unit, None]
+    apart = history_csv.split(f"{header},unit\n3.5,head\n".encode(), "x.csv", "pickings").read()
+    assert apart[0].cells["unit"] == "head"

@@ -95,6 +95,10 @@ def test_a_spreadsheet_is_looked_at_put_right_and_brought_in(coordinator: TestCl
     page = send(coordinator, "/school/formats/past", "old.csv", named, what="pickings")
     assert "2 lines can come in, 1 cannot." in page.text
     assert "“Beans” is no crop of the catalogue. Is it Bush bean, Pole bean or Broad bean?" in page.text
+    pounds = b"Harvest date,Garden bed,Veggie,Weight (lbs)\n2025-06-10,4,Turnips,3.5\n"
+    page = send(coordinator, "/school/formats/past", "old.csv", pounds, what="pickings")
+    assert "1 line can come in" in page.text
+    assert "3.5 lb" in page.text
     pickings = b"a,b,c,d\n2025-06-10,Bed 4,turnip,2 lb\n"
     page = send(coordinator, "/school/formats/past", "old.csv", pickings, what="pickings")
     assert "No column is taken for day and bed and crop and amount yet." in page.text

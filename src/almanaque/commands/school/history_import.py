@@ -36,7 +36,7 @@ UNIT_WORDS = {
     **dict.fromkeys(("ounces", "ounce"), "oz"),
     **dict.fromkeys(("grams", "gram", "gr"), "g"),
     **dict.fromkeys(("kilo", "kilos", "kgs", "kilogram", "kilograms"), "kg"),
-    **dict.fromkeys(("", "pieces", "piece", "each", "ea", "pcs", "pc"), "count"),
+    **dict.fromkeys(("", "pieces", "piece", "each", "ea", "pcs", "pc", "number"), "count"),
 }
 
 
@@ -152,8 +152,8 @@ def read_day(text: str, *, month_first: bool) -> date:
         raise BadInput("school.history_not_a_day" if plain else "school.history_day_missing", text=plain[:20]) from None
 
 
-def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
-    """Amount and unit, from one column (`3 lb`, `2 lb 3 oz`, `2 dozen`) or two."""
+def _amount(cells: Mapping[str, str], weight_in: str = "lb") -> tuple[str, str]:
+    """Amount and unit, from one column (`3 lb`, `2 lb 3 oz`, `2 dozen`) or two; a weight without a unit is `weight_in` that one."""
     text, unit = cells.get("amount", "").strip(), cells.get("unit", "").strip()
     plain = plain_quantity(text)
     if not unit and (pounds := POUNDS_AND_OUNCES.fullmatch(plain)):
@@ -164,7 +164,7 @@ def _amount(cells: Mapping[str, str]) -> tuple[str, str]:
     found = (unit or match[2]).strip().rstrip(".").casefold()
     if found in ("dozen", "doz", "dozens"):
         return f"{picking.parse_amount(match[1], 'count') * DOZEN:f}", "count"
-    found = UNIT_WORDS.get(found, found)
+    found = weight_in if found == "weight" else UNIT_WORDS.get(found, found)
     if found not in picking.WEIGHED and found not in picking.COUNTED and found.endswith("s"):
         singular = found[:-2] if found.endswith("hes") else found[:-1]
         found = singular if singular in picking.COUNTED else found
@@ -184,7 +184,7 @@ def _picking(
     try:
         day = read_day(cells.get("day", ""), month_first=month_first)
         bed, crop = _bed(beds, cells.get("bed", "")), _crop(crops, cells.get("crop", ""))
-        amount, unit = _amount(cells)
+        amount, unit = _amount(cells, "lb" if context.school.units == "us" else "kg")
         picking.weigh(crop, picking.parse_amount(amount, unit), picking.read_unit(unit))
         use = (cells.get("use", "") or "kitchen").casefold()
         if use not in picking.USES:

@@ -1,7 +1,8 @@
 """Pickings and plantings of earlier years from the spreadsheet that a school has: columns by their names, in any order."""
 
+import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from almanaque.core.errors import BadInput
@@ -11,12 +12,47 @@ MOST_BYTES = 4_000_000
 MOST_ROWS = 20_000
 What = Literal["pickings", "plantings"]
 # Meanings of columns, with other words that spreadsheets have for them.
+BEDS = (
+    *(
+        "plot",
+        "place",
+        "where",
+        "box",
+        "garden bed",
+        "raised bed",
+        "bed number",
+        "bed name",
+        "bed #",
+        "bed no",
+        "location",
+    ),
+    *("garden plot", "garden box"),
+)
+CROPS = ("plant", "what", "vegetable", "veggie", "item", "crop name", "vegetable name", "plant name", "produce")
 NAMES: dict[What, dict[str, tuple[str, ...]]] = {
     "pickings": {
-        "day": ("date", "picked on", "picked", "when"),
-        "bed": ("plot", "place", "where", "box"),
-        "crop": ("plant", "what", "vegetable", "produce"),
-        "amount": ("quantity", "qty", "weight", "yield", "how much"),
+        "day": (
+            *("date", "picked on", "picked", "when", "harvest date", "date harvested", "date picked", "picking date"),
+            *("harvested on", "date of harvest", "day picked"),
+        ),
+        "bed": BEDS,
+        "crop": CROPS,
+        "amount": (
+            *("quantity", "qty", "weight", "yield", "how much", "total weight", "harvest weight", "weight harvested"),
+            *(
+                "pounds",
+                "lbs",
+                "lb",
+                "ounces",
+                "oz",
+                "kg",
+                "kilos",
+                "grams",
+                "number picked",
+                "number harvested",
+                "count",
+            ),
+        ),
         "unit": ("units", "measure"),
         "use": ("went to", "used for", "goes to"),
         "part": ("part picked",),
@@ -25,16 +61,26 @@ NAMES: dict[What, dict[str, tuple[str, ...]]] = {
         "lost_to": ("lost to",),
     },
     "plantings": {
-        "bed": ("plot", "place", "where", "box"),
-        "crop": ("plant", "what", "vegetable"),
-        "started": ("sown", "planted", "date", "start", "sown on", "planted on", "set out"),
-        "method": ("how", "way"),
+        "bed": BEDS,
+        "crop": CROPS,
+        "cleared": (
+            *("cleared on", "removed", "end", "pulled", "date removed", "removal date", "date pulled", "end date"),
+            *("date cleared", "taken out"),
+        ),
+        "started": (
+            *("sown", "planted", "date", "start", "sown on", "planted on", "set out", "planting date", "plant date"),
+            *("sowing date", "date planted", "date sown", "seeded", "seeding date", "date seeded", "transplant date"),
+        ),
+        "method": ("how", "way", "how planted", "how started"),
         "squares": ("cells", "square"),
-        "cleared": ("cleared on", "removed", "end", "pulled"),
         "variety": (),
-        "note": ("notes", "comment"),
+        "note": ("notes", "comment", "comments", "remarks"),
     },
 }
+# What the name of a column of amounts says of their unit: `Weight (lbs)`. A weight alone is in the school's own unit.
+UNIT_IN_NAME = re.compile(
+    r"\b(lbs?|pounds?|oz|ounces?|kgs?|kilos?|kilograms?|g|grams?|bunch(?:es)?|heads?|pieces|count|number|weight)\b"
+)
 NEEDED: dict[What, tuple[str, ...]] = {
     "pickings": ("day", "bed", "crop", "amount"),
     "plantings": ("bed", "crop", "started"),
@@ -59,12 +105,27 @@ class HistoryTable:
     rows: tuple[tuple[int, tuple[str, ...]], ...]
 
     def read(self) -> list[HistoryRow]:
-        return [
+        """The rows with their cells by meaning; a unit that only the name of the column says is put beside a bare amount."""
+        rows = [
             HistoryRow(
                 line, {meaning: _tame(cell) for meaning, cell in zip(self.meanings, cells, strict=False) if meaning}
             )
             for line, cells in self.rows
         ]
+        unit = self._unit_of_amounts()
+        if unit:
+            rows = [
+                replace(row, cells={"unit": unit, **row.cells}) if _is_bare(row.cells.get("amount", "")) else row
+                for row in rows
+            ]
+        return rows
+
+    def _unit_of_amounts(self) -> str:
+        """What the column of amounts says of their unit, the unit itself before a mere weight; empty where it says nothing."""
+        if "amount" not in self.meanings or "unit" in self.meanings:
+            return ""
+        said = UNIT_IN_NAME.findall(table_in.plain_name(self.header[self.meanings.index("amount")]))
+        return next((word for word in said if word != "weight"), said[0] if said else "")
 
     def missing(self, what: What) -> list[str]:
         return [name for name in NEEDED[what] if name not in self.meanings]
@@ -80,9 +141,7 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
         raise BadInput("school.history_empty", field="file", name=name)
     header = tuple(cell[:60] for cell in table.header)
     known = NAMES[what]
-    taken = [
-        meanings.get(n, "") if meanings is not None else table_in.guess(cell, known) for n, cell in enumerate(header)
-    ]
+    taken = [meanings.get(n, "") if meanings is not None else _guess(cell, known) for n, cell in enumerate(header)]
     used: list[str] = []
     for meaning in taken:
         if meaning and meaning not in known:
@@ -91,6 +150,17 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
             raise BadInput("school.history_two_columns_for_one", field="file", meaning=meaning)
         used.append("" if meaning in used else meaning)
     return HistoryTable(name, header, tuple(used), table.rows)
+
+
+def _guess(header: str, known: Mapping[str, tuple[str, ...]]) -> str:
+    """What a column is taken for; one of dates is no other thing: a `Planting date` beside pickings is no crop."""
+    found = table_in.guess(header, known)
+    is_date = "date" in table_in.plain_name(header).split()
+    return "" if is_date and found not in ("day", "started", "cleared") else found
+
+
+def _is_bare(amount: str) -> bool:
+    return not any(sign.isalpha() or sign == "#" for sign in amount)
 
 
 def _tame(cell: str) -> str:
