@@ -232,6 +232,9 @@ def test_a_crop_is_found_by_any_part_of_a_name_in_any_language_with_the_keyboard
     ):
         box.fill(typed)
         expect(listed).to_contain_text(found)
+    box.fill("leaf")
+    expect(page.get_by_role("option").first).to_have_attribute("data-value", "lettuce")
+    expect(listed).to_contain_text("Chard (leaf beet)")
     box.fill("zanahoria")
     option = page.get_by_role("option", name="Carrot")
     expect(box).to_have_attribute("aria-activedescendant", option.get_attribute("id") or "none")

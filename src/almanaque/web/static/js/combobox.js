@@ -179,8 +179,12 @@ window.Listbox = function (input, list, lines, take, left) {
       var more = words && words[option.value];
       return text && more && more.names && folded(option.text).indexOf(text) < 0 ? more.names.find(function (name) { return folded(name).indexOf(text) >= 0; }) : '';
     }
+    // What begins so comes first, then what has it in its name, then what is found by something else.
+    function rank(option, text) { var at = text ? folded(option.text).trim().indexOf(text) : 0; return at === 0 ? 0 : at > 0 ? 1 : 2; }
+    function elsewhere(option, text) { return Number(rank(option, text) === 2); }
     function fill(text, add, head) {
       var options = Array.from(select.options).filter(function (option) { return found(option, text); });
+      options.sort(function (a, b) { return rank(a, text) - rank(b, text); });
       function line(option) { var more = words && words[option.value]; var also = other(option, text); add(option.value, option.text.trim() + (also ? ' (' + also + ')' : ''), more && pictures(more), option.selected); }
       function group(title, some) { if (some.length) { head(title); some.forEach(line); } }
       if (select.name === 'crop' && !text) {
@@ -190,7 +194,7 @@ window.Listbox = function (input, list, lines, take, left) {
         group('Fits now', now.sort(function (a, b) { return fits.indexOf(a.value) - fits.indexOf(b.value); }).slice(0, 12));
         group(first.length || now.length ? 'All' : 'Crops', options);
       } else if (select.name === 'crop' && fits) {
-        options.sort(function (a, b) { return (fits.indexOf(a.value) < 0) - (fits.indexOf(b.value) < 0); }).forEach(line);
+        options.sort(function (a, b) { return elsewhere(a, text) - elsewhere(b, text) || (fits.indexOf(a.value) < 0) - (fits.indexOf(b.value) < 0); }).forEach(line);
       } else {
         options.forEach(line);
       }
