@@ -2,10 +2,10 @@
 
 import difflib
 import re
-import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 
 from almanaque.core.crops.crop import Crop
+from almanaque.core.words.plain_words import plain
 
 LIKE_ENOUGH = 0.75  # share of letters that a slip of the pen leaves alike: our own choice
 MOST_NEAR = 3  # crops that are named for one that is not known: our own choice
@@ -56,10 +56,9 @@ def normal(text: str) -> str:
     >>> normal("Beans, pole"), normal("Tomatoes (Cherry)"), normal("Brussels sprouts"), normal("Jalapeños")
     ('pole bean', 'cherry tomato', 'brussels sprout', 'jalapeno')
     """
-    folded = unicodedata.normalize("NFKD", text.casefold())
-    plain = "".join(sign for sign in folded if not unicodedata.combining(sign)).replace("’", "'")
-    inside = re.findall(r"\(([^()]*)\)", plain)
-    outside = re.sub(r"\([^()]*\)", " ", plain)
+    low = plain(text)
+    inside = re.findall(r"\(([^()]*)\)", low)
+    outside = re.sub(r"\([^()]*\)", " ", low)
     kind, *kept = re.split(r",| - ", outside)
     words = re.findall(r"[a-z0-9']+", " ".join([*kept, *inside, kind]))
     return " ".join([*words[:-1], *map(_one, words[-1:])])

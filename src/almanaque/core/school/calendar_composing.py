@@ -37,6 +37,7 @@ from almanaque.core.school.school_year_windows import (
 )
 from almanaque.core.words import Phrase
 from almanaque.core.words.days import short_day
+from almanaque.core.words.plain_words import plain
 
 SUPPOSED_BREAK = timedelta(days=60)  # a break that begins ends within: our own rule
 WEEK_DAYS = 5  # beside terms that are given whole, a span of so many is a short one: our own rule
@@ -292,7 +293,7 @@ class CalendarComposer:
             ends = self._end_of_break(mark, starts, mine, last)
             name = break_name(mark.event.name)
             if ends is None:
-                if mark.role == "break begins after" and event_words.BEFORE.search(event_words.plain(mark.event.name)):
+                if mark.role == "break begins after" and event_words.BEFORE.search(plain(mark.event.name)):
                     continue
                 ends = starts + DAY * (4 - starts.weekday() if starts.weekday() < 5 else 6)
                 self.supposed.append(LeftOpen(Phrase("school.break_without_end", {"name": name, "day": starts}), name))

@@ -13,6 +13,7 @@ from almanaque.core.school.calendar_import import CalendarEntry, EventKind, only
 from almanaque.core.school.event_meaning import EventMark
 from almanaque.core.school.school_year import DAY
 from almanaque.core.words import Phrase
+from almanaque.core.words.plain_words import plain
 
 STAGGERED = timedelta(days=45)  # first days of several grades lie within: our own rule
 
@@ -47,7 +48,7 @@ def days_meant(mark: EventMark) -> list[date]:
     days = list(mark.event.each_day())
     if len(days) <= 2:
         return days
-    named = event_words.weekdays_in(event_words.plain(mark.event.name)) or set(range(5))
+    named = event_words.weekdays_in(plain(mark.event.name)) or set(range(5))
     return [day for day in days if day.weekday() in named]
 
 
@@ -75,7 +76,7 @@ def term_name(
 
 def break_name(name: str) -> str:
     """`Winter break begins (no school)` is called `Winter break`."""
-    found = event_words.BREAK.search(event_words.plain(name))
+    found = event_words.BREAK.search(plain(name))
     return " ".join(name.split()) if not found else (found[0][:1].upper() + found[0][1:])
 
 

@@ -23,6 +23,7 @@ from almanaque.core.school.event_words import TermName
 from almanaque.core.school.school_year import DAY
 from almanaque.core.school.school_year_windows import returns_begin_years
 from almanaque.core.words import Phrase
+from almanaque.core.words.plain_words import plain
 
 FEWEST_DAYS = 100  # school days of a year: fewer are asked about; our own rule
 
@@ -91,7 +92,7 @@ def read(
 
 def _as_mark(entry: CalendarEntry) -> EventMark:
     event = Event(entry.name, entry.starts, entry.ends, entry.where)
-    named = event_words.term_named(event_words.plain(entry.name)) if entry.kind == "term" else None
+    named = event_words.term_named(plain(entry.name)) if entry.kind == "term" else None
     term = TermName(named.unit if named else "term", named.number if named else "")
     return EventMark(entry.kind, event, term if entry.kind == "term" else None, until=entry.until)
 
@@ -112,7 +113,7 @@ def _until_the_return(events: list[Event]) -> list[Event]:
 
 
 def _french_break(event: Event) -> bool:
-    return event_words.plain(event.name).startswith(("vacances", "pont "))
+    return plain(event.name).startswith(("vacances", "pont "))
 
 
 def asked_of_years(
@@ -158,7 +159,7 @@ def asked_of_years(
 
 
 def _often_open(name: str) -> bool:
-    return bool(event_words.OFTEN_OPEN.search(event_words.plain(name)))
+    return bool(event_words.OFTEN_OPEN.search(plain(name)))
 
 
 def _asked_of_events(

@@ -51,7 +51,8 @@ DAYS_OF_MONTH = re.compile(rf"(?<!\w)({MONTH}) (\d{{1,2}}(?:, ?\d{{1,2}}){{2,}})
 AND = re.compile(r" *(?:and|&|y|e|et|und|en|og|och)(?!\w)")
 WEEKEND_BETWEEN = 3  # days from a Friday to a Monday: `26 February and 1 March` are one span
 AND_OF_MONTH = re.compile(
-    rf"(?<!\w)(?:(?P<month_first>{MONTH}) )?(?<![\d.:/,] )(?<![\d.:/])(?P<one>\d{{1,2}})(?:st|nd|rd|th|\.)? ?(?:and|&|und|et|y|e|en|og|och) "
+    rf"(?<!\w)(?:(?P<month_first>{MONTH}) )?(?<![\d.:/,] )(?<![\d.:/])(?P<one>\d{{1,2}})(?:st|nd|rd|th|\.)? ?"
+    r"(?:and|&|und|et|y|e|en|og|och) "
     rf"(?P<two>\d{{1,2}})(?:st|nd|rd|th|\.)?(?![\d:/])(?(month_first)|(?: of| de)? (?P<month_last>{MONTH}))(?:,? (?P<year>20\d\d))?",
     re.I,
 )
@@ -68,7 +69,8 @@ REOPENS = re.compile(
 STARTS = r"(?:starts?|begins?|opens?|commences?|first day)"
 ENDS = rf"[.,;]? *(?:and )?(?:ends?|finish(?:es)?|closes?|last day)[: ]*(?:on )?{ONE}"
 BEGINS_AND_ENDS = re.compile(
-    rf"(?P<what>.*?)(?P<begins>{STARTS}[: ]*(?:on )?{ONE})[.,;]? *(?:and )?(?P<ends>(?:ends?|finish(?:es)?|closes?|last day)[: ]*(?:on )?{ONE}.*)"
+    rf"(?P<what>.*?)(?P<begins>{STARTS}[: ]*(?:on )?{ONE})[.,;]? *(?:and )?"
+    rf"(?P<ends>(?:ends?|finish(?:es)?|closes?|last day)[: ]*(?:on )?{ONE}.*)"
 )
 _INCLUSIVE = (
     r"(?:[:,]\s*)?(?:(?:del?|du|vom|from)(?= *[,(]| *$| +(?:ambos|both|beide)))?\s*[,(]?\s*"

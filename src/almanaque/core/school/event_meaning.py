@@ -12,6 +12,7 @@ from typing import Literal
 from almanaque.core.school import event_words as words
 from almanaque.core.school.calendar_event import Event
 from almanaque.core.school.event_words import Audience, TermName
+from almanaque.core.words.plain_words import plain
 
 Role = Literal[
     "first day",
@@ -65,19 +66,19 @@ def meaning(
 
     One without any meaning for school is one mark of the role `ignored`.
     """
-    title = words.plain(event.name)
+    title = plain(event.name)
     if event.cancelled or words.CANCELLED.search(title):
         return (EventMark("told", event, why="cancelled"),)
     found = _by_own_words(event, title, own) or _by_title(event, title, holidays)
     here = (regional or {}).get(event.starts, "")
-    if found[0].role == "ignored" and here and event.days == 1 and _share_a_word(title, words.plain(here)):
+    if found[0].role == "ignored" and here and event.days == 1 and _share_a_word(title, plain(here)):
         found = (EventMark("closed day", event, closed=0.6),)
     return _with_notes(found, event, title) if event.notes else found
 
 
 def _with_notes(found: tuple[EventMark, ...], event: Event, title: str) -> tuple[EventMark, ...]:
     """What the title leaves open, the words beside it may say: closed, or an early end."""
-    noted = words.plain(event.notes)
+    noted = plain(event.notes)
     first = found[0]
     closed = words.FULLY_CLOSED.search(noted) or (words.CLOSED.search(noted) and not words.NOUN.search(title))
     if closed and event.lasts is None and (first.role in ("ignored", "told") or first.closed < SURE):
@@ -98,7 +99,7 @@ def _by_own_words(event: Event, title: str, own: Mapping[str, Sequence[str]]) ->
         (
             (len(phrase), kind)
             for kind, phrases in own.items()
-            for phrase in map(words.plain, phrases)
+            for phrase in map(plain, phrases)
             if _stands(phrase, title)
         ),
         default=(0, ""),
@@ -257,7 +258,7 @@ def _by_holiday(event: Event, title: str, holidays: Holidays) -> EventMark:
         if words.SEASON_WEEK.search(title):
             return EventMark("break", event, closed=0.6)
         return EventMark("break", event, closed=0.4) if _whole_week(event) else EventMark("ignored", event)
-    same = bool(public) and _share_a_word(title, words.plain(public))
+    same = bool(public) and _share_a_word(title, plain(public))
     if often_open:
         return EventMark("closed day", event, closed=0.7)
     if (same or named) and public:
@@ -305,7 +306,7 @@ def _half(event: Event) -> EventMark:
     said = said if said is not None and said <= LATEST_HALF else None
     began = event.begins if event.begins is not None and event.begins >= LEAVES_FROM else None
     noted = words.time_in(event.notes) if event.notes and not said and not began else None
-    return EventMark("half day", event, audience=words.audience(words.plain(event.name)), until=said or began or noted)
+    return EventMark("half day", event, audience=words.audience(plain(event.name)), until=said or began or noted)
 
 
 def _ends_beside(event: Event, title: str) -> tuple[EventMark, ...]:

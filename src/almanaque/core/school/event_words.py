@@ -6,7 +6,6 @@ offices, no source; the words lie in `event_words.toml` and are held by `tests/c
 
 import re
 import tomllib
-import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import time
@@ -14,22 +13,10 @@ from functools import cache
 from importlib.resources import files
 from typing import Literal, cast
 
+from almanaque.core.words.plain_words import plain
+
 Audience = Literal["all", "most", "some"]
 Unit = Literal["term", "trimester", "semester", "quarter", "marking period"]
-
-
-def plain(text: str) -> str:
-    """Small letters without accents, one kind of dash and apostrophe, single blanks.
-
-    >>> plain("Rentrée  des élèves – 1er jour")
-    'rentree des eleves - 1er jour'
-    """
-    folded = unicodedata.normalize("NFKD", text.casefold())
-    bare = "".join(sign for sign in folded if not unicodedata.combining(sign))
-    return " ".join(bare.translate(_SAME_SIGNS).split())
-
-
-_SAME_SIGNS = {ord(a): b for a, b in zip("–—‒−’‘`łø", "----'''lo", strict=True)} | {ord("æ"): "ae"}
 
 
 @cache

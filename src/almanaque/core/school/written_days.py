@@ -13,31 +13,23 @@ from almanaque.core.errors import BadInput
 from almanaque.core.school.calendar_event import Event
 from almanaque.core.school.calendar_import import only_weekend
 from almanaque.core.school.day_patterns import (
-    AND,
     AND_OF_MONTH,
     BEGINS_AND_ENDS,
     CLOSES,
-    DAY_NUMBER,
     DAYS_OF_MONTH,
-    ENDS,
     MARKS,
     MONTH,
     MONTH_OF,
-    NO_MONTH,
-    ONE,
     REOPENS,
-    STARTS,
-    TO,
-    WEEKDAY,
     WEEKEND_BETWEEN,
     WEEKLY,
-    YEAR,
     full_year,
-    month_in,
     without_days,
 )
+from almanaque.core.school.day_ranges import Days, WrittenDay, across_months, bare_in_month, first_days
 from almanaque.core.school.event_meaning import meaning
-from almanaque.core.school.event_words import BREAK, plain, term_named
+from almanaque.core.school.event_words import BREAK, term_named
+from almanaque.core.words.plain_words import plain
 
 LONGEST_HEADING = 40  # letters of a line that names a term: our own rule
 EDGE_ALONE = re.compile(
@@ -45,15 +37,6 @@ EDGE_ALONE = re.compile(
 )
 ENDS_ALONE = re.compile(r"ends?|finish|closes?|last day")
 MOST_IN_A_LINE = 24  # days that one line names: our own rule
-
-
-@dataclass(frozen=True)
-class WrittenDay:
-    """A day as far as a line gives it."""
-
-    day: int
-    month: int | None
-    year: int | None
 
 
 @dataclass(frozen=True)
@@ -197,7 +180,7 @@ class ListReader:
         if closes is None or reopens is None or len(low) != len(" ".join(text.split())):
             return None
         before, after = low[closes.end() : reopens.start()], low[reopens.end() :]
-        off, on = self._long_range(before), self._long_range(after)
+        off, on = self._range(before), self._range(after)
         if off is None or on is None or off[0] != off[1] or on[0] != on[1]:
             return None
         name = " ".join(text.split())[: closes.start()].strip(MARKS) or "Break"
@@ -252,69 +235,18 @@ class ListReader:
         low = plain(text)
         if (around := self._between(text)) is not None:
             return around
-        found = self._across_months(low) or self._range(low) or self._bare_in_month(low)
+        found = self._range(low)
+        if self.month is not None:
+            across = across_months(low, self.month, self.year_of_month, day_first=self.day_first)
+            found = across or found or bare_in_month(low, self.month, self.year_of_month)
         if found is None:
             return None
         first, last, at, to = found
         rest = without_days(text, low, at, to)
         return DaysInLine(first, last, rest)
 
-    def _range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
-        """The first days that are named, and of two readings that begin with the same day the longer."""
-        found = [days for days in (self._short_range(low), self._long_range(low)) if days is not None]
-        return min(found, key=lambda days: (days[2], -days[3]), default=None)
-
-    def _short_range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
-        """`December 21-31, 2026`, `21.-31.12.2026`, `21 to 31 December`, `Nov 25, 26 & 27`."""
-        for pattern, order in (
-            (
-                rf"(?<!\w)(?:{WEEKDAY})?{NO_MONTH}({MONTH}) ?{DAY_NUMBER}(?:, ?\d{{1,2}})*,?{TO}"
-                rf"(?:{WEEKDAY})?{DAY_NUMBER}(?![\d/.]){YEAR}(?! ?{MONTH})",
-                "mdd",
-            ),
-            (
-                rf"(?<!\w)(?:{WEEKDAY})?{DAY_NUMBER}(?:, ?\d{{1,2}})*,?{TO}(?:{WEEKDAY})?{DAY_NUMBER}(?: of| de)? ?({MONTH}){YEAR}",
-                "ddm",
-            ),
-            (rf"(?<![\w.])(\d{{1,2}})\.?{TO}(\d{{1,2}})\.(\d{{1,2}})\.(20\d\d|\d\d)?", "numeric"),
-            (r"(?<![\w./])(\d{1,2}) ?- ?(\d{1,2})/(\d{1,2})(?![\d/])()", "numeric"),
-            (r"(?<![\w./])(\d{1,2})/(\d{1,2}) ?- ?(\d{1,2})(?![\d/.:-])()", "slashed"),
-        ):
-            got = re.search(pattern, low)
-            if not got or (order == "slashed" and self.day_first):
-                continue
-            if order == "mdd":
-                month, first, last = MONTH_OF[got[1].rstrip(".")], int(got[2]), int(got[3])
-            elif order == "ddm":
-                first, last, month = int(got[1]), int(got[2]), MONTH_OF[got[3].rstrip(".")]
-            elif order == "slashed":  # 11/25-27
-                month, first, last = int(got[1]), int(got[2]), int(got[3])
-            else:
-                first, last, month = int(got[1]), int(got[2]), int(got[3])
-            if not (1 <= first < last <= 31 and 1 <= month <= 12):
-                continue
-            number = full_year(got[4])
-            return WrittenDay(first, month, number), WrittenDay(last, month, number), got.start(), got.end()
-        return None
-
-    def _long_range(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
-        one = re.search(rf"(?<![\w]){ONE}", low)
-        if not one:
-            return None
-        first = self._written(one, 0)
-        if first is None:
-            return None
-        two, at = re.compile(rf"{TO}{ONE}").match(low, one.end()), one.start()
-        joined = two is not None and AND.match(low, one.end()) is not None
-        if two is None and (starts := re.search(rf"{STARTS}[: ]*(?:on )?$", low[:at])):
-            two = re.compile(ENDS).match(low, one.end())
-            at = starts.start() if two else at
-        last = self._written(two, 0) if two else None
-        if two is None or last is None or (joined and not self._one_span(first, last)):
-            return first, first, one.start(), one.end()
-        if first.year is None and last.year is not None and first.month is not None and last.month is not None:
-            first = WrittenDay(first.day, first.month, last.year - (first.month > last.month))
-        return first, last, at, two.end()
+    def _range(self, low: str) -> Days | None:
+        return first_days(low, day_first=self.day_first, one_span=self._one_span)
 
     def _one_span(self, first: WrittenDay, last: WrittenDay) -> bool:
         """Whether two days that are joined by `and` are all there is of a span: nothing lies between them, or a weekend."""
@@ -325,49 +257,7 @@ class ListReader:
             starts = date(ends.year - (first.month > last.month), first.month, first.day)
         except (BadInput, ValueError):  # without a year no weekday is known
             return (last.month - first.month) % 12 * 30 + last.day - first.day in (1, WEEKEND_BETWEEN)
-        return only_weekend(starts, ends)
-
-    def _across_months(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
-        """Under a heading of a month, `21 - January 1 Winter break`."""
-        if self.month is None:
-            return None
-        across = re.match(rf"(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?{TO}(?={ONE})", low)
-        if across and 1 <= int(across[1]) <= 31 and (two := re.compile(ONE).match(low, across.end())):
-            last = self._written(two, 0)
-            if last is not None:
-                return WrittenDay(int(across[1]), self.month, self.year_of_month), last, 0, two.end()
-        return None
-
-    def _bare_in_month(self, low: str) -> tuple[WrittenDay, WrittenDay, int, int] | None:
-        """Under a heading of a month, `17 First day` or `21-25: Fall break`."""
-        if self.month is None:
-            return None
-        got = re.match(
-            rf"(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?(?:{TO}(?:{WEEKDAY})?(\d{{1,2}})(?:st|nd|rd|th|\.)?)?"
-            r"(?![\d/]|:\d)(?: *[-:|.)])?(?= |$)",
-            low,
-        )
-        if not got or not 1 <= int(got[1]) <= 31 or (got[2] and not int(got[1]) < int(got[2]) <= 31):
-            return None
-        days = [WrittenDay(int(part), self.month, self.year_of_month) for part in (got[1], got[2] or got[1])]
-        return days[0], days[1], got.start(), got.end()
-
-    def _written(self, got: re.Match[str], at: int) -> WrittenDay | None:
-        """The groups of `ONE` as a day."""
-        groups = got.groups()[at:]
-        if groups[0]:
-            return WrittenDay(int(groups[2]), int(groups[1]), int(groups[0]))
-        if groups[3]:
-            first, second = int(groups[3]), int(groups[5])
-            day, month = (first, second) if self.day_first or groups[4] == "." else (second, first)
-            if month > 12:
-                day, month = month, day
-            return WrittenDay(day, month, full_year(groups[6])) if 1 <= month <= 12 and 1 <= day <= 31 else None
-        named = month_in(got[0])
-        for at in (7, 9):
-            if groups[at] and named:
-                return WrittenDay(int(groups[at]), named, full_year(groups[at + 1]))
-        return None
+        return starts < ends and only_weekend(starts, ends)
 
     def _dated(self, written: WrittenDay, where: str) -> date:
         month = written.month or self.month

@@ -6,12 +6,13 @@ The words lie in `weather_columns.toml`.
 
 import re
 import tomllib
-import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 from typing import Literal, get_args
+
+from almanaque.core.words.plain_words import plain
 
 Meaning = Literal["date", "year", "month", "day", "tmin", "tmax", "rain", "wind", "soil", "ignored"]
 MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
@@ -80,8 +81,7 @@ def _words(header: str) -> list[str]:
     """The words of a name in small letters without accents."""
     bare = re.sub(r"[°º℃℉] ?[CFcf]?(?![a-z])", " ", header)
     bare = re.sub(r"(?<=[a-z])(?=[CF]$)", " ", bare)  # Max TemperatureF
-    folded = unicodedata.normalize("NFKD", bare).casefold()
-    return re.findall(r"[a-z0-9]+", "".join(sign for sign in folded if not unicodedata.combining(sign)))
+    return re.findall(r"[a-z0-9]+", plain(bare))
 
 
 def _meaning(words: Sequence[str]) -> Meaning:

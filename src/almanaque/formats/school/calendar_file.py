@@ -7,8 +7,8 @@ from datetime import date, time, timedelta
 from almanaque.core.errors import BadInput
 from almanaque.core.school.calendar_event import Event
 from almanaque.core.school.calendar_import import MOST_ROWS, CalendarEntry
-from almanaque.core.school.event_words import plain
 from almanaque.core.school.written_days import ListReader, day_first
+from almanaque.core.words.plain_words import plain
 from almanaque.formats import table_in, text_file
 from almanaque.formats.school import calendar_csv, ical_in
 from almanaque.formats.table_in import TableIn

@@ -1,9 +1,11 @@
 """Pickings and plantings of earlier years from the spreadsheet that a school has: columns by their names, in any order."""
 
 import re
+import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Literal
+from importlib.resources import files
+from typing import Literal, get_args
 
 from almanaque.core.errors import BadInput
 from almanaque.formats import table_in
@@ -11,76 +13,13 @@ from almanaque.formats import table_in
 MOST_BYTES = 4_000_000
 MOST_ROWS = 20_000
 What = Literal["pickings", "plantings"]
-# Meanings of columns, with other words that spreadsheets have for them.
-BEDS = (
-    *(
-        "plot",
-        "place",
-        "where",
-        "box",
-        "garden bed",
-        "raised bed",
-        "bed number",
-        "bed name",
-        "bed #",
-        "bed no",
-        "location",
-    ),
-    *("garden plot", "garden box"),
-)
-CROPS = ("plant", "what", "vegetable", "veggie", "item", "crop name", "vegetable name", "plant name", "produce")
-NAMES: dict[What, dict[str, tuple[str, ...]]] = {
-    "pickings": {
-        "day": (
-            *("date", "picked on", "picked", "when", "harvest date", "date harvested", "date picked", "picking date"),
-            *("harvested on", "date of harvest", "day picked"),
-        ),
-        "bed": BEDS,
-        "crop": CROPS,
-        "amount": (
-            *("quantity", "qty", "weight", "yield", "how much", "total weight", "harvest weight", "weight harvested"),
-            *(
-                "pounds",
-                "lbs",
-                "lb",
-                "ounces",
-                "oz",
-                "kg",
-                "kilos",
-                "grams",
-                "number picked",
-                "number harvested",
-                "count",
-            ),
-        ),
-        "unit": ("units", "measure"),
-        "use": ("went to", "used for", "goes to"),
-        "part": ("part picked",),
-        "note": ("notes", "comment", "comments", "remarks"),
-        "quality": (),
-        "lost_to": ("lost to",),
-    },
-    "plantings": {
-        "bed": BEDS,
-        "crop": CROPS,
-        "cleared": (
-            *("cleared on", "removed", "end", "pulled", "date removed", "removal date", "date pulled", "end date"),
-            *("date cleared", "taken out"),
-        ),
-        "started": (
-            *("sown", "planted", "date", "start", "sown on", "planted on", "set out", "planting date", "plant date"),
-            *("sowing date", "date planted", "date sown", "seeded", "seeding date", "date seeded", "transplant date"),
-        ),
-        "method": ("how", "way", "how planted", "how started"),
-        "squares": ("cells", "square"),
-        "variety": (),
-        "note": ("notes", "comment", "comments", "remarks"),
-    },
-}
 # What the name of a column of amounts says of their unit: `Weight (lbs)`. A weight alone is in the school's own unit.
 UNIT_IN_NAME = re.compile(
     r"\b(lbs?|pounds?|oz|ounces?|kgs?|kilos?|kilograms?|g|grams?|bunch(?:es)?|heads?|pieces|count|number|weight)\b"
 )
+WHATS: tuple[What, ...] = get_args(What)
+_TABLE = tomllib.loads((files("almanaque.formats.school") / "history_columns.toml").read_text(encoding="utf-8"))
+NAMES = {what: {meaning: tuple(names) for meaning, names in _TABLE[what].items()} for what in WHATS}
 NEEDED: dict[What, tuple[str, ...]] = {
     "pickings": ("day", "bed", "crop", "amount"),
     "plantings": ("bed", "crop", "started"),
