@@ -24,6 +24,25 @@ def test_columns_are_known_by_many_names_and_in_any_order() -> None:
     ) == ["crop"]
 
 
+@pytest.mark.parametrize(
+    ("header", "asked", "kind"),
+    [
+        ("date,bed,crop,weight", "plantings", "pickings"),
+        ("date,bed,crop", "plantings", "plantings"),
+        ("date,bed,crop,amount", "pickings", "pickings"),
+        ("harvest date,bed,crop,weight", "plantings", "pickings"),
+        ("bed,crop,planting date", "pickings", "plantings"),
+        ("bed,crop,planting date", "plantings", "plantings"),
+        ("a,b,c", "pickings", "pickings"),
+        ("a,b,c", "plantings", "plantings"),
+    ],
+)
+def test_a_file_is_what_was_asked_for_unless_its_columns_say_otherwise(
+    header: str, asked: history_csv.What, kind: history_csv.What
+) -> None:
+    assert history_csv.kind_of(f"{header}\n1,2,3,4\n".encode(), "x.csv", asked) == kind
+
+
 def test_a_person_says_what_a_column_is() -> None:
     table = history_csv.split(b"a,b,c\n1,2,3\n", "x.csv", "pickings", meanings={0: "day", 2: "crop"})
     assert table.meanings == ("day", "", "crop")

@@ -96,7 +96,8 @@ def test_a_spreadsheet_is_looked_at_put_right_and_brought_in(coordinator: TestCl
     assert "2 lines can come in, 1 cannot." in page.text
     assert "“Beans” is no crop of the catalogue. Is it Bush bean, Pole bean or Broad bean?" in page.text
     pounds = b"Harvest date,Garden bed,Veggie,Weight (lbs)\n2025-06-10,4,Turnips,3.5\n"
-    page = send(coordinator, "/school/formats/past", "old.csv", pounds, what="pickings")
+    page = send(coordinator, "/school/formats/past", "old.csv", pounds, what="plantings")
+    assert "Its columns speak of pickings, so it is read as such." in page.text
     assert "1 line can come in" in page.text
     assert "3.5 lb" in page.text
     pickings = b"a,b,c,d\n2025-06-10,Bed 4,turnip,2 lb\n"

@@ -91,6 +91,13 @@ def split(body: bytes, name: str, what: What, *, meanings: Mapping[int, str] | N
     return HistoryTable(name, header, tuple(used), table.rows)
 
 
+def kind_of(body: bytes, name: str, asked: What) -> What:
+    """What a file holds: of the kinds that lack no column the one that understands most of them, else what was asked for."""
+    tables = {what: split(body, name, what) for what in (asked, *WHATS)}
+    whole = [what for what, table in tables.items() if not table.missing(what)]
+    return max(whole, key=lambda what: sum(map(bool, tables[what].meanings)), default=asked)
+
+
 def _guess(header: str, known: Mapping[str, tuple[str, ...]]) -> str:
     """What a column is taken for; one of dates is no other thing: a `Planting date` beside pickings is no crop."""
     found = table_in.guess(header, known)

@@ -11,7 +11,7 @@ from almanaque.commands.school import history_import, school_bundle
 from almanaque.core.errors import BadInput
 from almanaque.formats.confined import confined
 from almanaque.formats.school import history_csv
-from almanaque.formats.school.history_csv import NAMES, What
+from almanaque.formats.school.history_csv import NAMES, WHATS, What
 from almanaque.store.accounts import audit
 from almanaque.store.school import uploads, whole_school
 from almanaque.web import forms, frame, security, table_preview, words
@@ -22,7 +22,6 @@ router = APIRouter()
 Look = Annotated[RequestScope, Depends(may("look"))]
 Head = Annotated[RequestScope, Depends(may("calendar"))]
 SHOWN = 400  # lines of a preview
-WHATS: tuple[What, ...] = ("pickings", "plantings")
 
 
 @router.get("/school/formats")
@@ -111,24 +110,25 @@ def send(scope: Head) -> Response:
     form = scope.request.state.form
     try:
         with scope.open() as work:
-            what = _what(str(form.get("what", "")))
+            asked = _what(str(form.get("what", "")))
             name, body = forms.file(form.get("file"))
-            confined(history_csv.split)(body, name, what)
+            what = confined(history_csv.kind_of)(body, name, asked)
             upload_id = uuid4()
             uploads.save(work.connection, work.context.school.id, upload_id, what, name=name, body=body)
-            return frame.go(work, "/school/formats/past", file=str(upload_id), what=what)
+            return frame.go(work, "/school/formats/past", file=str(upload_id), what=what, asked=asked)
     except BadInput as error:
         with scope.open() as work:
             return _page(work, error=error, status=422)
 
 
 @router.get("/school/formats/past")
-def preview(scope: Head, file: str = "", what: str = "") -> Response:
+def preview(scope: Head, file: str = "", what: str = "", asked: str = "") -> Response:
     """What each line of the file would become."""
     with scope.open() as work:
         chosen = _what(what)
         upload = uploads.get(work.connection, forms.row_id(file), chosen)
-        return _preview(work, upload.id, chosen, confined(history_csv.split)(upload.body, upload.name, chosen))
+        table = confined(history_csv.split)(upload.body, upload.name, chosen)
+        return _preview(work, upload.id, chosen, table, found_by_columns=asked in WHATS and asked != chosen)
 
 
 @router.post("/school/formats/past/save")
@@ -188,6 +188,7 @@ def _preview(
     what: What,
     table: history_csv.HistoryTable,
     *,
+    found_by_columns: bool = False,
     error: BadInput | None = None,
     status: int = 200,
 ) -> Response:
@@ -210,6 +211,8 @@ def _preview(
         if missing
         else f"{words.count(good, 'line')} can come in, {len(looks) - good} cannot."
     )
+    if found_by_columns:
+        said = f"Its columns speak of {what}, so it is read as such. {said}"
     if history_import.swapped(looks):
         said += " Nearly no line can be read: look whether the columns are taken for one another."
     values: dict[str, Any] = {
